@@ -1,0 +1,1 @@
+"""The computation: matchers, matching, scoring, statistics. No input, no output."""

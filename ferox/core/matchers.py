@@ -1,0 +1,283 @@
+"""Matchers: what a script may demand of an argument or a field.
+
+An object is a matcher if all its keys are one matcher's; otherwise it is a plain
+value, whole. Each matcher is compiled once into a `Matcher` and tested often.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
+from typing import Any
+
+from jsonschema import Draft202012Validator
+
+from ferox.core.clock import Clock, parse_day, parse_time
+from ferox.core.json_values import brief, canonical, check_path, same
+from ferox.core.writings import moments_apart, stands_in, words
+
+
+class Absent:
+    """The value of an argument that was not given; null is given."""
+
+    def __repr__(self) -> str:
+        return "not given"
+
+
+ABSENT = Absent()
+
+
+@dataclass(frozen=True)
+class Situation:
+    """What a matcher may look at besides the value.
+
+    `sources` gives, for a name and a path, the values that `from` may take, or None
+    where the source was an optional call that was not made (then `seen` decides).
+    """
+
+    clock: Clock
+    sources: Callable[[str, str], list[Any] | None] = lambda name, path: []
+    user_text: str = ""
+    results: tuple[str, ...] = ()
+
+    def seen(self, value: Any) -> bool:
+        """Whether a value stands in the user's words or any earlier result."""
+        texts = (self.user_text, *self.results)
+        if isinstance(value, list):
+            return all(self.seen(v) for v in value)
+        return any(stands_in(value, text, self.clock.tz) for text in texts)
+
+
+Test = Callable[[Any, Situation], bool]
+
+
+@dataclass(frozen=True)
+class Matcher:
+    """A compiled matcher: its test, how a message tells it, and the sources it refers to."""
+
+    test: Test
+    told: str
+    sources: tuple[tuple[str, str], ...] = field(default=())
+
+    def holds(self, value: Any, situation: Situation) -> bool:
+        """Whether a value (or ABSENT) satisfies the matcher."""
+        return self.test(value, situation)
+
+
+class MatcherError(ValueError):
+    """A matcher that cannot be understood."""
+
+
+def _given(test: Test) -> Test:
+    return lambda value, at: value is not ABSENT and test(value, at)
+
+
+def _is_number(value: Any) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool)
+
+
+def _near(spec: Mapping[str, Any]) -> Matcher:
+    target = spec["near"]
+    if not _is_number(target):
+        raise MatcherError(f"`near` takes a number, not {brief(target)}")
+    centre = Decimal(str(target))
+    if "within" in spec:
+        reach = Decimal(str(spec["within"]))
+        told = f"{target} within {spec['within']}"
+    else:
+        reach = abs(centre) * Decimal(str(spec["percent"])) / 100
+        told = f"{target} within {spec['percent']} %"
+
+    def test(value: Any, at: Situation) -> bool:
+        return _is_number(value) and abs(Decimal(str(value)) - centre) <= reach
+
+    return Matcher(_given(test), told)
+
+
+def _regex(spec: Mapping[str, Any]) -> Matcher:
+    try:
+        pattern = re.compile(spec["matches"])
+    except (re.error, TypeError) as error:
+        raise MatcherError(f"`matches` takes a regular expression: {error}") from None
+    return Matcher(
+        _given(lambda v, at: isinstance(v, str) and pattern.search(v) is not None),
+        f"text matching /{spec['matches']}/",
+    )
+
+
+def _contains(spec: Mapping[str, Any]) -> Matcher:
+    part = spec["contains"]
+
+    def test(value: Any, at: Situation) -> bool:
+        if isinstance(value, str):
+            return isinstance(part, str) and part in value
+        if isinstance(value, list):
+            return any(same(part, v) for v in value)
+        if isinstance(value, dict):
+            if isinstance(part, dict):
+                return all(k in value and same(v, value[k]) for k, v in part.items())
+            return isinstance(part, str) and part in value
+        return False
+
+    return Matcher(_given(test), f"something that contains {brief(part)}")
+
+
+def _day(spec: Mapping[str, Any]) -> Matcher:
+    told = spec["day"]
+    if not isinstance(told, str | int) or isinstance(told, bool):
+        raise MatcherError(f"`day` takes today, +2, next monday or a date, not {brief(told)}")
+    try:
+        Clock("2031-03-14T00:00:00Z").day(told)
+    except ValueError as error:
+        raise MatcherError(str(error)) from None
+
+    def test(value: Any, at: Situation) -> bool:
+        return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(told)
+
+    return Matcher(_given(test), f"the day {told}")
+
+
+def _time(spec: Mapping[str, Any]) -> Matcher:
+    within = spec.get("within_min", 0)
+
+    def test(value: Any, at: Situation) -> bool:
+        if not isinstance(value, str):
+            return False
+        wanted, there = parse_time(spec["time"], at.clock.tz), parse_time(value, at.clock.tz)
+        return bool(wanted and there) and moments_apart(wanted, there) <= within  # type: ignore[arg-type]
+
+    return Matcher(_given(test), f"{spec['time']} within {within} min")
+
+
+def _from(spec: Mapping[str, Any]) -> Matcher:
+    name, path = spec["from"], spec["path"]
+    check_path(path)
+
+    def test(value: Any, at: Situation) -> bool:
+        values = at.sources(name, path)
+        if values is None:
+            return at.seen(value)
+        return any(same(value, v) for v in values)
+
+    return Matcher(_given(test), f"a value from {name} at {path}", ((name, path),))
+
+
+def _schema(spec: Mapping[str, Any]) -> Matcher:
+    validator = Draft202012Validator(spec["schema"])
+    return Matcher(
+        _given(lambda v, at: validator.is_valid(v)), f"valid under {brief(spec['schema'])}"
+    )
+
+
+def _every(spec: Mapping[str, Any]) -> Matcher:
+    inner = compile_matcher(spec["every"])
+    return Matcher(
+        _given(lambda v, at: isinstance(v, list) and all(inner.holds(x, at) for x in v)),
+        f"a list of which each is {inner.told}",
+        inner.sources,
+    )
+
+
+def _not(spec: Mapping[str, Any]) -> Matcher:
+    inner = compile_matcher(spec["not"])
+    return Matcher(lambda v, at: not inner.holds(v, at), f"not {inner.told}", inner.sources)
+
+
+def _all(spec: Mapping[str, Any]) -> Matcher:
+    inner = [compile_matcher(s) for s in spec["all"]]
+    return Matcher(
+        lambda v, at: all(m.holds(v, at) for m in inner),
+        " and ".join(m.told for m in inner),
+        tuple(s for m in inner for s in m.sources),
+    )
+
+
+def _seen(spec: Mapping[str, Any]) -> Matcher:
+    return Matcher(_given(lambda v, at: at.seen(v)), "something the user or a result said")
+
+
+def _from_user(spec: Mapping[str, Any]) -> Matcher:
+    return Matcher(
+        _given(lambda v, at: stands_in(v, at.user_text, at.clock.tz)), "something the user said"
+    )
+
+
+def _same_words(spec: Mapping[str, Any]) -> Matcher:
+    wanted = words(spec["same_words"])
+    return Matcher(
+        _given(lambda v, at: isinstance(v, str) and words(v) == wanted),
+        f"the words “{spec['same_words']}”",
+    )
+
+
+def _equal(value: Any) -> Matcher:
+    return Matcher(_given(lambda v, at: same(v, value)), brief(value))
+
+
+def _one_of(spec: Mapping[str, Any]) -> Matcher:
+    choices = spec["one_of"]
+    if not isinstance(choices, list):
+        raise MatcherError("`one_of` takes a list")
+    return Matcher(
+        _given(lambda v, at: any(same(v, c) for c in choices)),
+        "one of " + ", ".join(brief(c) for c in choices),
+    )
+
+
+FORMS: tuple[tuple[frozenset[str], Callable[[Mapping[str, Any]], Matcher]], ...] = (
+    (frozenset({"equal"}), lambda s: _equal(s["equal"])),
+    (frozenset({"one_of"}), _one_of),
+    (frozenset({"near", "within"}), _near),
+    (frozenset({"near", "percent"}), _near),
+    (frozenset({"matches"}), _regex),
+    (frozenset({"contains"}), _contains),
+    (frozenset({"same_words"}), _same_words),
+    (frozenset({"day"}), _day),
+    (frozenset({"time"}), _time),
+    (frozenset({"time", "within_min"}), _time),
+    (frozenset({"from", "path"}), _from),
+    (frozenset({"seen"}), _seen),
+    (frozenset({"from_user"}), _from_user),
+    (frozenset({"schema"}), _schema),
+    (frozenset({"absent"}), lambda s: Matcher(lambda v, at: v is ABSENT, "not given")),
+    (frozenset({"any"}), lambda s: Matcher(_given(lambda v, at: True), "anything")),
+    (frozenset({"every"}), _every),
+    (frozenset({"not"}), _not),
+    (frozenset({"all"}), _all),
+)
+"""Every matcher's keys, and how it is compiled."""
+
+_BY_KEYS = dict(FORMS)
+
+
+def compile_matcher(spec: Any) -> Matcher:
+    """Compile what a script says of a value.
+
+    Raises:
+        MatcherError, PathError: the matcher cannot be understood.
+    """
+    if isinstance(spec, dict):
+        build = _BY_KEYS.get(frozenset(spec))
+        if build:
+            return build(spec)
+    return _equal(spec)
+
+
+def result_text(result: Any) -> str:
+    """A result as a text to look for values in: its words and numbers, one a line."""
+    if isinstance(result, str):
+        return result
+    return "\n".join(_leaves(result))
+
+
+def _leaves(value: Any) -> Iterable[str]:
+    if isinstance(value, dict):
+        for item in value.values():
+            yield from _leaves(item)
+    elif isinstance(value, list):
+        for item in value:
+            yield from _leaves(item)
+    else:
+        yield value if isinstance(value, str) else canonical(value)

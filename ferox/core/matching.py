@@ -1,0 +1,155 @@
+"""Which actual call answers which expected call: an optimal assignment.
+
+The weight of a pair is 1 + fit. The sum of weights is maximal; among equals, in
+this order: fewest calls that ended in an error; most required expected calls;
+most `from` checks that hold; then expected calls in list order each take, among
+the calls that an optimal matching still allows, the earliest that starts after
+the one matched before it, else the earliest.
+
+Only calls of the same tool can match, so the problem falls into one assignment
+for each tool. The first three criteria are linear and become one whole number
+for each pair; the fourth looks at pairs of pairs, so the optimal matchings are
+walked in the order of the fifth, and the first with the most `from` checks wins.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from math import lcm
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from ferox.core.script import Copy
+from ferox.core.story import Call
+
+MOST_MATCHINGS = 2_000
+"""How many optimal matchings are weighed by their `from` checks. Past it, the best of
+those seen stands: they come in the order of preference, so a cut loses little."""
+
+Matching = dict[Copy, Call]
+Fit = Callable[[Copy, Call], Fraction]
+CountFrom = Callable[[Matching], int]
+
+
+@dataclass
+class _Group:
+    """The copies and calls of one tool, with the whole-number value of each pair."""
+
+    copies: list[Copy]
+    calls: list[Call]
+    value: dict[Copy, dict[Call, int]]
+    best: int = 0
+
+    def optimum(self, copies: list[Copy], calls: list[Call]) -> int:
+        """The greatest sum of values; every pair has a positive one."""
+        if not copies or not calls:
+            return 0
+        if len(copies) == 1:
+            return max(self.value[copies[0]][c] for c in calls)
+        if len(calls) == 1:
+            return max(self.value[c][calls[0]] for c in copies)
+        table = np.array([[self.value[c][k] for k in calls] for c in copies], dtype=float)
+        rows, columns = linear_sum_assignment(table, maximize=True)
+        return int(table[rows, columns].sum())
+
+
+def _groups(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group]:
+    groups: dict[str, _Group] = {}
+    for copy in copies:
+        tool = copy.expected.tool
+        if tool not in groups:
+            groups[tool] = _Group([], [c for c in calls if c.tool == tool], {})
+        groups[tool].copies.append(copy)
+    for group in groups.values():
+        fits = {x: {y: fit(x, y) for y in group.calls} for x in group.copies}
+        scale = lcm(*(f.denominator for row in fits.values() for f in row.values()), 1)
+        base = len(group.copies) + 1
+        for x, row in fits.items():
+            group.value[x] = {
+                y: int((1 + f) * scale) * base * base - y.failed * base + x.required
+                for y, f in row.items()
+            }
+        group.best = group.optimum(group.copies, group.calls)
+    return groups
+
+
+def _by_preference(calls: list[Call], previous: Call | None) -> list[Call]:
+    if previous is None:
+        return calls
+    later = [c for c in calls if c.index > previous.index]
+    return later + [c for c in calls if c.index < previous.index]
+
+
+def _walk(copies: list[Copy], groups: dict[str, _Group], branching: set[str]) -> Iterator[Matching]:
+    """Optimal matchings in the order of preference; only `branching` tools are varied."""
+
+    def step(
+        place: int, left: dict[str, list[Call]], need: dict[str, int], previous: Call | None
+    ) -> Iterator[Matching]:
+        if place == len(copies):
+            yield {}
+            return
+        copy = copies[place]
+        tool = copy.expected.tool
+        group, calls = groups[tool], left[tool]
+        others = [c for c in copies[place + 1 :] if c.expected.tool == tool]
+        for call in [*_by_preference(calls, previous), None]:
+            rest = [c for c in calls if c is not call]
+            gained = group.value[copy][call] if call else 0
+            if gained + group.optimum(others, rest) != need[tool]:
+                continue
+            after = step(
+                place + 1,
+                {**left, tool: rest},
+                {**need, tool: need[tool] - gained},
+                call or previous,
+            )
+            for tail in after:
+                yield {copy: call, **tail} if call else tail
+            if tool not in branching:
+                return
+
+    left = {tool: g.calls for tool, g in groups.items()}
+    need = {tool: g.best for tool, g in groups.items()}
+    return step(0, left, need, None)
+
+
+def match(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom) -> Matching:
+    """The optimal matching of expected copies (in list order) with calls (by start).
+
+    `fit` gives the part of a pair's own arguments that hold, from 0 to 1; `count_from`
+    the number of `from` checks that hold under a matching.
+    """
+    groups = _groups(copies, calls, fit)
+    linked = _linked(copies)
+    branching = {t for t in linked if t in groups and _ambiguous(groups[t])}
+    best: Matching = {}
+    most = -1
+    possible = sum(len(c.expected.from_args) for c in copies)
+    for number, matching in enumerate(_walk(copies, groups, branching)):
+        if not branching:
+            return matching
+        holding = count_from(matching)
+        if holding > most:
+            best, most = matching, holding
+        if most == possible or number >= MOST_MATCHINGS:
+            break
+    return best
+
+
+def _linked(copies: list[Copy]) -> set[str]:
+    """Tools whose calls are a source of, or subject to, a `from` check."""
+    by_name = {c.expected.name: c.expected.tool for c in copies}
+    tools = set()
+    for copy in copies:
+        for matcher in copy.expected.from_args.values():
+            tools.add(copy.expected.tool)
+            tools |= {by_name[name] for name, _ in matcher.sources if name in by_name}
+    return tools
+
+
+def _ambiguous(group: _Group) -> bool:
+    return len(group.calls) > 1 or len(group.copies) > 1

@@ -1,0 +1,119 @@
+"""Failures: what went wrong during the trial, and was it handled?"""
+
+from __future__ import annotations
+
+import re
+
+from ferox.core.json_values import brief
+from ferox.core.scoring.evidence import Evidence, check, share_held
+from ferox.core.story import Call, Undispatched, fits_any
+from ferox.formats.result import Check
+
+LOOP = 3
+"""How many times running the same call with the same outcome makes a loop."""
+
+_ENDS = {
+    "no_reply": "the agent gave no reply",
+    "crash": "the agent crashed",
+    "did_not_start": "the agent did not start",
+    "limit": "the trial ran into a limit",
+}
+
+
+def _told(call: Call) -> str:
+    if call.error is None:
+        return f"{call.tool} was never answered"
+    return f"{call.tool} failed: {call.error.get('message') or call.error.get('kind')}"
+
+
+def _call_check(evidence: Evidence, call: Call) -> Check:
+    rules = evidence.script.task.expect.failures
+    ways = [call.tool, *(rules.recovers.by if rules.recovers else [])]
+    for later in evidence.story.calls[call.index + 1 :]:
+        if not later.failed and fits_any(later.tool, ways):
+            again = "called again" if later.tool == call.tool else f"{later.tool} called instead"
+            told = f"{_told(call)}; handled: {again}, and answered"
+            return check("failures", f"failure.{call.id}", True, told, [call, later])
+    if rules.tells_user:
+        for turn in evidence.story.turns:
+            late = turn.replied is not None and turn.replied >= call.start
+            if late and re.search(rules.tells_user, turn.reply or ""):
+                told = f"{_told(call)}; handled: the user was told"
+                return check("failures", f"failure.{call.id}", True, told, [call])
+    told = f"{_told(call)}; nothing made up for it"
+    return check("failures", f"failure.{call.id}", False, told, [call])
+
+
+def _proposal_check(evidence: Evidence, lost: Undispatched) -> Check:
+    told = f"{lost.tool} was proposed and never dispatched: {lost.message}"
+    for _, call in evidence.pairs:
+        if call.start > lost.at and (lost.kind == "unknown_tool" or call.tool == lost.tool):
+            told = f"{told}; handled: {call.tool} was called after it"
+            return check("failures", f"failure.{lost.id}", True, told, [call])
+    return check("failures", f"failure.{lost.id}", False, told)
+
+
+def _loops(evidence: Evidence) -> list[Check]:
+    polls, calls = evidence.script.task.expect.may_poll, evidence.story.calls
+    checks, start = [], 0
+    for i, call in enumerate(calls):
+        same = call.signature == calls[start].signature and call.outcome == calls[start].outcome
+        if not same:
+            start = i
+        if i - start + 1 == LOOP and not fits_any(call.tool, polls):
+            told = f"{call.tool} was called {LOOP} times running with the same outcome"
+            checks.append(
+                check("failures", f"failure.loop.{call.id}", False, told, calls[start : i + 1])
+            )
+    return checks
+
+
+def _end(evidence: Evidence) -> list[Check]:
+    story = evidence.story
+    if story.why not in _ENDS:
+        return []
+    told = _ENDS[story.why] + (f": {story.reason}" if story.reason else "")
+    return [check("failures", f"failure.{story.why}", False, told)]
+
+
+def _claimed(evidence: Evidence) -> list[Check]:
+    rules = evidence.script.task.expect.failures
+    if not (rules.claims and rules.write):
+        return []
+    calls = evidence.matched.get(rules.write, [])
+    if calls and not all(c.failed for c in calls):
+        return []
+    for turn in evidence.story.turns:
+        if turn.reply is not None and (match := re.search(rules.claims, turn.reply)):
+            state = "failed" if calls else "was not called"
+            told = f"the reply claims {brief(match[0])}, but {rules.write} {state}"
+            return [check("failures", "failure.claimed", False, told, calls)]
+    return []
+
+
+def _unmet_faults(evidence: Evidence) -> list[Check]:
+    met = evidence.story.faults_met
+    return [
+        check("failures", f"fault.{n}", None, "this scripted fault was never met")
+        for n, fault in enumerate(evidence.script.task.faults)
+        if not any(place == n or (place is None and kind == fault.get("do")) for place, kind in met)
+    ]
+
+
+def failure_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
+    """The checks, and handled / all.
+
+    None if there was no failure and no fault took effect; 1 if a fault did and
+    nothing failed.
+    """
+    checks = [
+        *(_call_check(evidence, call) for call in evidence.story.calls if call.failed),
+        *(_proposal_check(evidence, lost) for lost in evidence.story.undispatched),
+        *_loops(evidence),
+        *_claimed(evidence),
+        *_end(evidence),
+    ]
+    score = share_held(checks)
+    if score is None and evidence.story.faults_met:
+        score = 1.0
+    return score, checks + _unmet_faults(evidence)

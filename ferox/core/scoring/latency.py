@@ -1,0 +1,107 @@
+"""Latency: where the time went, and were the budgets kept? Intervals are microseconds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from ferox.core.scoring.evidence import Evidence, check, share_held
+from ferox.core.story import Story, micros
+from ferox.formats.result import Check, LatencyFigures
+from ferox.formats.trace import Event
+
+Interval = tuple[int, int]
+
+
+def union(intervals: Iterable[Interval]) -> list[Interval]:
+    """The same time without overlaps, in order."""
+    merged: list[Interval] = []
+    for start, end in sorted(intervals):
+        if merged and start <= merged[-1][1]:
+            merged[-1] = (merged[-1][0], max(merged[-1][1], end))
+        else:
+            merged.append((start, end))
+    return merged
+
+
+def length(intervals: Iterable[Interval]) -> int:
+    """How long the union of the intervals is."""
+    return sum(end - start for start, end in union(intervals))
+
+
+def _overlap(a: list[Interval], b: list[Interval]) -> int:
+    return length(a) + length(b) - length([*a, *b])
+
+
+def _milliseconds(microseconds: int) -> float:
+    return round(microseconds / 1000, 3)
+
+
+def _spans(events: list[Event], end_at: int) -> list[Interval]:
+    return [
+        (micros(e["t"]), end_at if e.get("s") is None else micros(e["t"] + (e["s"] or 0)))
+        for e in events
+    ]
+
+
+def figures(story: Story) -> LatencyFigures:
+    """Each turn, and the shares of model, tools, approvals and the agent itself."""
+    model = _spans(story.models, story.end_at)
+    tool = [(c.start, story.end_at if c.end is None else c.end) for c in story.calls]
+    ask = _spans(story.asks, story.end_at)
+    turns = [(t.start, story.end_at if t.replied is None else t.replied) for t in story.turns]
+    away = [*model, *tool, *ask, *_spans(story.holds, story.end_at)]
+    return {
+        "turn_ms": [
+            None if t.replied is None else _milliseconds(t.replied - t.start) for t in story.turns
+        ],
+        "model_ms": _milliseconds(length(model)) if story.trace["model_seam"] else None,
+        "tool_ms": _milliseconds(length(tool)),
+        "ask_ms": _milliseconds(length(ask)),
+        "agent_ms": _milliseconds(length(turns) - _overlap(turns, away)),
+    }
+
+
+def tokens(story: Story) -> Any:
+    """Input and output tokens over the trial; None if the model's traffic was not seen."""
+    if not story.trace["model_seam"]:
+        return None
+    usages = [e.get("usage") or {"input": 0, "output": 0} for e in story.models]
+    return {key: sum(u[key] for u in usages) for key in ("input", "output")}
+
+
+def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | None, list[Check]]:
+    """`budget.KEY` for each budget set (a figure equal to its limit keeps it), and the part kept."""
+    story = evidence.story
+    checks = []
+    for key, limit in evidence.script.task.budget.model_dump(exclude_none=True).items():
+        id = f"budget.{key}"
+        if key in ("model_calls", "tokens") and not story.trace["model_seam"]:
+            told = "the model's traffic was not seen, so this budget is not tested"
+            checks.append(check("latency", id, None, told))
+            continue
+        figure, told = _figure(evidence, key, taken)
+        if figure is None:
+            checks.append(check("latency", id, False, told))
+        else:
+            checks.append(check("latency", id, figure <= limit, f"{told}; at most {limit:g}"))
+    return share_held(checks), checks
+
+
+def _figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float | None, str]:
+    """A budget's figure and how it is told; None if it is broken without one."""
+    story = evidence.story
+    if key == "turn_ms":
+        turns = taken["turn_ms"]
+        slowest = max((t for t in turns if t is not None), default=0.0)
+        if any(t is None for t in turns) or not turns:
+            return None, "a turn got no reply"
+        return slowest, f"the slowest turn took {slowest:g} ms"
+    if key == "tool_ms":
+        return taken["tool_ms"], f"tools took {taken['tool_ms']:g} ms"
+    if key == "model_calls":
+        return len(story.models), f"{len(story.models)} requests to the model"
+    if any(e.get("usage") is None and not e.get("error") for e in story.models):
+        return None, "a request to the model reported no usage"
+    total = sum(tokens(story).values())
+    return total, f"{total} tokens"

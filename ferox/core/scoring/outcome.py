@@ -1,0 +1,168 @@
+"""Outcome: is the answer right, and is the record right at the end?"""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import best_match
+
+from ferox.core.json_values import brief, nodes
+from ferox.core.matchers import Matcher, Situation
+from ferox.core.scoring.evidence import Evidence, check, share_held
+from ferox.core.story import Turn
+from ferox.core.writings import stands_in
+from ferox.formats.result import Check
+from ferox.formats.suite import AnswerCheck, Count, StateCheck
+
+Judgement = tuple[bool | None, str]
+
+
+def _situation(evidence: Evidence) -> Situation:
+    said = "\n".join(text for _, text in evidence.story.user_words)
+    results = tuple(c.text for c in evidence.story.calls)
+    return Situation(evidence.script.clock, evidence.source, said, results)
+
+
+def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
+    wanted = spec.mentions
+    values = [wanted]
+    if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
+        if evidence.source(wanted["from"], wanted["path"]) is None:
+            return None, f"{wanted['from']} was not called, and is optional: not tested"
+        values = _found_values(evidence, wanted["from"], wanted["path"])
+        if not values:
+            return False, f"nothing found in {wanted['from']} at {wanted['path']}"
+    zone = evidence.script.clock.tz
+    absent = [v for v in values if not stands_in(v, reply, zone, spec.as_)]
+    if absent:
+        return False, f"the answer does not mention {', '.join(brief(v) for v in absent)}"
+    return True, f"the answer mentions {', '.join(brief(v) for v in values)}"
+
+
+def _found_values(evidence: Evidence, name: str, path: str) -> list[Any]:
+    truth = evidence.story.trace.get("truth", {}).get(name)
+    if truth:
+        return nodes(truth["result"], path)
+    return [v for call in evidence.matched.get(name, []) for v in nodes(call.result, path)]
+
+
+def _json_of(reply: Turn) -> Any:
+    """`data`, else the text or its one fenced block, parsed.
+
+    Raises:
+        ValueError: there is no JSON in it.
+    """
+    if reply.data is not None:
+        return reply.data
+    text = reply.reply or ""
+    blocks = re.findall(r"```[a-z]*\n(.*?)```", text, re.S)
+    return json.loads(blocks[0] if len(blocks) == 1 else text)
+
+
+def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
+    try:
+        value = _json_of(reply)
+    except ValueError:
+        return False, "the answer is not JSON"
+    error = best_match(Draft202012Validator(spec.json_ or {}).iter_errors(value))
+    if error:
+        return False, f"the answer's JSON is wrong: {error.json_path}: {error.message}"
+    return True, "the answer's JSON fits the schema"
+
+
+def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
+    values = nodes(reply.data, path)
+    if not values:
+        return False, f"nothing at {path} in the answer's data"
+    if matcher is None:
+        return True, f"the answer's data has {path}"
+    at = _situation(evidence)
+    wrong = [v for v in values if not matcher.holds(v, at)]
+    if wrong:
+        return False, f"{path} was {brief(wrong[0])}; expected {matcher.told}"
+    return True, f"{path} was {brief(values[0])}"
+
+
+def _claims(evidence: Evidence, path: str, reply: Turn) -> Judgement:
+    claimed = {str(v) for node in nodes(reply.data, path) for v in _as_list(node)}
+    called = {c.tool for c in evidence.story.calls}
+    short = {c.split("/", 1)[1]: c for c in called}
+    named = {short.get(name, name) for name in claimed}
+    if named == called:
+        return True, "the answer names exactly the tools that were called"
+    return False, f"the answer names {sorted(named)}, called were {sorted(called)}"
+
+
+def _as_list(value: Any) -> list[Any]:
+    return value if isinstance(value, list) else [value]
+
+
+def _answer(evidence: Evidence, number: int, spec: AnswerCheck) -> Judgement:
+    reply = evidence.story.last_reply
+    if reply is None or reply.reply is None or evidence.story.turns[-1].reply is None:
+        return False, "there was no reply to look at"
+    if spec.matches is not None:
+        holds = re.search(spec.matches, reply.reply) is not None
+        return holds, f"the answer {'matches' if holds else 'does not match'} /{spec.matches}/"
+    if spec.not_matches is not None:
+        match = re.search(spec.not_matches, reply.reply)
+        told = (
+            f"says {brief(match[0])}, which it must not" if match else "avoids what it must not say"
+        )
+        return match is None, f"the answer {told}"
+    if spec.json_ is not None:
+        return _json(spec, reply)
+    if spec.data is not None:
+        return _data(evidence, spec.data, evidence.script.answer[number], reply)
+    if spec.claims_tools is not None:
+        return _claims(evidence, spec.claims_tools, reply)
+    return _mentions(evidence, spec, reply.reply)
+
+
+def _state(evidence: Evidence, number: int, spec: StateCheck) -> Judgement:
+    trace = evidence.story.trace
+    if spec.server is not None:
+        states = trace.get("state", {})
+        if spec.server not in states:
+            return None, f"the trace holds no state of {spec.server}: not tested"
+        value, where = states[spec.server], spec.server
+    else:
+        truth = trace.get("truth", {}).get(spec.from_ or "")
+        if truth is None:
+            return None, f"{spec.from_} was not looked up: not tested"
+        value, where = truth["result"], spec.from_ or ""
+    hits = nodes(value, spec.path)
+    if spec.count is not None:
+        return _count(spec.count, len(hits), f"{where} at {spec.path}")
+    matcher = evidence.script.state[number]
+    if not hits:
+        return False, f"{where}: nothing at {spec.path}"
+    wrong = [v for v in hits if matcher and not matcher.holds(v, _situation(evidence))]
+    if wrong:
+        return False, f"{where} at {spec.path} was {brief(wrong[0])}; expected {matcher.told}"  # type: ignore[union-attr]
+    return True, f"{where} at {spec.path} was {brief(hits[0])}"
+
+
+def _count(wanted: int | Count, there: int, where: str) -> Judgement:
+    if isinstance(wanted, int):
+        return there == wanted, f"{where}: {there} found; expected {wanted}"
+    low = wanted.min or 0
+    high = there if wanted.max is None else wanted.max
+    told = f"{low} or more" if wanted.max is None else f"{low} to {wanted.max}"
+    return low <= there <= high, f"{where}: {there} found; expected {told}"
+
+
+def outcome_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
+    """`answer.N` and `state.N`, and the part that holds."""
+    expect = evidence.script.task.expect
+    checks = [
+        check("outcome", f"answer.{n}", *_answer(evidence, n, spec))
+        for n, spec in enumerate(expect.answer)
+    ] + [
+        check("outcome", f"state.{n}", *_state(evidence, n, spec))
+        for n, spec in enumerate(expect.state)
+    ]
+    return share_held(checks), checks

@@ -1,0 +1,204 @@
+"""A trace as scoring reads it: the calls that count, what was proposed, said and asked.
+
+Times are whole microseconds here, so that comparisons are exact.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
+from functools import cached_property
+from typing import Any
+
+from ferox.core.json_values import canonical
+from ferox.core.matchers import result_text
+from ferox.formats.trace import Event, Trace
+
+
+def micros(seconds: float) -> int:
+    """Seconds as whole microseconds."""
+    return round(seconds * 1_000_000)
+
+
+def fits_any(tool: str, globs: list[str]) -> bool:
+    """Whether an address fits one of the globs."""
+    return any(fnmatchcase(tool, glob) for glob in globs)
+
+
+@dataclass(eq=False)
+class Call:
+    """A call that counts. `end` is None if it never ended."""
+
+    id: str
+    tool: str
+    args: Any
+    start: int
+    end: int | None
+    result: Any
+    error: dict[str, Any] | None
+    index: int
+    proposal: str | None = None
+
+    @property
+    def failed(self) -> bool:
+        """It ended in an error, or never ended."""
+        return self.error is not None or self.end is None
+
+    @cached_property
+    def signature(self) -> str:
+        """Tool and canonical arguments: equal for the same call."""
+        return f"{self.tool} {canonical(self.args)}"
+
+    @cached_property
+    def outcome(self) -> str:
+        """Equal for the same result, or the same kind and message of error."""
+        if self.error is not None:
+            return f"error {self.error.get('kind')} {self.error.get('message')}"
+        return "never" if self.end is None else canonical(self.result)
+
+    @cached_property
+    def text(self) -> str:
+        """What the call brought back, as a text to look for values in."""
+        return result_text(self.result) if self.error is None else str(self.error.get("message"))
+
+
+@dataclass(frozen=True)
+class Undispatched:
+    """A proposal that never became a call."""
+
+    id: str
+    tool: str
+    at: int
+    kind: str
+    message: str
+
+
+@dataclass(frozen=True)
+class Turn:
+    """Words of the user, and the reply's time and text if one came."""
+
+    start: int
+    text: str
+    rule: int | None
+    replied: int | None
+    reply: str | None
+    data: Any
+
+
+@dataclass
+class Story:
+    """Everything that scoring asks of a trace."""
+
+    trace: Trace
+    calls: list[Call] = field(default_factory=list)
+    denied: list[Event] = field(default_factory=list)
+    asks: list[Event] = field(default_factory=list)
+    models: list[Event] = field(default_factory=list)
+    holds: list[Event] = field(default_factory=list)
+    turns: list[Turn] = field(default_factory=list)
+    undispatched: list[Undispatched] = field(default_factory=list)
+    end_at: int = 0
+    why: str = "done"
+    reason: str | None = None
+    faults_met: set[tuple[int | None, str | None]] = field(default_factory=set)
+    """Place in the task (None where a foreign trace does not tell it) and kind."""
+
+    @cached_property
+    def user_words(self) -> list[tuple[int, str]]:
+        """What the user said, with times."""
+        return [(turn.start, turn.text) for turn in self.turns]
+
+    @property
+    def last_reply(self) -> Turn | None:
+        """The last turn that has a reply."""
+        return next((t for t in reversed(self.turns) if t.reply is not None), None)
+
+
+def _call(event: Event, index: int) -> Call:
+    start = micros(event["t"])
+    seconds = event.get("s")
+    return Call(
+        event["id"],
+        event["tool"],
+        event.get("args") or {},
+        start,
+        None if seconds is None else micros(event["t"] + seconds),
+        event.get("result"),
+        event.get("error"),  # type: ignore[arg-type]
+        index,
+        event.get("proposal"),
+    )
+
+
+def _turns(events: list[Event]) -> list[Turn]:
+    turns: list[Turn] = []
+    for event in events:
+        at = micros(event["t"])
+        if event["kind"] == "turn":
+            turns.append(Turn(at, event.get("text") or "", event.get("rule"), None, None, None))
+        elif event["kind"] == "reply" and turns:
+            last = turns[-1]
+            turns[-1] = Turn(
+                last.start, last.text, last.rule, at, event.get("text") or "", event.get("data")
+            )
+    return turns
+
+
+def _broke_off(events: list[Event], after: Event, why: str) -> bool:
+    """Whether nothing but the end followed: then a proposal had no chance to be dispatched."""
+    later = events[events.index(after) + 1 :]
+    return why != "done" and not any(e["kind"] in ("model", "reply", "turn") for e in later)
+
+
+def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
+    referred = {e.get("proposal") for e in events if e["kind"] == "call"}
+    found = []
+    for event in story.models:
+        for proposal in event.get("proposed") or []:
+            if proposal["id"] in referred or _broke_off(events, event, story.why):
+                continue
+            offered = event.get("offered")
+            there = proposal["tool"] in (story.trace["tools"] if offered is None else offered)
+            kind = "rejected" if there else "unknown_tool"
+            at = micros(event["t"] + (event.get("s") or 0))
+            message = "was proposed, and no call followed" if there else "no such tool was offered"
+            found.append(Undispatched(proposal["id"], proposal["tool"], at, kind, message))
+    for event in events:
+        if event["kind"] == "call" and event.get("seam") == "model":
+            error = event.get("error") or {"kind": "rejected", "message": "was not dispatched"}
+            found.append(
+                Undispatched(
+                    event["id"], event["tool"], micros(event["t"]), error["kind"], error["message"]
+                )
+            )
+    return sorted(found, key=lambda u: u.at)
+
+
+def read_story(trace: Trace) -> Story:
+    """Sort a trace's events into what scoring needs."""
+    events = trace["events"]
+    story = Story(trace)
+    counted: list[Event] = []
+    for event in events:
+        kind = event["kind"]
+        if event.get("fault"):
+            story.faults_met.add((event.get("fault_n"), event.get("fault")))
+        if kind == "call" and event.get("seam") in ("tool", "local"):
+            error = event.get("error")
+            denied = error is not None and error["kind"] == "denied"
+            (story.denied if denied else counted).append(event)
+        elif kind == "ask":
+            story.asks.append(event)
+        elif kind == "model":
+            story.models.append(event)
+        elif kind == "hold":
+            story.holds.append(event)
+        elif kind == "end":
+            story.why, story.reason = event.get("why", "done"), event.get("reason")
+        story.end_at = max(story.end_at, micros(event["t"]))
+    counted.sort(key=lambda e: micros(e["t"]))  # stable: equal starts keep the trace's order
+    story.calls = [_call(event, i) for i, event in enumerate(counted)]
+    story.turns = _turns(events)
+    if trace["model_seam"] or any(e.get("seam") == "model" for e in events):
+        story.undispatched = _undispatched(story, events)
+    return story

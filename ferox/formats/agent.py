@@ -1,0 +1,53 @@
+"""An agent's file: how it is reached, what it thinks with, which tools it is offered."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ferox.formats.base import Document, Json, Name, Secret, Strict
+
+OWN = "own"
+"""The server part of the address of a tool that lives inside the agent."""
+
+
+class Timeouts(Strict):
+    """How long an agent may take, in seconds."""
+
+    start_s: float = Field(60, gt=0)
+    turn_s: float = Field(60, gt=0)
+
+
+class Limits(Strict):
+    """Where a trial ends whatever the agent does."""
+
+    calls: int = Field(50, ge=1)
+    model_calls: int = Field(100, ge=1)
+    trial_s: float = Field(300, gt=0)
+
+
+class AgentFile(Document):
+    """One configuration under test."""
+
+    agent: Name
+    title: str | None = None
+    link: Literal["python", "process", "chat", "a2a", "tool", "plain"]
+    python: str | None = Field(None, description="The agent's own interpreter.")
+    entry: str | None = Field(None, description="FILE.py:FACTORY, for the python link.")
+    command: list[str] | None = None
+    cwd: str | None = None
+    url: str | None = None
+    env: dict[str, str | Secret] = {}
+    model: Name
+    models: dict[Name, Name] = {}
+    instructions: str = ""
+    own_tools: list[str] = []
+    offer: dict[Name, Literal["all"] | list[str]] | None = Field(
+        None, description="Tools by server; left out: all of every server; {}: none."
+    )
+    params: dict[str, Json] = {}
+    timeouts: Timeouts = Timeouts()
+    limits: Limits = Limits()
+    processes: int = Field(2, ge=1, le=32)
+    fresh_process: bool = False

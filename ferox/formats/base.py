@@ -1,0 +1,35 @@
+"""What every format shares: strict keys, JSON values, and the version mark."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Json = Any
+"""Any JSON value. Pydantic's recursive JsonValue costs more than it tells us."""
+
+Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_.-]*$")]
+"""A name that people give: of an agent, a server, a suite, a task."""
+
+Address = Annotated[str, StringConstraints(pattern=r"^[^/\s]+/\S+$")]
+"""A tool's address: `server/tool`, or `own/tool` for one inside the agent."""
+
+
+class Strict(BaseModel):
+    """A part of a format. Keys that the format does not know are errors."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True, frozen=True)
+
+
+class Document(Strict):
+    """A whole file. Each starts with `ferox: 1`, the version of the format."""
+
+    ferox: Literal[1] = Field(description="Version of the format; always 1.")
+
+
+class Secret(Strict):
+    """A value read from the environment when it is needed and never stored."""
+
+    secret: str
+    prefix: str = ""

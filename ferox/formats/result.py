@@ -1,0 +1,72 @@
+"""The result of scoring one trial."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from typing_extensions import TypedDict
+
+Family = Literal["choice", "arguments", "order", "failures", "latency", "outcome"]
+FAMILIES: tuple[Family, ...] = (
+    "choice",
+    "arguments",
+    "order",
+    "failures",
+    "latency",
+    "outcome",
+)
+
+
+class Check(TypedDict):
+    """One criterion with its evidence. `passed: None` is a remark: it decides nothing."""
+
+    family: Family
+    id: str
+    passed: bool | None
+    message: str
+    calls: list[str]
+
+
+class Missing(TypedDict):
+    """A required call that was not made, and why."""
+
+    name: str
+    why: str
+
+
+class Confusion(TypedDict):
+    """One tool chosen where another was expected."""
+
+    expected: str
+    chosen: str
+    call: str
+
+
+class LatencyFigures(TypedDict):
+    """Milliseconds. A turn that never ended is None."""
+
+    turn_ms: list[float | None]
+    model_ms: float | None
+    tool_ms: float
+    ask_ms: float
+    agent_ms: float
+
+
+class Result(TypedDict):
+    """What `ferox score` gives for one trace."""
+
+    suite: str
+    task: str
+    agent: str
+    trial: int
+    verdict: Literal["pass", "fail", "error"]
+    reason: str | None
+    scores: dict[Family, float | None]
+    checks: list[Check]
+    matched: dict[str, list[str]]
+    attempts: dict[str, list[str]]
+    extra: list[str]
+    missing: list[Missing]
+    confusions: list[Confusion]
+    latency: LatencyFigures
+    tokens: Any

@@ -1,0 +1,116 @@
+"""The open form of a trace: everything that happened in a trial, with times.
+
+Traces stay plain dictionaries: they are read far more often than they are
+checked, and a reader ignores what it does not know.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal, NotRequired
+
+from pydantic import ConfigDict, TypeAdapter, with_config
+from typing_extensions import TypedDict
+
+Json = Any
+
+ErrorKind = Literal[
+    "tool_error",
+    "protocol_error",
+    "timeout",
+    "dropped",
+    "garbled",
+    "denied",
+    "rejected",
+    "unknown_tool",
+]
+EndReason = Literal[
+    "done", "no_reply", "crash", "did_not_start", "limit", "stopped", "could_not_run"
+]
+
+
+class CallError(TypedDict):
+    """Why a call did not end well."""
+
+    kind: str
+    message: str
+
+
+class Proposal(TypedDict):
+    """A tool call that the model proposed."""
+
+    id: str
+    tool: str
+    args: Json
+
+
+class Usage(TypedDict):
+    """Tokens, as the endpoint reported them."""
+
+    input: int
+    output: int
+
+
+@with_config(ConfigDict(extra="allow"))
+class Event(TypedDict):
+    """One thing that happened; `kind` says which of the optional fields it has."""
+
+    t: float
+    kind: Literal["turn", "model", "call", "ask", "hold", "reply", "partial", "end"]
+    id: NotRequired[str]
+    s: NotRequired[float | None]
+    part: NotRequired[int]
+    text: NotRequired[str | None]
+    rule: NotRequired[int | None]
+    voice: NotRequired[str]
+    offered: NotRequired[list[str]]
+    proposed: NotRequired[list[Proposal]]
+    usage: NotRequired[Usage | None]
+    seam: NotRequired[Literal["tool", "local", "model"]]
+    tool: NotRequired[str]
+    args: NotRequired[Json]
+    result: NotRequired[Json]
+    error: NotRequired[CallError | None]
+    fault: NotRequired[str | None]
+    proposal: NotRequired[str | None]
+    decision: NotRequired[Literal["approve", "deny"]]
+    edited: NotRequired[Json]
+    data: NotRequired[Json]
+    why: NotRequired[EndReason]
+    reason: NotRequired[str | None]
+
+
+class OfferedTool(TypedDict):
+    """A tool as the agent was offered it."""
+
+    input: NotRequired[Json]
+    description: NotRequired[str | None]
+
+
+class TruthValue(TypedDict):
+    """What Ferox looked up."""
+
+    result: Json
+    error: NotRequired[CallError | None]
+
+
+@with_config(ConfigDict(extra="allow"))
+class Trace(TypedDict):
+    """A trial, whole. Times are seconds from its start."""
+
+    ferox_trace: Literal[1]
+    agent: str
+    suite: str
+    task: str
+    trial: int
+    clock: str
+    zone: str
+    instructions: NotRequired[str]
+    model_seam: bool
+    tools: dict[str, OfferedTool]
+    truth: NotRequired[dict[str, TruthValue]]
+    events: list[Event]
+    state: NotRequired[dict[str, Json]]
+
+
+TRACE = TypeAdapter(Trace)
+"""Validates a trace that comes from anywhere."""
