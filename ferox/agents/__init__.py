@@ -1,0 +1,1 @@
+"""Agents under test, and the links by which Ferox drives them."""

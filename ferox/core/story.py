@@ -182,7 +182,8 @@ def read_story(trace: Trace) -> Story:
     for event in events:
         kind = event["kind"]
         if event.get("fault"):
-            story.faults_met.add((event.get("fault_n"), event.get("fault")))
+            place = event.get("fault_n")
+            story.faults_met.add((place if isinstance(place, int) else None, event.get("fault")))
         if kind == "call" and event.get("seam") in ("tool", "local"):
             error = event.get("error")
             denied = error is not None and error["kind"] == "denied"

@@ -1,0 +1,1 @@
+"""Runs: agents × tasks × repeats, carried out by a worker and kept."""

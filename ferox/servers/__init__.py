@@ -1,0 +1,1 @@
+"""Tool servers in Ferox's hands: mocks that answer by rules."""

@@ -1,0 +1,1 @@
+"""Stand-in models: simulated, seeded, and labelled as such."""

@@ -1,0 +1,1 @@
+"""What Ferox keeps: runs, trials, events and results, in SQLite."""

@@ -71,7 +71,7 @@ def tokens(story: Story) -> Any:
 
 
 def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | None, list[Check]]:
-    """`budget.KEY` for each budget set (a figure equal to its limit keeps it), and the part kept."""
+    """`budget.KEY` for each budget set (limits included), and the part kept."""
     story = evidence.story
     checks = []
     for key, limit in evidence.script.task.budget.model_dump(exclude_none=True).items():

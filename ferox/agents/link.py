@@ -1,0 +1,92 @@
+"""What every link offers: open a conversation, take turns, close it."""
+
+from __future__ import annotations
+
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass, field
+from typing import Any, Protocol
+
+
+@dataclass(frozen=True)
+class Setup:
+    """What an agent is told of a trial when it opens."""
+
+    trial: str
+    now: str
+    servers: dict[str, str]
+    models: dict[str, dict[str, str]]
+    instructions: str
+    params: dict[str, Any] = field(default_factory=dict)
+
+    def message(self) -> dict[str, Any]:
+        """The `open` message of the link protocol."""
+        servers = {n: {"url": url, "transport": "http"} for n, url in self.servers.items()}
+        return {
+            "op": "open",
+            "trial": self.trial,
+            "now": self.now,
+            "servers": servers,
+            "models": self.models,
+            "instructions": self.instructions,
+            "params": self.params,
+        }
+
+
+@dataclass(frozen=True)
+class Reply:
+    """The agent's words at the end of a turn, and perhaps a structured answer."""
+
+    text: str
+    data: Any = None
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What came of an approval; `args` are all arguments as edited, or None."""
+
+    approved: bool
+    args: dict[str, Any] | None = None
+
+
+@dataclass(frozen=True)
+class Hooks:
+    """What an agent may report or ask during a turn."""
+
+    ask: Callable[[str, str, dict[str, Any]], Awaitable[Decision]]
+    local_call: Callable[[dict[str, Any]], None]
+
+
+class DidNotStart(Exception):
+    """The agent could not be opened; the message says why and what to try."""
+
+
+class Crashed(Exception):
+    """The agent ended with an error of its own, or its process died."""
+
+
+class Conversation(Protocol):
+    """An agent that has been opened for one trial."""
+
+    async def turn(self, text: str, hooks: Hooks) -> Reply:
+        """Say something and wait for the reply.
+
+        Raises:
+            Crashed: the turn ended in an error of the agent's own.
+        """
+
+    async def close(self) -> None:
+        """End the conversation; never raises, and leaves nothing of it running."""
+
+
+class Link(Protocol):
+    """How one agent is driven."""
+
+    async def open(self, setup: Setup, start_s: float) -> Conversation:
+        """Open a conversation within `start_s` seconds of getting a place to run.
+
+        Raises:
+            DidNotStart: it could not be opened.
+        """
+
+    async def shut(self) -> None:
+        """Let go of everything that was kept warm."""

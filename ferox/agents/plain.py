@@ -1,0 +1,104 @@
+"""The plain link: Ferox's own minimal loop of model, instructions and tools."""
+
+from __future__ import annotations
+
+import json
+from contextlib import AsyncExitStack
+from typing import Any
+
+import httpx2
+from mcp import Client
+from mcp.shared.exceptions import MCPError
+
+from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+
+
+class _PlainConversation(Conversation):
+    def __init__(self, setup: Setup) -> None:
+        self._setup = setup
+        self._stack = AsyncExitStack()
+        self._clients: dict[str, Client] = {}
+        self._tools: list[dict[str, Any]] = []
+        self._messages: list[dict[str, Any]] = []
+        if setup.instructions:
+            self._messages.append({"role": "system", "content": setup.instructions})
+
+    async def start(self) -> None:
+        """Connect to every server and list its tools."""
+        self._http = await self._stack.enter_async_context(httpx2.AsyncClient(timeout=None))
+        for name, url in self._setup.servers.items():
+            client = await self._stack.enter_async_context(Client(url))
+            listed = await client.list_tools()
+            for tool in listed.tools:
+                # A tool of the same name on two servers is offered under both names.
+                offered = f"{name}_{tool.name}" if tool.name in self._clients else tool.name
+                self._clients[offered] = client
+                self._tools.append(_function(offered, tool.description, tool.input_schema))
+
+    async def turn(self, text: str, hooks: Hooks) -> Reply:
+        self._messages.append({"role": "user", "content": text})
+        while True:
+            message = await self._complete()
+            self._messages.append(message)
+            calls = message.get("tool_calls") or []
+            if not calls:
+                return Reply(message.get("content") or "")
+            for call in calls:
+                result = await self._call(call["function"])
+                self._messages.append(
+                    {"role": "tool", "tool_call_id": call["id"], "content": result}
+                )
+
+    async def _complete(self) -> dict[str, Any]:
+        model = self._setup.models["main"]
+        body = {"model": model["name"], "messages": self._messages, **self._setup.params}
+        if self._tools:
+            body["tools"] = self._tools
+        response = await self._http.post(
+            f"{model['base_url']}/chat/completions",
+            json=body,
+            headers={"Authorization": f"Bearer {model['api_key']}"},
+        )
+        if response.status_code != 200:
+            raise Crashed(f"the model answered {response.status_code}: {response.text[:300]}")
+        message: dict[str, Any] = response.json()["choices"][0]["message"]
+        return message
+
+    async def _call(self, function: dict[str, Any]) -> str:
+        name = function["name"]
+        if name not in self._clients:
+            return f"Error: there is no tool named {name}"
+        try:
+            args = json.loads(function["arguments"] or "{}")
+        except ValueError as error:
+            return f"Error: the arguments are not JSON: {error}"
+        try:
+            result = await self._clients[name].call_tool(name, args)
+        except MCPError as error:
+            return f"Error: {error}"
+        text = "\n".join(c.text for c in result.content if c.type == "text")
+        return f"Error: {text}" if result.is_error else text
+
+    async def close(self) -> None:
+        await self._stack.aclose()
+
+
+def _function(name: str, description: str | None, schema: Any) -> dict[str, Any]:
+    function = {"name": name, "description": description or "", "parameters": schema}
+    return {"type": "function", "function": function}
+
+
+class PlainLink:
+    """Drives the plain loop, in this process."""
+
+    async def open(self, setup: Setup, start_s: float) -> Conversation:
+        conversation = _PlainConversation(setup)
+        try:
+            await conversation.start()
+        except Exception as error:
+            await conversation.close()
+            raise DidNotStart(f"{type(error).__name__}: {error}") from None
+        return conversation
+
+    async def shut(self) -> None:
+        return None

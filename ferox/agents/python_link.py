@@ -1,0 +1,175 @@
+"""The python link: an agent's factory in the agent's own interpreter, kept warm."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from ferox.agents import link_host
+from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.process import AgentProcess, Ended
+from ferox.formats.agent import AgentFile
+from ferox.formats.base import Secret
+
+CLOSE_S = 5.0
+"""How long an agent may take to close before it is ended with everything it started."""
+
+
+def environment(agent: AgentFile) -> dict[str, str]:
+    """The variables that the agent's file names, secrets read from Ferox's environment.
+
+    Raises:
+        DidNotStart: a secret is not set.
+    """
+    named = {}
+    for name, value in agent.env.items():
+        if isinstance(value, Secret):
+            if value.secret not in os.environ:
+                raise DidNotStart(
+                    f"`env.{name}` needs the variable {value.secret}, which is not set; "
+                    "set it where Ferox is started"
+                )
+            named[name] = value.prefix + os.environ[value.secret]
+        else:
+            named[name] = value
+    return named
+
+
+class _Opened(Conversation):
+    def __init__(self, link: PythonLink, process: AgentProcess) -> None:
+        self._link = link
+        self._process = process
+
+    async def turn(self, text: str, hooks: Hooks) -> Reply:
+        try:
+            await self._process.send({"op": "turn", "text": text})
+            while True:
+                message = await self._process.receive()
+                match message.get("op"):
+                    case "reply":
+                        return Reply(str(message.get("text") or ""), message.get("data"))
+                    case "failed":
+                        raise Crashed(str(message.get("reason")))
+                    case "ask":
+                        await self._ask(message, hooks)
+                    case "local_call":
+                        hooks.local_call(message)
+        except Ended as error:
+            raise Crashed(str(error)) from None
+
+    async def _ask(self, message: dict[str, Any], hooks: Hooks) -> None:
+        id, args = str(message.get("id")), message.get("args") or {}
+        decision = await hooks.ask(id, str(message.get("tool")), args)
+        answer: dict[str, Any] = {"op": "decide", "id": id}
+        answer["decision"] = "approve" if decision.approved else "deny"
+        answer["args"] = args if decision.args is None else decision.args
+        await self._process.send(answer)
+
+    async def close(self) -> None:
+        await self._link.give_back(self._process)
+
+
+class PythonLink:
+    """Drives one agent. At most `processes` of it run, each serving one trial at a time.
+
+    `starts` staggers the start of processes, of this and of other agents: many at once
+    would slow each other past their time to start.
+    """
+
+    def __init__(self, agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> None:
+        self._agent = agent
+        self._starts = starts
+        self._workspace = workspace
+        self._idle: list[AgentProcess] = []
+        self._all: set[AgentProcess] = set()
+        self._places = asyncio.Semaphore(agent.processes)
+
+    async def open(self, setup: Setup, start_s: float) -> Conversation:
+        await self._places.acquire()
+        process: AgentProcess | None = None
+        try:
+            process = await self._process(start_s)
+            await process.send(setup.message())
+            await self._hear(process, "ready", start_s)
+            return _Opened(self, process)
+        except BaseException as error:
+            if process:
+                await self._end(process)
+            self._places.release()
+            if isinstance(error, Ended):
+                raise DidNotStart(str(error)) from None
+            raise
+
+    async def _process(self, start_s: float) -> AgentProcess:
+        while self._idle:
+            process = self._idle.pop()
+            if process.alive:
+                return process
+            self._all.discard(process)
+        async with self._starts:
+            process = await self._start()
+            try:
+                await self._hear(process, "loaded", start_s)
+            except BaseException:
+                await self._end(process)
+                raise
+            return process
+
+    async def _start(self) -> AgentProcess:
+        python = self._workspace / (self._agent.python or "")
+        entry = self._workspace / (self._agent.entry or "")
+        if not python.exists():
+            raise DidNotStart(
+                f"the interpreter `{self._agent.python}` does not exist; make the agent's "
+                f"environment, or correct `python` in its file"
+            )
+        command = [str(python), "-u", link_host.__file__, str(entry)]
+        try:
+            process = await AgentProcess.start(command, self._workspace, environment(self._agent))
+        except OSError as error:
+            raise DidNotStart(f"the interpreter `{python}` cannot be started: {error}") from None
+        self._all.add(process)
+        return process
+
+    async def _hear(self, process: AgentProcess, op: str, start_s: float) -> None:
+        try:
+            async with asyncio.timeout(start_s):
+                while (message := await process.receive()).get("op") != op:
+                    if message.get("op") == "failed":
+                        raise DidNotStart(str(message.get("reason")))
+        except TimeoutError:
+            told = f"not {op} within {start_s:g} s; raise `timeouts.start_s` if it is just slow"
+            words = process.last_words()
+            raise DidNotStart(f"{told}; its log ends: {words}" if words else told) from None
+
+    async def give_back(self, process: AgentProcess) -> None:
+        """Close the trial; the process is kept if it closed well, and ended otherwise."""
+        try:
+            async with asyncio.timeout(CLOSE_S):
+                await process.send({"op": "close"})
+                while (await process.receive()).get("op") != "closed":
+                    pass
+            if self._agent.fresh_process:
+                await self._end(process)
+            else:
+                self._idle.append(process)
+        except (Ended, TimeoutError):
+            await self._end(process)
+        except asyncio.CancelledError:
+            await self._end(process)
+            raise
+        finally:
+            self._places.release()
+
+    async def _end(self, process: AgentProcess) -> None:
+        with suppress(ProcessLookupError):
+            await process.kill()
+        self._all.discard(process)
+
+    async def shut(self) -> None:
+        for process in list(self._all):
+            await self._end(process)
+        self._idle.clear()

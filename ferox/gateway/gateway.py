@@ -1,0 +1,123 @@
+"""The gateway's web server: one private address for each trial and seam.
+
+Traffic is attributed by address, never by guess. The address holds a secret of the
+trial's, so that no trial reaches another's.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import socket
+from collections.abc import AsyncIterator
+from contextlib import AsyncExitStack, asynccontextmanager, nullcontext
+from dataclasses import dataclass
+from secrets import token_urlsafe
+from urllib.parse import urlsplit
+
+import uvicorn
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.requests import Request
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.tool_seam import ToolSeam
+
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "::1")
+
+
+@dataclass(frozen=True)
+class Addresses:
+    """Where one trial's seams are reached."""
+
+    servers: dict[str, str]
+    model: str
+    key: str
+
+
+@dataclass(frozen=True)
+class _Seams:
+    tools: dict[str, ToolSeam]
+    model: ModelSeam | None
+
+
+class Gateway:
+    """Serves the seams of all trials of this process on one loopback port."""
+
+    def __init__(self) -> None:
+        self._trials: dict[str, _Seams] = {}
+        self.base = ""
+
+    @asynccontextmanager
+    async def serve(self) -> AsyncIterator[Gateway]:
+        """Listen on a free port while the context is open."""
+        sock = socket.socket()
+        sock.bind(("127.0.0.1", 0))
+        self.base = f"http://127.0.0.1:{sock.getsockname()[1]}"
+        app: ASGIApp = TrustedHostMiddleware(self._handle, allowed_hosts=list(LOOPBACK))
+        server = uvicorn.Server(
+            uvicorn.Config(
+                app, log_level="error", lifespan="off", access_log=False, timeout_keep_alive=60
+            )
+        )
+        server.capture_signals = nullcontext  # type: ignore[assignment]  # signals are the worker's
+        task = asyncio.create_task(server.serve(sockets=[sock]))
+        try:
+            while not server.started:
+                await asyncio.sleep(0.005)
+                if task.done():
+                    task.result()
+            yield self
+        finally:
+            server.should_exit = True
+            server.force_exit = True
+            await task
+            sock.close()
+
+    @asynccontextmanager
+    async def open(
+        self, tools: dict[str, ToolSeam], model: ModelSeam | None
+    ) -> AsyncIterator[Addresses]:
+        """Serve one trial's seams while the context is open."""
+        token = token_urlsafe(18)
+        async with AsyncExitStack() as stack:
+            for seam in tools.values():
+                await stack.enter_async_context(seam.run())
+            self._trials[token] = _Seams(tools, model)
+            stack.callback(self._trials.pop, token)
+            root = f"{self.base}/t/{token}"
+            servers = {name: f"{root}/{name}/mcp" for name in tools}
+            yield Addresses(servers, f"{root}/model/v1", f"trial-{token[:6]}")
+
+    async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            return
+        request = Request(scope, receive)
+        origin = request.headers.get("origin")
+        if origin and urlsplit(origin).hostname not in ("127.0.0.1", "localhost", "::1"):
+            await PlainTextResponse("no other site may call this", 403)(scope, receive, send)
+            return
+        match scope["path"].split("/"):
+            case ["", "t", token, "model", "v1", *rest] if token in self._trials:
+                await self._model(self._trials[token].model, rest, request, send)
+            case ["", "t", token, server, "mcp"] if server in self._tools(token):
+                await self._tools(token)[server].handle(scope, receive, send)
+            case _:
+                told = "no such address: the trial is over, or it has no such server"
+                await PlainTextResponse(told, 404)(scope, receive, send)
+
+    def _tools(self, token: str) -> dict[str, ToolSeam]:
+        seams = self._trials.get(token)
+        return seams.tools if seams else {}
+
+    async def _model(
+        self, seam: ModelSeam | None, rest: list[str], request: Request, send: Send
+    ) -> None:
+        if seam and rest == ["chat", "completions"] and request.method == "POST":
+            response = await seam.complete(request)
+        elif seam and rest == ["models"] and request.method == "GET":
+            response = await seam.list_models(request)
+        else:
+            told = "only chat/completions and models are served here"
+            response = PlainTextResponse(told, 404)
+        await response(request.scope, request.receive, send)

@@ -1,0 +1,28 @@
+"""Names at the model seam → addresses: frameworks clean, prefix and shorten names."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+
+def plain(name: str) -> str:
+    """A name with every sign that some framework would change made an underscore."""
+    return re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")
+
+
+class ToolNames:
+    """Which address a name at the model seam stands for."""
+
+    def __init__(self, addresses: Iterable[str]) -> None:
+        self._exact: dict[str, str] = {}
+        self._loose: dict[str, str] = {}
+        for address in addresses:
+            server, tool = address.split("/", 1)
+            self._exact.setdefault(tool, address)
+            for written in (tool, f"{server}_{tool}", f"mcp_{server}_{tool}"):
+                self._loose.setdefault(plain(written), address)
+
+    def address(self, name: str) -> str | None:
+        """The address, or None if the name fits no tool."""
+        return self._exact.get(name) or self._loose.get(plain(name))

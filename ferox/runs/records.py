@@ -1,0 +1,166 @@
+"""Runs as they are kept: planned, watched, stopped and taken up again."""
+
+from __future__ import annotations
+
+import fcntl
+import random
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from sqlalchemy import Engine, delete, select, update
+from sqlalchemy.orm import Session
+
+from ferox.runs.snapshot import take_snapshot
+from ferox.store import tables
+from ferox.store.database import folder
+from ferox.workspace import Workspace
+
+SEED = 1
+"""The seed of every run, unless one is given: the same in gives the same out."""
+
+
+class RunError(ValueError):
+    """A run that cannot be started, stopped or resumed; the message says why."""
+
+
+def plan_run(
+    engine: Engine,
+    workspace: Workspace,
+    suites: list[str],
+    agents: list[str],
+    repeats: int,
+    at_once: int,
+    tasks: list[str] | None = None,
+    seed: int = SEED,
+) -> int:
+    """Keep a run and its trials, all waiting; the run's number.
+
+    Trials are mixed, so that a machine that slows down favours no agent.
+
+    Raises:
+        RunError: an unknown suite, agent or task, or nothing to do.
+    """
+    for kind, given, known in (
+        ("suite", suites, workspace.suites),
+        ("agent", agents, workspace.agents),
+    ):
+        for name in given:
+            if name not in known:
+                raise RunError(f"`{name}`: no such {kind}; there is {', '.join(sorted(known))}")
+    cells = [
+        (suite, task.task, agent, number)
+        for suite in suites
+        for task in workspace.suites[suite].tasks
+        if not tasks or task.task in tasks
+        for agent in agents
+        for number in range(1, repeats + 1)
+    ]
+    if not cells:
+        raise RunError("there is nothing to run: choose at least one suite, task and agent")
+    for name in tasks or ():
+        if not any(cell[1] == name for cell in cells):
+            raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
+    random.Random(seed).shuffle(cells)
+    now = time.time()
+    with Session(engine) as session, session.begin():
+        run = tables.Run(
+            title=", ".join(suites), state="waiting", seed=seed, repeats=repeats,
+            at_once=at_once, created_at=now,
+        )  # fmt: skip
+        session.add(run)
+        session.flush()
+        body = take_snapshot(workspace, suites, agents).text()
+        session.add(tables.Snapshot(run_id=run.id, body=body))
+        session.add_all(
+            tables.Trial(
+                run_id=run.id, suite=suite, task=task, agent=agent, number=number, place=place,
+                state="waiting", changed_at=now,
+            )
+            for place, (suite, task, agent, number) in enumerate(cells)
+        )  # fmt: skip
+        return run.id
+
+
+def start_worker(workspace: Path, run: int) -> subprocess.Popen[bytes]:
+    """Start the worker of a run, apart from this process: it outlives it."""
+    log = (folder(workspace) / f"run-{run}.log").open("ab")
+    with log:
+        return subprocess.Popen(
+            [sys.executable, "-m", "ferox.runs.worker", str(workspace), str(run)],
+            stdin=subprocess.DEVNULL,
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
+        )
+
+
+def lock_path(workspace: Path, run: int) -> Path:
+    """The file that a run's worker holds locked while it lives."""
+    return folder(workspace) / f"run-{run}.lock"
+
+
+def worker_alive(workspace: Path, run: int) -> bool:
+    """Whether a worker carries out the run now."""
+    path = lock_path(workspace, run)
+    if not path.exists():
+        return False
+    with path.open("r") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+        except BlockingIOError:
+            return True
+    return False
+
+
+STARTING_S = 10.0
+"""Seconds that a worker may take from its start until it holds its lock."""
+
+
+def state_of(workspace: Path, run: tables.Run) -> str:
+    """waiting, running, done, stopped, or interrupted: begun, and no worker is alive."""
+    if run.state not in ("waiting", "running"):
+        return run.state
+    begun = run.started_at or run.created_at
+    if worker_alive(workspace, run.id) or time.time() - begun < (
+        STARTING_S if run.state == "waiting" else 0
+    ):
+        return run.state
+    return "interrupted"
+
+
+def stop_run(engine: Engine, run: int) -> None:
+    """Ask the worker to stop; it does so within half a second."""
+    with Session(engine) as session, session.begin():
+        session.execute(update(tables.Run).where(tables.Run.id == run).values(stop=True))
+
+
+def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
+    """Put back what a stopped or interrupted run has not done; how many trials that is.
+
+    Raises:
+        RunError: no such run, it still goes on, or nothing is missing.
+    """
+    with Session(engine) as session, session.begin():
+        record = session.get(tables.Run, run)
+        if record is None:
+            raise RunError(f"there is no run {run}")
+        if worker_alive(workspace, run):
+            raise RunError(f"run {run} still goes on")
+        missing = session.scalars(
+            select(tables.Trial.id).where(tables.Trial.run_id == run, tables.Trial.state != "done")
+        ).all()
+        if not missing:
+            raise RunError(f"nothing is missing from run {run}")
+        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow):
+            session.execute(delete(table).where(table.trial_id.in_(missing)))
+        session.execute(
+            update(tables.Trial)
+            .where(tables.Trial.id.in_(missing))
+            .values(state="waiting", verdict=None, reason=None, scores=None, calls=0,
+                    changed_at=time.time())
+        )  # fmt: skip
+        record.state, record.stop, record.finished_at = "waiting", False, None
+        record.started_at, record.message = time.time(), None
+        return len(missing)

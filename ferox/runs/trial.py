@@ -1,0 +1,279 @@
+"""One trial: (snapshot, task, agent, number, seed) → trace."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from collections import Counter
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, field
+from typing import Any
+
+from ferox.agents.link import (
+    Conversation,
+    Crashed,
+    Decision,
+    DidNotStart,
+    Hooks,
+    Link,
+    Reply,
+    Setup,
+)
+from ferox.core.clock import Clock
+from ferox.core.expressions import ExpressionError, render
+from ferox.core.matchers import Situation
+from ferox.core.story import fits_any
+from ferox.formats.agent import OWN, AgentFile
+from ferox.formats.suite import Given, Suite, Task, UserRule
+from ferox.formats.trace import Event, Trace, TruthValue
+from ferox.gateway.gateway import Addresses, Gateway
+from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_names import ToolNames
+from ferox.gateway.tool_seam import ToolSeam
+from ferox.runs.snapshot import Snapshot
+from ferox.servers.mock import MockServer, UnknownTool
+from ferox.stand_in.model import StandIn
+
+
+@dataclass(frozen=True)
+class Job:
+    """A trial to carry out: self-contained, so that any worker can."""
+
+    snapshot: Snapshot
+    suite: str
+    task: str
+    agent: str
+    number: int
+    seed: int
+
+
+@dataclass
+class _Ended(Exception):
+    """The trial ends here, for this reason."""
+
+    why: str
+    reason: str | None = None
+
+
+@dataclass
+class TrialRun:
+    """A trial while it goes on. `listener` hears of every event; `stop` ends it early."""
+
+    job: Job
+    gateway: Gateway
+    link: Link
+    listener: Callable[[int, Event], None]
+    stop: asyncio.Event = field(default_factory=asyncio.Event)
+
+    def __post_init__(self) -> None:
+        job = self.job
+        self.suite: Suite = job.snapshot.suites[job.suite]
+        self.task: Task = job.snapshot.task(job.suite, job.task)
+        self.agent: AgentFile = job.snapshot.agents[job.agent]
+        self.clock = Clock(self.suite.clock, self.suite.zone)
+        limits = self.agent.limits
+        self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
+        self.mocks = self._mocks()
+        self.truth: dict[str, TruthValue] = {}
+        self.seams = {
+            name: ToolSeam(mock, self._offer(name), self.recorder)
+            for name, mock in self.mocks.items()
+            if self._offer(name)
+        }
+
+    async def carry_out(self) -> Trace:
+        """The trial's trace. Whatever the agent does, there is one, and it has an end."""
+        model = self._model_seam()
+        async with self.gateway.open(self.seams, model) as addresses:
+            self._look_up("before")
+            why, reason = await self._within_limits(self._converse(addresses))
+            self._look_up("after")
+            self.recorder.add("end", why=why, reason=reason)
+            self.recorder.closed = True
+        return self.trace()
+
+    def trace(self) -> Trace:
+        """The trace as it stands."""
+        tools = {a: t for seam in self.seams.values() for a, t in seam.offered().items()}
+        return {
+            "ferox_trace": 1,
+            "agent": self.job.agent,
+            "suite": self.job.suite,
+            "task": self.job.task,
+            "trial": self.job.number,
+            "clock": self.suite.clock,
+            "zone": self.suite.zone,
+            "instructions": self._instructions(),
+            "model_seam": True,
+            "tools": tools,
+            "truth": self.truth,
+            "events": self.recorder.events,
+            "state": {name: mock.state for name, mock in self.mocks.items()},
+        }
+
+    def _mocks(self) -> dict[str, MockServer]:
+        mocks = {}
+        for name in self.suite.servers:
+            mock = self.job.snapshot.servers[name].mock
+            assert mock is not None
+            given = self.task.given.get(name, Given())
+            mocks[name] = MockServer(name, mock, self.job.seed, Situation(self.clock), given)
+        return mocks
+
+    def _offer(self, server: str) -> str | list[str]:
+        offer = self.agent.offer
+        return "all" if offer is None else offer.get(server, [])
+
+    def _model_seam(self) -> ModelSeam:
+        source = self.job.snapshot.models[self.agent.model]
+        document = self.job.snapshot.stand_ins[source.stand_in or ""]
+        stand_in = StandIn(document, source.manner, self.job.seed, self.clock)
+        names = ToolNames(a for seam in self.seams.values() for a in seam.offered())
+        return ModelSeam(stand_in, self.agent.model, names, self.recorder)
+
+    def _instructions(self) -> str:
+        told = self.job.snapshot.instructions.get(self.job.agent, "")
+        now = {"now": self.clock.now, "today": self.clock.today.isoformat()}
+        with suppress(ExpressionError):
+            return str(render(told, now))
+        return told
+
+    def _look_up(self, when: str) -> None:
+        for spec in self.task.truth:
+            if spec.when != when:
+                continue
+            server, tool = spec.tool.split("/", 1)
+            try:
+                answered = self.mocks[server].look_up(tool, spec.args)
+            except (KeyError, UnknownTool):
+                error: Any = {"kind": "unknown_tool", "message": f"{spec.tool}: no such tool"}
+                self.truth[spec.as_] = {"result": None, "error": error}
+                continue
+            if answered.is_error:
+                message = str(answered.content[0].get("text", ""))
+                error = {"kind": "tool_error", "message": message}
+                self.truth[spec.as_] = {"result": None, "error": error}
+            else:
+                self.truth[spec.as_] = {"result": answered.value, "error": None}
+
+    async def _within_limits(self, work: Any) -> tuple[str, str | None]:
+        """Carry out the conversation; a limit or Stop ends it from outside."""
+        task = asyncio.ensure_future(work)
+        stopped = asyncio.ensure_future(self.stop.wait())
+        limit_s = self.agent.limits.trial_s
+        done, _ = await asyncio.wait(
+            {task, stopped, self.recorder.over},
+            timeout=limit_s,
+            return_when=asyncio.FIRST_COMPLETED,
+        )
+        stopped.cancel()
+        if task not in done:
+            task.cancel()
+            await asyncio.gather(task, return_exceptions=True)
+            if stopped in done:
+                return "stopped", "stopped by hand"
+            if self.recorder.over in done:
+                return "limit", self.recorder.over.result()
+            return "limit", f"longer than {limit_s:g} s"
+        try:
+            await task
+        except _Ended as end:
+            return end.why, end.reason
+        except Exception as error:  # Ferox's own fault is never the agent's
+            return "could_not_run", f"Ferox itself failed: {type(error).__name__}: {error}"
+        return "done", None
+
+    async def _converse(self, addresses: Addresses) -> None:
+        agent = self.agent
+        setup = Setup(
+            trial=f"{self.job.suite}/{self.job.task}#{self.job.number}",
+            now=self.clock.now,
+            servers=addresses.servers,
+            models={
+                "main": {"base_url": addresses.model, "api_key": addresses.key, "name": agent.model}
+            },
+            instructions=self._instructions(),
+            params=agent.params,
+        )
+        try:
+            conversation = await self.link.open(setup, agent.timeouts.start_s)
+        except DidNotStart as error:
+            raise _Ended("did_not_start", str(error)) from None
+        try:
+            await self._turns(conversation)
+        finally:
+            await conversation.close()
+
+    async def _turns(self, conversation: Conversation) -> None:
+        used: Counter[int] = Counter()
+        words: str | None = self.task.say
+        rule: int | None = None
+        while words is not None:
+            self.recorder.add("turn", part=0, text=words, rule=rule)
+            reply = await self._turn(conversation, words)
+            self.recorder.add("reply", text=reply.text, data=reply.data)
+            rule = next_rule(self.task.user, used, reply.text)
+            words = None if rule is None else self.task.user[rule].say
+
+    async def _turn(self, conversation: Conversation, words: str) -> Reply:
+        turn_s = self.agent.timeouts.turn_s
+        try:
+            async with asyncio.timeout(turn_s):
+                return await conversation.turn(words, Hooks(self._ask, self._local_call))
+        except TimeoutError:
+            raise _Ended("no_reply", f"no reply within {turn_s:g} s") from None
+        except Crashed as error:
+            raise _Ended("crash", str(error)) from None
+
+    async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> Decision:
+        """Decide an approval by the task's script; one without an entry is denied."""
+        entry = next((a for a in self.task.approvals if fits_any(tool, [a.tool])), None)
+        approved = entry is not None and entry.decision == "approve"
+        edited = {**args, **entry.edit} if entry and entry.edit and approved else None
+        decision = "approve" if approved else "deny"
+        self.recorder.add(
+            "ask", id=id, tool=tool, args=args, decision=decision, edited=edited, s=0.0
+        )
+        if not approved:
+            event = self.recorder.begin(
+                "call", "c", seam="tool", tool=tool, args=args, result=None, error=None,
+                fault=None, proposal=self.recorder.take_proposal(tool, args),
+            )  # fmt: skip
+            self.recorder.finish(
+                event, error={"kind": "denied", "message": "the approval was denied"}
+            )
+            event["s"] = 0
+        return Decision(approved, edited)
+
+    def _local_call(self, message: dict[str, Any]) -> None:
+        seconds = float(message.get("ms") or 0) / 1000
+        tool = f"{OWN}/{message.get('tool')}"
+        args = message.get("args")
+        error = {"kind": "tool_error", "message": str(message.get("result"))}
+        failed = bool(message.get("is_error"))
+        event = self.recorder.begin(
+            "call",
+            "c",
+            t=max(0.0, round(self.recorder.now() - seconds, 6)),
+            seam="local",
+            tool=tool,
+            args=args,
+            result=None if failed else message.get("result"),
+            error=error if failed else None,
+            fault=None,
+            proposal=self.recorder.take_proposal(tool, args),
+            by=message.get("by"),
+        )
+        self.recorder.finish(event)
+
+
+def next_rule(rules: list[UserRule], used: Counter[int], reply: str) -> int | None:
+    """The place of the first rule that answers a reply, which is then used once more."""
+    for place, rule in enumerate(rules):
+        spent = rule.at_most is not None and used[place] >= rule.at_most
+        if not spent and re.search(rule.if_reply.matches, reply):
+            used[place] += 1
+            return place
+    return None

@@ -1,0 +1,208 @@
+"""The worker: carries out one run, apart from the web process.
+
+Started as `python -m ferox.runs.worker WORKSPACE RUN`. It holds the run's lock while it
+lives, so that others can tell a run that goes on from one that was interrupted.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import fcntl
+import json
+import signal
+import sys
+import time
+import traceback
+from contextlib import suppress
+from pathlib import Path
+
+from sqlalchemy import Engine, select, update
+from sqlalchemy.orm import Session
+
+from ferox.agents.link import Link
+from ferox.agents.plain import PlainLink
+from ferox.agents.python_link import PythonLink
+from ferox.core.chance import draw
+from ferox.core.scoring import score
+from ferox.core.script import compile_script
+from ferox.formats.agent import AgentFile
+from ferox.formats.result import Result
+from ferox.formats.trace import Trace
+from ferox.gateway.gateway import Gateway
+from ferox.runs.records import lock_path
+from ferox.runs.snapshot import Snapshot, script_hash
+from ferox.runs.trial import Job, TrialRun
+from ferox.store import tables
+from ferox.store.database import StoreError, open_database
+from ferox.store.writer import Writer
+
+STOP_EVERY_S = 0.3
+STARTS_AT_ONCE = 2
+
+
+def make_link(agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> Link:
+    """The link that an agent's file asks for."""
+    if agent.link == "plain":
+        return PlainLink()
+    return PythonLink(agent, workspace, starts)
+
+
+def trial_seed(run_seed: int, suite: str, task: str, agent: str, number: int) -> int:
+    """A trial's own seed: the same whenever and beside whatever it runs."""
+    return int(draw(run_seed, suite, task, agent, number) * 2**48)
+
+
+class Worker:
+    """Carries out the waiting trials of a run, several at once."""
+
+    def __init__(self, engine: Engine, workspace: Path, run: int) -> None:
+        self._engine = engine
+        self._workspace = workspace
+        self._run = run
+        self._stop = asyncio.Event()
+        with Session(engine) as session:
+            record = session.get_one(tables.Run, run)
+            self._seed, self._at_once = record.seed, record.at_once
+            body = session.get_one(tables.Snapshot, run).body
+            self._waiting = list(
+                session.scalars(
+                    select(tables.Trial)
+                    .where(tables.Trial.run_id == run, tables.Trial.state == "waiting")
+                    .order_by(tables.Trial.place.desc())
+                )
+            )
+            session.expunge_all()
+        self._snapshot = Snapshot.model_validate_json(body)
+
+    async def carry_out(self) -> None:
+        """All waiting trials, or as many as there are before Stop."""
+        self._note(state="running", started_at=time.time())
+        starts = asyncio.Semaphore(STARTS_AT_ONCE)
+        links = {
+            name: make_link(agent, self._workspace, starts)
+            for name, agent in self._snapshot.agents.items()
+        }
+        loop = asyncio.get_running_loop()
+        for number in (signal.SIGTERM, signal.SIGINT):
+            loop.add_signal_handler(number, self._stop.set)
+        watch = asyncio.create_task(self._watch_for_stop())
+        try:
+            async with Gateway().serve() as gateway, Writer(self._engine) as writer:
+                hands = [self._hand(gateway, writer, links) for _ in range(self._at_once)]
+                await asyncio.gather(*hands)
+        finally:
+            watch.cancel()
+            for link in links.values():
+                await link.shut()
+        state = "stopped" if self._stop.is_set() and self._left() else "done"
+        self._note(state=state, finished_at=time.time())
+
+    def _left(self) -> bool:
+        with Session(self._engine) as session:
+            left = select(tables.Trial.id).where(
+                tables.Trial.run_id == self._run, tables.Trial.state != "done"
+            )
+            return session.scalar(left.limit(1)) is not None
+
+    def _note(self, **values: object) -> None:
+        with Session(self._engine) as session, session.begin():
+            session.execute(update(tables.Run).where(tables.Run.id == self._run).values(**values))
+
+    async def _watch_for_stop(self) -> None:
+        query = select(tables.Run.stop).where(tables.Run.id == self._run)
+        while not self._stop.is_set():
+            with Session(self._engine) as session:
+                if session.scalar(query):
+                    self._stop.set()
+            await asyncio.sleep(STOP_EVERY_S)
+
+    async def _hand(self, gateway: Gateway, writer: Writer, links: dict[str, Link]) -> None:
+        while self._waiting and not self._stop.is_set():
+            await self._trial(self._waiting.pop(), gateway, writer, links)
+
+    async def _trial(
+        self, trial: tables.Trial, gateway: Gateway, writer: Writer, links: dict[str, Link]
+    ) -> None:
+        now = time.time()
+        writer.later(
+            lambda s: s.execute(
+                update(tables.Trial)
+                .where(tables.Trial.id == trial.id)
+                .values(state="running", started_at=now, changed_at=now)
+            )
+        )
+        seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
+        job = Job(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
+        running = TrialRun(
+            job,
+            gateway,
+            links[trial.agent],
+            lambda n, event: writer.event(trial.id, n, event),
+            self._stop,
+        )
+        trace = await running.carry_out()
+        suite = self._snapshot.suites[trial.suite]
+        task = self._snapshot.task(trial.suite, trial.task)
+        result = score(compile_script(suite, task), trace)
+        hashed = script_hash(suite, task)
+        writer.later(lambda s: keep_result(s, trial.id, trace, result, hashed))
+        await writer.flush()
+
+
+def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
+    """Keep a finished trial: the trace's head, its result, and the trial's own line."""
+    why = trace["events"][-1].get("why")
+    head = {k: v for k, v in trace.items() if k != "events"}
+    session.merge(tables.TraceHead(trial_id=trial, body=json.dumps(head, ensure_ascii=False)))
+    now = time.time()
+    session.add(
+        tables.ResultRow(
+            trial_id=trial,
+            script=script,
+            scored_at=now,
+            body=json.dumps(result, ensure_ascii=False),
+        )
+    )
+    turns = [t for t in result["latency"]["turn_ms"] if t is not None]
+    session.execute(
+        update(tables.Trial)
+        .where(tables.Trial.id == trial)
+        .values(
+            state="stopped" if why == "stopped" else "done",
+            verdict=result["verdict"],
+            reason=result["reason"],
+            scores=json.dumps(result["scores"]),
+            calls=sum(e["kind"] == "call" for e in trace["events"]),
+            turn_ms=sum(turns) if turns else None,
+            changed_at=now,
+        )
+    )
+
+
+def main(arguments: list[str]) -> int:
+    """Carry out the run; 0 if it went through, 3 if it could not."""
+    workspace, run = Path(arguments[0]), int(arguments[1])
+    lock = lock_path(workspace, run).open("w")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        print(f"run {run} is carried out by another worker already", file=sys.stderr)
+        return 3
+    engine = open_database(workspace)
+    try:
+        asyncio.run(Worker(engine, workspace, run).carry_out())
+    except Exception as error:
+        traceback.print_exc()
+        told = str(error) if isinstance(error, StoreError) else f"{type(error).__name__}: {error}"
+        with suppress(Exception), Session(engine) as session, session.begin():
+            session.execute(
+                update(tables.Run)
+                .where(tables.Run.id == run)
+                .values(state="stopped", message=told, finished_at=time.time())
+            )
+        return 3
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,73 @@
+"""A chat-completions history as a stand-in reads it, however a framework wrote it."""
+
+from __future__ import annotations
+
+import ast
+import json
+import re
+from dataclasses import dataclass
+from typing import Any
+
+_FAILED = re.compile(
+    r"(?i)\b(error|failed|failure|invalid|timed? ?out|timeout|unknown tool|not found|no such|"
+    r"no vessel|cannot|denied|read-only|unavailable|already has|does not exist|not available)\b"
+)
+
+
+@dataclass(frozen=True)
+class ToolResult:
+    """What a call brought back, and whether it reads like a failure."""
+
+    value: Any
+    failed: bool
+
+
+def text_of(content: Any) -> str:
+    """A message's content as text, given as a string or as parts."""
+    if isinstance(content, list):
+        parts = [p.get("text", "") for p in content if isinstance(p, dict)]
+        return "\n".join(str(p) for p in parts)
+    return "" if content is None else str(content)
+
+
+def read_result(text: str) -> ToolResult:
+    """A tool message's text: JSON or a Python literal if it parses, else words.
+
+    A model cannot see a flag; it takes for a failure what reads like one.
+    """
+    stripped = text.strip()
+    for parse in (json.loads, ast.literal_eval):
+        try:
+            value = parse(stripped)
+        except (ValueError, SyntaxError, MemoryError, RecursionError):
+            continue
+        failed = isinstance(value, dict) and "error" in value
+        return ToolResult(value, failed)
+    return ToolResult(text, bool(_FAILED.search(text)))
+
+
+@dataclass(frozen=True)
+class Conversation:
+    """User turns in order, and tool results by the id of the proposal."""
+
+    said: tuple[str, ...]
+    results: dict[str, str]
+    tail: str
+
+    @classmethod
+    def read(cls, messages: list[dict[str, Any]]) -> Conversation:
+        """Sort a history. `tail` is what follows the last assistant message."""
+        said: list[str] = []
+        results: dict[str, str] = {}
+        tail: list[str] = []
+        for message in messages:
+            role, text = message.get("role"), text_of(message.get("content"))
+            if role == "assistant":
+                tail = []
+                continue
+            tail.append(text)
+            if role == "user":
+                said.append(text)
+            elif role in ("tool", "function"):
+                results[str(message.get("tool_call_id") or message.get("name"))] = text
+        return cls(tuple(said), results, "\n".join(tail))

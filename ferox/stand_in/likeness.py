@@ -1,0 +1,89 @@
+"""Lexical likeness: how near some words are to a tool's name and description.
+
+Each text becomes a bag of stemmed words, weighed by how rare a word is among the
+tools on offer (inverse document frequency); likeness is the cosine of two bags. So
+a tool's wording, and the tools beside it, decide what a stand-in takes it for.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from functools import lru_cache
+from typing import Any
+
+from ferox.core.writings import words
+
+_STOP = frozenset(
+    "a an and are as at be by can for from in into is it its of on or one that the this to with "  # noqa: SIM905
+    "all any get if not only their them then what when which will you your".split()
+)
+NAME_WEIGHT = 2.0
+ARGUMENT_WEIGHT = 0.5
+
+
+@lru_cache(maxsize=20_000)
+def stem(word: str) -> str:
+    """A word without its commonest English endings."""
+    for ending in ("ings", "ing", "ies", "ed", "es", "s"):
+        if word.endswith(ending) and len(word) - len(ending) >= 3:
+            return word[: -len(ending)] + ("y" if ending == "ies" else "")
+    return word
+
+
+def bag(text: str) -> Counter[str]:
+    """Stemmed words of a text with their counts; `tide_window` is two words."""
+    return Counter(stem(w) for w in words(text.replace("_", " ")) if w not in _STOP)
+
+
+class ToolWords:
+    """The tools on offer, as bags of words.
+
+    `tools` maps a tool's name to its description and input schema.
+    """
+
+    def __init__(self, tools: Mapping[str, tuple[str, Any]]) -> None:
+        self._bags = {name: _tool_bag(name, *told) for name, told in tools.items()}
+        spread = Counter(word for b in self._bags.values() for word in b)
+        total = len(self._bags)
+        self._rarity = {w: math.log(1 + total / n) for w, n in spread.items()}
+        self._norms = {name: self._norm(b) for name, b in self._bags.items()}
+
+    def _norm(self, weights: Mapping[str, float]) -> float:
+        return math.sqrt(sum((n * self._rarity.get(w, 1.0)) ** 2 for w, n in weights.items()))
+
+    def ranked(self, intent: str) -> list[tuple[float, str]]:
+        """Likeness (0 to 1) and name of every tool, the nearest first, ties by name."""
+        wanted = bag(intent)
+        norm = self._norm(wanted)
+        scored = []
+        for name, weights in self._bags.items():
+            shared = sum(
+                n * weights[w] * self._rarity[w] ** 2 for w, n in wanted.items() if w in weights
+            )
+            scale = norm * self._norms[name]
+            scored.append((shared / scale if scale else 0.0, name))
+        return sorted(scored, key=lambda pair: (-pair[0], pair[1]))
+
+
+def _tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
+    weights: dict[str, float] = {}
+    properties = schema.get("properties") if isinstance(schema, dict) else None
+    parts: Iterable[tuple[str, float]] = (
+        (name, NAME_WEIGHT),
+        (description, 1.0),
+        (" ".join(properties or ()), ARGUMENT_WEIGHT),
+    )
+    for text, weight in parts:
+        for word, count in bag(text).items():
+            weights[word] = weights.get(word, 0.0) + weight * count
+    return weights
+
+
+def likeness(a: str, b: str) -> float:
+    """Cosine of two texts' bags of words, every word weighing the same."""
+    x, y = bag(a), bag(b)
+    shared = sum(n * y[w] for w, n in x.items())
+    scale = math.sqrt(sum(n * n for n in x.values()) * sum(n * n for n in y.values()))
+    return shared / scale if scale else 0.0

@@ -1,0 +1,249 @@
+"""The stand-in: a simulated model that means to do something and picks tools by their words.
+
+It keeps an agenda of intents for the request it heard. Which tool an intent becomes
+is decided by likeness among the tools really offered; a manner makes it slip now and
+then. Every decision is drawn by seed, intent and occasion, so the same trial slips in
+the same way however it is scheduled.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from ferox.core.chance import draw, latency_s
+from ferox.core.clock import Clock
+from ferox.core.expressions import ExpressionError, render
+from ferox.formats.stand_in import Intent, Manner, StandInFile
+from ferox.stand_in.conversation import Conversation, read_result
+from ferox.stand_in.likeness import ToolWords, likeness
+from ferox.stand_in.manners import MANNERS
+from ferox.stand_in.values import NoValue, fitted, made_up, mistyped, place, resolve
+
+TOO_FAR = 0.12
+"""Likeness below which no tool on offer is taken to do what is meant."""
+LOOK_ALIKE = 0.35
+"""The runner-up must be at least this part as like as the best to be mistaken for it."""
+NO_SCENE = 0.2
+"""Likeness below which a request is none that the stand-in knows how to go about."""
+_REFUSAL = re.compile(r"(?i)^\s*(no\b|do not|don't|stop|leave it)")
+
+
+@dataclass(frozen=True)
+class ProposedCall:
+    """A call that the model proposes, by the name it was offered under."""
+
+    id: str
+    name: str
+    args: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Spoken:
+    """What the model answers: words, or calls; `wait_s` is how long it thinks."""
+
+    text: str | None
+    calls: tuple[ProposedCall, ...] = ()
+    wait_s: float = 0.0
+
+
+@dataclass
+class _Pending:
+    """A proposed call whose result has not come yet."""
+
+    call: ProposedCall
+    step: Intent
+    tries: int
+
+
+@dataclass
+class StandIn:
+    """One trial's stand-in. `tools` of a request: name → (description, input schema)."""
+
+    document: StandInFile
+    manner_name: str
+    seed: int
+    clock: Clock
+    _agenda: list[Intent] = field(default_factory=list)
+    _results: dict[str, Any] = field(default_factory=dict)
+    _pending: _Pending | None = None
+    _heard: int = 0
+    _asked: bool = False
+    _count: Counter[str] = field(default_factory=Counter)
+    _words: tuple[frozenset[str], ToolWords] | None = None
+
+    def __post_init__(self) -> None:
+        named = {**MANNERS, **self.document.manners}
+        self.manner: Manner = named[self.manner_name]
+
+    def answer(
+        self, messages: list[dict[str, Any]], tools: Mapping[str, tuple[str, Any]]
+    ) -> Spoken:
+        """The next message of the assistant."""
+        heard = Conversation.read(messages)
+        self._count["requests"] += 1
+        wait = latency_s(self.document.latency, self.seed, "think", self._count["requests"])
+        if self._pending:
+            again = self._take_result(heard)
+            if again:
+                return Spoken(None, (again,), wait)
+        elif len(heard.said) != self._heard:
+            refused = self._listen(heard)
+            if refused:
+                return Spoken(refused, (), wait)
+        self._heard = len(heard.said)
+        text, call = self._go_on(heard, tools)
+        return Spoken(text, (call,) if call else (), wait)
+
+    def _slips(self, how: str, about: str) -> bool:
+        chance: float = getattr(self.manner, how)
+        return chance > 0 and draw(self.seed, how, about) < chance
+
+    def _listen(self, heard: Conversation) -> str | None:
+        """Take in the user's new words: an answer to a question, or a new request."""
+        words = heard.said[-1] if heard.said else ""
+        if self._asked:
+            self._asked = False
+            if _REFUSAL.search(words):
+                self._agenda = []
+                return "Understood, I leave it as it is."
+            return None
+        ranked = sorted(
+            ((likeness(words, s.request), -i) for i, s in enumerate(self.document.scenes)),
+            reverse=True,
+        )
+        near, place_ = ranked[0] if ranked else (0.0, 0)
+        self._agenda = list(self.document.scenes[-place_].does) if near >= NO_SCENE else []
+        if not self._agenda:
+            return self.document.otherwise
+        return None
+
+    def _take_result(self, heard: Conversation) -> ProposedCall | None:
+        """Read what the pending call brought; perhaps the same call comes again."""
+        pending = self._pending
+        assert pending is not None
+        self._pending = None
+        step, name = pending.step, pending.step.as_ or ""
+        result = read_result(heard.results.get(pending.call.id, heard.tail))
+        about = step.intent or ""
+        if result.failed:
+            if self._slips("ignored_error", about):
+                return None
+            if pending.tries < step.retries:
+                return self._propose(pending.call.name, pending.call.args, step, pending.tries + 1)
+            self._agenda = [*step.if_failed, *self._agenda]
+            return None
+        self._results[name] = result.value
+        again = self._slips("repeated_call", about) and pending.tries == 0
+        if again or self._slips("never_stops", about):
+            return self._propose(pending.call.name, pending.call.args, step, pending.tries + 1)
+        return None
+
+    def _propose(self, name: str, args: dict[str, Any], step: Intent, tries: int) -> ProposedCall:
+        self._count["proposals"] += 1
+        call = ProposedCall(f"p{self._count['proposals']}", name, args)
+        self._pending = _Pending(call, step, tries)
+        return call
+
+    def _go_on(
+        self, heard: Conversation, tools: Mapping[str, tuple[str, Any]]
+    ) -> tuple[str | None, ProposedCall | None]:
+        while self._agenda:
+            step = self._agenda.pop(0)
+            if step.say is not None:
+                if step.asks and self._slips("no_confirmation", step.say):
+                    continue
+                self._asked = step.asks
+                if not step.asks:
+                    self._agenda = []
+                return self._say(step), None
+            about = step.intent or ""
+            if self._slips("from_memory", about) and self._last_words() is not None:
+                words = self._last_words()
+                self._agenda = []
+                return words, None
+            if self._slips("skipped_step", about):
+                continue
+            if self._agenda and self._agenda[0].intent and self._slips("out_of_order", about):
+                step, self._agenda[0] = self._agenda[0], step
+            call = self._call_for(step, heard, tools)
+            if call:
+                return None, call
+            if step.if_failed:
+                self._agenda = [*step.if_failed, *self._agenda]
+        return "That is all I can say.", None
+
+    def _last_words(self) -> str | None:
+        """What the model would say at the end without having looked."""
+        last = next((s for s in reversed(self._agenda) if s.from_memory), None)
+        return last.from_memory if last else None
+
+    def _say(self, step: Intent) -> str:
+        try:
+            return str(render(step.say, self._results))
+        except ExpressionError:
+            return step.from_memory or "Done."
+
+    def _call_for(
+        self, step: Intent, heard: Conversation, tools: Mapping[str, tuple[str, Any]]
+    ) -> ProposedCall | None:
+        about = step.intent or ""
+        chosen = self._choose(about, tools)
+        if chosen is None:
+            return None
+        schema = tools[chosen][1]
+        args = self._arguments(step, schema, "\n".join(heard.said))
+        name = _misremembered(chosen) if self._slips("unknown_tool", about) else chosen
+        return self._propose(name, args, step, 0)
+
+    def _choose(self, intent: str, tools: Mapping[str, tuple[str, Any]]) -> str | None:
+        key = frozenset(tools)
+        if self._words is None or self._words[0] != key:
+            self._words = (key, ToolWords(tools))
+        ranked = self._words[1].ranked(intent)
+        if not ranked or ranked[0][0] < TOO_FAR:
+            return None
+        second = ranked[1] if len(ranked) > 1 else (0.0, "")
+        if second[0] >= LOOK_ALIKE * ranked[0][0] and self._slips("look_alike", intent):
+            return second[1]
+        return ranked[0][1]
+
+    def _arguments(self, step: Intent, schema: Any, said: str) -> dict[str, Any]:
+        properties = (schema.get("properties") if isinstance(schema, dict) else None) or {}
+        values: dict[str, Any] = {}
+        for name, value in step.values.items():
+            try:
+                values[name] = resolve(value, said, self._results, self.clock)
+            except NoValue:
+                guess = value.guess
+                shape = properties.get(name)
+                values[name] = (
+                    made_up(shape, name, self.clock, self.seed) if guess is None else guess
+                )
+        args = {k: fitted(v, properties.get(k)) for k, v in place(values, schema).items()}
+        for name in schema.get("required", ()) if isinstance(schema, dict) else ():
+            if name not in args:
+                args[name] = made_up(properties.get(name), name, self.clock, self.seed)
+        return self._careless(args, step.intent or "")
+
+    def _careless(self, args: dict[str, Any], about: str) -> dict[str, Any]:
+        names = sorted(args)
+        if names:
+            one = names[int(draw(self.seed, "which", about) * len(names))]
+            if self._slips("missing_argument", about):
+                args = {k: v for k, v in args.items() if k != one}
+            elif self._slips("mistyped_argument", about):
+                args = {**args, one: mistyped(args[one], self.seed, one)}
+        if self._slips("extra_argument", about):
+            args = {**args, "priority": "high"}
+        return args
+
+
+def _misremembered(name: str) -> str:
+    """A name that sounds right and is not on offer."""
+    verbs = {"find": "search", "list": "get_all", "assign": "book", "draft": "write", "check": "is"}
+    head, _, rest = name.partition("_")
+    return f"{verbs[head]}_{rest}" if head in verbs and rest else f"get_{name}"

@@ -1,0 +1,138 @@
+"""Where a stand-in takes arguments from, and what it makes up when it has none."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from datetime import timedelta
+from typing import Any
+
+from ferox.core.chance import draw
+from ferox.core.clock import Clock
+from ferox.core.json_values import nodes, same
+from ferox.formats.stand_in import Value
+from ferox.stand_in.likeness import likeness
+
+NEAR_ENOUGH = 0.34
+"""Likeness from which a value is taken to be meant for an argument of another name."""
+
+
+class NoValue(LookupError):
+    """The conversation does not hold the value."""
+
+
+def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -> Any:
+    """The value, from its source.
+
+    Raises:
+        NoValue: the user did not say it, or no earlier result holds it.
+    """
+    if value.day is not None:
+        return (clock.today + timedelta(days=value.day)).isoformat()
+    if value.said is not None:
+        matches = list(re.finditer(value.said, said))
+        if not matches:
+            raise NoValue(value.said)
+        last = matches[-1]
+        return last[1] if last.re.groups else last[0]
+    if value.from_ is not None:
+        if value.from_ not in results:
+            raise NoValue(value.from_)
+        found = _pick(nodes(results[value.from_], value.path), value.where)
+        number = isinstance(found, int | float) and not isinstance(found, bool)
+        return round(found + value.plus, 6) if value.plus and number else found
+    return value.constant
+
+
+def _pick(hits: list[Any], where: Mapping[str, Any] | None) -> Any:
+    if where:
+        hits = [
+            h
+            for h in hits
+            if isinstance(h, dict) and all(same(h.get(k), v) for k, v in where.items())
+        ]
+    if not hits:
+        raise NoValue("nothing there")
+    return hits[0]
+
+
+def made_up(schema: Any, name: str, clock: Clock, seed: int) -> Any:
+    """A plausible value under a property's schema, from nowhere."""
+    schema = schema if isinstance(schema, dict) else {}
+    if schema.get("enum"):
+        return schema["enum"][int(draw(seed, "enum", name) * len(schema["enum"]))]
+    kind = schema.get("type", "string")
+    if kind in ("number", "integer"):
+        number = schema.get("minimum", 3) + int(draw(seed, "number", name) * 6)
+        return number if kind == "integer" else number + 0.5
+    if kind == "boolean":
+        return True
+    if kind == "array":
+        return []
+    if kind == "object":
+        return {}
+    digits = re.search(r"\{(\d+)\}", schema.get("pattern", ""))
+    if digits:
+        count = int(digits[1])
+        return "9" + f"{int(draw(seed, 'digits', name) * 10 ** (count - 1)):0{count - 1}d}"
+    if schema.get("format") == "date-time":
+        return clock.moment.isoformat()
+    if schema.get("format") == "date" or "day" in name or "date" in name:
+        return clock.today.isoformat()
+    return "unknown"
+
+
+def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
+    """Values by what they mean → arguments by a tool's own names.
+
+    A value goes to the argument of its name, else to the likest free one that is
+    near enough; what finds no place is left out, unless the tool names no arguments.
+    """
+    properties = (schema.get("properties") if isinstance(schema, dict) else None) or {}
+    if not properties:
+        return dict(values)
+    args = {name: value for name, value in values.items() if name in properties}
+    for name, value in values.items():
+        if name in args:
+            continue
+        free = [p for p in properties if p not in args]
+        scored = [(_nearness(name, p, properties[p]), p) for p in free]
+        best = max(scored, default=(0.0, ""), key=lambda pair: (pair[0], pair[1]))
+        if best[0] >= NEAR_ENOUGH:
+            args[best[1]] = value
+    return args
+
+
+def _nearness(name: str, argument: str, schema: Any) -> float:
+    told = schema.get("description", "") if isinstance(schema, dict) else ""
+    return max(likeness(name, argument), likeness(name, f"{argument} {told}"))
+
+
+def fitted(value: Any, schema: Any) -> Any:
+    """A value in the type that a property wants, where a sensible model would turn it."""
+    kind = schema.get("type") if isinstance(schema, dict) else None
+    if kind in ("number", "integer") and isinstance(value, str):
+        try:
+            number = float(value)
+        except ValueError:
+            return value
+        return int(number) if kind == "integer" else number
+    if kind == "string" and isinstance(value, int | float) and not isinstance(value, bool):
+        return str(value)
+    return value
+
+
+def mistyped(value: Any, seed: int, name: str) -> Any:
+    """The value as a careless model writes it: a wrong type, a swapped digit, the day before."""
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return f"{value} m"
+    if not isinstance(value, str):
+        return str(value)
+    day = re.fullmatch(r"(\d{4}-\d{2}-)(\d{2})(.*)", value)
+    if day:
+        return f"{day[1]}{max(1, int(day[2]) - 1):02d}{day[3]}"
+    digits = [i for i, c in enumerate(value) if c.isdigit()]
+    if digits:
+        i = digits[int(draw(seed, "digit", name) * len(digits))]
+        return value[:i] + str((int(value[i]) + 1) % 10) + value[i + 1 :]
+    return value.upper() if value != value.upper() else value.lower()

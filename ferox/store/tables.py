@@ -1,0 +1,98 @@
+"""The tables. Change them with a migration in `migrations/versions` beside this file."""
+
+from __future__ import annotations
+
+from sqlalchemy import ForeignKey, Index, Text
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """All tables of the database."""
+
+
+class Run(Base):
+    """Agents × tasks × repeats. Times are seconds since the epoch."""
+
+    __tablename__ = "run"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    title: Mapped[str]
+    state: Mapped[str]
+    """waiting, running, done or stopped; *interrupted* is running with no worker alive."""
+    stop: Mapped[bool] = mapped_column(default=False)
+    seed: Mapped[int]
+    repeats: Mapped[int]
+    at_once: Mapped[int]
+    created_at: Mapped[float]
+    started_at: Mapped[float | None]
+    finished_at: Mapped[float | None]
+    message: Mapped[str | None]
+    """Why the run as a whole could not go on, if it could not."""
+
+
+class Snapshot(Base):
+    """Everything that a run used, as JSON, so that it can be explained and judged again."""
+
+    __tablename__ = "snapshot"
+
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+
+
+class Trial(Base):
+    """One conversation. Small, so that a board of many trials reads fast."""
+
+    __tablename__ = "trial"
+    __table_args__ = (Index("trial_by_run", "run_id", "suite", "task", "agent"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    suite: Mapped[str]
+    task: Mapped[str]
+    agent: Mapped[str]
+    number: Mapped[int]
+    place: Mapped[int]
+    """Where it stands in the order in which the run is carried out."""
+    state: Mapped[str]
+    """waiting, running, done or stopped."""
+    started_at: Mapped[float | None]
+    changed_at: Mapped[float]
+    verdict: Mapped[str | None]
+    reason: Mapped[str | None]
+    scores: Mapped[str | None] = mapped_column(Text)
+    """JSON: family → score or null."""
+    calls: Mapped[int] = mapped_column(default=0)
+    turn_ms: Mapped[float | None]
+
+
+class TraceHead(Base):
+    """A trace but for its events, as JSON."""
+
+    __tablename__ = "trace_head"
+
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+
+
+class EventRow(Base):
+    """One event of a trace, as JSON, at its place."""
+
+    __tablename__ = "event"
+
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    n: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+
+
+class ResultRow(Base):
+    """A result as JSON, under the script that judged it. The newest of a trial counts."""
+
+    __tablename__ = "result"
+    __table_args__ = (Index("result_by_trial", "trial_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"))
+    script: Mapped[str]
+    """A hash of the task's script."""
+    scored_at: Mapped[float]
+    body: Mapped[str] = mapped_column(Text)

@@ -1,0 +1,95 @@
+"""The writer: one for each process, in batches, so that events are on disk within a second."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any
+
+from sqlalchemy import Engine
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session
+
+from ferox.formats.trace import Event
+from ferox.store.database import StoreError
+from ferox.store.tables import EventRow
+
+EVERY_S = 0.25
+
+Work = Callable[[Session], Any]
+
+
+def _text(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+
+
+class Writer:
+    """Takes events and other work, and commits them together, in order."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._events: dict[tuple[int, int], str] = {}
+        self._work: list[Work] = []
+        self._turn = asyncio.Lock()
+        self._task: asyncio.Task[None] | None = None
+
+    async def __aenter__(self) -> Writer:
+        self._task = asyncio.create_task(self._keep_on())
+        return self
+
+    async def __aexit__(self, *_: object) -> None:
+        if self._task:
+            self._task.cancel()
+            with suppress(asyncio.CancelledError):
+                await self._task
+        await self.flush()
+
+    def event(self, trial: int, n: int, event: Event) -> None:
+        """Keep an event, or its newer form."""
+        self._events[trial, n] = _text(event)
+
+    def later(self, work: Work) -> None:
+        """Do something in the next batch, after the events so far."""
+        self._work.append(work)
+
+    async def flush(self) -> None:
+        """Commit everything taken so far.
+
+        Raises:
+            StoreError: the database took none of it; it is kept for the next try.
+        """
+        async with self._turn:
+            events, work = self._events, self._work
+            if not events and not work:
+                return
+            self._events, self._work = {}, []
+            try:
+                await asyncio.to_thread(self._commit, events, work)
+            except DatabaseError as error:
+                self._events = {**events, **self._events}
+                self._work = [*work, *self._work]
+                raise StoreError(f"results cannot be stored: {error.orig}") from None
+
+    def _commit(self, events: dict[tuple[int, int], str], work: list[Work]) -> None:
+        with Session(self._engine) as session, session.begin():
+            if events:
+                rows = [{"trial_id": t, "n": n, "body": b} for (t, n), b in events.items()]
+                statement = insert(EventRow)
+                session.execute(
+                    statement.on_conflict_do_update(
+                        index_elements=["trial_id", "n"],
+                        set_={"body": statement.excluded.body},
+                    ),
+                    rows,
+                )
+            for one in work:
+                one(session)
+
+    async def _keep_on(self) -> None:
+        while True:
+            await asyncio.sleep(EVERY_S)
+            with suppress(StoreError):  # kept, and tried again; the end of a trial reports it
+                await self.flush()

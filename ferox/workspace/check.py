@@ -1,0 +1,217 @@
+"""Cross-checks: do the files of a workspace fit each other?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from ferox.core.clock import Clock
+from ferox.core.json_values import PathError
+from ferox.core.matchers import MatcherError, compile_matcher
+from ferox.core.script import compile_script
+from ferox.formats.agent import OWN, AgentFile
+from ferox.formats.suite import Suite, Task
+from ferox.stand_in.manners import MANNERS
+from ferox.workspace.limits import not_yet
+from ferox.workspace.problems import Problem, did_you_mean
+from ferox.workspace.yaml_files import Path_, YamlFile
+
+if TYPE_CHECKING:
+    from ferox.workspace.load import Workspace
+
+
+def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
+    """Problems between files. `complete`: every file loaded by itself.
+
+    If not, names that are missing may stand in a file that did not load, so only
+    what a file says of itself is checked.
+    """
+    problems: list[Problem] = []
+    for file in workspace.files.values():
+        folder, value = file.name.split("/")[0], file.value
+        if not isinstance(value, dict) or file.problems:
+            continue
+        if folder == "agents" and value.get("agent") in workspace.agents:
+            problems += _agent(workspace, file, workspace.agents[value["agent"]], complete)
+        elif folder == "tasks" and value.get("suite") in workspace.suites:
+            problems += _suite(workspace, file, workspace.suites[value["suite"]], complete)
+        elif file.name == "ferox.yaml" and complete:
+            problems += _models(workspace, file)
+    return problems
+
+
+def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
+    for name, model in workspace.settings.models.items():
+        if (model.stand_in is None) == (model.base_url is None):
+            yield file.at(("models", name), f"`{name}` needs either `stand_in` or `base_url`")
+        if model.base_url is not None:
+            yield file.at(
+                ("models", name, "base_url"),
+                "endpoints come with a later version of Ferox; use a `stand_in` for now",
+            )
+        document = workspace.stand_ins.get(model.stand_in or "")
+        known = {*MANNERS, *(document.manners if document else ())}
+        if document and model.manner not in known:
+            yield file.at(
+                ("models", name, "manner"),
+                f"`{model.manner}`: no such manner{did_you_mean(model.manner, known)}",
+            )
+
+
+def _agent(
+    workspace: Workspace, file: YamlFile, agent: AgentFile, complete: bool
+) -> Iterator[Problem]:
+    if agent.link not in ("python", "plain"):
+        yield file.at(("link",), f"link `{agent.link}` comes with a later version of Ferox")
+    if agent.link == "python":
+        for key in ("python", "entry"):
+            if getattr(agent, key) is None:
+                yield file.at((), f"`{key}` is missing: a python link needs it")
+        if agent.entry and ".py:" not in agent.entry:
+            yield file.at(("entry",), f"`{agent.entry}` must be FILE.py:FACTORY")
+        elif agent.entry and not (workspace.root / agent.entry.split(":")[0]).is_file():
+            yield file.at(("entry",), f"`{agent.entry.split(':')[0]}`: no such file")
+    if not complete:
+        return
+    models = workspace.settings.models
+    if agent.model not in models:
+        yield file.at(
+            ("model",), f"`{agent.model}`: no such model{did_you_mean(agent.model, models)}"
+        )
+    for server, tools in (agent.offer or {}).items():
+        if server not in workspace.servers:
+            told = did_you_mean(server, workspace.servers)
+            yield file.at(("offer", server), f"`{server}`: no such server{told}")
+            continue
+        known = tools_of(workspace, server)
+        for i, tool in enumerate(tools if isinstance(tools, list) else ()):
+            if "*" not in tool and tool not in known:
+                told = did_you_mean(tool, known)
+                yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{told}")
+
+
+def tools_of(workspace: Workspace, server: str) -> set[str]:
+    """The names of the tools that a mocked server offers."""
+    mock = workspace.servers[server].mock
+    return {t.name for t in mock.tools} if mock else set()
+
+
+def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -> Iterator[Problem]:
+    try:
+        ZoneInfo(suite.zone)
+        _ = Clock(suite.clock, suite.zone).moment
+    except (ZoneInfoNotFoundError, ValueError) as error:
+        key = "clock" if "date-time" in str(error) else "zone"
+        yield file.at((key,), f"`{key}`: {error}")
+        return
+    for server, mode in suite.servers.items():
+        if complete and server not in workspace.servers:
+            told = did_you_mean(server, workspace.servers)
+            yield file.at(("servers", server), f"`{server}`: no such server{told}")
+        elif mode != "mock":
+            yield file.at(
+                ("servers", server), f"mode `{mode}` comes with a later version of Ferox; use mock"
+            )
+        elif complete and workspace.servers[server].mock is None:
+            yield file.at(("servers", server), f"`{server}` has no mock")
+    seen: set[str] = set()
+    for i, task in enumerate(suite.tasks):
+        if task.task in seen:
+            yield file.at(("tasks", i, "task"), f"task `{task.task}` stands here twice")
+        seen.add(task.task)
+        yield from (file.at(("tasks", i, *path), told) for path, told in not_yet(task))
+        yield from _task(workspace, file, suite, task, ("tasks", i), complete)
+
+
+def _task(
+    workspace: Workspace, file: YamlFile, suite: Suite, task: Task, at: Path_, complete: bool
+) -> Iterator[Problem]:
+    expect: Path_ = (*at, "expect")
+    names: set[str] = {t.as_ for t in task.truth}
+    for i, call in enumerate(task.expect.calls or []):
+        here: Path_ = (*expect, "calls", i)
+        if call.name in names:
+            yield file.at(here, f"the name `{call.name}` is taken; give another with `as`")
+        names.add(call.name)
+        if complete:
+            yield from _address(workspace, file, suite, call.tool, (*here, "tool"))
+            yield from _arguments(workspace, file, call.tool, call.args, (*here, "args"))
+        yield from _matchers(file, call.args, (*here, "args"))
+    for i, truth in enumerate(task.truth):
+        if complete:
+            where = (*at, "truth", i, "tool")
+            yield from _address(workspace, file, suite, truth.tool, where)
+    for i, chain in enumerate(task.expect.order):
+        for j, name in enumerate(chain):
+            if name not in names:
+                told = did_you_mean(name, names)
+                yield file.at((*expect, "order", i, j), f"`{name}`: no expected call{told}")
+    yield from _references(file, task, names, expect)
+    grants = {r.grants for r in task.user if r.grants}
+    for i, call in enumerate(task.expect.calls or []):
+        if call.after_grant and call.after_grant not in grants:
+            told = f"no rule of the user grants `{call.after_grant}`"
+            yield file.at((*expect, "calls", i, "after_grant"), told)
+    if not any(True for _ in _references(file, task, names, expect)):
+        try:
+            compile_script(suite, task)
+        except (MatcherError, PathError, KeyError) as error:
+            yield file.at(expect, str(error))
+
+
+def _address(
+    workspace: Workspace, file: YamlFile, suite: Suite, address: str, at: Path_
+) -> Iterator[Problem]:
+    server, tool = address.split("/", 1)
+    if server == OWN:
+        return
+    if server not in workspace.servers:
+        told = did_you_mean(server, workspace.servers)
+        yield file.at(at, f"`{address}`: no such server{told}")
+    elif tool not in tools_of(workspace, server):
+        told = did_you_mean(tool, tools_of(workspace, server))
+        yield file.at(at, f"`{address}`: no such tool{told}")
+    elif server not in suite.servers:
+        yield file.at(at, f"`{address}`: the suite does not list `{server}` under `servers`")
+
+
+def _arguments(
+    workspace: Workspace, file: YamlFile, address: str, args: dict[str, Any], at: Path_
+) -> Iterator[Problem]:
+    server, tool = address.split("/", 1)
+    mock = workspace.servers[server].mock if server in workspace.servers else None
+    found = next((t for t in mock.tools if t.name == tool), None) if mock else None
+    known = (found.input.get("properties") or {}) if found else {}
+    for name in args:
+        if known and name not in known:
+            told = did_you_mean(name, known)
+            yield file.at((*at, name), f"`{address}` has no argument `{name}`{told}")
+
+
+def _matchers(file: YamlFile, specs: dict[str, Any], at: Path_) -> Iterator[Problem]:
+    for name, spec in specs.items():
+        try:
+            compile_matcher(spec)
+        except (MatcherError, PathError) as error:
+            yield file.at((*at, name), str(error))
+
+
+def _references(file: YamlFile, task: Task, names: set[str], expect: Path_) -> Iterator[Problem]:
+    for i, call in enumerate(task.expect.calls or []):
+        for name, spec in call.args.items():
+            try:
+                sources = compile_matcher(spec).sources
+            except (MatcherError, PathError):
+                continue
+            for source, _ in sources:
+                if source not in names:
+                    told = did_you_mean(source, names)
+                    where = (*expect, "calls", i, "args", name)
+                    yield file.at(where, f"`from: {source}`: no such call{told}")
+    for i, answer in enumerate(task.expect.answer):
+        if isinstance(answer.mentions, dict) and answer.mentions.keys() == {"from", "path"}:
+            source = answer.mentions["from"]
+            if source not in names:
+                told = did_you_mean(str(source), names)
+                yield file.at((*expect, "answer", i), f"`from: {source}`: no such call{told}")

@@ -1,0 +1,143 @@
+"""Loading a workspace: every file by its schema, then all of them against each other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TypeVar
+
+from ferox.formats.agent import AgentFile
+from ferox.formats.base import Document
+from ferox.formats.server import ServerFile
+from ferox.formats.stand_in import StandInFile
+from ferox.formats.suite import Suite
+from ferox.formats.workspace import WorkspaceFile
+from ferox.workspace.check import check_workspace
+from ferox.workspace.problems import Problem, WorkspaceError
+from ferox.workspace.yaml_files import YamlFile, read_yaml, validate
+
+Doc = TypeVar("Doc", bound=Document)
+
+
+@dataclass
+class Workspace:
+    """A loaded workspace. `files` keeps each file's text positions for later messages."""
+
+    root: Path
+    settings: WorkspaceFile
+    agents: dict[str, AgentFile] = field(default_factory=dict)
+    servers: dict[str, ServerFile] = field(default_factory=dict)
+    suites: dict[str, Suite] = field(default_factory=dict)
+    stand_ins: dict[str, StandInFile] = field(default_factory=dict)
+    files: dict[str, YamlFile] = field(default_factory=dict)
+    instructions: dict[str, str] = field(default_factory=dict)
+
+
+def within(root: Path, relative: str) -> Path:
+    """A path of the workspace.
+
+    Raises:
+        ValueError: the path leaves the workspace.
+    """
+    path = (root / relative).resolve()
+    if not path.is_relative_to(root.resolve()):
+        raise ValueError(f"`{relative}` leaves the workspace")
+    return path
+
+
+def load_workspace(root: Path) -> Workspace:
+    """Load and cross-check every file of a workspace.
+
+    Raises:
+        WorkspaceError: with every problem of every file, not only the first.
+    """
+    if not root.is_dir():
+        message = "no such folder; give a workspace, or make one with `ferox new`"
+        raise WorkspaceError([Problem(str(root), 1, 1, message)])
+    top = read_yaml(root / "ferox.yaml", "ferox.yaml")
+    if any(p.message == "no such file" for p in top.problems):
+        message = "no such file; a workspace has one at its root, with `ferox: 1` and a `name`"
+        raise WorkspaceError([Problem("ferox.yaml", 1, 1, message)])
+    settings = validate(top, WorkspaceFile)
+    problems = list(top.problems)
+    workspace = Workspace(root, settings or WorkspaceFile(ferox=1, name=root.name))
+    workspace.files["ferox.yaml"] = top
+    workspace.agents = dict(_folder(workspace, "agents", AgentFile, "agent", problems))
+    workspace.servers = dict(_folder(workspace, "servers", ServerFile, "server", problems))
+    workspace.suites = dict(_folder(workspace, "tasks", Suite, "suite", problems))
+    _stand_ins(workspace, problems)
+    _instructions(workspace, problems)
+    problems += check_workspace(workspace, complete=not problems)
+    if problems:
+        raise WorkspaceError(problems)
+    return workspace
+
+
+def _folder(
+    workspace: Workspace, folder: str, model: type[Doc], key: str, problems: list[Problem]
+) -> Iterator[tuple[str, Doc]]:
+    seen: dict[str, str] = {}
+    for path in sorted((workspace.root / folder).glob("*.yaml")):
+        name = f"{folder}/{path.name}"
+        file = read_yaml(path, name)
+        workspace.files[name] = file
+        document = validate(file, model)
+        problems += file.problems
+        if document is None:
+            continue
+        given = getattr(document, key)
+        if given in seen:
+            problems.append(file.at((key,), f"{key} `{given}` is also in {seen[given]}"))
+            continue
+        seen[given] = name
+        yield given, document
+
+
+def file_of(workspace: Workspace, folder: str, key: str, name: str) -> YamlFile:
+    """The file that defines an agent, a server or a suite."""
+    files: Iterable[YamlFile] = workspace.files.values()
+    return next(
+        f
+        for f in files
+        if f.name.startswith(f"{folder}/")
+        and isinstance(f.value, dict)
+        and f.value.get(key) == name
+    )
+
+
+def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
+    top = workspace.files["ferox.yaml"]
+    for name, model in workspace.settings.models.items():
+        if model.stand_in is None or model.stand_in in workspace.stand_ins:
+            continue
+        place = ("models", name, "stand_in")
+        try:
+            path = within(workspace.root, model.stand_in)
+        except ValueError as error:
+            problems.append(top.at(place, str(error)))
+            continue
+        if not path.is_file():
+            problems.append(top.at(place, f"`{model.stand_in}`: no such file"))
+            continue
+        file = read_yaml(path, model.stand_in)
+        workspace.files[model.stand_in] = file
+        document = validate(file, StandInFile)
+        problems += file.problems
+        if document:
+            workspace.stand_ins[model.stand_in] = document
+
+
+def _instructions(workspace: Workspace, problems: list[Problem]) -> None:
+    for name, agent in workspace.agents.items():
+        told = agent.instructions
+        if "\n" in told.strip() or not told.strip().endswith((".md", ".txt")):
+            workspace.instructions[name] = told
+            continue
+        file = file_of(workspace, "agents", "agent", name)
+        try:
+            workspace.instructions[name] = within(workspace.root, told.strip()).read_text()
+        except ValueError as error:
+            problems.append(file.at(("instructions",), str(error)))
+        except OSError:
+            problems.append(file.at(("instructions",), f"`{told}`: no such file"))

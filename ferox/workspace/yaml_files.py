@@ -1,0 +1,187 @@
+"""Reading a YAML file into plain values, with the place of each for error messages.
+
+YAML 1.2: `yes` and `2031-03-14` are text. Repeated keys and several documents are
+errors, and so is what JSON cannot hold.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+from ruamel.yaml import YAML
+from ruamel.yaml.error import MarkedYAMLError, YAMLError
+from ruamel.yaml.nodes import MappingNode, Node, ScalarNode, SequenceNode
+
+from ferox.workspace.problems import Problem, did_you_mean
+
+Path_ = tuple[str | int, ...]
+Model = TypeVar("Model", bound=BaseModel)
+LARGEST = 4 * 1024 * 1024
+"""Bytes of the largest file that is read; beyond it a mistake is likelier than a script."""
+
+
+@dataclass
+class YamlFile:
+    """A file's values, and where each of them stands."""
+
+    name: str
+    value: Any = None
+    places: dict[Path_, tuple[int, int]] = field(default_factory=dict)
+    problems: list[Problem] = field(default_factory=list)
+
+    def at(self, path: Path_, message: str) -> Problem:
+        """A problem at a path; if nothing stands there, at the nearest thing around it."""
+        while path and path not in self.places:
+            path = path[:-1]
+        line, column = self.places.get(path, (1, 1))
+        return Problem(self.name, line, column, message)
+
+
+def read_yaml(path: Path, name: str) -> YamlFile:
+    """Read a file. What is wrong with it stands in `problems`; `value` is then partial."""
+    file = YamlFile(name)
+    try:
+        if path.stat().st_size > LARGEST:
+            file.problems.append(Problem(name, 1, 1, f"larger than {LARGEST} bytes"))
+            return file
+        text = path.read_text(encoding="utf-8")
+    except FileNotFoundError:
+        file.problems.append(Problem(name, 1, 1, "no such file"))
+        return file
+    except (OSError, UnicodeDecodeError) as error:
+        file.problems.append(Problem(name, 1, 1, f"cannot be read: {error}"))
+        return file
+    return parse_yaml(text, name)
+
+
+def parse_yaml(text: str, name: str) -> YamlFile:
+    """Parse a text as one YAML document."""
+    file = YamlFile(name)
+    try:
+        node = YAML(typ="safe", pure=True).compose(text)
+    except MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
+        file.problems.append(Problem(name, line, column, f"not YAML: {error.problem}"))
+        return file
+    except (YAMLError, ValueError) as error:
+        file.problems.append(Problem(name, 1, 1, f"not YAML: {error}"))
+        return file
+    if node is None:
+        file.problems.append(Problem(name, 1, 1, "the file is empty"))
+    else:
+        file.value = _value(node, (), file)
+    return file
+
+
+def _value(node: Node, path: Path_, file: YamlFile) -> Any:
+    place = (node.start_mark.line + 1, node.start_mark.column + 1)
+    file.places.setdefault(path, place)
+    if isinstance(node, MappingNode):
+        return _mapping(node, path, file)
+    if isinstance(node, SequenceNode):
+        return [_value(item, (*path, i), file) for i, item in enumerate(node.value)]
+    return _scalar(str(node.tag).rsplit(":", 1)[-1], str(node.value), path, file)
+
+
+def _mapping(node: MappingNode, path: Path_, file: YamlFile) -> dict[str, Any]:
+    result: dict[str, Any] = {}
+    for key_node, value_node in node.value:
+        key = str(key_node.value)
+        if not isinstance(key_node, ScalarNode):
+            file.problems.append(file.at(path, "a key must be a word"))
+            continue
+        place = (key_node.start_mark.line + 1, key_node.start_mark.column + 1)
+        if key in result:
+            file.problems.append(Problem(file.name, *place, f"`{key}` stands here twice"))
+            continue
+        file.places[(*path, key)] = place
+        result[key] = _value(value_node, (*path, key), file)
+    return result
+
+
+def _scalar(kind: str, text: str, path: Path_, file: YamlFile) -> Any:
+    if kind == "null":
+        return None
+    if kind == "bool":
+        return text.lower() == "true"
+    if kind == "int":
+        return int(text.replace("_", ""), 0) if re.match(r"[-+]?0[xob]", text) else int(text)
+    if kind == "float":
+        number = float(re.sub(r"^([-+]?)\.", r"\1", text) if "inf" in text.lower() else text)
+        if not math.isfinite(number):
+            file.problems.append(file.at(path, f"`{text}` is no JSON number"))
+        return number
+    return text
+
+
+def validate(file: YamlFile, model: type[Model]) -> Model | None:
+    """The file's value as a model; None, and every problem noted, if it does not fit."""
+    if file.problems:
+        return None
+    if not isinstance(file.value, dict):
+        file.problems.append(file.at((), "the file must hold keys and values"))
+        return None
+    try:
+        return model.model_validate(file.value)
+    except ValidationError as error:
+        for fault in error.errors():
+            file.problems.append(_problem(file, model, dict(fault)))
+        return None
+
+
+def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> Problem:
+    path = _known_path(file, fault["loc"])
+    where = ".".join(str(p) for p in path) or "the file"
+    if fault["type"] == "extra_forbidden":
+        key = str(path[-1])
+        known = _keys_at(model, path[:-1])
+        return file.at(path, f"`{key}` is no key here{did_you_mean(key, known)}")
+    if fault["type"] == "missing":
+        return file.at(path, f"`{fault['loc'][-1]}` is missing")
+    message = str(fault["msg"]).removeprefix("Value error, ")
+    found = fault.get("input")
+    shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""
+    return file.at(path, f"`{where}`: {message[0].lower()}{message[1:]}{shown}")
+
+
+def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> Path_:
+    """The part of Pydantic's location that the file really has (unions add words of their own)."""
+    path: Path_ = ()
+    for step in loc:
+        if (*path, step) in file.places:
+            path = (*path, step)
+    return path
+
+
+def _keys_at(model: type[BaseModel], path: Path_) -> list[str]:
+    """The keys that a model allows at a path, as far as its types tell."""
+    current: type[BaseModel] | None = model
+    for step in path:
+        if isinstance(step, str) and current is not None:
+            current = _model_of(current, step) or current
+    if current is None:
+        return []
+    return [f.alias or name for name, f in current.model_fields.items()]
+
+
+def _model_of(model: type[BaseModel], key: str) -> type[BaseModel] | None:
+    for name, info in model.model_fields.items():
+        if key in (name, info.alias):
+            return _first_model(info.annotation)
+    return None
+
+
+def _first_model(annotation: Any) -> type[BaseModel] | None:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return annotation
+    for inner in getattr(annotation, "__args__", ()):
+        model = _first_model(inner)
+        if model:
+            return model
+    return None
