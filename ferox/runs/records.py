@@ -12,6 +12,7 @@ from pathlib import Path
 from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.orm import Session
 
+from ferox.formats.result import FAMILIES
 from ferox.runs.snapshot import take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
@@ -153,14 +154,15 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
         ).all()
         if not missing:
             raise RunError(f"nothing is missing from run {run}")
+        undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0}
+        undone |= {f"score_{family}": None for family in FAMILIES}
         for table in (tables.EventRow, tables.TraceHead, tables.ResultRow):
             session.execute(delete(table).where(table.trial_id.in_(missing)))
         session.execute(
             update(tables.Trial)
             .where(tables.Trial.id.in_(missing))
-            .values(state="waiting", verdict=None, reason=None, scores=None, calls=0,
-                    changed_at=time.time())
-        )  # fmt: skip
+            .values(**undone, changed_at=time.time())
+        )
         record.state, record.stop, record.finished_at = "waiting", False, None
         record.started_at, record.message = time.time(), None
         return len(missing)

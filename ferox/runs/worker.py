@@ -171,7 +171,7 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
             state="stopped" if why == "stopped" else "done",
             verdict=result["verdict"],
             reason=result["reason"],
-            scores=json.dumps(result["scores"]),
+            **{f"score_{family}": value for family, value in result["scores"].items()},
             calls=sum(e["kind"] == "call" for e in trace["events"]),
             turn_ms=sum(turns) if turns else None,
             changed_at=now,

@@ -10,8 +10,8 @@ from pathlib import Path
 from typing import Any
 
 from alembic import command
-from alembic.util import CommandError
 from alembic.config import Config
+from alembic.util import CommandError
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, OperationalError
 

@@ -59,8 +59,12 @@ class Trial(Base):
     changed_at: Mapped[float]
     verdict: Mapped[str | None]
     reason: Mapped[str | None]
-    scores: Mapped[str | None] = mapped_column(Text)
-    """JSON: family → score or null."""
+    score_choice: Mapped[float | None]
+    score_arguments: Mapped[float | None]
+    score_order: Mapped[float | None]
+    score_failures: Mapped[float | None]
+    score_latency: Mapped[float | None]
+    score_outcome: Mapped[float | None]
     calls: Mapped[int] = mapped_column(default=0)
     turn_ms: Mapped[float | None]
 

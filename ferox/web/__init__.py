@@ -1,0 +1,1 @@
+"""The web application: a JSON interface, live updates, and the built screens."""

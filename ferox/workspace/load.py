@@ -52,6 +52,7 @@ def load_workspace(root: Path) -> Workspace:
     Raises:
         WorkspaceError: with every problem of every file, not only the first.
     """
+    root = root.absolute()
     if not root.is_dir():
         message = "no such folder; give a workspace, or make one with `ferox new`"
         raise WorkspaceError([Problem(str(root), 1, 1, message)])

@@ -1,4 +1,4 @@
-"""The first tables"""
+"""First tables"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -50,7 +50,12 @@ def upgrade() -> None:
         sa.Column("changed_at", sa.Double(), nullable=False),
         sa.Column("verdict", sa.String(), nullable=True),
         sa.Column("reason", sa.String(), nullable=True),
-        sa.Column("scores", sa.Text(), nullable=True),
+        sa.Column("score_choice", sa.Double(), nullable=True),
+        sa.Column("score_arguments", sa.Double(), nullable=True),
+        sa.Column("score_order", sa.Double(), nullable=True),
+        sa.Column("score_failures", sa.Double(), nullable=True),
+        sa.Column("score_latency", sa.Double(), nullable=True),
+        sa.Column("score_outcome", sa.Double(), nullable=True),
         sa.Column("calls", sa.Integer(), nullable=False),
         sa.Column("turn_ms", sa.Double(), nullable=True),
         sa.ForeignKeyConstraint(

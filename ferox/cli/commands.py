@@ -1,0 +1,205 @@
+"""`ferox`: serve, verify, run, resume and score.
+
+Exit status: 0 all well, 1 checks failed, 2 wrong use or a file that does not load,
+3 it could not run.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any, NoReturn
+
+import click
+from pydantic import ValidationError
+from rich.console import Console
+
+import ferox
+from ferox.cli.running import board_table, exit_status, follow
+from ferox.core.scoring import score as score_trace
+from ferox.core.script import compile_script
+from ferox.formats.suite import Suite
+from ferox.formats.trace import TRACE
+from ferox.runs.records import RunError, make_ready_again, plan_run, start_worker
+from ferox.store.database import StoreError, open_database
+from ferox.web.serve import ServeError
+from ferox.web.serve import serve as serve_web
+from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.limits import not_yet
+from ferox.workspace.yaml_files import read_yaml, validate
+
+CHECKS_FAILED, WRONG_USE, COULD_NOT_RUN = 1, 2, 3
+
+folder_argument = click.argument(
+    "workspace", type=click.Path(path_type=Path, file_okay=False), default="."
+)
+
+
+def fail(status: int, *lines: object) -> NoReturn:
+    """Say what is wrong on standard error and leave."""
+    for line in lines:
+        click.echo(str(line), err=True)
+    sys.exit(status)
+
+
+@click.group()
+@click.version_option(ferox.__version__)
+def main() -> None:
+    """Find out how an agent, built with any framework, chooses and calls tools.
+
+    A WORKSPACE is a folder with a ferox.yaml, agents, servers and tasks.
+    """
+
+
+@main.command()
+@folder_argument
+@click.option("--port", default=8640, show_default=True, help="Port on this machine.")
+def serve(workspace: Path, port: int) -> None:
+    """Serve the web application of WORKSPACE on this machine."""
+    workspace = workspace.absolute()
+    if not (workspace / "ferox.yaml").is_file():
+        fail(WRONG_USE, f"{workspace} has no ferox.yaml; give the folder of a workspace")
+    try:
+        serve_web(
+            workspace, port, lambda url: click.echo(f"Ferox serves {workspace.name} at {url}")
+        )
+    except (ServeError, StoreError) as error:
+        fail(COULD_NOT_RUN, error)
+    except KeyboardInterrupt:
+        click.echo("stopped")
+
+
+@main.command()
+@folder_argument
+def verify(workspace: Path) -> None:
+    """Load and cross-check every file of WORKSPACE; every error, with its place."""
+    try:
+        loaded = load_workspace(workspace)
+    except WorkspaceError as error:
+        count = len(error.problems)
+        fail(WRONG_USE, *error.problems, f"{count} problem{'s' if count > 1 else ''}")
+    tasks = sum(len(s.tasks) for s in loaded.suites.values())
+    click.echo(
+        f"{loaded.settings.name}: {len(loaded.agents)} agents, {len(loaded.servers)} servers, "
+        f"{len(loaded.suites)} suites with {tasks} tasks: all well"
+    )
+
+
+@main.command()
+@folder_argument
+@click.option("--suite", "suites", multiple=True, help="A suite to run; left out: all.")
+@click.option("--task", "tasks", multiple=True, help="A task to run; left out: all of the suites.")
+@click.option("--agent", "agents", multiple=True, help="An agent to run; left out: all.")
+@click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
+@click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+def run(
+    workspace: Path,
+    suites: tuple[str, ...],
+    tasks: tuple[str, ...],
+    agents: tuple[str, ...],
+    trials: int | None,
+    at_once: int | None,
+    json_file: Path | None,
+) -> None:
+    """Run agents × tasks × trials, and print the board.
+
+    A worker process carries the run out; Ctrl-C stops it, and what is done stays.
+    """
+    try:
+        loaded = load_workspace(workspace)
+        engine = open_database(loaded.root)
+        number = plan_run(
+            engine,
+            loaded,
+            list(suites) or list(loaded.suites),
+            list(agents) or list(loaded.agents),
+            trials or loaded.settings.defaults.trials,
+            at_once or loaded.settings.defaults.at_once,
+            list(tasks),
+        )
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    _carry_out(loaded.root, engine, number, json_file)
+
+
+@main.command()
+@folder_argument
+@click.argument("number", metavar="RUN", type=int)
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+def resume(workspace: Path, number: int, json_file: Path | None) -> None:
+    """Do what a stopped or interrupted RUN has not done yet."""
+    root = workspace.absolute()
+    try:
+        engine = open_database(root)
+        missing = make_ready_again(engine, root, number)
+    except RunError as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    click.echo(f"{missing} trials are missing from run {number}")
+    _carry_out(root, engine, number, json_file)
+
+
+def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> NoReturn:
+    console = Console()
+    worker = start_worker(root, number)
+    follow(console, engine, number, worker)
+    console.print(board_table(engine, root, number))
+    status, results, message = exit_status(engine, root, number)
+    if json_file:
+        json_file.write_text(json.dumps(results, indent=1, ensure_ascii=False) + "\n")
+    if message:
+        click.echo(message, err=True)
+    sys.exit(status)
+
+
+@main.command()
+@click.option(
+    "--tasks", "suite_file", required=True, type=click.Path(path_type=Path), help="A suite's file."
+)
+@click.argument("traces", nargs=-1, required=True, type=click.Path(path_type=Path))
+def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
+    """Score TRACES against a suite; a JSON list, one result for each, in order.
+
+    Needs no workspace: traces may come from anywhere.
+    """
+    file = read_yaml(suite_file, str(suite_file))
+    suite = validate(file, Suite)
+    if suite is None:
+        fail(WRONG_USE, *sorted(file.problems))
+    results = [_score_file(suite, path, file) for path in traces]
+    click.echo(json.dumps(results, indent=1, ensure_ascii=False))
+    if any(r["verdict"] == "error" for r in results):
+        sys.exit(COULD_NOT_RUN)
+    sys.exit(CHECKS_FAILED if any(r["verdict"] == "fail" for r in results) else 0)
+
+
+def _score_file(suite: Suite, path: Path, file: Any) -> Any:
+    try:
+        trace = TRACE.validate_json(path.read_bytes())
+    except OSError as error:
+        fail(WRONG_USE, f"{path}: {error.strerror}")
+    except ValidationError as error:
+        fault = error.errors()[0]
+        where = "/".join(str(part) for part in fault["loc"])
+        fail(WRONG_USE, f"{path}: /{where}: {fault['msg']}")
+    place = next((i for i, t in enumerate(suite.tasks) if t.task == trace["task"]), None)
+    if place is None:
+        known = ", ".join(t.task for t in suite.tasks)
+        fail(WRONG_USE, f"{path}: task `{trace['task']}` is not in the suite; there is {known}")
+    task = suite.tasks[place]
+    later = [
+        file.at(("tasks", place, *where), told)
+        for where, told in not_yet(task)
+        if where[0] != "faults"  # a trace from elsewhere may have met them
+    ]
+    if later:
+        fail(WRONG_USE, *later)
+    try:
+        return score_trace(compile_script(suite, task), trace)
+    except (ValueError, KeyError) as error:
+        fail(WRONG_USE, file.at(("tasks", place, "expect"), str(error)))

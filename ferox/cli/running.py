@@ -1,0 +1,107 @@
+"""A run as the command line shows it: progress, the board as a table, the exit status."""
+
+from __future__ import annotations
+
+import subprocess
+import time
+from pathlib import Path
+from typing import Any
+
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
+from rich.table import Table
+from sqlalchemy import Engine, func, select
+from sqlalchemy.orm import Session
+
+from ferox.runs.records import stop_run
+from ferox.store import tables
+from ferox.store.board import Cell, read_cells
+from ferox.store.traces import read_result
+
+LOOK_EVERY_S = 0.2
+
+
+def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[bytes]) -> None:
+    """Show progress until the worker ends; Ctrl-C stops the run and loses nothing."""
+    trial = tables.Trial
+    total_query = select(func.count()).where(trial.run_id == run)
+    done_query = total_query.where(trial.state == "done")
+    columns = (
+        TextColumn("run {task.fields[run]}"),
+        BarColumn(),
+        MofNCompleteColumn(),
+        TextColumn("trials"),
+        TimeElapsedColumn(),
+    )
+    with Session(engine) as session:
+        total = session.scalar(total_query) or 0
+    with Progress(*columns, console=console, transient=not console.is_terminal) as progress:
+        bar = progress.add_task("", total=total, run=run)
+        while True:
+            try:
+                ended = worker.poll() is not None
+                with Session(engine) as session:
+                    progress.update(bar, completed=session.scalar(done_query) or 0)
+                if ended:
+                    return
+                time.sleep(LOOK_EVERY_S)
+            except KeyboardInterrupt:
+                stop_run(engine, run)
+                console.print("stopping; what is done stays")
+
+
+def _cell(cell: Cell | None) -> str:
+    if cell is None:
+        return "–"
+    told = f"{cell.passes}/{cell.n}"
+    if cell.errors:
+        told += f" +{cell.errors} error"
+    if cell.waiting:
+        told += f" ({cell.waiting} not run)"
+    colour = "green" if cell.n and cell.passes == cell.n else "red" if cell.n else "yellow"
+    return f"[{colour}]{told}[/]"
+
+
+def board_table(engine: Engine, root: Path, run: int) -> Table:
+    """Tasks against agents: passes / trials."""
+    with Session(engine) as session:
+        cells = {c.key: c for c in read_cells(session, run)}
+    agents = sorted({key[2] for key in cells})
+    table = Table(title=f"Run {run}: passes / trials", title_justify="left")
+    table.add_column("task", overflow="fold")
+    for agent in agents:
+        table.add_column(agent, justify="right", overflow="fold")
+    for suite, task in sorted({key[:2] for key in cells}):
+        row = [_cell(cells.get((suite, task, agent))) for agent in agents]
+        table.add_row(f"{suite}/{task}", *row)
+    return table
+
+
+def exit_status(
+    engine: Engine, root: Path, run: int
+) -> tuple[int, list[dict[str, Any]], str | None]:
+    """The exit status, every result, and what to say at the end."""
+    with Session(engine) as session:
+        record = session.get_one(tables.Run, run)
+        trials = session.scalars(
+            select(tables.Trial)
+            .where(tables.Trial.run_id == run)
+            .order_by(
+                tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number
+            )
+        ).all()
+        results: list[Any] = [r for t in trials if (r := read_result(session, t.id))]
+        left = sum(t.state != "done" for t in trials)
+        errors = [t for t in trials if t.verdict == "error"]
+        failed = sum(t.verdict == "fail" for t in trials)
+        why = record.message
+    if left:
+        told = why or "see its log in .ferox"
+        return (
+            3,
+            results,
+            f"{left} trials were not run ({told}); `ferox resume {root} {run}` does them",
+        )
+    if errors:
+        return 3, results, f"{len(errors)} trials could not run: {errors[0].reason}"
+    return (1, results, f"{failed} trials failed") if failed else (0, results, None)

@@ -1,0 +1,61 @@
+"""A trial told in plain text, short enough to paste into a message."""
+
+from __future__ import annotations
+
+from ferox.core.json_values import brief
+from ferox.formats.result import FAMILIES, Result
+from ferox.formats.trace import Event, Trace
+
+
+def _quoted(text: str | None, limit: int = 160) -> str:
+    told = " ".join((text or "").split())
+    return f"“{told}”" if len(told) <= limit else f"“{told[: limit - 1]}…”"
+
+
+def _line(event: Event, names: dict[str, str]) -> str | None:
+    at = f"{event['t']:7.2f} s"
+    match event["kind"]:
+        case "turn":
+            return f"{at}  user   {_quoted(event.get('text'))}"
+        case "reply":
+            return f"{at}  agent  {_quoted(event.get('text'))}"
+        case "ask":
+            return f"{at}  ask    {event['tool']} {event.get('decision')}"
+        case "call":
+            what = f"{event['tool']} {brief(event.get('args'), 80)}"
+            error = event.get("error")
+            if error:
+                came = f"{error['kind']}: {_quoted(error['message'], 80)}"
+            elif event.get("s") is None:
+                came = "never answered"
+            else:
+                came = brief(event.get("result"), 80)
+            role = names.get(event.get("id", ""), "")
+            return f"{at}  call   {what} → {came}{f'  [{role}]' if role else ''}"
+        case "end" if event.get("why") != "done":
+            return f"{at}  end    {event.get('why')}: {event.get('reason')}"
+    return None
+
+
+def digest(trace: Trace, result: Result) -> str:
+    """What happened, what failed, and the scores, a line each."""
+    names = {id: f"extra {id}" for id in result["extra"]}
+    for kind, found in (("", result["matched"]), ("attempt at ", result["attempts"])):
+        names |= {id: f"{kind}{name}" for name, ids in found.items() for id in ids}
+    scores = ", ".join(
+        f"{family} {'not tested' if value is None else format(value, '.2f')}"
+        for family in FAMILIES
+        for value in [result["scores"][family]]
+    )
+    lines = [
+        f"{trace['suite']}/{trace['task']} · {trace['agent']} · trial {trace['trial']}: "
+        f"{result['verdict']}" + (f" ({result['reason']})" if result["reason"] else ""),
+        scores,
+        "",
+        *filter(None, (_line(event, names) for event in trace["events"])),
+    ]
+    lines += [f"{'':7}    missing {m['name']}: {m['why']}" for m in result["missing"]]
+    failed = [c for c in result["checks"] if c["passed"] is False]
+    if failed:
+        lines += ["", "failed checks:", *(f"  {c['id']}: {c['message']}" for c in failed)]
+    return "\n".join(lines) + "\n"

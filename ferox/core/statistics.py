@@ -1,0 +1,37 @@
+"""Statistics over trials: intervals that say how far a few trials can be trusted."""
+
+from __future__ import annotations
+
+import math
+from statistics import NormalDist
+from typing import NamedTuple
+
+Z95 = NormalDist().inv_cdf(0.975)
+
+
+class Interval(NamedTuple):
+    """Both ends, from 0 to 1."""
+
+    low: float
+    high: float
+
+
+def wilson(passes: int, n: int) -> Interval:
+    """Wilson's 95 % score interval of a pass rate (Wilson 1927).
+
+    Raises:
+        ValueError: no trials, or more passes than trials.
+    """
+    if n <= 0 or not 0 <= passes <= n:
+        raise ValueError(f"{passes} of {n} is no pass rate")
+    rate, z2 = passes / n, Z95 * Z95
+    centre = (rate + z2 / (2 * n)) / (1 + z2 / n)
+    half = Z95 * math.sqrt(rate * (1 - rate) / n + z2 / (4 * n * n)) / (1 + z2 / n)
+    return Interval(round(max(0.0, centre - half), 6), round(min(1.0, centre + half), 6))
+
+
+def percentile(values: list[float], percent: float) -> float | None:
+    """The nearest-rank percentile; None for fewer than five values."""
+    if len(values) < 5:
+        return None
+    return sorted(values)[max(1, math.ceil(percent / 100 * len(values))) - 1]

@@ -1,0 +1,60 @@
+"""Reading one trial back: its trace, its newest result, and those beside it."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, cast
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ferox.formats.result import Result
+from ferox.formats.trace import Event, Trace
+from ferox.store import tables
+
+
+def read_events(session: Session, trial: int) -> list[Event]:
+    """A trial's events so far, in order."""
+    query = select(tables.EventRow.body).where(tables.EventRow.trial_id == trial)
+    return [json.loads(body) for body in session.scalars(query.order_by(tables.EventRow.n))]
+
+
+def read_trace(session: Session, trial: int) -> Trace | None:
+    """A finished trial's trace; None while there is only a part of it."""
+    head = session.get(tables.TraceHead, trial)
+    if head is None:
+        return None
+    return cast(Trace, {**json.loads(head.body), "events": read_events(session, trial)})
+
+
+def read_result(session: Session, trial: int) -> Result | None:
+    """A trial's newest result."""
+    query = select(tables.ResultRow.body).where(tables.ResultRow.trial_id == trial)
+    body = session.scalar(query.order_by(tables.ResultRow.id.desc()).limit(1))
+    return cast(Result, json.loads(body)) if body else None
+
+
+def neighbours(session: Session, trial: tables.Trial) -> dict[str, int | None]:
+    """The previous and next trial of the run, and the previous and next failure.
+
+    In the order of the board: by suite, task, agent and number.
+    """
+    columns = (tables.Trial.id, tables.Trial.verdict)
+    order = (tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number)
+    rows = session.execute(
+        select(*columns)
+        .where(tables.Trial.run_id == trial.run_id, tables.Trial.state != "waiting")
+        .order_by(*order)
+    ).all()
+    place = next(i for i, row in enumerate(rows) if row.id == trial.id)
+
+    def near(step: int, failures: bool) -> int | None:
+        there: Any = rows[place + 1 :] if step > 0 else reversed(rows[:place])
+        return next((r.id for r in there if not failures or r.verdict == "fail"), None)
+
+    return {
+        "previous": near(-1, False),
+        "next": near(1, False),
+        "previous_failure": near(-1, True),
+        "next_failure": near(1, True),
+    }

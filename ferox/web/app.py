@@ -1,0 +1,248 @@
+"""The Flask application of one workspace."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+from flask import Response, request, send_from_directory
+from flask_openapi3.models.info import Info
+from flask_openapi3.openapi import OpenAPI
+from pydantic import ValidationError
+from sqlalchemy import Engine, select
+from sqlalchemy.orm import Session
+
+import ferox
+from ferox.core.digest import digest
+from ferox.runs.records import (
+    RunError,
+    make_ready_again,
+    plan_run,
+    start_worker,
+    stop_run,
+)
+from ferox.store import tables
+from ferox.store.board import read_cells
+from ferox.store.traces import read_result, read_trace
+from ferox.web import reading, shapes
+from ferox.workspace import WorkspaceError, load_workspace
+
+STATIC = Path(__file__).parent / "static"
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+STREAM_EVERY_S = 0.3
+LARGEST_BODY = 1024 * 1024
+
+Answer = Any
+
+
+class NotThere(LookupError):
+    """Something that an address names does not exist."""
+
+
+def _invalid(error: ValidationError) -> Response:
+    told = "; ".join(f"{'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors())
+    return _json(shapes.Fault(message=told), 422)
+
+
+def _json(shape: Any, status: int = 200) -> Response:
+    return Response(shape.model_dump_json(), status, mimetype="application/json")
+
+
+def _guard() -> Response | None:
+    """Only this machine, and no other site's pages: Host and Origin must be loopback."""
+    if urlsplit(f"//{request.host}").hostname not in LOOPBACK:
+        return _json(shapes.Fault(message="this host name is not served"), 403)
+    origin = request.headers.get("Origin")
+    if origin and urlsplit(origin).netloc != request.host:
+        return _json(shapes.Fault(message="no other site may call this"), 403)
+    if request.method == "POST" and request.mimetype != "application/json":
+        return _json(shapes.Fault(message="send application/json"), 415)
+    return None
+
+
+def _secure(response: Response) -> Response:
+    response.headers["Content-Security-Policy"] = (
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+        "frame-ancestors 'none'"
+    )
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "no-referrer"
+    return response
+
+
+def create_app(workspace: Path, engine: Engine) -> OpenAPI:
+    """The application of a workspace whose results are in `engine`."""
+    info = Info(title="Ferox", version=ferox.__version__)
+    app = OpenAPI(__name__, info=info, validation_error_callback=_invalid, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
+    app.before_request(_guard)
+    app.after_request(_secure)
+    app.register_error_handler(RunError, lambda e: _json(shapes.Fault(message=str(e)), 409))
+    app.register_error_handler(NotThere, lambda e: _json(shapes.Fault(message=str(e)), 404))
+    app.register_error_handler(WorkspaceError, _unloadable)
+    _workspace_and_runs(app, workspace, engine)
+    _board(app, workspace, engine)
+    _trials(app, workspace, engine)
+    _screens(app)
+    return app
+
+
+def _unloadable(error: WorkspaceError) -> Response:
+    told = f"the workspace does not load: {error.problems[0]}"
+    more = len(error.problems) - 1
+    return _json(shapes.Fault(message=told + (f" (and {more} more)" if more else "")), 409)
+
+
+def _run(session: Session, run: int) -> tables.Run:
+    record = session.get(tables.Run, run)
+    if record is None:
+        raise NotThere(f"there is no run {run}")
+    return record
+
+
+def _trial(session: Session, trial: int) -> tables.Trial:
+    record = session.get(tables.Trial, trial)
+    if record is None:
+        raise NotThere(f"there is no trial {trial}")
+    return record
+
+
+def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
+    @app.get("/api/workspace", responses={200: shapes.WorkspaceShape})
+    def workspace() -> Answer:
+        """The workspace on disk, or what is wrong with it."""
+        try:
+            return _json(reading.workspace_shape(load_workspace(root)))
+        except WorkspaceError as error:
+            problems = [shapes.ProblemShape(**vars(p)) for p in error.problems]
+            return _json(
+                shapes.WorkspaceShape(
+                    name=root.name, suites=[], agents=[], trials=3, at_once=2, problems=problems
+                )
+            )
+
+    @app.get("/api/runs", responses={200: shapes.RunList})
+    def runs() -> Answer:
+        """The newest hundred runs."""
+        with Session(engine) as session:
+            records = session.scalars(select(tables.Run).order_by(tables.Run.id.desc()).limit(100))
+            shown = [reading.run_shape(session, root, r) for r in records.all()]
+        return _json(shapes.RunList(runs=shown))
+
+    @app.post("/api/runs", responses={201: shapes.RunShape, 409: shapes.Fault})
+    def start(body: shapes.RunRequest) -> Answer:
+        """Plan a run and start its worker."""
+        loaded = load_workspace(root)
+        run = plan_run(
+            engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks
+        )
+        start_worker(root, run)
+        return _shape_of_run(engine, root, run, 201)
+
+    @app.post("/api/runs/<int:run>/stop", responses={200: shapes.RunShape, 404: shapes.Fault})
+    def stop(path: shapes.RunPath) -> Answer:
+        """Ask a run's worker to stop."""
+        with Session(engine) as session:
+            _run(session, path.run)
+        stop_run(engine, path.run)
+        return _shape_of_run(engine, root, path.run)
+
+    @app.post("/api/runs/<int:run>/resume", responses={200: shapes.RunShape, 409: shapes.Fault})
+    def resume(path: shapes.RunPath) -> Answer:
+        """Do what a stopped or interrupted run has not done."""
+        make_ready_again(engine, root, path.run)
+        start_worker(root, path.run)
+        return _shape_of_run(engine, root, path.run)
+
+
+def _shape_of_run(engine: Engine, root: Path, run: int, status: int = 200) -> Response:
+    with Session(engine) as session:
+        return _json(reading.run_shape(session, root, _run(session, run)), status)
+
+
+def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
+    @app.get("/api/runs/<int:run>/board", responses={200: shapes.BoardShape, 404: shapes.Fault})
+    def board(path: shapes.RunPath) -> Answer:
+        """Tasks against agents, and what changed since the run before."""
+        with Session(engine) as session:
+            return _json(reading.board_shape(session, root, _run(session, path.run)))
+
+    @app.get("/api/runs/<int:run>/trials", responses={200: shapes.TrialList})
+    def trials(path: shapes.RunPath, query: shapes.CellQuery) -> Answer:
+        """The trials of one cell."""
+        with Session(engine) as session:
+            rows = session.scalars(
+                select(tables.Trial)
+                .filter_by(run_id=path.run, suite=query.suite, task=query.task, agent=query.agent)
+                .order_by(tables.Trial.number)
+            )
+            return _json(shapes.TrialList(trials=[reading.trial_line(t) for t in rows]))
+
+    @app.get("/api/runs/<int:run>/stream", responses={200: shapes.Progress})
+    def stream(path: shapes.RunPath) -> Answer:
+        """Server-sent events while a run goes on; the last says that it is over."""
+        with Session(engine) as session:
+            _run(session, path.run)
+        headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+        told = _progress(engine, root, path.run)
+        return Response(told, mimetype="text/event-stream", headers=headers)
+
+
+def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
+    since, last = 0.0, ""
+    while True:
+        with Session(engine) as session:
+            now = time.time()
+            told = shapes.Progress(
+                run=reading.run_shape(session, root, _run(session, run)),
+                cells=[reading.cell_shape(c) for c in read_cells(session, run, since)],
+                calls=reading.newest_calls(session, run),
+            )
+        # Batches are committed a little after the times they carry, so look back a bit.
+        since = now - 2.0
+        text = told.model_dump_json()
+        yield f"event: progress\ndata: {text}\n\n" if text != last else ": still here\n\n"
+        last = text
+        if told.run.state not in ("waiting", "running"):
+            yield f"event: over\ndata: {json.dumps(told.run.state)}\n\n"
+            return
+        time.sleep(STREAM_EVERY_S)
+
+
+def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
+    @app.get("/api/trials/<int:trial>", responses={200: shapes.TrialShape, 404: shapes.Fault})
+    def trial(path: shapes.TrialPath) -> Answer:
+        """Everything about one trial; while it runs, what happened so far."""
+        with Session(engine) as session:
+            record = _trial(session, path.trial)
+            return _json(reading.trial_shape(session, root, record))
+
+    @app.get("/api/trials/<int:trial>/digest", responses={200: shapes.DigestShape})
+    def trial_digest(path: shapes.TrialPath) -> Answer:
+        """A finished trial in plain text."""
+        with Session(engine) as session:
+            _trial(session, path.trial)
+            trace, result = read_trace(session, path.trial), read_result(session, path.trial)
+        if trace is None or result is None:
+            raise NotThere(f"trial {path.trial} is not finished yet")
+        return _json(shapes.DigestShape(text=digest(trace, result)))
+
+
+def _screens(app: OpenAPI) -> None:
+    def screen(path: str = "") -> Response:
+        """The built front end; every address of its own opens its one page."""
+        if path.startswith("api/"):
+            return _json(shapes.Fault(message="no such address"), 404)
+        if path and (STATIC / path).is_file():
+            return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
+        if not (STATIC / "index.html").is_file():
+            told = "The screens are not built yet: run script/setup, then start again.\n"
+            return Response(told, 503, mimetype="text/plain")
+        return send_from_directory(STATIC, "index.html", max_age=0)
+
+    app.add_url_rule("/", "screen", screen)
+    app.add_url_rule("/<path:path>", "screen", screen)

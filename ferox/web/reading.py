@@ -1,0 +1,195 @@
+"""From the store to the shapes of the interface."""
+
+from __future__ import annotations
+
+import json
+import time
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import case, func, select
+from sqlalchemy.orm import Session
+
+from ferox.core.script import compile_script
+from ferox.formats.agent import AgentFile
+from ferox.formats.suite import Suite
+from ferox.formats.workspace import ModelSource
+from ferox.runs.records import state_of
+from ferox.runs.snapshot import Snapshot
+from ferox.store import tables
+from ferox.store.board import Cell, read_cells, read_ledger
+from ferox.store.traces import neighbours, read_events, read_result, read_trace
+from ferox.web import shapes
+from ferox.workspace import Workspace
+
+
+def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> shapes.AgentShape:
+    """An agent as lists show it."""
+    return shapes.AgentShape(
+        agent=agent.agent,
+        title=agent.title,
+        link=agent.link,
+        model=agent.model,
+        simulated=models[agent.model].stand_in is not None,
+    )
+
+
+def suite_shape(suite: Suite) -> shapes.SuiteShape:
+    """A suite as lists show it."""
+    tasks = [shapes.TaskShape(task=t.task, title=t.title, tags=t.tags) for t in suite.tasks]
+    return shapes.SuiteShape(suite=suite.suite, title=suite.title, tasks=tasks)
+
+
+def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
+    """A workspace that loads."""
+    return shapes.WorkspaceShape(
+        name=workspace.settings.name,
+        suites=[suite_shape(s) for s in workspace.suites.values()],
+        agents=[agent_shape(a, workspace.settings.models) for a in workspace.agents.values()],
+        trials=workspace.settings.defaults.trials,
+        at_once=workspace.settings.defaults.at_once,
+        problems=[],
+    )
+
+
+def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
+    """A run and how far it is."""
+    trial = tables.Trial
+
+    def count(condition: Any) -> Any:
+        return func.coalesce(func.sum(case((condition, 1), else_=0)), 0)
+
+    total, done, running, passes, judged, errors = session.execute(
+        select(
+            func.count(),
+            count(trial.state == "done"),
+            count(trial.state == "running"),
+            count(trial.verdict == "pass"),
+            count(trial.verdict.in_(("pass", "fail"))),
+            count(trial.verdict == "error"),
+        ).where(trial.run_id == run.id)
+    ).one()
+    state: Any = state_of(root, run)
+    left = None
+    if state == "running" and run.started_at and done:
+        left = (time.time() - run.started_at) / done * (total - done)
+    return shapes.RunShape(
+        id=run.id,
+        title=run.title,
+        state=state,
+        created_at=run.created_at,
+        started_at=run.started_at,
+        finished_at=run.finished_at,
+        message=run.message,
+        total=total,
+        done=done,
+        running=running if state == "running" else 0,
+        passes=passes,
+        judged=judged,
+        errors=errors,
+        seconds_left=left,
+    )
+
+
+def cell_shape(cell: Cell) -> shapes.CellShape:
+    """A cell of the board."""
+    return shapes.CellShape.model_validate(asdict(cell))
+
+
+def snapshot_of(session: Session, run: int) -> Snapshot:
+    """What a run used."""
+    return Snapshot.model_validate_json(session.get_one(tables.Snapshot, run).body)
+
+
+def board_shape(session: Session, root: Path, run: tables.Run) -> shapes.BoardShape:
+    """The whole board of a run."""
+    snapshot = snapshot_of(session, run.id)
+    cells = read_cells(session, run.id)
+    there = {(c.suite, c.task) for c in cells}
+    suites = [suite_shape(s) for s in snapshot.suites.values()]
+    for suite in suites:
+        suite.tasks = [t for t in suite.tasks if (suite.suite, t.task) in there]
+    before, ledger = read_ledger(session, run.id)
+    return shapes.BoardShape(
+        run=run_shape(session, root, run),
+        suites=suites,
+        agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
+        cells=[cell_shape(c) for c in cells],
+        compared_with=before,
+        ledger=[shapes.LedgerShape.model_validate(asdict(e)) for e in ledger],
+    )
+
+
+def trial_line(trial: tables.Trial) -> shapes.TrialLine:
+    """A trial as lists show it."""
+    return shapes.TrialLine(
+        id=trial.id,
+        run=trial.run_id,
+        suite=trial.suite,
+        task=trial.task,
+        agent=trial.agent,
+        number=trial.number,
+        state=trial.state,
+        verdict=trial.verdict,
+        reason=trial.reason,
+        calls=trial.calls,
+        turn_ms=trial.turn_ms,
+    )
+
+
+def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.TrialShape:
+    """Everything about one trial."""
+    snapshot = snapshot_of(session, trial.run_id)
+    suite = snapshot.suites[trial.suite]
+    task = snapshot.task(trial.suite, trial.task)
+    trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
+    result: Any = read_result(session, trial.id)
+    expected = [
+        shapes.ExpectedShape(
+            name=e.name,
+            tool=e.tool,
+            args=e.spec.args,
+            told={name: matcher.told for name, matcher in e.args.items()},
+            least=e.least,
+            most=e.most,
+            after_grant=e.spec.after_grant,
+        )
+        for e in compile_script(suite, task).expected
+    ]
+    return shapes.TrialShape(
+        trial=trial_line(trial),
+        title=task.title,
+        agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
+        run=run_shape(session, root, session.get_one(tables.Run, trial.run_id)),
+        trace=trace,
+        result=result,
+        expected=expected,
+        order=task.expect.order,
+        near=neighbours(session, trial),
+    )
+
+
+def newest_calls(session: Session, run: int, most: int = 4) -> list[dict[str, Any]]:
+    """The newest calls of a run's trials, the newest first, with their trial."""
+    query = (
+        select(tables.EventRow.body, tables.Trial.id, tables.Trial.agent)
+        .join(tables.Trial, tables.Trial.id == tables.EventRow.trial_id)
+        .where(tables.Trial.run_id == run, tables.Trial.state == "running")
+        .order_by(tables.EventRow.trial_id.desc(), tables.EventRow.n.desc())
+        .limit(most * 6)
+    )
+    calls = []
+    for body, trial, agent in session.execute(query):
+        event = json.loads(body)
+        if event["kind"] == "call":
+            calls.append(
+                {
+                    "trial": trial,
+                    "agent": agent,
+                    "tool": event["tool"],
+                    "s": event.get("s"),
+                    "failed": event.get("error") is not None,
+                }
+            )
+    return calls[:most]

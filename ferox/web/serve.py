@@ -1,0 +1,65 @@
+"""Serving the web application on loopback."""
+
+from __future__ import annotations
+
+import fcntl
+import socket
+from collections.abc import Callable
+from pathlib import Path
+
+from waitress import create_server
+
+from ferox.store.database import folder, open_database
+from ferox.web.app import create_app
+
+THREADS = 32
+"""Each open screen holds one for its live updates."""
+
+
+class ServeError(Exception):
+    """The application cannot be served; the message says why and what to do."""
+
+
+def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
+    """Serve until interrupted; `started` is told the address.
+
+    Raises:
+        ServeError: the workspace is served already, or the port is taken.
+        StoreError: its results cannot be opened.
+    """
+    url = f"http://127.0.0.1:{port}"
+    lock = (folder(workspace) / "serve.lock").open("a+")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        lock.seek(0)
+        raise ServeError(
+            f"this workspace is served already at {lock.read().strip() or 'another address'}; "
+            "open that, or stop it first"
+        ) from None
+    _check_free(port)
+    server = create_server(
+        create_app(workspace, open_database(workspace)),
+        host="127.0.0.1",
+        port=port,
+        threads=THREADS,
+        send_bytes=1,  # server-sent events must not wait for more
+        channel_timeout=600,
+        ident="ferox",
+    )
+    lock.seek(0)
+    lock.truncate()
+    lock.write(url)
+    lock.flush()
+    started(url)
+    server.run()
+
+
+def _check_free(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as error:
+            told = f"port {port} cannot be used ({error.strerror}); choose one with --port"
+            raise ServeError(told) from None

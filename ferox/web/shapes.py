@@ -1,0 +1,226 @@
+"""What the interface takes and gives: the OpenAPI document is made from these."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+RunState = Literal["waiting", "running", "done", "stopped", "interrupted"]
+
+
+class Fault(BaseModel):
+    """What went wrong, and what to do about it."""
+
+    message: str
+
+
+class ProblemShape(BaseModel):
+    """One error in a workspace's file."""
+
+    file: str
+    line: int
+    column: int
+    message: str
+
+
+class TaskShape(BaseModel):
+    """A task as lists show it."""
+
+    task: str
+    title: str | None
+    tags: list[str]
+
+
+class SuiteShape(BaseModel):
+    """A suite and its tasks, in the file's order."""
+
+    suite: str
+    title: str | None
+    tasks: list[TaskShape]
+
+
+class AgentShape(BaseModel):
+    """An agent as lists show it. `simulated`: its model is a stand-in."""
+
+    agent: str
+    title: str | None
+    link: str
+    model: str
+    simulated: bool
+
+
+class WorkspaceShape(BaseModel):
+    """The workspace as it stands on disk now."""
+
+    name: str
+    suites: list[SuiteShape]
+    agents: list[AgentShape]
+    trials: int
+    at_once: int
+    problems: list[ProblemShape]
+
+
+class RunRequest(BaseModel):
+    """What to run."""
+
+    suites: list[str] = Field(min_length=1)
+    agents: list[str] = Field(min_length=1)
+    tasks: list[str] = []
+    repeats: int = Field(3, ge=1, le=1000)
+    at_once: int = Field(2, ge=1, le=64)
+
+
+class RunShape(BaseModel):
+    """A run and how far it is. Times are seconds since the epoch."""
+
+    id: int
+    title: str
+    state: RunState
+    created_at: float
+    started_at: float | None
+    finished_at: float | None
+    message: str | None
+    total: int
+    done: int
+    running: int
+    passes: int
+    judged: int
+    errors: int
+    seconds_left: float | None
+
+
+class RunList(BaseModel):
+    """Runs, the newest first."""
+
+    runs: list[RunShape]
+
+
+class ToothShape(BaseModel):
+    """One family of a cell."""
+
+    family: str
+    score: float | None
+    n: int
+
+
+class CellShape(BaseModel):
+    """One task against one agent. `interval`: Wilson, 95 %."""
+
+    suite: str
+    task: str
+    agent: str
+    passes: int
+    n: int
+    errors: int
+    waiting: int
+    running: int
+    interval: tuple[float, float] | None
+    comb: list[ToothShape]
+
+
+class LedgerShape(BaseModel):
+    """One change since the run before."""
+
+    kind: Literal["broke", "mended", "wavers"]
+    suite: str
+    task: str
+    agent: str
+    before: tuple[int, int] | None
+    now: tuple[int, int]
+    tipped: str | None
+    message: str | None
+    trials: list[int]
+
+
+class BoardShape(BaseModel):
+    """The board of one run."""
+
+    run: RunShape
+    suites: list[SuiteShape]
+    agents: list[AgentShape]
+    cells: list[CellShape]
+    compared_with: int | None
+    ledger: list[LedgerShape]
+
+
+class TrialLine(BaseModel):
+    """A trial as lists show it."""
+
+    id: int
+    run: int
+    suite: str
+    task: str
+    agent: str
+    number: int
+    state: str
+    verdict: str | None
+    reason: str | None
+    calls: int
+    turn_ms: float | None
+
+
+class TrialList(BaseModel):
+    """Trials of a cell, by number."""
+
+    trials: list[TrialLine]
+
+
+class ExpectedShape(BaseModel):
+    """An expected call as the script has it."""
+
+    name: str
+    tool: str
+    args: dict[str, Any]
+    told: dict[str, str]
+    least: int
+    most: int
+    after_grant: str | None
+
+
+class TrialShape(BaseModel):
+    """Everything about one trial. While it runs there is no result yet."""
+
+    trial: TrialLine
+    title: str | None
+    agent: AgentShape
+    run: RunShape
+    trace: dict[str, Any]
+    result: dict[str, Any] | None
+    expected: list[ExpectedShape]
+    order: list[list[str]]
+    near: dict[str, int | None]
+
+
+class DigestShape(BaseModel):
+    """A trial in plain text."""
+
+    text: str
+
+
+class Progress(BaseModel):
+    """What the stream of a run sends: its state, changed cells, and the newest calls."""
+
+    run: RunShape
+    cells: list[CellShape]
+    calls: list[dict[str, Any]]
+
+
+class RunPath(BaseModel):
+    """A run's number in an address."""
+
+    run: int
+
+
+class TrialPath(BaseModel):
+    """A trial's number in an address."""
+
+    trial: int
+
+
+class CellQuery(BaseModel):
+    """Which cell of a board."""
+
+    suite: str
+    task: str
+    agent: str
