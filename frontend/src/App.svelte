@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { onMount } from "svelte";
+  import { address, follow } from "./address.svelte";
+  import { api, ask, type Workspace } from "./api/client";
+  import BoardPlace from "./board/BoardPlace.svelte";
+  import Dock from "./dock/Dock.svelte";
+  import { live } from "./dock/live.svelte";
+  import Notice from "./frame/Notice.svelte";
+  import Places from "./frame/Places.svelte";
+  import TrialPlace from "./trial/TrialPlace.svelte";
+
+  let workspace = $state<Workspace | null>(null);
+  let fault = $state("");
+  const parts = $derived(address.path.split("/").filter(Boolean));
+
+  async function load() {
+    try {
+      workspace = await ask(api.GET("/api/workspace"));
+      const { runs } = await ask(api.GET("/api/runs"));
+      const going = runs.find((r) => r.state === "running" || r.state === "waiting");
+      if (going && !live.run) live.watch(going);
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  onMount(() => {
+    void load();
+    document.addEventListener("click", follow);
+    return () => document.removeEventListener("click", follow);
+  });
+</script>
+
+<svelte:head><title>{workspace ? `${workspace.name} · Ferox` : "Ferox"}</title></svelte:head>
+
+<div class="frame">
+  <Places name={workspace?.name ?? ""} />
+  <main>
+    {#if fault}
+      <Notice tone="broke" title="Nothing can be shown">
+        <p>{fault}</p>
+        <button class="plain-button" onclick={load}>Try again</button>
+      </Notice>
+    {:else if workspace}
+      {#if parts.length === 0 || (parts[0] === "board" && parts.length <= 2)}
+        <BoardPlace {workspace} number={parts[1] ? Number(parts[1]) : null} reload={load} />
+      {:else if parts[0] === "trial" && parts.length === 2}
+        {#key parts[1]}<TrialPlace number={Number(parts[1])} />{/key}
+      {:else}
+        <Notice title="There is nothing at this address">
+          <a href="/board">To the board</a>
+        </Notice>
+      {/if}
+    {/if}
+  </main>
+  <Dock />
+</div>
+
+<style>
+  .frame {
+    display: grid;
+    grid-template-rows: auto 1fr auto;
+    height: 100%;
+  }
+  main {
+    overflow: auto;
+    min-height: 0;
+  }
+</style>

@@ -1,0 +1,30 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Shapes = components["schemas"];
+export type Agent = Shapes["AgentShape"];
+export type Board = Shapes["BoardShape"];
+export type Cell = Shapes["CellShape"];
+export type Expected = Shapes["ExpectedShape"];
+export type LedgerEntry = Shapes["LedgerShape"];
+export type Progress = Shapes["Progress"];
+export type Run = Shapes["RunShape"];
+export type RunRequest = Shapes["RunRequest"];
+export type Suite = Shapes["SuiteShape"];
+export type TrialLine = Shapes["TrialLine"];
+export type Workspace = Shapes["WorkspaceShape"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** The answer's data, or an error that says what went wrong in the server's own words. */
+export async function ask<T>(answer: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let given: { data?: T; error?: unknown };
+  try {
+    given = await answer;
+  } catch {
+    throw new Error("Ferox does not answer. Is `ferox serve` still running?");
+  }
+  if (given.data !== undefined) return given.data;
+  const told = given.error as { message?: string } | undefined;
+  throw new Error(told?.message ?? "Ferox answered with an error it did not explain.");
+}

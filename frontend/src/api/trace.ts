@@ -1,0 +1,87 @@
+/** The open form of a trace and a result, as formats of Ferox define them. */
+
+import type { Agent, Expected, Run, TrialLine } from "./client";
+
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
+
+export interface CallError {
+  kind: string;
+  message: string;
+}
+
+export interface Proposal {
+  id: string;
+  tool: string;
+  args: Json;
+}
+
+export interface TraceEvent {
+  t: number;
+  kind: "turn" | "model" | "call" | "ask" | "hold" | "reply" | "partial" | "end";
+  id?: string;
+  s?: number | null;
+  text?: string | null;
+  rule?: number | null;
+  offered?: string[];
+  proposed?: Proposal[];
+  usage?: { input: number; output: number } | null;
+  seam?: "tool" | "local" | "model";
+  tool?: string;
+  args?: Json;
+  result?: Json;
+  error?: CallError | null;
+  fault?: string | null;
+  proposal?: string | null;
+  decision?: "approve" | "deny";
+  edited?: Json;
+  data?: Json;
+  why?: string;
+  reason?: string | null;
+}
+
+export interface Trace {
+  tools?: Record<string, { input?: Json; description?: string | null }>;
+  truth?: Record<string, { result: Json; error?: CallError | null }>;
+  events: TraceEvent[];
+  state?: Record<string, Json>;
+  instructions?: string;
+}
+
+export interface Check {
+  family: string;
+  id: string;
+  passed: boolean | null;
+  message: string;
+  calls: string[];
+}
+
+export interface Result {
+  verdict: "pass" | "fail" | "error";
+  reason: string | null;
+  scores: Record<string, number | null>;
+  checks: Check[];
+  matched: Record<string, string[]>;
+  attempts: Record<string, string[]>;
+  extra: string[];
+  missing: { name: string; why: string }[];
+  latency: {
+    turn_ms: (number | null)[];
+    model_ms: number | null;
+    tool_ms: number;
+    ask_ms: number;
+    agent_ms: number;
+  };
+  tokens: { input: number; output: number } | null;
+}
+
+export interface TrialView {
+  trial: TrialLine;
+  title: string | null;
+  agent: Agent;
+  run: Run;
+  trace: Trace;
+  result: Result | null;
+  expected: Expected[];
+  order: string[][];
+  near: Record<"previous" | "next" | "previous_failure" | "next_failure", number | null>;
+}

@@ -1,0 +1,205 @@
+<script lang="ts">
+  import { address } from "../address.svelte";
+  import { api, ask, type Board, type Run, type Workspace } from "../api/client";
+  import { live } from "../dock/live.svelte";
+  import Notice from "../frame/Notice.svelte";
+  import { clockTime, day } from "../values/told";
+  import Ledger from "./Ledger.svelte";
+  import Matrix from "./Matrix.svelte";
+  import StartRun from "./StartRun.svelte";
+
+  interface Props {
+    workspace: Workspace;
+    number: number | null;
+    reload: () => Promise<void>;
+  }
+  let { workspace, number, reload }: Props = $props();
+
+  let runs = $state<Run[] | null>(null);
+  let board = $state<Board | null>(null);
+  let fault = $state("");
+  let starting = $state(false);
+
+  const chosen = $derived(number ?? runs?.[0]?.id ?? null);
+  const run = $derived(board && live.run?.id === board.run.id ? live.run : board?.run);
+  const judgedNow = $derived(`${run?.state} ${run?.done}`);
+
+  async function readRuns() {
+    try {
+      runs = (await ask(api.GET("/api/runs"))).runs;
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  async function readBoard(id: number) {
+    try {
+      const read = await ask(api.GET("/api/runs/{run}/board", { params: { path: { run: id } } }));
+      if (id !== chosen) return;
+      board = read as Board;
+      fault = "";
+      const going = read.run.state === "running" || read.run.state === "waiting";
+      if (live.run?.id !== id && (going || !live.going)) live.watch(read.run);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  $effect(() => {
+    void readRuns();
+  });
+
+  $effect(() => {
+    if (chosen !== null) void readBoard(chosen);
+  });
+
+  // Cells change while a run goes on; the ledger is read again when it is over.
+  $effect(() =>
+    live.hear((told, cells) => {
+      if (!board || told.id !== board.run.id) return;
+      const key = (c: { suite: string; task: string; agent: string }) =>
+        `${c.suite}/${c.task}/${c.agent}`;
+      const changed = new Map(cells.map((c) => [key(c), c]));
+      board.cells = board.cells.map((c) => changed.get(key(c)) ?? c);
+      if (told.state !== "running" && told.state !== "waiting") {
+        void readBoard(told.id);
+        void readRuns();
+      }
+    }),
+  );
+
+  function started(run: Run) {
+    starting = false;
+    live.watch(run);
+    void readRuns();
+    address.go(`/board/${run.id}`);
+  }
+
+  async function resume() {
+    if (!run) return;
+    try {
+      await live.resume(run);
+      await readBoard(run.id);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  function described(run: Run): string {
+    const state = run.state === "done" ? `${run.passes} of ${run.judged} passed` : run.state;
+    return `Run ${run.id} · ${run.title} · ${day(run.created_at)} ${clockTime(run.created_at)} · ${state}`;
+  }
+</script>
+
+<div class="board">
+  <div class="head">
+    {#if runs?.length}
+      <select
+        aria-label="Run shown"
+        value={chosen}
+        onchange={(e) => address.go(`/board/${e.currentTarget.value}`)}
+      >
+        {#each runs as one (one.id)}
+          <option value={one.id}>{described(one.id === run?.id ? run : one)}</option>
+        {/each}
+      </select>
+    {/if}
+    {#if run && (run.state === "interrupted" || run.state === "stopped")}
+      <span class="halted">
+        {run.state === "interrupted" ? "Interrupted" : "Stopped"}: {run.total - run.done} of {run.total}
+        trials are missing.{run.message ? ` ${run.message}` : ""}
+      </span>
+      <button class="plain-button" onclick={resume}>Resume</button>
+    {/if}
+    <button class="start" onclick={() => (starting = true)} data-testid="start">Start a run</button>
+  </div>
+
+  {#if workspace.problems.length}
+    <section class="problems" aria-label="Problems of the workspace">
+      <strong
+        >{workspace.problems.length} problem{workspace.problems.length > 1 ? "s" : ""} in the workspace's
+        files; a new run needs them mended.</strong
+      >
+      <button class="plain-button" onclick={reload}>Look again</button>
+      <ul class="mono">
+        {#each workspace.problems as p (`${p.file}${p.line}${p.column}${p.message}`)}
+          <li>{p.file}:{p.line}:{p.column}: {p.message}</li>
+        {/each}
+      </ul>
+    </section>
+  {/if}
+
+  {#if fault}
+    <Notice tone="broke" title="The board cannot be shown"><p>{fault}</p></Notice>
+  {:else if runs && !runs.length}
+    <Notice title="No run yet">
+      <p>
+        A run lets each agent take every task of a suite several times, and scores each trial. Its
+        results appear here while it goes on.
+      </p>
+      <button class="start" onclick={() => (starting = true)}>Start the first run</button>
+    </Notice>
+  {:else if board && run}
+    {#key judgedNow.startsWith("running") ? "" : judgedNow}
+      <Ledger {board} going={live.going && live.run?.id === board.run.id} />
+    {/key}
+    <Matrix {board} {run} />
+  {:else}
+    <div class="loading soft" aria-live="polite">Reading the board…</div>
+  {/if}
+</div>
+
+{#if starting}
+  <StartRun {workspace} onstarted={started} onclose={() => (starting = false)} />
+{/if}
+
+<style>
+  .board {
+    padding: 12px 18px 24px;
+  }
+  .head {
+    display: flex;
+    align-items: center;
+    gap: 14px;
+    margin-bottom: 12px;
+  }
+  select {
+    max-width: 520px;
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 4px 28px 4px 9px;
+    font-size: 14px;
+  }
+  .start {
+    margin-left: auto;
+    background: var(--ink);
+    color: var(--sheet);
+    border: 0;
+    border-radius: 4px;
+    padding: 5px 14px;
+    cursor: pointer;
+  }
+  :global(.notice) .start {
+    margin: 10px 0 0;
+  }
+  .halted {
+    color: var(--doubt);
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .problems {
+    border-left: 3px solid var(--broke);
+    padding: 2px 0 2px 12px;
+    margin-bottom: 12px;
+  }
+  .problems ul {
+    margin: 6px 0 0;
+    max-height: 110px;
+    overflow: auto;
+  }
+  .loading {
+    padding: 40px 0;
+  }
+</style>

@@ -1,0 +1,48 @@
+<script lang="ts">
+  /* A comb: one tooth a family, as long as its score. A family that was not tested has none. */
+  import type { Cell } from "../api/client";
+
+  let { comb }: { comb: Cell["comb"] } = $props();
+  const STEP = 11;
+  const LONG = 17;
+
+  function tone(score: number): string {
+    return score >= 1 ? "holds" : score >= 0.5 ? "doubt" : "broke";
+  }
+  const told = $derived(
+    comb
+      .map((t) => `${t.family} ${t.score === null ? "not tested" : t.score.toFixed(2)}`)
+      .join(", "),
+  );
+</script>
+
+<svg width={comb.length * STEP + 2} height={LONG + 6} role="img" aria-label={told}>
+  <title>{told}</title>
+  <path d={`M0 1.5h${comb.length * STEP}`} stroke="var(--soft)" stroke-width="1.5" />
+  {#each comb as tooth, i (tooth.family)}
+    {#if tooth.score !== null}
+      {@const x = i * STEP + STEP / 2}
+      <path d={`M${x} 2V${LONG + 3}`} stroke="var(--line)" stroke-width="1" />
+      <path
+        class={tone(tooth.score)}
+        d={`M${x} 2V${3 + Math.max(2, tooth.score * LONG)}`}
+        stroke-width="5"
+      />
+    {/if}
+  {/each}
+</svg>
+
+<style>
+  svg {
+    display: block;
+  }
+  .holds {
+    stroke: var(--holds);
+  }
+  .doubt {
+    stroke: var(--doubt);
+  }
+  .broke {
+    stroke: var(--broke);
+  }
+</style>

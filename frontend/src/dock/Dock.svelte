@@ -1,0 +1,117 @@
+<script lang="ts">
+  import { left, shortTool } from "../values/told";
+  import { live } from "./live.svelte";
+
+  let stopping = $state(false);
+  let fault = $state("");
+  const run = $derived(live.run);
+  const share = $derived(run && run.total ? run.done / run.total : 0);
+
+  async function stop() {
+    stopping = true;
+    fault = "";
+    try {
+      await live.stop();
+    } catch (error) {
+      fault = (error as Error).message;
+      stopping = false;
+    }
+  }
+
+  $effect(() => {
+    if (!live.going) stopping = false;
+  });
+</script>
+
+<footer aria-label="The run that goes on" data-testid="dock">
+  {#if run && live.going}
+    <a class="name" href={`/board/${run.id}`}>Run {run.id}</a>
+    <div
+      class="gauge"
+      role="progressbar"
+      aria-label="Trials done"
+      aria-valuemin="0"
+      aria-valuemax={run.total}
+      aria-valuenow={run.done}
+    >
+      <div style:width={`${share * 100}%`}></div>
+    </div>
+    <span class="count">{run.done} of {run.total} trials</span>
+    <span class="soft eta">
+      {#if live.lost}
+        connection lost, trying again
+      {:else if run.state === "waiting"}
+        starting
+      {:else if run.seconds_left !== null}
+        {left(run.seconds_left)}
+      {/if}
+    </span>
+    <ol>
+      {#each live.calls as call, i (i)}
+        <li class={{ failed: call.failed }}>
+          <a href={`/trial/${call.trial}`}>{shortTool(call.tool)}</a>
+          <span class="soft">{call.s === null ? "…" : `${Math.round(call.s * 1000)} ms`}</span>
+        </li>
+      {/each}
+    </ol>
+    <button class="plain-button" onclick={stop} disabled={stopping}>
+      {stopping ? "Stopping…" : "Stop"}
+    </button>
+    {#if fault}<span class="fault">{fault}</span>{/if}
+  {:else if run}
+    <span class="soft">
+      Run {run.id}
+      {run.state === "done" ? "is done" : `was ${run.state}`}: {run.passes} of {run.judged} trials passed{run.errors
+        ? `, ${run.errors} could not run`
+        : ""}
+    </span>
+  {:else}
+    <span class="soft">No run goes on.</span>
+  {/if}
+</footer>
+
+<style>
+  footer {
+    display: flex;
+    align-items: center;
+    gap: 14px;
+    height: 38px;
+    padding: 0 18px;
+    border-top: 1px solid var(--line);
+    background: var(--sheet);
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .name {
+    font-weight: 600;
+  }
+  .gauge {
+    width: 180px;
+    height: 6px;
+    background: var(--faint);
+    flex: none;
+  }
+  .gauge div {
+    height: 100%;
+    background: var(--iron);
+    transition: width 0.2s;
+  }
+  .eta {
+    min-width: 105px;
+  }
+  ol {
+    display: flex;
+    gap: 14px;
+    flex: 1;
+    overflow: hidden;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  .failed a {
+    color: var(--broke);
+  }
+  .fault {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,76 @@
+<script lang="ts">
+  import { address } from "../address.svelte";
+  import { theme } from "./theme.svelte";
+
+  let { name }: { name: string } = $props();
+  const places = [{ name: "Board", at: "/board" }];
+</script>
+
+<header>
+  <a class="mark" href="/board" aria-label="Ferox, to the board">
+    <svg viewBox="0 0 16 16" width="17" height="17" aria-hidden="true">
+      <path d="M3 3v10M3 3.8h10M3 8h6.5" fill="none" stroke="var(--iron)" stroke-width="2.4" />
+      <circle cx="12.3" cy="8" r="1.7" fill="var(--iron)" />
+    </svg>
+    Ferox
+  </a>
+  <nav aria-label="Places">
+    {#each places as place (place.at)}
+      <a
+        href={place.at}
+        aria-current={address.path.startsWith(place.at) || address.path === "/"
+          ? "page"
+          : undefined}
+      >
+        {place.name}
+      </a>
+    {/each}
+  </nav>
+  <span class="workspace soft" title={name}>{name}</span>
+  <button class="plain-button" onclick={() => theme.turn()} aria-label="Turn the theme">
+    {theme.dark ? "Light" : "Dark"}
+  </button>
+</header>
+
+<style>
+  header {
+    display: flex;
+    align-items: center;
+    gap: 22px;
+    height: 42px;
+    padding: 0 18px;
+    border-bottom: 1px solid var(--line);
+    background: var(--sheet);
+  }
+  .mark {
+    display: flex;
+    align-items: center;
+    gap: 7px;
+    font-weight: 650;
+    text-decoration: none;
+    letter-spacing: 0.01em;
+  }
+  nav {
+    display: flex;
+    gap: 18px;
+    height: 100%;
+  }
+  nav a {
+    display: flex;
+    align-items: center;
+    text-decoration: none;
+    border-bottom: 2px solid transparent;
+    border-top: 2px solid transparent;
+    color: var(--soft);
+  }
+  nav a[aria-current] {
+    color: var(--ink);
+    border-bottom-color: var(--iron);
+  }
+  .workspace {
+    margin-left: auto;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+</style>

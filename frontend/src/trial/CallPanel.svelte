@@ -1,0 +1,205 @@
+<script lang="ts">
+  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { duration } from "../values/told";
+  import Value from "../values/Value.svelte";
+
+  let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
+  let raw = $state(false);
+
+  const event = $derived(view.trace.events.find((e) => e.kind === "call" && e.id === chosen));
+  const name = $derived.by(() => {
+    if (chosen?.startsWith("=")) return chosen.slice(1);
+    const matched = Object.entries(view.result?.matched ?? {});
+    return matched.find(([, ids]) => chosen && ids.includes(chosen))?.[0] ?? null;
+  });
+  const expected = $derived(view.expected.find((e) => e.name === name));
+  const missing = $derived(view.result?.missing.find((m) => m.name === name));
+  const tool = $derived(event?.tool ?? expected?.tool ?? "");
+  const schema = $derived(
+    (view.trace.tools?.[tool]?.input ?? {}) as {
+      properties?: Record<string, { type?: string; format?: string }>;
+      required?: string[];
+    },
+  );
+  const given = $derived((event?.args ?? {}) as Record<string, Json>);
+  const names = $derived([
+    ...new Set([
+      ...Object.keys(expected?.args ?? {}),
+      ...Object.keys(given),
+      ...(schema.required ?? []),
+    ]),
+  ]);
+  const checks = $derived(
+    (view.result?.checks ?? []).filter((c) => c.calls.includes(chosen ?? "")),
+  );
+  const proposal = $derived.by(() => {
+    for (const model of view.trace.events)
+      for (const p of model.proposed ?? [])
+        if (event?.proposal && p.id === event.proposal) return p;
+    return null;
+  });
+  const why: Record<string, string> = {
+    not_offered: "The agent was never offered this tool.",
+    not_proposed: "The agent was offered this tool, and its model did not propose it.",
+    refused: "It was proposed, and refused before it reached the server.",
+    not_seen: "The model's traffic was not seen, so nobody can say whether it was proposed.",
+  };
+
+  function wrong(argument: string): string | null {
+    const check = checks.find((c) => c.id.endsWith(`.args.${argument}`) && c.passed === false);
+    return check?.message ?? null;
+  }
+
+  function came(event: TraceEvent): string {
+    if (event.error) return event.error.kind.replaceAll("_", " ");
+    return event.s === null ? "never answered" : "answered";
+  }
+</script>
+
+{#if !tool}
+  <p class="soft">Choose a call on the tracks or in the conversation; ← and → step through them.</p>
+{:else}
+  <h3>{tool}</h3>
+  {#if !event}
+    <p class="broke">
+      {missing ? (why[missing.why] ?? missing.why) : "Not called; it is optional."}
+    </p>
+  {/if}
+  <p class="soft told">
+    {view.trace.tools?.[tool]?.description ?? "The agent was not offered this tool."}
+  </p>
+
+  {#if names.length}
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">argument</th>
+          {#if event}<th scope="col">given</th>{/if}
+          <th scope="col">schema</th>
+          <th scope="col">expected</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each names as argument (argument)}
+          {@const fault = wrong(argument)}
+          {@const shape = schema.properties?.[argument]}
+          <tr class={{ wrong: fault !== null }} title={fault}>
+            <th scope="row">{argument}</th>
+            {#if event}<td><Value value={given[argument]} depth={1} /></td>{/if}
+            <td class="soft">
+              {shape ? (shape.format ?? shape.type ?? "any") : "unknown"}{schema.required?.includes(
+                argument,
+              )
+                ? ", required"
+                : ""}
+            </td>
+            <td>{expected?.told[argument] ?? ""}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+
+  {#if event}
+    <ol class="way" aria-label="The way of this call">
+      <li class={{ unseen: !proposal }}>{proposal ? "proposed" : "proposal not seen"}</li>
+      <li class={{ unseen: event.error?.kind === "denied" }}>
+        {event.error?.kind === "denied" ? "denied" : "dispatched"}
+      </li>
+      <li class={{ broke: Boolean(event.error) || event.s === null }}>
+        {came(event)}{event.s != null ? ` in ${duration(event.s * 1000)}` : ""}
+      </li>
+    </ol>
+    {#if event.error}
+      <p class="broke text">{event.error.message}</p>
+    {:else}
+      <h4>Result</h4>
+      <Value value={event.result} />
+    {/if}
+    <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
+      {raw ? "Hide the event" : "The event as stored"}
+    </button>
+    {#if raw}<pre class="mono">{JSON.stringify(event, null, 1)}</pre>{/if}
+  {/if}
+{/if}
+
+<style>
+  h3 {
+    margin: 0;
+    font-size: 14px;
+    font-weight: 600;
+  }
+  h4 {
+    margin: 10px 0 2px;
+    font-size: 12px;
+    font-weight: 500;
+    color: var(--soft);
+  }
+  p {
+    margin: 2px 0 8px;
+  }
+  .told {
+    font-size: 12.5px;
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 12.5px;
+  }
+  th,
+  td {
+    text-align: left;
+    vertical-align: top;
+    padding: 2px 10px 2px 0;
+    font-weight: 400;
+  }
+  thead th {
+    color: var(--soft);
+    border-bottom: 1px solid var(--line);
+  }
+  tbody th {
+    font-weight: 550;
+    padding-left: 6px;
+  }
+  .wrong th {
+    box-shadow: inset 3px 0 var(--doubt);
+  }
+  .wrong td {
+    color: var(--doubt);
+  }
+  .way {
+    display: flex;
+    list-style: none;
+    padding: 0;
+    margin: 10px 0 4px;
+    font-size: 12.5px;
+  }
+  .way li + li::before {
+    content: "→";
+    color: var(--soft);
+    margin: 0 8px;
+  }
+  .unseen {
+    color: var(--soft);
+  }
+  .broke {
+    color: var(--broke);
+  }
+  .text {
+    overflow-wrap: anywhere;
+    white-space: pre-wrap;
+  }
+  .more {
+    background: none;
+    border: 0;
+    padding: 0;
+    margin-top: 10px;
+    color: var(--soft);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  pre {
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
+  }
+</style>

@@ -1,0 +1,108 @@
+<script lang="ts">
+  import type { Check, Result } from "../api/trace";
+
+  interface Props {
+    result: Result;
+    chosen: string | null;
+    onlight: (check: Check) => void;
+  }
+  let { result, chosen, onlight }: Props = $props();
+  const families = ["choice", "arguments", "order", "failures", "latency", "outcome"];
+  const rank = (c: Check) => (c.passed === false ? 0 : c.passed === null ? 1 : 2);
+
+  function of(family: string): Check[] {
+    return result.checks.filter((c) => c.family === family).sort((a, b) => rank(a) - rank(b));
+  }
+  const key = (check: Check, i: number) => `${check.id}#${i}`;
+</script>
+
+{#each families as family (family)}
+  {@const score = result.scores[family] ?? null}
+  <section>
+    <h3>
+      {family}
+      <span class={score === null ? "soft" : score >= 1 ? "holds" : "broke"}>
+        {score === null ? "not tested" : score.toFixed(2)}
+      </span>
+    </h3>
+    <ul>
+      {#each of(family) as check, i (key(check, i))}
+        <li>
+          <button
+            class={{ lit: chosen === check.id }}
+            onclick={() => onlight(check)}
+            aria-pressed={chosen === check.id}
+          >
+            <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden="true">
+              {#if check.passed}
+                <path d="M1.5 1.5h8v8h-8z" fill="var(--holds)" />
+              {:else if check.passed === false}
+                <path d="M1.5 1.5h8l-4 4 4 4h-8z" fill="var(--broke)" />
+              {:else}
+                <path d="M2 5.5h7" stroke="var(--soft)" stroke-width="1.5" />
+              {/if}
+            </svg>
+            <span class="sr">
+              {check.passed ? "held" : check.passed === false ? "failed" : "remark"}
+            </span>
+            <span>
+              <span class="mono">{check.id}</span>
+              <span class={check.passed === false ? "" : "soft"}>{check.message}</span>
+            </span>
+          </button>
+        </li>
+      {/each}
+    </ul>
+  </section>
+{/each}
+
+<style>
+  section {
+    margin-bottom: 8px;
+  }
+  h3 {
+    display: flex;
+    justify-content: space-between;
+    margin: 0 0 1px;
+    font-size: 13px;
+    font-weight: 600;
+    border-bottom: 1px solid var(--faint);
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  button {
+    display: grid;
+    grid-template-columns: 11px 1fr;
+    gap: 7px;
+    align-items: baseline;
+    width: 100%;
+    padding: 1px 4px 1px 0;
+    background: none;
+    border: 0;
+    color: inherit;
+    font-size: 12.5px;
+    text-align: left;
+    cursor: pointer;
+    overflow-wrap: anywhere;
+  }
+  button:hover,
+  .lit {
+    background: var(--raised);
+  }
+  .sr {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+  }
+  .holds {
+    color: var(--holds);
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,317 @@
+<script lang="ts">
+  import type { TrialView } from "../api/trace";
+  import { layOut, LEFT, type Scale, SCRIPT_Y } from "./tracks";
+
+  interface Props {
+    view: TrialView;
+    scale: Scale;
+    chosen: string | null;
+    lit: Set<string> | null;
+    onchoose: (id: string) => void;
+  }
+  let { view, scale, chosen, lit, onchoose }: Props = $props();
+
+  let room = $state(1200);
+  const tracks = $derived(layOut(view, room - 2, scale));
+  const pale = (id: string) => (lit && !lit.has(id) ? 0.22 : 1);
+
+  function byKey(event: KeyboardEvent, id: string) {
+    if (event.key !== "Enter" && event.key !== " ") return;
+    event.preventDefault();
+    onchoose(id);
+  }
+</script>
+
+<div class="tracks" bind:clientWidth={room} data-testid="tracks">
+  <svg
+    width={tracks.width}
+    height={tracks.height}
+    role="group"
+    aria-label="The script's expected calls above, the agent's calls below"
+  >
+    {#each tracks.bounds as x, i (i)}
+      <path class="bound" d={`M${x} 92V${tracks.axisY - 8}`} />
+    {/each}
+
+    <text class="lane" x="0" y={SCRIPT_Y + 4}>script</text>
+    <path class="rail" d={`M${LEFT} ${SCRIPT_Y}H${tracks.width - 4}`} />
+    {#each tracks.lanes as lane (lane.name)}
+      <text class="lane" x="0" y={lane.y + 4} style:fill={lane.colour ?? "var(--soft)"}>
+        {lane.name.length > 12 ? `${lane.name.slice(0, 11)}…` : lane.name}
+        <title>{lane.name}</title>
+      </text>
+      <path class="rail" d={`M${LEFT} ${lane.y}H${tracks.width - 4}`} />
+    {/each}
+
+    {#each tracks.arcs as arc, i (i)}<path class="arc" d={arc} />{/each}
+
+    {#each tracks.own as span, i (i)}
+      <rect class="own" x={span.x} y={span.y - 2} width={span.width} height="4">
+        <title>{span.title}</title>
+      </rect>
+    {/each}
+    {#each tracks.model as span, i (i)}
+      <rect class="model" x={span.x} y={span.y - 5} width={span.width} height="10">
+        <title>{span.title}</title>
+      </rect>
+    {/each}
+
+    {#each tracks.joins as join (join.call)}
+      <g opacity={pale(join.call)}>
+        <path
+          class={["join", join.kind, join.tone, { chosen: chosen === join.call }]}
+          d={join.path}
+        />
+        {#if join.crossed}
+          <path
+            class="crossed"
+            d={`M${join.crossed.x - 5} ${join.crossed.y - 5}l10 10m0 -10l-10 10`}
+          >
+            <title>out of order</title>
+          </path>
+        {/if}
+      </g>
+    {/each}
+
+    {#each tracks.nodes as node (node.expected.name)}
+      {@const id = view.result?.matched[node.expected.name]?.[0] ?? `=${node.expected.name}`}
+      <g
+        class={["node", node.state]}
+        role="button"
+        tabindex="0"
+        aria-label={`expected ${node.expected.name}: ${node.state}`}
+        onclick={() => onchoose(id)}
+        onkeydown={(e) => byKey(e, id)}
+      >
+        <title>{node.expected.tool}{node.why ? `: ${node.why.replaceAll("_", " ")}` : ""}</title>
+        <rect x={node.x - 16} y="2" width="32" height="60" fill="transparent" />
+        <text x={node.x} y="15" text-anchor="middle">{node.label}</text>
+        <circle cx={node.x} cy={SCRIPT_Y} r="7" />
+        {#if node.state === "missing" || node.state === "optional"}
+          <text class="why" x={node.x} y={SCRIPT_Y + 21} text-anchor="middle">
+            {node.state === "optional" ? "optional" : (node.why?.replaceAll("_", " ") ?? "missing")}
+          </text>
+        {/if}
+      </g>
+    {/each}
+
+    {#each tracks.bars as bar (bar.id)}
+      <g
+        class={["bar", bar.role, { chosen: chosen === bar.id }]}
+        style:--colour={bar.colour}
+        opacity={pale(bar.id)}
+        role="button"
+        tabindex="0"
+        aria-label={`${bar.event.tool}, ${bar.role}${bar.failed ? ", failed" : ""}${bar.badArguments ? ", wrong arguments" : ""}`}
+        data-call={bar.id}
+        onclick={() => onchoose(bar.id)}
+        onkeydown={(e) => byKey(e, bar.id)}
+      >
+        <title>{bar.title}</title>
+        <rect class="shape" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
+        {#if bar.badArguments}
+          <path class="notch" d={`M${bar.x + bar.width + 1} ${bar.y - 8}v10l-10 -10z`} />
+        {/if}
+        {#if bar.failed}
+          {@const x = bar.x + bar.width / 2}
+          <path class="gap" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
+          <path class="break" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
+        {/if}
+        {#if bar.event.s === null && !view.result}
+          <rect class="moving" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
+        {/if}
+        <text x={Math.min(bar.x, tracks.width - 26 - bar.label.length * 6.4)} y={bar.labelY + 4}
+          >{bar.label}</text
+        >
+      </g>
+    {/each}
+
+    {#each tracks.lost as lost (lost.id)}
+      <g class="lost" opacity={pale(lost.id)}>
+        <title>{lost.title}</title>
+        <path class="dot" d={`M${lost.x} ${lost.y - 7}l7 7 -7 7 -7 -7z`} />
+        <path class="break" d={`M${lost.x + 2} ${lost.y - 8}l-4 8h5l-4 9`} />
+      </g>
+    {/each}
+
+    {#each tracks.words as words, i (i)}
+      <text
+        class={{ words: true, user: words.user }}
+        x={words.x}
+        y={words.y}
+        text-anchor={words.end ? "end" : "start"}
+      >
+        <title>{words.full}</title>{words.text}
+      </text>
+    {/each}
+
+    {#each tracks.ticks as tick (tick.x)}
+      <path class="tick" d={`M${tick.x} ${tracks.axisY - 10}v4`} />
+      <text class="axis" x={tick.x} y={tracks.axisY + 5} text-anchor="middle">{tick.text}</text>
+    {/each}
+  </svg>
+</div>
+
+<style>
+  .tracks {
+    overflow-x: auto;
+    overflow-y: hidden;
+  }
+  svg {
+    display: block;
+    font-size: 11.5px;
+  }
+  text {
+    fill: var(--ink);
+  }
+  .lane {
+    font-weight: 600;
+  }
+  .rail {
+    stroke: var(--line);
+  }
+  .bound {
+    stroke: var(--soft);
+    stroke-dasharray: 1.5 3;
+  }
+  .arc {
+    fill: none;
+    stroke: var(--soft);
+  }
+  .own {
+    fill: var(--own-time);
+  }
+  .model {
+    fill: var(--thinking);
+  }
+  .join {
+    fill: none;
+    stroke-width: 2;
+  }
+  .join.chosen {
+    stroke-width: 3.5;
+  }
+  .join.attempt {
+    stroke-dasharray: 2.5 3.5;
+    stroke: var(--soft);
+  }
+  .join.matched.holds {
+    stroke: var(--holds);
+  }
+  .join.matched.doubt {
+    stroke: var(--doubt);
+  }
+  .join.matched.broke {
+    stroke: var(--broke);
+  }
+  .crossed {
+    stroke: var(--broke);
+    stroke-width: 2.5;
+  }
+  .node,
+  .bar {
+    cursor: pointer;
+  }
+  .node text {
+    font-weight: 600;
+    font-size: 12px;
+  }
+  .node circle {
+    fill: var(--ink);
+    stroke: var(--ink);
+    stroke-width: 1.8;
+  }
+  .node.missing circle,
+  .node.optional circle,
+  .node.open circle {
+    fill: var(--ground);
+  }
+  .node.missing circle {
+    stroke: var(--broke);
+    stroke-width: 2.4;
+  }
+  .node.optional circle {
+    stroke: var(--soft);
+    stroke-dasharray: 2.6 2.2;
+  }
+  .node.optional text {
+    fill: var(--soft);
+    font-weight: 400;
+  }
+  .node .why {
+    font-size: 11px;
+    font-weight: 400;
+    fill: var(--soft);
+  }
+  .node.missing .why {
+    fill: var(--broke);
+  }
+  .bar .shape {
+    fill: var(--colour);
+    stroke: var(--colour);
+    stroke-width: 1.6;
+  }
+  .bar.extra .shape,
+  .bar.denied .shape {
+    fill: var(--ground);
+  }
+  .bar.denied .shape {
+    stroke-dasharray: 2 2;
+  }
+  .bar.attempt .shape {
+    fill-opacity: 0.45;
+    stroke-opacity: 0.45;
+  }
+  .bar.chosen .shape {
+    outline: 2px solid var(--ink);
+    outline-offset: 2px;
+  }
+  .bar.extra text {
+    fill: var(--soft);
+  }
+  .notch {
+    fill: var(--doubt);
+    stroke: var(--ground);
+    stroke-width: 1.5;
+  }
+  .gap {
+    fill: none;
+    stroke: var(--ground);
+    stroke-width: 6;
+  }
+  .break {
+    fill: none;
+    stroke: var(--broke);
+    stroke-width: 2;
+  }
+  .moving {
+    fill: var(--colour);
+    animation: moving 1s infinite;
+  }
+  .lost .dot {
+    fill: var(--ground);
+    stroke: var(--soft);
+    stroke-width: 1.5;
+  }
+  .words {
+    fill: var(--ink);
+  }
+  .words.user {
+    fill: var(--soft);
+  }
+  .tick {
+    stroke: var(--soft);
+  }
+  .axis {
+    fill: var(--soft);
+  }
+  .node:focus-visible circle,
+  .bar:focus-visible .shape {
+    outline: 2px solid var(--iron);
+    outline-offset: 3px;
+  }
+  .node:focus-visible,
+  .bar:focus-visible {
+    outline: none;
+  }
+</style>

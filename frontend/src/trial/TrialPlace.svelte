@@ -1,0 +1,298 @@
+<script lang="ts">
+  import { address } from "../address.svelte";
+  import { api, ask } from "../api/client";
+  import type { Check, TrialView } from "../api/trace";
+  import { live } from "../dock/live.svelte";
+  import Notice from "../frame/Notice.svelte";
+  import { duration } from "../values/told";
+  import CallPanel from "./CallPanel.svelte";
+  import Checks from "./Checks.svelte";
+  import Conversation from "./Conversation.svelte";
+  import Tracks from "./Tracks.svelte";
+
+  let { number }: { number: number } = $props();
+  const AGAIN_MS = 500;
+
+  let view = $state.raw<TrialView | null>(null);
+  let fault = $state("");
+  let lit = $state.raw<Check | null>(null);
+  let said = $state("");
+
+  const chosen = $derived(address.query.get("call"));
+  const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");
+  const result = $derived(view?.result ?? null);
+  const latency = $derived(result?.latency);
+  const failed = $derived(result?.checks.filter((c) => c.passed === false).length ?? 0);
+  const decided = $derived(result?.checks.filter((c) => c.passed !== null).length ?? 0);
+  const calls = $derived(
+    (view?.trace.events ?? []).flatMap((e) => (e.kind === "call" && e.id ? [e.id] : [])),
+  );
+
+  async function read() {
+    try {
+      const got = await ask(
+        api.GET("/api/trials/{trial}", { params: { path: { trial: number } } }),
+      );
+      view = got as unknown as TrialView;
+      fault = "";
+      if (got.run.state === "running" && live.run?.id !== got.run.id) live.watch(got.run);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  $effect(() => {
+    void read();
+  });
+
+  // While the trial runs, what happened so far is read again and again.
+  $effect(() => {
+    if (!view || view.trial.state !== "running" || view.run.state !== "running") return;
+    const timer = setTimeout(read, AGAIN_MS);
+    return () => clearTimeout(timer);
+  });
+
+  function choose(id: string) {
+    lit = null;
+    address.mark("call", chosen === id ? null : id);
+  }
+
+  function light(check: Check) {
+    lit = lit?.id === check.id ? null : check;
+    const first = check.calls.at(-1);
+    if (lit && first) address.mark("call", first);
+  }
+
+  function step(by: number) {
+    const at = chosen ? calls.indexOf(chosen) : by > 0 ? -1 : calls.length;
+    const next = calls[at + by];
+    if (next) address.mark("call", next);
+  }
+
+  async function copyDigest() {
+    try {
+      const { text } = await ask(
+        api.GET("/api/trials/{trial}/digest", { params: { path: { trial: number } } }),
+      );
+      await navigator.clipboard.writeText(text);
+      said = "Digest copied";
+    } catch (error) {
+      said = (error as Error).message;
+    }
+    setTimeout(() => (said = ""), 2500);
+  }
+
+  function open(id: number | null | undefined) {
+    if (id) address.go(`/trial/${id}${scale === "steps" ? "?by=steps" : ""}`);
+  }
+
+  function byKey(event: KeyboardEvent) {
+    const target = event.target as HTMLElement;
+    if (event.metaKey || event.ctrlKey || event.altKey) return;
+    if (["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName)) return;
+    const near = view?.near;
+    const does: Record<string, () => void> = {
+      p: () => open(near?.previous),
+      n: () => open(near?.next),
+      f: () => open(near?.next_failure),
+      d: () => void copyDigest(),
+      s: () => address.mark("by", scale === "steps" ? null : "steps"),
+      ArrowLeft: () => step(-1),
+      ArrowRight: () => step(1),
+    };
+    const done = does[event.key];
+    if (!done) return;
+    event.preventDefault();
+    done();
+  }
+</script>
+
+<svelte:window onkeydown={byKey} />
+
+{#if fault}
+  <Notice tone="broke" title="This trial cannot be shown">
+    <p>{fault}</p>
+    <a href="/board">To the board</a>
+  </Notice>
+{:else if !view}
+  <div class="soft loading" aria-live="polite">Reading the trial…</div>
+{:else}
+  {@const trial = view.trial}
+  <article class="trial">
+    <div class="head">
+      <h1 title={view.title}>
+        <a
+          href={`/board/${trial.run}?cell=${encodeURIComponent(`${trial.suite}/${trial.task}/${trial.agent}`)}`}
+          >{trial.task}</a
+        >
+      </h1>
+      <span class="soft who" title={trial.agent}
+        >{trial.agent} · {view.agent.model}{view.agent.simulated ? " (simulated)" : ""} · trial {trial.number}
+        of run {trial.run}</span
+      >
+      <strong class={["verdict", trial.verdict ?? "running"]} data-testid="verdict">
+        {#if result}
+          {result.verdict}{result.verdict === "error"
+            ? `: ${result.reason}`
+            : failed
+              ? `: ${failed} of ${decided} checks failed`
+              : `: ${decided} checks held`}
+        {:else}
+          {view.run.state === "running" ? trial.state : "not finished"}
+        {/if}
+      </strong>
+      <div class="keys">
+        <span class="said" role="status">{said}</span>
+        <button
+          class="plain-button"
+          onclick={() => open(view?.near.previous)}
+          disabled={!view.near.previous}>Previous<kbd>p</kbd></button
+        >
+        <button
+          class="plain-button"
+          onclick={() => open(view?.near.next)}
+          disabled={!view.near.next}>Next<kbd>n</kbd></button
+        >
+        <button
+          class="plain-button"
+          onclick={() => open(view?.near.next_failure)}
+          disabled={!view.near.next_failure}>Next failure<kbd>f</kbd></button
+        >
+        <button class="plain-button" onclick={copyDigest} disabled={!result}
+          >Copy digest<kbd>d</kbd></button
+        >
+      </div>
+    </div>
+
+    <Tracks {view} {scale} {chosen} lit={lit ? new Set(lit.calls) : null} onchoose={choose} />
+
+    <div class="time soft">
+      <button
+        class="plain-button"
+        onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
+        >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></button
+      >
+      {#if latency}
+        <span>turns {latency.turn_ms.map(duration).join(", ")}</span>
+        <span>model {latency.model_ms === null ? "not seen" : duration(latency.model_ms)}</span>
+        <span>tools {duration(latency.tool_ms)}</span>
+        <span>agent itself {duration(latency.agent_ms)}</span>
+        {#if result?.tokens}
+          <span>
+            {result.tokens.input.toLocaleString("en-GB")} tokens in, {result.tokens.output.toLocaleString(
+              "en-GB",
+            )} out{view.agent.simulated ? " (estimated)" : ""}
+          </span>
+        {/if}
+      {/if}
+    </div>
+
+    <div class="panels">
+      <section aria-label="Conversation">
+        <Conversation {view} {chosen} onchoose={choose} />
+      </section>
+      <section aria-label="Chosen call"><CallPanel {view} {chosen} /></section>
+      <section aria-label="Checks" data-testid="checks">
+        {#if result && result.verdict !== "error"}
+          <Checks {result} chosen={lit?.id ?? null} onlight={light} />
+        {:else}
+          <p class="soft">
+            {result
+              ? "No checks: the trial could not be carried out."
+              : "Checked when the trial is over."}
+          </p>
+        {/if}
+      </section>
+    </div>
+  </article>
+{/if}
+
+<style>
+  .loading {
+    padding: 40px 18px;
+  }
+  .trial {
+    display: grid;
+    grid-template-rows: auto auto auto minmax(0, 1fr);
+    height: 100%;
+    padding: 10px 18px 0;
+    min-height: 560px;
+  }
+  .head {
+    display: flex;
+    align-items: baseline;
+    gap: 12px;
+    margin-bottom: 6px;
+  }
+  h1 {
+    font-size: 17px;
+    font-weight: 620;
+    margin: 0;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    min-width: 80px;
+  }
+  h1 a {
+    text-decoration: none;
+  }
+  .who {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    flex: 0 1 auto;
+    min-width: 60px;
+  }
+  .verdict {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    min-width: 60px;
+  }
+  .pass {
+    color: var(--holds);
+  }
+  .fail {
+    color: var(--broke);
+  }
+  .error {
+    color: var(--doubt);
+  }
+  .keys {
+    margin-left: auto;
+    display: flex;
+    gap: 6px;
+    align-items: center;
+  }
+  .said {
+    color: var(--holds);
+    white-space: nowrap;
+  }
+  .time {
+    display: flex;
+    gap: 18px;
+    align-items: center;
+    padding: 4px 0 8px;
+    border-bottom: 1px solid var(--line);
+    font-size: 12.5px;
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .panels {
+    display: grid;
+    grid-template-columns: 1.1fr 1fr 1fr;
+    min-height: 0;
+  }
+  .panels section {
+    overflow: auto;
+    padding: 8px 14px 14px;
+    min-width: 0;
+    min-height: 0;
+  }
+  .panels section:first-child {
+    padding-left: 0;
+  }
+  .panels section + section {
+    border-left: 1px solid var(--line);
+  }
+</style>

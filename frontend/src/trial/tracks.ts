@@ -1,0 +1,451 @@
+/**
+ * Where everything of a trial's two tracks stands.
+ *
+ * The script's expected calls are on the upper track in the script's order, each as near
+ * above the call that answers it as that order allows; so a join that crosses another
+ * is out of order. The lower track is to scale in time, or in equal steps.
+ */
+
+import { scaleLinear } from "d3-scale";
+import type { Expected } from "../api/client";
+import type { Check, Result, TraceEvent, TrialView } from "../api/trace";
+import { serverOf, shortTool } from "../values/told";
+
+export const LEFT = 84;
+export const RIGHT = 26;
+export const SCRIPT_Y = 46;
+export const FIRST_LANE_Y = 116;
+const THIN = 20;
+const LANE = 40;
+const CHARACTER = 6.4;
+const LEAST_BAR = 9;
+
+export type Scale = "time" | "steps";
+
+export interface Span {
+  x: number;
+  width: number;
+  y: number;
+  title: string;
+}
+
+export interface Bar extends Span {
+  event: TraceEvent;
+  id: string;
+  label: string;
+  labelY: number;
+  colour: string;
+  role: "matched" | "attempt" | "extra" | "denied" | "other";
+  badArguments: boolean;
+  failed: boolean;
+}
+
+export interface Node {
+  expected: Expected;
+  x: number;
+  label: string;
+  state: "matched" | "missing" | "optional" | "open";
+  why: string | null;
+}
+
+export interface Join {
+  path: string;
+  kind: "matched" | "attempt";
+  tone: "holds" | "doubt" | "broke";
+  crossed: { x: number; y: number } | null;
+  name: string;
+  call: string;
+}
+
+export interface Lane {
+  name: string;
+  y: number;
+  colour: string | null;
+}
+
+export interface Words {
+  x: number;
+  y: number;
+  text: string;
+  full: string;
+  user: boolean;
+  end: boolean;
+}
+
+export interface Lost {
+  x: number;
+  y: number;
+  id: string;
+  title: string;
+}
+
+export interface Tracks {
+  width: number;
+  height: number;
+  lanes: Lane[];
+  nodes: Node[];
+  arcs: string[];
+  bars: Bar[];
+  joins: Join[];
+  model: Span[];
+  own: Span[];
+  lost: Lost[];
+  words: Words[];
+  bounds: number[];
+  ticks: { x: number; text: string }[];
+  axisY: number;
+}
+
+const end = (event: TraceEvent, last: number) =>
+  event.s === null || event.s === undefined ? last : event.t + event.s;
+
+/** Positions as near as can be to those wanted, in the same order and a gap apart. */
+export function spread(wanted: number[], gap: number[], low: number, high: number): number[] {
+  // Isotonic regression by pooling neighbours that violate the order, gaps taken out first.
+  const offset = [0];
+  for (let i = 1; i < wanted.length; i++) offset.push((offset[i - 1] ?? 0) + (gap[i] ?? 0));
+  const pools: { sum: number; n: number }[] = [];
+  wanted.forEach((w, i) => {
+    pools.push({ sum: w - (offset[i] ?? 0), n: 1 });
+    for (;;) {
+      const last = pools.at(-1);
+      const before = pools.at(-2);
+      if (!last || !before || before.sum / before.n <= last.sum / last.n) break;
+      pools.splice(-2, 2, { sum: before.sum + last.sum, n: before.n + last.n });
+    }
+  });
+  const room = high - (offset.at(-1) ?? 0);
+  const flat = pools.flatMap((p) => Array<number>(p.n).fill(p.sum / p.n));
+  return flat.map((x, i) => Math.min(Math.max(x, low), Math.max(low, room)) + (offset[i] ?? 0));
+}
+
+function timeScale(events: TraceEvent[], last: number, width: number, scale: Scale) {
+  const range: [number, number] = [LEFT, width - RIGHT];
+  if (scale === "time")
+    return scaleLinear()
+      .domain([0, last || 1])
+      .range(range);
+  const moments = new Set<number>([0, last]);
+  for (const event of events) {
+    if (event.kind === "end") continue;
+    moments.add(event.t);
+    if (event.s) moments.add(end(event, last));
+  }
+  const sorted = [...moments].sort((a, b) => a - b);
+  const step = (range[1] - range[0]) / Math.max(1, sorted.length - 1);
+  return scaleLinear()
+    .domain(sorted)
+    .range(sorted.map((_, i) => LEFT + i * step));
+}
+
+function cut(text: string, room: number): string {
+  const most = Math.max(3, Math.floor(room / CHARACTER));
+  const flat = text.replace(/\s+/g, " ").trim();
+  return flat.length <= most ? flat : `${flat.slice(0, most - 1)}…`;
+}
+
+/** Time of a turn in which neither model nor tool was busy: the agent's own. */
+function ownTime(events: TraceEvent[], last: number): [number, number][] {
+  const busy = events
+    .filter((e) => ["model", "call", "ask", "hold"].includes(e.kind) && e.seam !== "model")
+    .map((e): [number, number] => [e.t, end(e, last)])
+    .sort((a, b) => a[0] - b[0]);
+  const own: [number, number][] = [];
+  for (const [start, stop] of turnsOf(events, last)) {
+    let at = start;
+    for (const [from, to] of busy) {
+      if (to <= at || from >= stop) continue;
+      if (from > at) own.push([at, from]);
+      at = Math.max(at, to);
+    }
+    if (at < stop) own.push([at, stop]);
+  }
+  return own;
+}
+
+function turnsOf(events: TraceEvent[], last: number): [number, number][] {
+  const turns: [number, number][] = [];
+  for (const event of events) {
+    const open = turns.at(-1);
+    if (event.kind === "turn") turns.push([event.t, last]);
+    else if (event.kind === "reply" && open) open[1] = event.t;
+  }
+  return turns;
+}
+
+function lanesOf(view: TrialView): Lane[] {
+  const named = [
+    ...view.expected.map((e) => serverOf(e.tool)),
+    ...view.trace.events.filter((e) => e.kind === "call").map((e) => serverOf(e.tool ?? "")),
+  ];
+  const servers = [...new Set(named)].filter(Boolean);
+  const lanes: Lane[] = [
+    { name: "agent", y: FIRST_LANE_Y, colour: null },
+    { name: "model", y: FIRST_LANE_Y + THIN, colour: null },
+  ];
+  // A server keeps its colour in every trial that knows the same tools.
+  const known = [...new Set(Object.keys(view.trace.tools ?? {}).map(serverOf))];
+  const order = [...new Set([...known, ...servers])].sort();
+  servers.sort((a, b) => order.indexOf(a) - order.indexOf(b));
+  servers.forEach((name, i) =>
+    lanes.push({
+      name,
+      y: FIRST_LANE_Y + 2 * THIN + 12 + i * LANE,
+      colour: `var(--server-${order.indexOf(name) % 6})`,
+    }),
+  );
+  return lanes;
+}
+
+function roles(result: Result | null): Map<string, Bar["role"]> {
+  const map = new Map<string, Bar["role"]>();
+  for (const id of result?.extra ?? []) map.set(id, "extra");
+  for (const ids of Object.values(result?.attempts ?? {}))
+    for (const id of ids) map.set(id, "attempt");
+  for (const ids of Object.values(result?.matched ?? {}))
+    for (const id of ids) map.set(id, "matched");
+  return map;
+}
+
+function barsOf(
+  view: TrialView,
+  lanes: Lane[],
+  x: (t: number) => number,
+  last: number,
+  width: number,
+): Bar[] {
+  const role = roles(view.result);
+  const wrong = new Set(
+    (view.result?.checks ?? [])
+      .filter((c) => c.family === "arguments" && c.passed === false)
+      .flatMap((c) => c.calls),
+  );
+  const taken = new Map<string, number>();
+  return view.trace.events
+    .filter((e) => e.kind === "call" && e.seam !== "model")
+    .map((event) => {
+      const tool = event.tool ?? "";
+      const lane = lanes.find((l) => l.name === serverOf(tool));
+      const y = lane?.y ?? FIRST_LANE_Y;
+      const from = x(event.t);
+      const to = Math.max(from + LEAST_BAR, x(end(event, last)));
+      const id = event.id ?? "";
+      const label = shortTool(tool);
+      const labelled = Math.min(from, width - RIGHT - label.length * CHARACTER);
+      // A label that would run into the one before it goes a row further down.
+      const low = labelled < (taken.get(`${y}`) ?? 0);
+      const key = low ? `${y}low` : `${y}`;
+      const crowded = labelled < (taken.get(key) ?? 0);
+      if (!crowded) taken.set(key, labelled + label.length * CHARACTER + 6);
+      const failed = Boolean(event.error) || (event.s === null && view.result !== null);
+      const denied = event.error?.kind === "denied";
+      return {
+        event,
+        id,
+        x: from,
+        width: to - from,
+        y,
+        label: crowded ? "" : label,
+        labelY: y + (low ? 26 : 16),
+        colour: lane?.colour ?? "var(--soft)",
+        role: denied ? "denied" : (role.get(id) ?? "other"),
+        badArguments: wrong.has(id),
+        failed,
+        title: `${tool}${event.error ? `: ${event.error.message}` : ""}`,
+      };
+    });
+}
+
+function nodesOf(view: TrialView, bars: Bar[], width: number): Node[] {
+  const middle = (id: string) => {
+    const bar = bars.find((b) => b.id === id);
+    return bar ? bar.x + bar.width / 2 : undefined;
+  };
+  const missing = new Map((view.result?.missing ?? []).map((m) => [m.name, m.why]));
+  const wanted = view.expected.map((e) => {
+    const first = view.result?.matched[e.name]?.[0];
+    return first ? middle(first) : undefined;
+  });
+  const filled = wanted.map((w, i) => {
+    if (w !== undefined) return w;
+    const before = wanted.slice(0, i).findLast((v) => v !== undefined) ?? LEFT;
+    const after = wanted.slice(i).find((v) => v !== undefined) ?? width - RIGHT - 40;
+    const from = wanted.slice(0, i).findLastIndex((v) => v !== undefined);
+    const to = wanted.findIndex((v, k) => k > i && v !== undefined);
+    const count = (to < 0 ? wanted.length : to) - from;
+    return before + ((after - before) * (i - from)) / count;
+  });
+  const half = view.expected.map((e) => Math.max(18, (e.name.length * CHARACTER) / 2 + 6));
+  const gaps = half.map((h, i) => h + (half[i - 1] ?? 0));
+  const xs = spread(filled, gaps, LEFT + (half[0] ?? 0) - 12, width - (half.at(-1) ?? 0) - 4);
+  return view.expected.map((expected, i) => {
+    const matched = view.result?.matched[expected.name];
+    const state = !view.result
+      ? "open"
+      : matched?.length
+        ? "matched"
+        : missing.has(expected.name)
+          ? "missing"
+          : "optional";
+    return {
+      expected,
+      x: xs[i] ?? LEFT,
+      label: expected.name,
+      state,
+      why: missing.get(expected.name) ?? null,
+    };
+  });
+}
+
+function arcsOf(order: string[][], nodes: Node[]): string[] {
+  const at = new Map(nodes.map((n) => [n.expected.name, n.x]));
+  return order.flatMap((chain) =>
+    chain.slice(1).flatMap((name, i) => {
+      const from = at.get(chain[i] ?? "");
+      const to = at.get(name);
+      if (from === undefined || to === undefined) return [];
+      const lift = Math.min(22, 6 + Math.abs(to - from) * 0.05);
+      const y = SCRIPT_Y - 6;
+      return [`M${from + 6} ${y}C${from + 20} ${y - lift} ${to - 20} ${y - lift} ${to - 6} ${y}`];
+    }),
+  );
+}
+
+function orderFailures(checks: Check[]): Set<string> {
+  const calls = new Set<string>();
+  for (const check of checks) {
+    if (check.family === "order" && check.passed === false) {
+      const last = check.calls.at(-1);
+      if (last) calls.add(last);
+    }
+  }
+  return calls;
+}
+
+function joinsOf(view: TrialView, nodes: Node[], bars: Bar[]): Join[] {
+  const result = view.result;
+  if (!result) return [];
+  const late = orderFailures(result.checks);
+  const joins: Join[] = [];
+  for (const node of nodes) {
+    const name = node.expected.name;
+    const ends = [
+      ...(result.attempts[name] ?? []).map((id) => ({ id, kind: "attempt" as const })),
+      ...(result.matched[name] ?? []).map((id) => ({ id, kind: "matched" as const })),
+    ];
+    for (const { id, kind } of ends) {
+      const bar = bars.find((b) => b.id === id);
+      if (!bar) continue;
+      const x = bar.x + Math.min(bar.width / 2, 40);
+      const [top, bottom] = [SCRIPT_Y + 8, bar.y - 8];
+      const bend = (bottom - top) * 0.55;
+      const crossed =
+        kind === "matched" && late.has(id) ? { x: (node.x + x) / 2, y: (top + bottom) / 2 } : null;
+      joins.push({
+        path: `M${node.x} ${top}C${node.x} ${top + bend} ${x} ${bottom - bend} ${x} ${bottom}`,
+        kind,
+        tone: crossed ? "broke" : bar.badArguments ? "doubt" : "holds",
+        crossed,
+        name,
+        call: id,
+      });
+    }
+  }
+  return joins;
+}
+
+function wordsOf(
+  events: TraceEvent[],
+  x: (t: number) => number,
+  y: number,
+  width: number,
+): Words[] {
+  const said = events.filter((e) => e.kind === "turn" || e.kind === "reply");
+  return said.map((event, i) => {
+    const user = event.kind === "turn";
+    const next = said.slice(i + 1).find((e) => (e.kind === "turn") === user);
+    const at = x(event.t);
+    const stop = next ? x(next.t) : width;
+    const before = said.slice(0, i).findLast((e) => (e.kind === "turn") === user);
+    const start = before ? x(before.t) + 8 : LEFT;
+    const toEnd = !user && stop - at < at - start;
+    const room = toEnd ? at - start : stop - at - 10;
+    return {
+      x: at + (toEnd ? -4 : 4),
+      y: y + (user ? 0 : 15),
+      text: `“${cut(event.text ?? "", room - 12)}”`,
+      full: event.text ?? "",
+      user,
+      end: toEnd,
+    };
+  });
+}
+
+function lostOf(view: TrialView, x: (t: number) => number, y: number): Lost[] {
+  const dispatched = new Set(view.trace.events.map((e) => e.proposal).filter(Boolean));
+  return view.trace.events
+    .filter((e) => e.kind === "model")
+    .flatMap((event) =>
+      (event.proposed ?? [])
+        .filter((p) => !dispatched.has(p.id) && view.result)
+        .map((p) => ({
+          x: x(event.t + (event.s ?? 0)),
+          y,
+          id: p.id,
+          title: `${p.tool} was proposed and never dispatched`,
+        })),
+    );
+}
+
+/** The whole drawing, for a width in pixels. */
+export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
+  const events = view.trace.events;
+  const calls = events.filter((e) => e.kind === "call").length;
+  const width = Math.max(room, LEFT + RIGHT + calls * (scale === "steps" ? 60 : 26));
+  const stopping = events.find((e) => e.kind === "end");
+  const last = Math.max(0, ...events.map((e) => e.t + (e.s ?? 0)), stopping?.t ?? 0);
+  const x = timeScale(events, last, width, scale);
+  const lanes = lanesOf(view);
+  const bars = barsOf(view, lanes, x, last, width);
+  const nodes = nodesOf(view, bars, width);
+  const below = (lanes.at(-1)?.y ?? FIRST_LANE_Y) + 46;
+  const span = (from: number, to: number, y: number, title: string): Span => ({
+    x: x(from),
+    width: Math.max(1.5, x(to) - x(from)),
+    y,
+    title,
+  });
+  const ms = (seconds: number) => `${Math.round(seconds * 1000)} ms`;
+  const modelY = FIRST_LANE_Y + THIN;
+  const model = events
+    .filter((e) => e.kind === "model")
+    .map((e) => {
+      const proposed = e.proposed?.map((p) => shortTool(p.tool)).join(", ");
+      const did = proposed ? `proposed ${proposed}` : "answered in words";
+      return span(e.t, end(e, last), modelY, `model, ${ms(end(e, last) - e.t)}: ${did}`);
+    });
+  const own = ownTime(events, last).map(([from, to]) =>
+    span(from, to, FIRST_LANE_Y, `the agent itself, ${ms(to - from)}`),
+  );
+  const axis = scaleLinear().domain([0, last || 1]);
+  const ticks =
+    scale === "time"
+      ? axis.ticks(8).map((t) => ({ x: x(t), text: last < 4 ? `${ms(t)}` : `${t} s` }))
+      : [];
+  return {
+    width,
+    height: below + 42,
+    lanes,
+    nodes,
+    arcs: arcsOf(view.order, nodes),
+    bars,
+    joins: joinsOf(view, nodes, bars),
+    model,
+    own,
+    lost: lostOf(view, x, modelY),
+    words: wordsOf(events, x, below, width),
+    bounds: turnsOf(events, last).flatMap(([from, to]) => [x(from), x(to)]),
+    ticks,
+    axisY: below + 34,
+  };
+}

@@ -1,0 +1,37 @@
+/** How numbers and moments are written. */
+
+/** Milliseconds below ten seconds, seconds from there on. */
+export function duration(ms: number | null | undefined): string {
+  if (ms === null || ms === undefined) return "–";
+  if (ms < 10_000) return `${Math.round(ms).toLocaleString("en-GB")} ms`;
+  return `${(ms / 1000).toFixed(1)} s`;
+}
+
+export function clockTime(seconds: number): string {
+  return new Date(seconds * 1000).toLocaleTimeString("en-GB", {
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+}
+
+export function day(seconds: number): string {
+  return new Date(seconds * 1000).toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+}
+
+export function percent(share: number): string {
+  return `${Math.round(share * 100)} %`;
+}
+
+export function left(seconds: number): string {
+  if (seconds < 90) return `about ${Math.max(1, Math.round(seconds))} s left`;
+  return `about ${Math.round(seconds / 60)} min left`;
+}
+
+/** A tool's short name. */
+export function shortTool(address: string): string {
+  return address.slice(address.indexOf("/") + 1);
+}
+
+export function serverOf(address: string): string {
+  return address.slice(0, address.indexOf("/"));
+}

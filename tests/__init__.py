@@ -1,0 +1,1 @@
+"""Tests: one file a concept, on behaviour."""
