@@ -164,13 +164,15 @@
     margin-bottom: 12px;
   }
   select {
+    background-image: none !important;
     max-width: 520px;
     border: 1px solid var(--line);
     border-radius: 4px;
     background: var(--raised);
     color: var(--ink);
-    padding: 4px 28px 4px 9px;
+    padding: 4px 9px;
     font-size: 14px;
+    appearance: auto;
   }
   .start {
     margin-left: auto;

@@ -135,6 +135,7 @@
     text-align: right;
   }
   .trials a {
+    text-decoration: underline;
     margin-left: 6px;
   }
   .more {

@@ -71,6 +71,7 @@
   .who {
     display: inline-block;
     width: 46px;
+    text-indent: 0;
     color: var(--soft);
     font-size: 12px;
   }

@@ -8,8 +8,8 @@
 
 import { scaleLinear } from "d3-scale";
 import type { Expected } from "../api/client";
-import type { Check, Result, TraceEvent, TrialView } from "../api/trace";
-import { serverOf, shortTool } from "../values/told";
+import type { Result, TraceEvent, TrialView } from "../api/trace";
+import { duration, serverOf, shortTool } from "../values/told";
 
 export const LEFT = 84;
 export const RIGHT = 26;
@@ -311,21 +311,26 @@ function arcsOf(order: string[][], nodes: Node[]): string[] {
   );
 }
 
-function orderFailures(checks: Check[]): Set<string> {
-  const calls = new Set<string>();
-  for (const check of checks) {
-    if (check.family === "order" && check.passed === false) {
-      const last = check.calls.at(-1);
-      if (last) calls.add(last);
-    }
-  }
-  return calls;
+/** Names of expected calls whose call came out of order; one that is missing crosses nothing. */
+function outOfOrder(view: TrialView): Set<string> {
+  const failed = new Set(
+    (view.result?.checks ?? []).filter((c) => c.passed === false).map((c) => c.id),
+  );
+  const made = Object.keys(view.result?.matched ?? {});
+  return new Set(
+    view.expected
+      .map((e) => e.name)
+      .filter((name) => {
+        const before = [`approval`, ...made, ...view.expected.map((e) => `grant:${e.after_grant}`)];
+        return made.includes(name) && before.some((x) => failed.has(`order.${x}.${name}`));
+      }),
+  );
 }
 
 function joinsOf(view: TrialView, nodes: Node[], bars: Bar[]): Join[] {
   const result = view.result;
   if (!result) return [];
-  const late = orderFailures(result.checks);
+  const late = outOfOrder(view);
   const joins: Join[] = [];
   for (const node of nodes) {
     const name = node.expected.name;
@@ -340,7 +345,9 @@ function joinsOf(view: TrialView, nodes: Node[], bars: Bar[]): Join[] {
       const [top, bottom] = [SCRIPT_Y + 8, bar.y - 8];
       const bend = (bottom - top) * 0.55;
       const crossed =
-        kind === "matched" && late.has(id) ? { x: (node.x + x) / 2, y: (top + bottom) / 2 } : null;
+        kind === "matched" && late.has(name)
+          ? { x: (node.x + x) / 2, y: (top + bottom) / 2 }
+          : null;
       joins.push({
         path: `M${node.x} ${top}C${node.x} ${top + bend} ${x} ${bottom - bend} ${x} ${bottom}`,
         kind,
@@ -415,7 +422,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
     y,
     title,
   });
-  const ms = (seconds: number) => `${Math.round(seconds * 1000)} ms`;
+  const ms = (seconds: number) => duration(seconds * 1000);
   const modelY = FIRST_LANE_Y + THIN;
   const model = events
     .filter((e) => e.kind === "model")
@@ -430,7 +437,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
   const axis = scaleLinear().domain([0, last || 1]);
   const ticks =
     scale === "time"
-      ? axis.ticks(8).map((t) => ({ x: x(t), text: last < 4 ? `${ms(t)}` : `${t} s` }))
+      ? axis.ticks(8).map((t) => ({ x: x(t), text: last < 10 ? ms(t) : `${t} s` }))
       : [];
   return {
     width,
