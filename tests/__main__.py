@@ -16,7 +16,7 @@ def main(names: list[str]) -> int:
         if names
         else loader.discover(str(top / "tests"), top_level_dir=str(top))
     )
-    outcome = unittest.TextTestRunner(verbosity=1, buffer=True, durations=5).run(suite)
+    outcome = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
     failed = len(outcome.failures) + len(outcome.errors)
     skipped = len(outcome.skipped)
     print(f"{outcome.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped")
