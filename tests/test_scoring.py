@@ -346,8 +346,8 @@ class Failures(unittest.TestCase):
 class Latency(unittest.TestCase):
     def test_shares_are_unions_of_intervals(self) -> None:
         events = [
-            turn(0), model("m1", 0.1, s=0.4), call("c1", WINDOW, 1, s=1), call("c2", HIGH, 1.5, s=1),
-            reply(4), end(5),
+            turn(0), model("m1", 0.1, s=0.4), call("c1", WINDOW, 1, s=1),
+            call("c2", HIGH, 1.5, s=1), reply(4), end(5),
         ]  # fmt: skip
         taken = score(script(), trace(*events, model_seam=True))["latency"]
         self.assertEqual(

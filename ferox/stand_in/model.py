@@ -25,7 +25,7 @@ from ferox.stand_in.values import NoValue, fitted, made_up, mistyped, place, res
 
 TOO_FAR = 0.12
 """Likeness below which no tool on offer is taken to do what is meant."""
-LOOK_ALIKE = 0.35
+LOOK_ALIKE = 0.28
 """The runner-up must be at least this part as like as the best to be mistaken for it."""
 NO_SCENE = 0.2
 """Likeness below which a request is none that the stand-in knows how to go about."""

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, TypeVar
@@ -15,12 +16,14 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 from ruamel.yaml import YAML
 from ruamel.yaml.error import MarkedYAMLError, YAMLError
-from ruamel.yaml.nodes import MappingNode, Node, ScalarNode, SequenceNode
+from ruamel.yaml.nodes import MappingNode, Node, ScalarNode
 
 from ferox.workspace.problems import Problem, did_you_mean
 
 Path_ = tuple[str | int, ...]
 Model = TypeVar("Model", bound=BaseModel)
+MOST_VALUES = 400_000
+"""Values of the longest file, aliases written out; anchors can make few lines endless."""
 LARGEST = 4 * 1024 * 1024
 """Bytes of the largest file that is read; beyond it a mistake is likelier than a script."""
 
@@ -33,6 +36,8 @@ class YamlFile:
     value: Any = None
     places: dict[Path_, tuple[int, int]] = field(default_factory=dict)
     problems: list[Problem] = field(default_factory=list)
+    around: set[int] = field(default_factory=set)
+    """The nodes being read: one that turns up inside itself would never end."""
 
     def at(self, path: Path_, message: str) -> Problem:
         """A problem at a path; if nothing stands there, at the nearest thing around it."""
@@ -40,6 +45,10 @@ class YamlFile:
             path = path[:-1]
         line, column = self.places.get(path, (1, 1))
         return Problem(self.name, line, column, message)
+
+
+class _TooMuch(Exception):
+    """The file cannot be read to its end; the problem is noted."""
 
 
 def read_yaml(path: Path, name: str) -> YamlFile:
@@ -75,18 +84,27 @@ def parse_yaml(text: str, name: str) -> YamlFile:
     if node is None:
         file.problems.append(Problem(name, 1, 1, "the file is empty"))
     else:
-        file.value = _value(node, (), file)
+        with suppress(_TooMuch):
+            file.value = _value(node, (), file)
     return file
 
 
 def _value(node: Node, path: Path_, file: YamlFile) -> Any:
     place = (node.start_mark.line + 1, node.start_mark.column + 1)
     file.places.setdefault(path, place)
+    if id(node) in file.around or len(file.places) > MOST_VALUES:
+        told = "holds itself" if id(node) in file.around else f"more than {MOST_VALUES} values"
+        file.problems.append(file.at(path, told))
+        raise _TooMuch
+    if isinstance(node, ScalarNode):
+        return _scalar(str(node.tag).rsplit(":", 1)[-1], str(node.value), path, file)
+    file.around.add(id(node))
     if isinstance(node, MappingNode):
-        return _mapping(node, path, file)
-    if isinstance(node, SequenceNode):
-        return [_value(item, (*path, i), file) for i, item in enumerate(node.value)]
-    return _scalar(str(node.tag).rsplit(":", 1)[-1], str(node.value), path, file)
+        value: Any = _mapping(node, path, file)
+    else:
+        value = [_value(item, (*path, i), file) for i, item in enumerate(node.value)]
+    file.around.discard(id(node))
+    return value
 
 
 def _mapping(node: MappingNode, path: Path_, file: YamlFile) -> dict[str, Any]:
@@ -113,7 +131,7 @@ def _scalar(kind: str, text: str, path: Path_, file: YamlFile) -> Any:
     if kind == "int":
         return int(text.replace("_", ""), 0) if re.match(r"[-+]?0[xob]", text) else int(text)
     if kind == "float":
-        number = float(re.sub(r"^([-+]?)\.", r"\1", text) if "inf" in text.lower() else text)
+        number = float(re.sub(r"\.(?=inf|nan)", "", text.lower()))
         if not math.isfinite(number):
             file.problems.append(file.at(path, f"`{text}` is no JSON number"))
         return number

@@ -1,0 +1,212 @@
+"""The python link: agents that start, fail, flood, hang and crash."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import unittest
+from pathlib import Path
+from typing import Any
+
+from ferox.agents.link import Crashed, Decision, DidNotStart, Hooks, Setup
+from ferox.agents.process import clean_environment
+from ferox.agents.python_link import PythonLink
+from ferox.workspace import load_workspace
+from tests.workspaces import WorkspaceCase
+
+SETUP = Setup(
+    "t",
+    "2031-03-14T06:30:00Z",
+    {},
+    {"main": {"base_url": "x", "api_key": "k", "name": "m"}},
+    "Be brief.",
+)
+
+ECHO = """
+    from contextlib import asynccontextmanager
+    print("rubbish on standard output")
+
+    @asynccontextmanager
+    async def open_desk(trial):
+        print('{"op": "ready"}')
+        async def say(text):
+            print("more rubbish", flush=True)
+            return f"{trial.instructions} {text}"
+        yield say
+"""
+
+
+def desk(body: str) -> str:
+    """An agent's code with this body of a turn."""
+    lines = "\n".join(f"                {line}" for line in body.splitlines())
+    return f"""
+        import asyncio, os, sys, time, subprocess
+        from contextlib import asynccontextmanager
+
+        @asynccontextmanager
+        async def open_desk(trial):
+            async def say(text):
+{lines}
+            yield say
+    """
+
+
+async def no_asking(id: str, tool: str, args: dict[str, Any]) -> Decision:
+    raise AssertionError("nothing should be asked")
+
+
+HOOKS = Hooks(no_asking, lambda message: None)
+
+
+def running(pid: int) -> bool:
+    """Whether a process is there and not a zombie."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().split(")")[1].split()[0] != "Z"
+    except FileNotFoundError:
+        return False
+
+
+class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+    def link(self, code: str = ECHO, **fields: object) -> PythonLink:
+        self.python_agent(code, **fields)
+        agent = load_workspace(self.root).agents["coded"]
+        link = PythonLink(agent, self.root, asyncio.Semaphore(2))
+        self.addAsyncCleanup(link.shut)
+        return link
+
+    async def test_turns_and_another_trial_in_the_same_process(self) -> None:
+        link = self.link()
+        pids = []
+        for _ in range(2):
+            conversation = await link.open(SETUP, 20)
+            for text in ("one", "two"):
+                reply = await conversation.turn(text, HOOKS)
+                self.assertEqual(reply.text, f"Be brief. {text}")
+            pids.append(conversation._process.pid)  # type: ignore[attr-defined]
+            await conversation.close()
+        self.assertEqual(pids[0], pids[1])
+        await link.shut()
+        self.assertFalse(running(pids[0]))
+
+    async def test_structured_data_approvals_and_local_calls(self) -> None:
+        body = (
+            "ok, args = await trial.ask_approval('tides/x', {'a': 1})\n"
+            "trial.report_call('note', {'n': 1}, result='kept', ms=2.5)\n"
+            "return f'{ok} {args}', {'done': ok}"
+        )
+        conversation = await self.link(desk(body)).open(SETUP, 20)
+        heard: list[Any] = []
+
+        async def decide(id: str, tool: str, args: dict[str, Any]) -> Decision:
+            heard.append((tool, args))
+            return Decision(True, {"a": 2})
+
+        reply = await conversation.turn("go", Hooks(decide, heard.append))
+        self.assertEqual((reply.text, reply.data), ("True {'a': 2}", {"done": True}))
+        self.assertEqual(heard[0], ("tides/x", {"a": 1}))
+        self.assertEqual((heard[1]["tool"], heard[1]["ms"]), ("note", 2.5))
+        await conversation.close()
+
+    async def test_each_way_of_not_starting_says_what_to_do(self) -> None:
+        for fields, code, wanted in [
+            ({"python": "nowhere/python"}, ECHO, "interpreter `nowhere/python` does not exist"),
+            ({}, "import no_such_module_here", "No module named 'no_such_module_here'"),
+            ({}, "x = 1", "has no `open_desk`"),
+            (
+                {"env": "{KEY: {secret: FEROX_TEST_UNSET}}"},
+                ECHO,
+                "FEROX_TEST_UNSET, which is not set",
+            ),
+            ({}, "import os; os._exit(7)", "ended with status 7"),
+            (
+                {},
+                "def open_desk(trial):\n        raise OSError('no server')",
+                "no server (coded.py, line",
+            ),
+        ]:
+            with self.subTest(wanted), self.assertRaises(DidNotStart) as caught:
+                await self.link(code, **fields).open(SETUP, 20)  # type: ignore[arg-type]
+            self.assertIn(wanted, str(caught.exception))
+
+    async def test_a_slow_start_is_told_with_the_log(self) -> None:
+        code = "import time\nprint('still loading')\ntime.sleep(30)"
+        with self.assertRaises(DidNotStart) as caught:
+            await self.link(code).open(SETUP, 1)
+        self.assertIn("not loaded within 1 s", str(caught.exception))
+        self.assertIn("still loading", str(caught.exception))
+
+    async def test_an_error_in_a_turn_names_its_line_and_the_process_goes_on(self) -> None:
+        link = self.link(desk("if text == 'bad': raise ValueError('no tide')\nreturn text"))
+        conversation = await link.open(SETUP, 20)
+        with self.assertRaises(Crashed) as caught:
+            await conversation.turn("bad", HOOKS)
+        self.assertRegex(str(caught.exception), r"ValueError: no tide \(coded.py, line \d+\)")
+        await conversation.close()
+        again = await link.open(SETUP, 20)
+        self.assertEqual((await again.turn("good", HOOKS)).text, "good")
+        await again.close()
+
+    async def test_a_process_that_dies_in_a_turn(self) -> None:
+        body = "print('out of memory', file=sys.stderr, flush=True)\nos._exit(3)"
+        conversation = await self.link(desk(body)).open(SETUP, 20)
+        with self.assertRaises(Crashed) as caught:
+            await conversation.turn("x", HOOKS)
+        self.assertIn("status 3: out of memory", str(caught.exception))
+        await conversation.close()
+
+    async def test_a_hang_and_what_it_started_are_ended(self) -> None:
+        body = (
+            "child = subprocess.Popen(['sleep', '60'])\n"
+            "open('child.pid', 'w').write(str(child.pid))\n"
+            "time.sleep(60)"
+        )
+        conversation = await self.link(desk(body)).open(SETUP, 20)
+        with self.assertRaises(TimeoutError):
+            async with asyncio.timeout(1):
+                await conversation.turn("x", HOOKS)
+        pid = conversation._process.pid  # type: ignore[attr-defined]
+        await conversation.close()
+        child = int((self.root / "child.pid").read_text())
+        await asyncio.sleep(0.1)
+        self.assertFalse(running(pid))
+        self.assertFalse(running(child))
+
+    async def test_a_turn_is_given_up_at_once_on_close(self) -> None:
+        link = self.link(desk("await asyncio.sleep(60)"))
+        conversation = await link.open(SETUP, 20)
+        with self.assertRaises(TimeoutError):
+            async with asyncio.timeout(0.5):
+                await conversation.turn("x", HOOKS)
+        pid = conversation._process.pid  # type: ignore[attr-defined]
+        await conversation.close()
+        self.assertTrue(running(pid))  # it closed well, and is kept warm
+
+    async def test_a_flood_of_output_is_drained_and_bounded(self) -> None:
+        body = "for _ in range(20): sys.stdout.write('x' * 10**6)\nreturn 'dry'"
+        conversation = await self.link(desk(body)).open(SETUP, 20)
+        self.assertEqual((await conversation.turn("x", HOOKS)).text, "dry")
+        log = conversation._process.log  # type: ignore[attr-defined]
+        self.assertLess(sum(map(len, log)), 10**6)
+        await conversation.close()
+
+    async def test_rubbish_on_the_channel_itself_is_counted(self) -> None:
+        body = (
+            "channel = trial._channel._stream\n"
+            "channel.write('not json\\n[1]\\n')\n"
+            "channel.flush()\n"
+            "return 'fine'"
+        )
+        conversation = await self.link(desk(body)).open(SETUP, 20)
+        self.assertEqual((await conversation.turn("x", HOOKS)).text, "fine")
+        self.assertEqual(conversation._process.rubbish, 2)  # type: ignore[attr-defined]
+        await conversation.close()
+
+
+class Environment(unittest.TestCase):
+    def test_only_the_harmless_and_the_named(self) -> None:
+        os.environ["FEROX_TEST_SECRET"] = "x"
+        self.addCleanup(os.environ.pop, "FEROX_TEST_SECRET")
+        env = clean_environment({"NAMED": "1"})
+        self.assertNotIn("FEROX_TEST_SECRET", env)
+        self.assertEqual(env["NAMED"], "1")
+        self.assertIn("PATH", env)

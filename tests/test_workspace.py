@@ -1,0 +1,126 @@
+"""Loading a workspace: every error, with its place and the likely intent."""
+
+from __future__ import annotations
+
+import unittest
+from pathlib import Path
+from typing import Any
+
+import ruamel.yaml
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.yaml_files import parse_yaml
+from tests.workspaces import WorkspaceCase
+
+KEYS = st.text("abc", min_size=1)
+DEMO = Path(__file__).resolve().parents[1] / "demo"
+
+
+class Loading(WorkspaceCase):
+    def problems(self) -> list[str]:
+        with self.assertRaises(WorkspaceError) as caught:
+            load_workspace(self.root)
+        return [str(p) for p in caught.exception.problems]
+
+    def test_a_good_workspace_loads(self) -> None:
+        loaded = load_workspace(self.root)
+        self.assertEqual(set(loaded.agents), {"plain"})
+        self.assertEqual(loaded.suites["small"].tasks[0].task, "high")
+
+    def test_the_demo_loads(self) -> None:
+        loaded = load_workspace(DEMO)
+        self.assertGreaterEqual(len(loaded.suites["arrivals"].tasks), 6)
+
+    def test_a_misspelt_tool_and_server_name_their_place_and_intent(self) -> None:
+        self.change("tasks/small.yaml", "tool: tides/high_water", "tool: tides/hihg_water")
+        (problem,) = self.problems()
+        self.assertTrue(problem.startswith("tasks/small.yaml:8:26: "), problem)
+        self.assertIn("`tides/hihg_water`: no such tool; did you mean `high_water`?", problem)
+        self.change("tasks/small.yaml", "tides/hihg_water", "tide/high_water")
+        self.assertIn("no such server; did you mean `tides`?", self.problems()[0])
+
+    def test_an_argument_that_the_tool_does_not_have(self) -> None:
+        self.change("tasks/small.yaml", "args: {day:", "args: {dya:")
+        self.assertIn("no argument `dya`; did you mean `day`?", self.problems()[0])
+
+    def test_all_errors_of_all_files_at_once(self) -> None:
+        self.change("agents/plain.yaml", "model: steady", "model: stedy\nlnk: x")
+        self.change("servers/tides.yaml", "server: tides", "server: tides\nserver: tides")
+        self.change("tasks/small.yaml", "state: [", "stat: [")
+        told = self.problems()
+        self.assertEqual(len(told), 3)
+        self.assertIn("agents/plain.yaml:5:1: `lnk` is no key here; did you mean `link`?", told)
+        self.assertIn("servers/tides.yaml:3:1: `server` stands here twice", told)
+        self.assertTrue(any("`stat` is no key here; did you mean `state`?" in t for t in told))
+
+    def test_yaml_that_does_not_parse(self) -> None:
+        self.write("tasks/small.yaml", "ferox: 1\nsuite: [small\ntasks: []\n")
+        (problem,) = self.problems()
+        self.assertRegex(problem, r"^tasks/small.yaml:3:\d+: not YAML: ")
+
+    def test_missing_files_and_folders(self) -> None:
+        (self.root / "stand_ins/desk.yaml").unlink()
+        self.assertIn("`stand_ins/desk.yaml`: no such file", self.problems()[0])
+        (self.root / "ferox.yaml").unlink()
+        self.assertIn("ferox.yaml:1:1: no such file", self.problems()[0])
+        self.root = self.root / "nowhere"
+        self.assertIn("no such folder", self.problems()[0])
+
+    def test_nothing_outside_the_workspace_is_read(self) -> None:
+        self.change("ferox.yaml", "stand_ins/desk.yaml", "../../etc/passwd")
+        self.assertIn("leaves the workspace", self.problems()[0])
+        self.change("ferox.yaml", "../../etc/passwd", "stand_ins/desk.yaml")
+        self.change("agents/plain.yaml", "model: steady", "model: steady\ninstructions: /etc/x.md")
+        self.assertIn("leaves the workspace", self.problems()[0])
+
+    def test_what_this_version_cannot_do_is_refused_with_its_line(self) -> None:
+        self.change("tasks/small.yaml", 'mentions: "14:31"', "values: supported")
+        (problem,) = self.problems()
+        self.assertTrue(problem.startswith("tasks/small.yaml:9:"), problem)
+        self.assertIn("comes with a later version", problem)
+
+    def test_references_inside_a_task(self) -> None:
+        self.change("tasks/small.yaml", "{day: {day: today}}", "{day: {from: lwo, path: $.x}}")
+        self.change("tasks/small.yaml", "answer:", "order: [[high, hgih]]\n      answer:")
+        told = "\n".join(self.problems())
+        self.assertIn("`from: lwo`: no such call", told)
+        self.assertIn("`hgih`: no expected call; did you mean `high`?", told)
+
+    def test_names_and_manners_that_are_taken_or_unknown(self) -> None:
+        self.change("ferox.yaml", "manner: hasty", "manner: hastly")
+        self.write("agents/second.yaml", "ferox: 1\nagent: plain\nlink: plain\nmodel: steady\n")
+        told = "\n".join(self.problems())
+        self.assertIn("agent `plain` is also in agents/plain.yaml", told)
+
+
+class Yaml(unittest.TestCase):
+    def test_version_1_2_words_stay_words(self) -> None:
+        value = parse_yaml("a: yes\nb: 2031-03-14\nc: 0x1f\nd: ~\ne: 1e3\n", "x").value
+        self.assertEqual(value, {"a": "yes", "b": "2031-03-14", "c": 31, "d": None, "e": 1000.0})
+
+    def test_what_json_cannot_hold_and_several_documents_are_errors(self) -> None:
+        self.assertTrue(parse_yaml("a: .nan\n", "x").problems)
+        self.assertTrue(parse_yaml("a: 1\n---\nb: 1\n", "x").problems)
+        self.assertTrue(parse_yaml("", "x").problems)
+
+    def test_anchors_that_would_never_end(self) -> None:
+        self.assertIn("itself", parse_yaml("a: &a [*a]\n", "x").problems[0].message)
+        lines = ["a0: &a0 [x, x]"]
+        lines += [f"a{i}: &a{i} [{', '.join([f'*a{i - 1}'] * 9)}]" for i in range(1, 12)]
+        self.assertIn("values", parse_yaml("\n".join(lines), "x").problems[0].message)
+
+    @given(
+        st.recursive(
+            st.none() | st.booleans() | st.integers() | st.text("ab #'\"\n-", max_size=9),
+            lambda v: st.lists(v, max_size=3) | st.dictionaries(KEYS, v, max_size=3),
+            max_leaves=10,
+        )
+    )
+    def test_any_json_value_is_read_back(self, value: Any) -> None:
+        import io
+
+        out = io.StringIO()
+        ruamel.yaml.YAML(typ="safe", pure=True).dump({"v": value}, out)
+        self.assertEqual(parse_yaml(out.getvalue(), "x").value, {"v": value})
