@@ -59,7 +59,7 @@ def _guard() -> Response | None:
     origin = request.headers.get("Origin")
     if origin and urlsplit(origin).netloc != request.host:
         return _json(shapes.Fault(message="no other site may call this"), 403)
-    if request.method == "POST" and request.mimetype != "application/json":
+    if request.content_length and request.mimetype != "application/json":
         return _json(shapes.Fault(message="send application/json"), 415)
     return None
 

@@ -1,0 +1,61 @@
+"""A real `ferox serve` on a free port, for the tests of the web application."""
+
+from __future__ import annotations
+
+import json
+import socket
+import subprocess
+import sys
+import urllib.error
+import urllib.request
+from typing import Any
+
+from tests.workspaces import WorkspaceCase
+
+
+class Answer:
+    """An HTTP answer: status, headers, and the body parsed if it is JSON."""
+
+    def __init__(self, status: int, headers: Any, body: bytes) -> None:
+        self.status = status
+        self.headers = headers
+        is_json = headers.get("Content-Type", "").startswith("application/json")
+        self.body: Any = json.loads(body) if is_json else body.decode(errors="replace")
+
+
+class ServedCase(WorkspaceCase):
+    """A workspace with a server in front of it."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        command = [sys.executable, "-m", "ferox", "serve", str(self.root)]
+        self.server = subprocess.Popen(
+            [*command, "--port", str(self.port)], stdout=subprocess.PIPE, text=True
+        )
+        self.addCleanup(self._end)
+        assert self.server.stdout is not None
+        self.server.stdout.readline()
+
+    def _end(self) -> None:
+        self.server.terminate()
+        self.server.wait(10)
+        if self.server.stdout:
+            self.server.stdout.close()
+
+    def ask(self, path: str, body: Any = None, **headers: str) -> Answer:
+        """GET, or POST if there is a body."""
+        data = None if body is None else json.dumps(body).encode()
+        if data is not None:
+            headers = {"Content-Type": "application/json", **headers}
+        names = {k.replace("_", "-"): v for k, v in headers.items()}
+        request = urllib.request.Request(self.url + path, data, names)
+        try:
+            with urllib.request.urlopen(request, timeout=30) as answer:
+                return Answer(answer.status, answer.headers, answer.read())
+        except urllib.error.HTTPError as error:
+            with error:
+                return Answer(error.code, error.headers, error.read())

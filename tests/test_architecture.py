@@ -1,0 +1,60 @@
+"""The architecture holds: which part may import which, and what an agent's side may use."""
+
+from __future__ import annotations
+
+import ast
+import sys
+import unittest
+from collections.abc import Iterator
+from pathlib import Path
+
+FEROX = Path(__file__).resolve().parents[1] / "ferox"
+MAY_IMPORT: dict[str, set[str]] = {
+    "formats": set(),
+    "core": {"formats"},
+    "stand_in": {"formats", "core"},
+    "servers": {"formats", "core"},
+    "workspace": {"formats", "core", "stand_in"},
+    "gateway": {"formats", "core", "stand_in", "servers"},
+    "agents": {"formats"},
+    "store": {"formats", "core"},
+    "runs": {
+        "formats", "core", "stand_in", "servers", "workspace", "gateway", "agents", "store",
+    },
+    "web": {"formats", "core", "workspace", "runs", "store"},
+    "cli": {"formats", "core", "workspace", "runs", "store", "web"},
+}  # fmt: skip
+IMPURE = {
+    *("flask", "flask_openapi3", "sqlalchemy", "mcp", "mcp_types", "starlette", "uvicorn"),
+    *("httpx2", "asyncio", "socket", "subprocess", "pathlib", "os", "ruamel", "waitress"),
+}
+
+
+def imports(file: Path) -> Iterator[str]:
+    for node in ast.walk(ast.parse(file.read_text())):
+        if isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+
+
+class Architecture(unittest.TestCase):
+    def test_imports_go_one_way(self) -> None:
+        folders = {p.name for p in FEROX.iterdir() if (p / "__init__.py").exists()}
+        self.assertEqual(folders, set(MAY_IMPORT))
+        for folder, allowed in MAY_IMPORT.items():
+            for file in (FEROX / folder).rglob("*.py"):
+                for module in imports(file):
+                    parts = module.split(".")
+                    if parts[0] == "ferox" and len(parts) > 1:
+                        self.assertIn(parts[1], allowed | {folder}, f"{file}: {module}")
+
+    def test_the_core_and_the_formats_have_no_input_or_output(self) -> None:
+        for folder in ("core", "formats"):
+            for file in (FEROX / folder).rglob("*.py"):
+                used = {module.split(".")[0] for module in imports(file)} & IMPURE
+                self.assertEqual(used, set(), file)
+
+    def test_the_file_beside_the_agent_uses_the_standard_library_only(self) -> None:
+        for module in imports(FEROX / "agents/link_host.py"):
+            self.assertIn(module.split(".")[0], sys.stdlib_module_names)

@@ -1,0 +1,114 @@
+"""The command line: what it prints, and its exit status."""
+
+from __future__ import annotations
+
+import json
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from tests.workspaces import WorkspaceCase
+
+DATA = Path(__file__).parent / "data"
+
+
+class Commands(WorkspaceCase):
+    def ferox(self, *arguments: object) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "-m", "ferox", *map(str, arguments)]
+        return subprocess.run(command, capture_output=True, text=True, timeout=60)
+
+    def test_verify(self) -> None:
+        good = self.ferox("verify", self.root)
+        self.assertEqual(good.returncode, 0)
+        self.assertIn("1 agents, 1 servers, 1 suites with 1 tasks: all well", good.stdout)
+        self.change("tasks/small.yaml", "tides/high_water", "tides/hi_water")
+        bad = self.ferox("verify", self.root)
+        self.assertEqual(bad.returncode, 2)
+        self.assertRegex(bad.stderr, r"tasks/small.yaml:8:26: `tides/hi_water`: no such tool")
+
+    def test_run_prints_the_board_and_writes_results(self) -> None:
+        out = self.root / "results.json"
+        good = self.ferox("run", self.root, "--trials", 2, "--json", out)
+        self.assertEqual(good.returncode, 0, good.stderr)
+        self.assertIn("small/high", good.stdout)
+        self.assertIn("2/2", good.stdout)
+        results = json.loads(out.read_text())
+        self.assertEqual([r["verdict"] for r in results], ["pass", "pass"])
+
+    def test_run_leaves_with_one_if_checks_failed(self) -> None:
+        self.change("tasks/small.yaml", 'mentions: "14:31"', 'mentions: "15:31"')
+        bad = self.ferox("run", self.root, "--trials", 1)
+        self.assertEqual(bad.returncode, 1)
+        self.assertIn("1 trials failed", bad.stderr)
+
+    def test_run_leaves_with_two_if_it_is_told_nonsense(self) -> None:
+        bad = self.ferox("run", self.root, "--agent", "plian")
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn("`plian`: no such agent; there is plain", bad.stderr)
+        self.assertEqual(self.ferox("run", self.root, "--trials", 0).returncode, 2)
+        self.assertEqual(self.ferox("resume", self.root, 7).returncode, 2)
+
+    def test_score_needs_no_workspace(self) -> None:
+        suite, trace = DATA / "window-then-berth.yaml", DATA / "window-then-berth.trace.json"
+        good = self.ferox("score", "--tasks", suite, trace, trace)
+        self.assertEqual(good.returncode, 0, good.stderr)
+        results = json.loads(good.stdout)
+        self.assertEqual([r["verdict"] for r in results], ["pass", "pass"])
+        self.assertEqual(results[0], results[1])
+
+    def test_score_tells_what_is_wrong_with_a_trace(self) -> None:
+        suite = DATA / "window-then-berth.yaml"
+        told = json.loads((DATA / "window-then-berth.trace.json").read_text())
+        file = self.root / "t.json"
+        file.write_text(json.dumps({**told, "task": "other"}))
+        bad = self.ferox("score", "--tasks", suite, file)
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn("task `other` is not in the suite; there is window-then-berth", bad.stderr)
+        told["events"][0]["t"] = "soon"
+        file.write_text(json.dumps(told))
+        self.assertIn("/events/0/t", self.ferox("score", "--tasks", suite, file).stderr)
+        file.write_text("{")
+        self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 2)
+
+    def test_score_leaves_with_three_for_an_error_and_one_for_a_failure(self) -> None:
+        suite = DATA / "window-then-berth.yaml"
+        told = json.loads((DATA / "window-then-berth.trace.json").read_text())
+        file = self.root / "t.json"
+        told["events"][-1].update(why="could_not_run", reason="the model is gone")
+        file.write_text(json.dumps(told))
+        self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 3)
+        told["events"][-1].update(why="done")
+        told["events"][-2]["text"] = "Done."
+        file.write_text(json.dumps(told))
+        self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 1)
+
+    def test_serve_says_when_it_cannot(self) -> None:
+        self.assertEqual(self.ferox("serve", self.root / "agents").returncode, 2)
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            bad = self.ferox("serve", self.root, "--port", port)
+        self.assertEqual(bad.returncode, 3)
+        self.assertIn("choose one with --port", bad.stderr)
+
+    def test_a_second_server_on_the_same_workspace_names_the_first(self) -> None:
+        command = [sys.executable, "-m", "ferox", "serve", str(self.root), "--port", "8741"]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as first:
+            self.addCleanup(first.kill)
+            assert first.stdout is not None
+            self.assertIn("8741", first.stdout.readline())
+            time.sleep(0.2)
+            second = self.ferox("serve", self.root, "--port", "8742")
+            first.terminate()
+        self.assertEqual(second.returncode, 3)
+        self.assertIn("served already at http://127.0.0.1:8741", second.stderr)
+
+    def test_a_file_that_stands_where_results_should(self) -> None:
+        (self.root / ".ferox").write_text("mine")
+        bad = self.ferox("run", self.root)
+        self.assertEqual(bad.returncode, 3)
+        self.assertIn("cannot be made", bad.stderr)
+        self.assertEqual((self.root / ".ferox").read_text(), "mine")

@@ -1,0 +1,231 @@
+"""Runs: a worker that does them, Stop, kill and resume, and the same in, same out."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import sqlite3
+import subprocess
+import time
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ferox.runs.records import (
+    RunError,
+    make_ready_again,
+    plan_run,
+    start_worker,
+    state_of,
+    stop_run,
+    worker_alive,
+)
+from ferox.store import tables
+from ferox.store.database import StoreError, open_database
+from ferox.store.traces import read_result, read_trace
+from ferox.workspace import load_workspace
+from tests.workspaces import WorkspaceCase
+
+CODED = """
+    import asyncio, os
+    from contextlib import asynccontextmanager
+
+    @asynccontextmanager
+    async def open_desk(trial):
+        async def say(text):
+            {body}
+        yield say
+"""
+
+
+class RunCase(WorkspaceCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.engine = open_database(self.root)
+        self.addCleanup(self.engine.dispose)
+
+    def plan(self, agents: list[str], repeats: int = 2, at_once: int = 2) -> int:
+        loaded = load_workspace(self.root)
+        return plan_run(self.engine, loaded, ["small"], agents, repeats, at_once)
+
+    def carry_out(self, run: int) -> None:
+        worker = start_worker(self.root, run)
+        self.assertEqual(worker.wait(60), 0, (self.root / f".ferox/run-{run}.log").read_text())
+
+    def trials(self, run: int) -> list[tables.Trial]:
+        with Session(self.engine) as session:
+            query = select(tables.Trial).where(tables.Trial.run_id == run)
+            return list(session.scalars(query.order_by(tables.Trial.agent, tables.Trial.number)))
+
+    def record(self, run: int) -> tables.Run:
+        with Session(self.engine) as session:
+            return session.get_one(tables.Run, run)
+
+    def until(self, what: Any, seconds: float = 20) -> None:
+        end = time.time() + seconds
+        while not what():
+            self.assertLess(time.time(), end, "waited in vain")
+            time.sleep(0.05)
+
+    def trace(self, trial: int) -> Any:
+        with Session(self.engine) as session:
+            return read_trace(session, trial)
+
+
+class CarryingOut(RunCase):
+    def test_a_run_is_carried_out_scored_and_kept(self) -> None:
+        run = self.plan(["plain"], 3)
+        self.carry_out(run)
+        self.assertEqual(state_of(self.root, self.record(run)), "done")
+        for trial in self.trials(run):
+            self.assertEqual((trial.state, trial.verdict), ("done", "pass"))
+            self.assertEqual((trial.score_choice, trial.score_failures), (1.0, None))
+            kinds = [e["kind"] for e in self.trace(trial.id)["events"]]
+            self.assertEqual(kinds, ["turn", "model", "call", "model", "reply", "end"])
+            with Session(self.engine) as session:
+                result = read_result(session, trial.id)
+            assert result is not None
+            self.assertEqual(result["matched"], {"high": ["c1"]})
+
+    def test_the_same_traces_apart_from_times_at_one_and_at_four_at_once(self) -> None:
+        self.change("agents/plain.yaml", "model: steady", "model: hasty")
+        told = []
+        for at_once in (1, 4):
+            run = self.plan(["plain"], 8, at_once)
+            self.carry_out(run)
+            told.append([self.timeless(self.trace(t.id)) for t in self.trials(run)])
+        self.assertEqual(told[0], told[1])
+        self.assertGreater(len({json.dumps(t["events"]) for t in told[0]}), 1)
+
+    def timeless(self, trace: Any) -> Any:
+        events = [{k: v for k, v in e.items() if k not in ("t", "s")} for e in trace["events"]]
+        return {**trace, "events": events}
+
+    def test_agents_that_crash_hang_or_do_not_start_end_in_a_verdict(self) -> None:
+        bodies = {
+            "crashes": "raise RuntimeError('no tide')",
+            "dies": "os._exit(9)",
+            "hangs": "await asyncio.sleep(60)",
+            "fine": "return 'At 14:31.'",
+        }
+        for name, body in bodies.items():
+            self.python_agent(CODED.format(body=body), name, timeouts="{start_s: 20, turn_s: 1}")
+        self.python_agent(CODED.format(body="pass"), "absent", python="nowhere/python")
+        run = self.plan([*bodies, "absent"], 2)
+        self.carry_out(run)
+        ends = {t.agent: self.trace(t.id)["events"][-1]["why"] for t in self.trials(run)}
+        wanted = {
+            "crashes": "crash", "dies": "crash", "hangs": "no_reply", "fine": "done",
+            "absent": "did_not_start",
+        }  # fmt: skip
+        self.assertEqual(ends, wanted)
+        self.assertEqual({t.verdict for t in self.trials(run)}, {"fail"})
+        left = subprocess.run(["pgrep", "-f", str(self.root)], capture_output=True, text=True)
+        self.assertEqual(left.stdout, "")
+
+    def test_an_agent_that_calls_for_ever_runs_into_its_limit(self) -> None:
+        self.change(
+            "stand_ins/desk.yaml",
+            "stand_in: desk",
+            "stand_in: desk\nmanners: {mad: {never_stops: 1}}",
+        )
+        self.change("ferox.yaml", "manner: hasty", "manner: mad")
+        self.change("agents/plain.yaml", "model: steady", "model: hasty\nlimits: {calls: 5}")
+        run = self.plan(["plain"], 1)
+        self.carry_out(run)
+        (trial,) = self.trials(run)
+        end = self.trace(trial.id)["events"][-1]
+        self.assertEqual((end["why"], end["reason"]), ("limit", "more than 5 calls"))
+
+
+class Halting(RunCase):
+    SLOW = CODED.format(body="await asyncio.sleep(0.3); return 'At 14:31.'")
+
+    def done(self, run: int) -> int:
+        return sum(t.state == "done" for t in self.trials(run))
+
+    def test_stop_ends_at_once_and_resume_does_only_what_is_missing(self) -> None:
+        self.python_agent(self.SLOW)
+        run = self.plan(["coded"], 12)
+        worker = start_worker(self.root, run)
+        self.until(lambda: self.done(run) >= 2)
+        stop_run(self.engine, run)
+        begun = time.time()
+        worker.wait(20)
+        self.assertLess(time.time() - begun, 8)
+        self.assertEqual(state_of(self.root, self.record(run)), "stopped")
+        kept = {t.id: t.changed_at for t in self.trials(run) if t.state == "done"}
+        self.assertEqual(make_ready_again(self.engine, self.root, run), 12 - len(kept))
+        self.carry_out(run)
+        after = self.trials(run)
+        self.assertEqual({t.state for t in after}, {"done"})
+        self.assertEqual(kept, {t.id: t.changed_at for t in after if t.id in kept})
+
+    def test_a_killed_worker_leaves_an_interrupted_run_that_can_be_resumed(self) -> None:
+        self.python_agent(self.SLOW)
+        run = self.plan(["coded"], 6)
+        worker = start_worker(self.root, run)
+        self.until(lambda: self.done(run) >= 2)
+        self.assertEqual(state_of(self.root, self.record(run)), "running")
+        with self.assertRaises(RunError):
+            make_ready_again(self.engine, self.root, run)
+        os.kill(worker.pid, signal.SIGKILL)
+        worker.wait()
+        self.assertFalse(worker_alive(self.root, run))
+        self.assertEqual(state_of(self.root, self.record(run)), "interrupted")
+        agents = ["pgrep", "-f", f"link_host.py {self.root}"]
+        self.until(lambda: subprocess.run(agents, capture_output=True).stdout == b"")
+        make_ready_again(self.engine, self.root, run)
+        self.carry_out(run)
+        self.assertEqual(self.done(run), 6)
+        undisturbed = self.plan(["coded"], 6)
+        self.carry_out(undisturbed)
+        self.assertEqual(
+            [(t.number, t.verdict, t.score_choice) for t in self.trials(run)],
+            [(t.number, t.verdict, t.score_choice) for t in self.trials(undisturbed)],
+        )
+
+
+class Storing(RunCase):
+    def test_the_migrations_make_exactly_the_tables(self) -> None:
+        from alembic.autogenerate import compare_metadata
+        from alembic.migration import MigrationContext
+
+        with self.engine.connect() as connection:
+            context = MigrationContext.configure(connection)
+            self.assertEqual(compare_metadata(context, tables.Base.metadata), [])
+
+    def test_a_damaged_database_is_told_and_left_as_it_is(self) -> None:
+        self.engine.dispose()
+        path = self.root / ".ferox/results.sqlite"
+        for extra in ("-wal", "-shm"):
+            Path(f"{path}{extra}").unlink(missing_ok=True)
+        path.write_bytes(b"this is no database, but somebody's notes" * 50)
+        before = path.read_bytes()
+        with self.assertRaises(StoreError) as caught:
+            open_database(self.root)
+        self.assertIn("is damaged", str(caught.exception))
+        self.assertEqual(path.read_bytes(), before)
+
+    def test_a_database_of_a_newer_ferox_is_told(self) -> None:
+        with sqlite3.connect(self.root / ".ferox/results.sqlite") as connection:
+            connection.execute("UPDATE alembic_version SET version_num = '9999'")
+        with self.assertRaises(StoreError) as caught:
+            open_database(self.root)
+        self.assertIn("not for this version of Ferox", str(caught.exception))
+
+    def test_what_cannot_be_planned_is_refused(self) -> None:
+        loaded = load_workspace(self.root)
+        for suites, agents, tasks in [
+            (["smal"], ["plain"], []),
+            (["small"], ["plan"], []),
+            (["small"], ["plain"], ["hihg"]),
+            (["small"], [], []),
+        ]:
+            with self.assertRaises(RunError):
+                plan_run(self.engine, loaded, suites, agents, 1, 1, tasks)
+        with Session(self.engine) as session:
+            self.assertEqual(session.scalars(select(tables.Run)).all(), [])

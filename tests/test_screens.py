@@ -1,0 +1,165 @@
+"""The screens in a real browser, with real runs behind them."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+from tests.browser import chromium
+from tests.serving import ServedCase
+
+SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
+
+
+class Screens(ServedCase):
+    def setUp(self) -> None:
+        super().setUp()
+        browser = chromium()
+        self.page = browser.__enter__()
+        self.addCleanup(browser.__exit__, None, None, None)
+
+    def open(self, path: str) -> None:
+        self.page.get(self.url + path)
+
+    def see(self, css: str, text: str = "", seconds: float = 20) -> WebElement:
+        """Wait for an element that shows a text."""
+        end = time.time() + seconds
+        while time.time() < end:
+            for element in self.page.find_elements(By.CSS_SELECTOR, css):
+                try:
+                    if text in element.text and element.is_displayed():
+                        return element
+                except Exception:
+                    continue  # drawn anew meanwhile
+            time.sleep(0.05)
+        body = self.page.find_element(By.TAG_NAME, "body").text
+        raise AssertionError(f"no {css} with “{text}”; the page shows:\n{body}")
+
+    def button(self, name: str) -> WebElement:
+        return self.see("button", name)
+
+    def start(self, repeats: int) -> None:
+        self.open("/")
+        self.button("run").click()
+        field = self.see("input[type=number]")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(str(repeats))
+        self.see("[data-testid=go]", f"Start {repeats}").click()
+
+    def errors(self) -> list[Any]:
+        log: list[Any] = self.page.get_log("browser")
+        return [entry for entry in log if entry["level"] == "SEVERE"]
+
+    def test_a_run_started_here_is_read_back_from_the_screen(self) -> None:
+        self.open("/")
+        self.see("h2", "No run yet")
+        self.start(3)
+        self.see("[data-testid=dock]", "Run 1 is done: 3 of 3 trials passed")
+        cell = self.see("[data-cell='small/high/plain']", "3")
+        self.assertIn(
+            "3 of 3 trials passed; 95 % interval 44 % to 100 %", cell.get_attribute("title")
+        )
+        cell.click()
+        trials = self.see("[data-testid=cell-trials]", "trial 3")
+        self.assertEqual(trials.text.count("pass"), 3)
+        trials.find_elements(By.TAG_NAME, "a")[1].click()
+        self.see("[data-testid=verdict]", "pass")
+        self.assertIn("/trial/", self.page.current_url)
+        self.page.back()
+        self.see("[data-testid=cell-trials]", "trial 2")
+        self.assertEqual(self.errors(), [])
+
+    def test_the_trial_shows_expected_and_actual_and_leads_to_the_evidence(self) -> None:
+        self.change("stand_ins/desk.yaml", "stand_in: desk", SLIPS)
+        self.change("ferox.yaml", "manner: steady", "manner: slips")
+        self.start(2)
+        self.see("[data-testid=dock]", "0 of 2 trials passed")
+        self.see("[data-cell='small/high/plain']", "0").click()
+        self.see("[data-testid=cell-trials]", "trial 2")
+        self.page.find_elements(By.CSS_SELECTOR, "[data-testid=cell-trials] a")[0].click()
+        self.see("[data-testid=verdict]", "checks failed")
+        tracks = self.see("[data-testid=tracks]")
+        self.assertEqual(len(tracks.find_elements(By.CSS_SELECTOR, ".node.missing")), 1)
+        extra = tracks.find_elements(By.CSS_SELECTOR, ".bar.extra")
+        self.assertTrue(extra)
+        self.see("[data-testid=checks] button", "high.called")
+        # A check lights its calls; the arrow keys step through them.
+        self.see("[data-testid=checks] button", "extra.c1").click()
+        self.see("[aria-label='Chosen call']", "tides/low_water")
+        self.see("[aria-label='Chosen call']", "There is no table.")
+        tracks.find_element(By.CSS_SELECTOR, ".node.missing").click()
+        self.see("[aria-label='Chosen call']", "its model did not propose it")
+        body = self.page.find_element(By.TAG_NAME, "body")
+        body.send_keys("s")
+        self.see("button", "Show in time")
+        self.assertIn("by=steps", self.page.current_url)
+        before = self.page.current_url
+        body.send_keys("n")
+        self.see("[data-testid=verdict]", "failed")
+        self.assertNotEqual(self.page.current_url.split("?")[0], before.split("?")[0])
+        self.assertEqual(self.errors(), [])
+
+    def test_a_run_fills_in_live_and_is_stopped_from_the_dock(self) -> None:
+        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 200}")
+        self.start(30)
+        self.see("[data-testid=dock]", "of 30 trials")
+        cell = "[data-cell='small/high/plain']"
+        self.see(cell, "/")
+        first = self.see(cell).text
+        time.sleep(1.5)
+        self.assertNotEqual(self.see(cell).text, first)
+        self.button("Stop").click()
+        self.see("[data-testid=dock]", "was stopped")
+        self.see(".halted", "trials are missing")
+        self.button("Resume").click()
+        self.see("[data-testid=dock]", "30 of 30 trials passed", 40)
+        self.assertEqual(self.errors(), [])
+
+    def test_broken_files_and_addresses_are_told(self) -> None:
+        self.change("tasks/small.yaml", "tides/high_water", "tides/high")
+        self.open("/")
+        self.see(".problems", "tasks/small.yaml:8:26")
+        self.open("/trial/77")
+        self.see("h2", "This trial cannot be shown")
+        self.see(".notice", "there is no trial 77")
+        self.open("/nowhere")
+        self.see("h2", "There is nothing at this address")
+
+    def test_text_from_a_tool_is_never_markup(self) -> None:
+        evil = "<img src=x onerror=document.title='owned'>"
+        self.change("servers/tides.yaml", '"14:31"', f'"{evil}"')
+        self.start(1)
+        self.see("[data-testid=dock]", "0 of 1 trials passed")
+        self.open("/trial/1?call=c1")
+        self.see("[aria-label='Chosen call']", evil)
+        self.see(".conversation", evil)
+        self.assertEqual(self.page.title, "Skerrow test desk · Ferox")
+        self.assertEqual(self.errors(), [])
+
+    def test_both_themes_have_readable_contrast(self) -> None:
+        self.start(1)
+        self.see("[data-testid=dock]", "is done")
+        for theme in ("light", "dark"):
+            self.page.execute_script("document.documentElement.dataset.theme = arguments[0]", theme)
+            for name in ("--ink", "--soft", "--holds", "--doubt", "--broke", "--iron"):
+                pair = (name, "--ground")
+                self.assertGreaterEqual(self.contrast(*pair), 4.5, (theme, pair))
+
+    def contrast(self, one: str, other: str) -> float:
+        """WCAG's contrast ratio of two of the page's colours."""
+
+        def luminance(name: str) -> float:
+            style = "getComputedStyle(document.documentElement)"
+            text = self.page.execute_script(f"return {style}.getPropertyValue('{name}')").strip(
+                "# "
+            )
+            parts = [int(text[i : i + 2], 16) / 255 for i in (0, 2, 4)]
+            r, g, b = (p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts)
+            return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+        light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+        return (light + 0.05) / (dark + 0.05)

@@ -1,0 +1,132 @@
+"""The interface over HTTP: runs, boards, trials, live updates, and who is kept out."""
+
+from __future__ import annotations
+
+import json
+import time
+import unittest
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+from ferox.web.openapi import document
+from tests.serving import ServedCase
+
+ROOT = Path(__file__).resolve().parents[1]
+ALL = {"suites": ["small"], "agents": ["plain"], "repeats": 2}
+
+
+class Interface(ServedCase):
+    def finished(self, body: Any = ALL) -> int:
+        """Start a run and follow its stream to the end."""
+        run = self.ask("/api/runs", body)
+        self.assertEqual(run.status, 201, run.body)
+        self.stream(run.body["id"])
+        return int(run.body["id"])
+
+    def stream(self, run: int) -> list[tuple[str, Any]]:
+        told = []
+        with urllib.request.urlopen(f"{self.url}/api/runs/{run}/stream", timeout=30) as answer:
+            for block in answer.read().decode().split("\n\n"):
+                lines = dict(
+                    line.split(": ", 1)
+                    for line in block.splitlines()
+                    if line and not line.startswith(":")
+                )
+                if lines:
+                    told.append((lines["event"], json.loads(lines["data"])))
+        return told
+
+    def test_a_run_its_board_and_a_trial(self) -> None:
+        run = self.finished()
+        board = self.ask(f"/api/runs/{run}/board").body
+        (cell,) = board["cells"]
+        self.assertEqual((cell["passes"], cell["n"], cell["errors"]), (2, 2, 0))
+        self.assertAlmostEqual(cell["interval"][0], 0.342380, places=5)  # Wilson, 2 of 2
+        scores = {tooth["family"]: tooth["score"] for tooth in cell["comb"]}
+        self.assertEqual(scores["choice"], 1)
+        self.assertIsNone(scores["failures"])
+        where = "suite=small&task=high&agent=plain"
+        first, second = self.ask(f"/api/runs/{run}/trials?{where}").body["trials"]
+        shown = self.ask(f"/api/trials/{first['id']}").body
+        self.assertEqual(shown["result"]["verdict"], "pass")
+        self.assertEqual(shown["near"]["next"], second["id"])
+        self.assertEqual(shown["expected"][0]["told"], {"day": "the day today"})
+        text = self.ask(f"/api/trials/{first['id']}/digest").body["text"]
+        self.assertIn("small/high · plain · trial 1: pass", text)
+        self.assertIn("[high]", text)
+
+    def test_the_stream_tells_progress_until_the_run_is_over(self) -> None:
+        run = self.ask("/api/runs", {**ALL, "repeats": 6}).body["id"]
+        told = self.stream(run)
+        self.assertEqual(told[-1], ("over", "done"))
+        last = told[-2][1]
+        self.assertEqual((last["run"]["done"], last["run"]["state"]), (6, "done"))
+        self.assertEqual(last["cells"][0]["passes"], 6)
+
+    def test_the_ledger_tells_what_changed_since_the_run_before(self) -> None:
+        self.finished()
+        self.change("servers/tides.yaml", '"14:31"', '"15:31"')
+        run = self.finished()
+        board = self.ask(f"/api/runs/{run}/board").body
+        self.assertEqual(board["compared_with"], run - 1)
+        (entry,) = board["ledger"]
+        self.assertEqual((entry["kind"], entry["before"], entry["now"]), ("broke", [2, 2], [0, 2]))
+        self.assertEqual(entry["tipped"], "answer.0")
+        self.change("servers/tides.yaml", '"15:31"', '"14:31"')
+        board = self.ask(f"/api/runs/{self.finished()}/board").body
+        self.assertEqual(board["ledger"][0]["kind"], "mended")
+        self.change("tasks/small.yaml", "is: 1}", "is: 2}")
+        board = self.ask(f"/api/runs/{self.finished()}/board").body
+        self.assertEqual((board["compared_with"], board["ledger"]), (None, []))
+
+    def test_a_run_can_be_stopped_and_resumed(self) -> None:
+        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 150}")
+        run = self.ask("/api/runs", {**ALL, "repeats": 20}).body["id"]
+        time.sleep(2.5)
+        self.ask(f"/api/runs/{run}/stop", {})
+        self.assertEqual(self.stream(run)[-1], ("over", "stopped"))
+        halted = self.ask("/api/runs").body["runs"][0]
+        self.assertLess(halted["done"], 20)
+        self.assertEqual(self.ask(f"/api/runs/{run}/resume", {}).status, 200)
+        self.stream(run)
+        self.assertEqual(self.ask("/api/runs").body["runs"][0]["done"], 20)
+        self.assertEqual(self.ask(f"/api/runs/{run}/resume", {}).status, 409)
+
+    def test_a_broken_workspace_is_shown_and_starts_nothing(self) -> None:
+        self.change("tasks/small.yaml", "tides/high_water", "tides/high")
+        shown = self.ask("/api/workspace").body
+        self.assertEqual(shown["problems"][0]["line"], 8)
+        refused = self.ask("/api/runs", ALL)
+        self.assertEqual(refused.status, 409)
+        self.assertIn("tasks/small.yaml:8:26", refused.body["message"])
+        self.assertEqual(self.ask("/api/runs").body["runs"], [])
+
+    def test_bad_bodies_and_addresses(self) -> None:
+        for body in ({}, {**ALL, "repeats": 0}, {**ALL, "agents": []}, {**ALL, "suites": 5}):
+            answer = self.ask("/api/runs", body)
+            self.assertEqual(answer.status, 422, body)
+            self.assertTrue(answer.body["message"])
+        self.assertEqual(self.ask("/api/runs", {**ALL, "agents": ["plian"]}).status, 409)
+        for path in ("/api/trials/99", "/api/runs/99/board", "/api/runs/99/stream", "/api/nothing"):
+            self.assertEqual(self.ask(path).status, 404, path)
+
+    def test_other_sites_and_hosts_are_kept_out(self) -> None:
+        self.assertEqual(self.ask("/api/runs", Host="evil.example").status, 403)
+        self.assertEqual(self.ask("/api/runs", ALL, Origin="http://evil.example").status, 403)
+        self.assertEqual(self.ask("/api/runs", ALL, Origin="http://127.0.0.1:1").status, 403)
+        self.assertEqual(self.ask("/api/runs", ALL, Content_Type="text/plain").status, 415)
+        self.assertEqual(self.ask("/api/runs").body["runs"], [])
+
+    def test_screens_have_a_policy_and_no_way_out_of_their_folder(self) -> None:
+        page = self.ask("/trial/5")
+        self.assertEqual(page.status, 200)
+        self.assertIn("frame-ancestors 'none'", page.headers["Content-Security-Policy"])
+        for path in ("/..%2fapp.py", "/%2e%2e/app.py", "/assets/../../app.py"):
+            self.assertNotIn("create_app", str(self.ask(path).body))
+
+
+class Document(unittest.TestCase):
+    def test_the_front_ends_types_are_made_from_the_present_interface(self) -> None:
+        kept = (ROOT / "frontend/openapi.json").read_text()
+        self.assertEqual(kept, document(), "run script/api")
