@@ -159,7 +159,7 @@ class ToolSeamTest(unittest.IsolatedAsyncioTestCase):
             base, path = seams.gateway.base, seams.url.removeprefix(seams.gateway.base)
             post = {"jsonrpc": "2.0", "id": 1, "method": "ping"}
             told = await http.post(base + path, json=post, headers={"Host": "evil.example"})
-            self.assertEqual(told.status_code, 400)
+            self.assertEqual(told.status_code, 403)
             told = await http.post(
                 base + path, json=post, headers={"Origin": "http://evil.example"}
             )

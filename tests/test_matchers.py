@@ -23,7 +23,7 @@ AT = Situation(
     Clock("2031-03-14T06:30:00Z", "Europe/Lisbon"),
     lambda name, path: {"vessel": ["9471102"], "free": None}.get(name, []),
     "Book N1 for IMO 9471102 on 14 March.",
-    ("The window opens at 14:10.",),
+    lambda: ["The window opens at 14:10."],
 )
 
 

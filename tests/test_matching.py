@@ -129,7 +129,7 @@ def best_by_force(evidence: Evidence) -> tuple[Fraction, int, int, int]:
 
 
 def judged_key(evidence: Evidence, matching: Any) -> tuple[Fraction, int, int, int]:
-    weight = sum((1 + evidence._fit(x, c) for x, c in matching.items()), Fraction(0))
+    weight = sum((1 + Fraction(*evidence._fit(x, c)) for x, c in matching.items()), Fraction(0))
     errors = sum(c.failed for c in matching.values())
     required = sum(x.required for x in matching)
     return (weight, -errors, required, evidence._count_from(matching))

@@ -20,7 +20,9 @@ async def open_desk(trial):
     model = trial.models["main"]
     agent = create_agent(
         ChatOpenAI(
-            model=model["name"], base_url=model["base_url"], api_key=model["api_key"],
+            model=model["name"],
+            base_url=model["base_url"],
+            api_key=model["api_key"],
             temperature=trial.params.get("temperature", 0),
         ),
         tools=await client.get_tools(),

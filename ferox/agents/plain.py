@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import json
+import ssl
 from contextlib import AsyncExitStack
 from typing import Any
 
 import httpx2
 from mcp import Client
+from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+
+_TLS = ssl.create_default_context()
+"""Made once: it takes longer than a whole trial."""
 
 
 class _PlainConversation(Conversation):
@@ -25,9 +30,12 @@ class _PlainConversation(Conversation):
 
     async def start(self) -> None:
         """Connect to every server and list its tools."""
-        self._http = await self._stack.enter_async_context(httpx2.AsyncClient(timeout=None))
+        http = httpx2.AsyncClient(timeout=None, verify=_TLS)
+        self._http = await self._stack.enter_async_context(http)
         for name, url in self._setup.servers.items():
-            client = await self._stack.enter_async_context(Client(url))
+            client = await self._stack.enter_async_context(
+                Client(streamable_http_client(url, http_client=self._http))
+            )
             listed = await client.list_tools()
             for tool in listed.tools:
                 # A tool of the same name on two servers is offered under both names.

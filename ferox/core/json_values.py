@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from functools import lru_cache
 from typing import Any
@@ -29,6 +30,8 @@ def canonical(value: Any) -> str:
 
     Numbers that RFC 8785 cannot hold (integers past 2**53, NaN) keep Python's form.
     """
+    if value is None or isinstance(value, str | bool):  # the everyday leaves, in C
+        return json.dumps(value, ensure_ascii=False)
     try:
         return rfc8785.dumps(value).decode()
     except (rfc8785.CanonicalizationError, ValueError):

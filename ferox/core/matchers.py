@@ -7,7 +7,7 @@ value, whole. Each matcher is compiled once into a `Matcher` and tested often.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
@@ -34,17 +34,18 @@ class Situation:
     """What a matcher may look at besides the value.
 
     `sources` gives, for a name and a path, the values that `from` may take, or None
-    where the source was an optional call that was not made (then `seen` decides).
+    where the source was an optional call that was not made (then `seen` decides);
+    `results` gives the texts of all earlier results.
     """
 
     clock: Clock
     sources: Callable[[str, str], list[Any] | None] = lambda name, path: []
     user_text: str = ""
-    results: tuple[str, ...] = ()
+    results: Callable[[], Sequence[str]] = tuple
 
     def seen(self, value: Any) -> bool:
         """Whether a value stands in the user's words or any earlier result."""
-        texts = (self.user_text, *self.results)
+        texts = (self.user_text, *self.results())
         if isinstance(value, list):
             return all(self.seen(v) for v in value)
         return any(stands_in(value, text, self.clock.tz) for text in texts)

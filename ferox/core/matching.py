@@ -16,7 +16,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from fractions import Fraction
 from math import lcm
 
 import numpy as np
@@ -30,7 +29,8 @@ MOST_MATCHINGS = 2_000
 those seen stands: they come in the order of preference, so a cut loses little."""
 
 Matching = dict[Copy, Call]
-Fit = Callable[[Copy, Call], Fraction]
+Fit = Callable[[Copy, Call], tuple[int, int]]
+"""How many of a pair's own arguments hold, and how many there are (1, 1 if none)."""
 CountFrom = Callable[[Matching], int]
 
 
@@ -65,12 +65,12 @@ def _groups(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group
         groups[tool].copies.append(copy)
     for group in groups.values():
         fits = {x: {y: fit(x, y) for y in group.calls} for x in group.copies}
-        scale = lcm(*(f.denominator for row in fits.values() for f in row.values()), 1)
+        scale = lcm(*(total for row in fits.values() for _, total in row.values()), 1)
         base = len(group.copies) + 1
         for x, row in fits.items():
             group.value[x] = {
-                y: int((1 + f) * scale) * base * base - y.failed * base + x.required
-                for y, f in row.items()
+                y: (scale + held * scale // total) * base * base - y.failed * base + x.required
+                for y, (held, total) in row.items()
             }
         group.best = group.optimum(group.copies, group.calls)
     return groups
@@ -120,8 +120,8 @@ def _walk(copies: list[Copy], groups: dict[str, _Group], branching: set[str]) ->
 def match(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom) -> Matching:
     """The optimal matching of expected copies (in list order) with calls (by start).
 
-    `fit` gives the part of a pair's own arguments that hold, from 0 to 1; `count_from`
-    the number of `from` checks that hold under a matching.
+    `fit` judges a pair by its own arguments; `count_from` gives the number of `from`
+    checks that hold under a matching.
     """
     groups = _groups(copies, calls, fit)
     linked = _linked(copies)

@@ -45,7 +45,8 @@ class ModelSeam:
     async def complete(self, request: Request) -> Response:
         """Answer a chat-completions request, and note what was offered and proposed."""
         try:
-            body = json.loads(await request.body())
+            text = await request.body()
+            body = json.loads(text)
             messages = body["messages"]
             tools = _offered(body)
             assert isinstance(messages, list)
@@ -68,16 +69,16 @@ class ModelSeam:
         spoken = self._stand_in.answer(messages, tools)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
-        return self._answer(event, spoken, body, tools)
+        return self._answer(event, spoken, len(text), tools)
 
     def _address(self, name: str) -> str:
         """A name that was offered: a server's tool, or one of the agent's own."""
         return self._names.address(name) or f"{OWN}/{name}"
 
     def _answer(
-        self, event: Event, spoken: Spoken, body: Any, tools: Mapping[str, Any]
+        self, event: Event, spoken: Spoken, asked: int, tools: Mapping[str, Any]
     ) -> Response:
-        usage = _usage(body, spoken)
+        usage = _usage(asked, spoken)
         proposed: list[Proposal] = []
         for call in spoken.calls:
             known = call.name in tools
@@ -107,11 +108,10 @@ def _offered(body: dict[str, Any]) -> dict[str, tuple[str, Any]]:
     return {f["name"]: (f.get("description") or "", f.get("parameters") or {}) for f in functions}
 
 
-def _usage(body: Any, spoken: Spoken) -> dict[str, int]:
+def _usage(asked: int, spoken: Spoken) -> dict[str, int]:
     said = (spoken.text or "") + "".join(json.dumps(c.args) + c.name for c in spoken.calls)
-    asked = json.dumps([body["messages"], body.get("tools")])
     return {
-        "input": len(asked) // CHARACTERS_PER_TOKEN,
+        "input": asked // CHARACTERS_PER_TOKEN,
         "output": max(1, len(said) // CHARACTERS_PER_TOKEN),
     }
 

@@ -31,7 +31,7 @@ class Writer:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._events: dict[tuple[int, int], str] = {}
+        self._events: dict[tuple[int, int], Event] = {}
         self._work: list[Work] = []
         self._turn = asyncio.Lock()
         self._task: asyncio.Task[None] | None = None
@@ -49,7 +49,7 @@ class Writer:
 
     def event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
-        self._events[trial, n] = _text(event)
+        self._events[trial, n] = event  # made text once, when its batch is due
 
     def later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
@@ -66,17 +66,17 @@ class Writer:
             if not events and not work:
                 return
             self._events, self._work = {}, []
+            rows = [{"trial_id": t, "n": n, "body": _text(e)} for (t, n), e in events.items()]
             try:
-                await asyncio.to_thread(self._commit, events, work)
+                await asyncio.to_thread(self._commit, rows, work)
             except DatabaseError as error:
                 self._events = {**events, **self._events}
                 self._work = [*work, *self._work]
                 raise StoreError(f"results cannot be stored: {error.orig}") from None
 
-    def _commit(self, events: dict[tuple[int, int], str], work: list[Work]) -> None:
+    def _commit(self, rows: list[dict[str, Any]], work: list[Work]) -> None:
         with Session(self._engine) as session, session.begin():
-            if events:
-                rows = [{"trial_id": t, "n": n, "body": b} for (t, n), b in events.items()]
+            if rows:
                 statement = insert(EventRow)
                 session.execute(
                     statement.on_conflict_do_update(

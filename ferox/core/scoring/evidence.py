@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from fractions import Fraction
 from functools import cached_property
 from typing import Any
 
@@ -49,24 +48,22 @@ class Evidence:
     matching: Matching = field(default_factory=dict)
 
     def __post_init__(self) -> None:
-        self._situations: dict[int, tuple[str, tuple[str, ...]]] = {}
         self.matching = match(
             list(self.script.copies), self.story.calls, self._fit, self._count_from
         )
 
     def situation(self, call: Call, matching: Matching | None = None) -> Situation:
         """What a matcher may look at when it judges an argument of a call."""
-        if call.index not in self._situations:
-            words = "\n".join(text for at, text in self.story.user_words if at <= call.start)
-            results = tuple(
-                c.text for c in self.story.calls if c.end is not None and c.end <= call.start
-            )
-            self._situations[call.index] = (words, results)
-        words, results = self._situations[call.index]
         under = self.matching if matching is None else matching
         return Situation(
-            self.script.clock, lambda name, path: self.source(name, path, under), words, results
+            self.script.clock,
+            lambda name, path: self.source(name, path, under),
+            "\n".join(text for at, text in self.story.user_words if at <= call.start),
+            lambda: self._texts_before(call.start),
         )
+
+    def _texts_before(self, start: int) -> list[str]:
+        return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
 
     def source(self, name: str, path: str, matching: Matching | None = None) -> list[Any] | None:
         """The values that `from: name` may take; None for an optional call not made."""
@@ -80,13 +77,13 @@ class Evidence:
             return None
         return [value for call in calls for value in found(call.result, path)]
 
-    def _fit(self, copy: Copy, call: Call) -> Fraction:
+    def _fit(self, copy: Copy, call: Call) -> tuple[int, int]:
         matchers = copy.expected.plain_args
         if not matchers:
-            return Fraction(1)
+            return 1, 1
         at = self.situation(call, {})
         held = sum(m.holds(call.args.get(k, ABSENT), at) for k, m in matchers.items())
-        return Fraction(held, len(matchers))
+        return held, len(matchers)
 
     def _count_from(self, matching: Matching) -> int:
         return sum(

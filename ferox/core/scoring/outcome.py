@@ -22,8 +22,8 @@ Judgement = tuple[bool | None, str]
 
 def _situation(evidence: Evidence) -> Situation:
     said = "\n".join(text for _, text in evidence.story.user_words)
-    results = tuple(c.text for c in evidence.story.calls)
-    return Situation(evidence.script.clock, evidence.source, said, results)
+    results = [c.text for c in evidence.story.calls]
+    return Situation(evidence.script.clock, evidence.source, said, lambda: results)
 
 
 def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:

@@ -1,0 +1,21 @@
+"""`python -m bench` prints every figure: what was measured, its bound, and the ratio."""
+
+from __future__ import annotations
+
+import asyncio
+
+from bench import scoring, tool_seam, trials
+
+
+def main() -> None:
+    """Measure and print, one line a figure."""
+    for line in asyncio.run(_lines()):
+        print(line)
+
+
+async def _lines() -> list[str]:
+    return [await tool_seam.measure(), await trials.measure(), scoring.measure()]
+
+
+if __name__ == "__main__":
+    main()
