@@ -154,7 +154,7 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
         ).all()
         if not missing:
             raise RunError(f"nothing is missing from run {run}")
-        undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0}
+        undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
         for table in (tables.EventRow, tables.TraceHead, tables.ResultRow):
             session.execute(delete(table).where(table.trial_id.in_(missing)))

@@ -169,6 +169,7 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
         .where(tables.Trial.id == trial)
         .values(
             state="stopped" if why == "stopped" else "done",
+            script=script,
             verdict=result["verdict"],
             reason=result["reason"],
             **{f"score_{family}": value for family, value in result["scores"].items()},

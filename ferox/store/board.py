@@ -11,8 +11,11 @@ from sqlalchemy.orm import Session
 
 from ferox.core.statistics import Interval, wilson
 from ferox.formats.result import FAMILIES
-from ferox.store.tables import ResultRow, Run, Trial
+from ferox.store.tables import Run, Trial
 from ferox.store.traces import read_result
+
+LOOKED_AT = 5
+"""Failed trials of a cell whose checks are read to tell which one tipped."""
 
 Key = tuple[str, str, str]
 
@@ -120,13 +123,9 @@ def previous_run(session: Session, run: int) -> int | None:
 
 
 def _scripts(session: Session, run: int) -> set[tuple[str, str, str, str]]:
-    query = (
-        select(Trial.suite, Trial.task, Trial.agent, ResultRow.script)
-        .join(ResultRow, ResultRow.trial_id == Trial.id)
-        .where(Trial.run_id == run)
-        .distinct()
-    )
-    return {(s, t, a, h) for s, t, a, h in session.execute(query)}
+    columns = (Trial.suite, Trial.task, Trial.agent, Trial.script)
+    query = select(*columns).where(Trial.run_id == run, Trial.script.is_not(None)).distinct()
+    return {(s, t, a, str(h)) for s, t, a, h in session.execute(query)}
 
 
 def _failures(session: Session, run: int, key: Key) -> tuple[str | None, str | None, list[int]]:
@@ -142,7 +141,7 @@ def _failures(session: Session, run: int, key: Key) -> tuple[str | None, str | N
     ).all()  # fmt: skip
     counts: Counter[str] = Counter()
     messages: dict[str, str] = {}
-    for trial in failed[:20]:
+    for trial in failed[:LOOKED_AT]:
         result = read_result(session, trial)
         for check in result["checks"] if result else ():
             if check["passed"] is False:

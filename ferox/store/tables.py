@@ -57,6 +57,8 @@ class Trial(Base):
     """waiting, running, done or stopped."""
     started_at: Mapped[float | None]
     changed_at: Mapped[float]
+    script: Mapped[str | None]
+    """A hash of the script that it was last judged by."""
     verdict: Mapped[str | None]
     reason: Mapped[str | None]
     score_choice: Mapped[float | None]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import time
 from dataclasses import asdict
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -99,7 +100,12 @@ def cell_shape(cell: Cell) -> shapes.CellShape:
 
 def snapshot_of(session: Session, run: int) -> Snapshot:
     """What a run used."""
-    return Snapshot.model_validate_json(session.get_one(tables.Snapshot, run).body)
+    return _snapshot(session.get_one(tables.Snapshot, run).body)
+
+
+@lru_cache(maxsize=16)
+def _snapshot(body: str) -> Snapshot:
+    return Snapshot.model_validate_json(body)
 
 
 def board_shape(session: Session, root: Path, run: tables.Run) -> shapes.BoardShape:

@@ -157,6 +157,18 @@
   .board {
     padding: 12px 18px 24px;
   }
+  .head,
+  .problems,
+  .board :global(.ledger) {
+    position: sticky;
+    left: 18px;
+    max-width: calc(100vw - 36px);
+  }
+  .board {
+    width: max-content;
+    min-width: 100%;
+    box-sizing: border-box;
+  }
   .head {
     display: flex;
     align-items: center;

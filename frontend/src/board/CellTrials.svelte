@@ -44,6 +44,9 @@
 
 <style>
   .trials {
+    position: sticky;
+    left: 18px;
+    width: calc(100vw - 60px);
     display: flex;
     flex-wrap: wrap;
     gap: 6px 22px;

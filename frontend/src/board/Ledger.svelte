@@ -23,7 +23,7 @@
     {#if board.compared_with}
       Since <a href={`/board/${board.compared_with}`}>run {board.compared_with}</a>
     {:else}
-      First run on these scripts
+      {going ? "What changed" : "First run on these scripts"}
     {/if}
   </h2>
   {#if board.ledger.length}

@@ -25,84 +25,79 @@
   }
 </script>
 
-<div class="scroll">
-  <table aria-label="Tasks against agents">
-    <thead>
-      <tr>
-        <th class="corner" scope="col">
-          <span class="legend soft" title={`A tooth each: ${families.join(", ")}`}>
-            teeth: {families.join(" · ")}
-          </span>
-        </th>
-        {#each board.agents as agent (agent.agent)}
-          <th scope="col" title={agent.title}>
-            <span class="agent">{agent.agent}</span>
-            <span class="soft under"
-              >{agent.link} · {agent.model}{agent.simulated ? " (simulated)" : ""}</span
-            >
-          </th>
-        {/each}
-      </tr>
-    </thead>
-    <tbody>
-      {#each board.suites as suite (suite.suite)}
-        {#if board.suites.length > 1}
-          <tr class="suite"
-            ><th scope="rowgroup" colspan={board.agents.length + 1}>{suite.suite}</th></tr
+<table aria-label="Tasks against agents">
+  <thead>
+    <tr>
+      <th class="corner" scope="col">
+        <span class="legend soft" title={`A tooth each: ${families.join(", ")}`}>
+          teeth: {families.join(" · ")}
+        </span>
+      </th>
+      {#each board.agents as agent (agent.agent)}
+        <th scope="col" title={agent.title}>
+          <span class="agent">{agent.agent}</span>
+          <span class="soft under"
+            >{agent.link} · {agent.model}{agent.simulated ? " (simulated)" : ""}</span
           >
-        {/if}
-        {#each suite.tasks as task (task.task)}
-          <tr>
-            <th scope="row" class="task" title={task.title}>
-              <span class="name">{task.task}</span>
-              <span class="soft under">{task.title ?? ""}</span>
-            </th>
-            {#each board.agents as agent (agent.agent)}
-              {@const key = `${suite.suite}/${task.task}/${agent.agent}`}
-              {@const cell = cells.get(key)}
-              <td class={{ open: open === key }}>
-                {#if cell}
-                  <button
-                    onclick={() => toggle(key)}
-                    title={told(cell)}
-                    aria-expanded={open === key}
-                    aria-label={`${task.task}, ${agent.agent}: ${told(cell)}`}
-                    data-cell={key}
-                  >
-                    <span class="rate">
-                      {#if cell.n}
-                        <strong>{cell.passes}</strong><span class="soft">/{cell.n}</span>
-                      {:else}
-                        <span class="soft">–</span>
-                      {/if}
-                    </span>
-                    <Pips {cell} {going} />
-                    <span class="comb">
-                      {#if cell.n}<Comb comb={cell.comb} />{/if}
-                    </span>
-                  </button>
-                {/if}
-              </td>
-            {/each}
-          </tr>
-          {#if open?.startsWith(`${suite.suite}/${task.task}/`)}
-            {@const cell = cells.get(open)}
-            {#if cell}
-              <tr class="trials">
-                <td colspan={board.agents.length + 1}><CellTrials run={run.id} {cell} /></td>
-              </tr>
-            {/if}
-          {/if}
-        {/each}
+        </th>
       {/each}
-    </tbody>
-  </table>
-</div>
+    </tr>
+  </thead>
+  <tbody>
+    {#each board.suites as suite (suite.suite)}
+      {#if board.suites.length > 1}
+        <tr class="suite"
+          ><th scope="rowgroup" colspan={board.agents.length + 1}>{suite.suite}</th></tr
+        >
+      {/if}
+      {#each suite.tasks as task (task.task)}
+        <tr>
+          <th scope="row" class="task" title={task.title}>
+            <span class="name">{task.task}</span>
+            <span class="soft under">{task.title ?? ""}</span>
+          </th>
+          {#each board.agents as agent (agent.agent)}
+            {@const key = `${suite.suite}/${task.task}/${agent.agent}`}
+            {@const cell = cells.get(key)}
+            <td class={{ open: open === key }}>
+              {#if cell}
+                <button
+                  onclick={() => toggle(key)}
+                  title={told(cell)}
+                  aria-expanded={open === key}
+                  aria-label={`${task.task}, ${agent.agent}: ${told(cell)}`}
+                  data-cell={key}
+                >
+                  <span class="rate">
+                    {#if cell.n}
+                      <strong>{cell.passes}</strong><span class="soft">/{cell.n}</span>
+                    {:else}
+                      <span class="soft">–</span>
+                    {/if}
+                  </span>
+                  <Pips {cell} {going} />
+                  <span class="comb">
+                    {#if cell.n}<Comb comb={cell.comb} />{/if}
+                  </span>
+                </button>
+              {/if}
+            </td>
+          {/each}
+        </tr>
+        {#if open?.startsWith(`${suite.suite}/${task.task}/`)}
+          {@const cell = cells.get(open)}
+          {#if cell}
+            <tr class="trials">
+              <td colspan={board.agents.length + 1}><CellTrials run={run.id} {cell} /></td>
+            </tr>
+          {/if}
+        {/if}
+      {/each}
+    {/each}
+  </tbody>
+</table>
 
 <style>
-  .scroll {
-    overflow-x: auto;
-  }
   table {
     border-collapse: separate;
     border-spacing: 0;
@@ -117,10 +112,17 @@
     position: sticky;
     top: 0;
     background: var(--ground);
-    z-index: 1;
+    z-index: 2;
+  }
+  thead .corner {
+    z-index: 3;
   }
   .corner,
   .task {
+    position: sticky;
+    left: 0;
+    background: var(--ground);
+    z-index: 1;
     width: 300px;
     max-width: 300px;
     padding-left: 0;

@@ -75,7 +75,6 @@
         <tr>
           <th scope="col">argument</th>
           {#if event}<th scope="col">given</th>{/if}
-          <th scope="col">schema</th>
           <th scope="col">expected</th>
         </tr>
       </thead>
@@ -84,15 +83,15 @@
           {@const fault = wrong(argument)}
           {@const shape = schema.properties?.[argument]}
           <tr class={{ wrong: fault !== null }} title={fault}>
-            <th scope="row">{argument}</th>
+            <th scope="row">
+              {argument}
+              <span class="soft type">
+                {shape
+                  ? (shape.format ?? shape.type ?? "any")
+                  : "not in the schema"}{schema.required?.includes(argument) ? ", required" : ""}
+              </span>
+            </th>
             {#if event}<td><Value value={given[argument]} depth={1} /></td>{/if}
-            <td class="soft">
-              {shape ? (shape.format ?? shape.type ?? "any") : "unknown"}{schema.required?.includes(
-                argument,
-              )
-                ? ", required"
-                : ""}
-            </td>
             <td>{expected?.told[argument] ?? ""}</td>
           </tr>
         {/each}
@@ -160,6 +159,11 @@
   tbody th {
     font-weight: 550;
     padding-left: 6px;
+  }
+  .type {
+    display: block;
+    font-weight: 400;
+    font-size: 11.5px;
   }
   .wrong th {
     box-shadow: inset 3px 0 var(--doubt);

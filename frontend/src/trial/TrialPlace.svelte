@@ -173,7 +173,7 @@
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></button
       >
       {#if latency}
-        <span>turns {latency.turn_ms.map(duration).join(", ")}</span>
+        <span>turns {latency.turn_ms.map(duration).join(", ") || "none"}</span>
         <span>model {latency.model_ms === null ? "not seen" : duration(latency.model_ms)}</span>
         <span>tools {duration(latency.tool_ms)}</span>
         <span>agent itself {duration(latency.agent_ms)}</span>
@@ -214,6 +214,7 @@
   .trial {
     display: grid;
     grid-template-rows: auto auto auto minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1fr);
     height: 100%;
     padding: 10px 18px 0;
     min-height: 560px;
@@ -231,6 +232,7 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+    flex: 0 1 auto;
     min-width: 80px;
   }
   h1 a {
@@ -244,6 +246,8 @@
     min-width: 60px;
   }
   .verdict {
+    flex: none;
+    max-width: 40%;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
@@ -259,6 +263,7 @@
     color: var(--doubt);
   }
   .keys {
+    flex: none;
     margin-left: auto;
     display: flex;
     gap: 6px;

@@ -221,6 +221,7 @@ function barsOf(
       .flatMap((c) => c.calls),
   );
   const taken = new Map<string, number>();
+  const named = new Map<number, string>();
   return view.trace.events
     .filter((e) => e.kind === "call" && e.seam !== "model")
     .map((event) => {
@@ -235,8 +236,13 @@ function barsOf(
       // A label that would run into the one before it goes a row further down.
       const low = labelled < (taken.get(`${y}`) ?? 0);
       const key = low ? `${y}low` : `${y}`;
-      const crowded = labelled < (taken.get(key) ?? 0);
-      if (!crowded) taken.set(key, labelled + label.length * CHARACTER + 6);
+      // Neighbours of one tool need its name once.
+      const again = low && named.get(y) === label;
+      const crowded = again || labelled < (taken.get(key) ?? 0);
+      if (!crowded) {
+        taken.set(key, labelled + label.length * CHARACTER + 6);
+        named.set(y, label);
+      }
       const failed = Boolean(event.error) || (event.s === null && view.result !== null);
       const denied = event.error?.kind === "denied";
       return {

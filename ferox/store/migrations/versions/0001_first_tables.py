@@ -48,6 +48,7 @@ def upgrade() -> None:
         sa.Column("state", sa.String(), nullable=False),
         sa.Column("started_at", sa.Double(), nullable=True),
         sa.Column("changed_at", sa.Double(), nullable=False),
+        sa.Column("script", sa.String(), nullable=True),
         sa.Column("verdict", sa.String(), nullable=True),
         sa.Column("reason", sa.String(), nullable=True),
         sa.Column("score_choice", sa.Double(), nullable=True),

@@ -1,0 +1,97 @@
+"""Writes the formats' JSON Schemas and their reference pages: `script/formats`."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel
+
+from ferox.formats.agent import AgentFile
+from ferox.formats.server import ServerFile
+from ferox.formats.stand_in import StandInFile
+from ferox.formats.suite import Suite
+from ferox.formats.trace import TRACE
+from ferox.formats.workspace import WorkspaceFile
+
+FILES: dict[str, tuple[str, type[BaseModel]]] = {
+    "workspace": ("`ferox.yaml`", WorkspaceFile),
+    "server": ("`servers/*.yaml`", ServerFile),
+    "agent": ("`agents/*.yaml`", AgentFile),
+    "suite": ("`tasks/*.yaml`", Suite),
+    "stand-in": ("`stand_ins/*.yaml`", StandInFile),
+}
+DIALECT = "https://json-schema.org/draft/2020-12/schema"
+
+
+def schemas() -> dict[str, dict[str, Any]]:
+    """Each format's JSON Schema (2020-12), by name."""
+    made: dict[str, dict[str, Any]] = {
+        name: model.model_json_schema(by_alias=True) for name, (_, model) in FILES.items()
+    }
+    made["trace"] = TRACE.json_schema()
+    return {name: {"$schema": DIALECT, **schema} for name, schema in made.items()}
+
+
+def _kind(schema: dict[str, Any]) -> str:
+    """A property's type as a reader says it."""
+    if "$ref" in schema:
+        return f"[{(name := schema['$ref'].rsplit('/', 1)[-1])}](#{name.lower()})"
+    if "const" in schema:
+        return f"`{json.dumps(schema['const'])}`"
+    if "enum" in schema:
+        return " or ".join(f"`{value}`" for value in schema["enum"])
+    for key in ("anyOf", "oneOf"):
+        if key in schema:
+            kinds = [_kind(s) for s in schema[key] if s.get("type") != "null"]
+            return " or ".join(dict.fromkeys(kinds))
+    if schema.get("type") == "array":
+        return f"list of {_kind(schema.get('items', {}))}"
+    if schema.get("type") == "object" and isinstance(schema.get("additionalProperties"), dict):
+        return f"map of {_kind(schema['additionalProperties'])}"
+    return str(schema.get("type", "any JSON"))
+
+
+def _table(schema: dict[str, Any]) -> list[str]:
+    rows = ["| key | value | default | meaning |", "|---|---|---|---|"]
+    required = schema.get("required", [])
+    for key, told in schema.get("properties", {}).items():
+        default = told.get("default")
+        if key in required:
+            shown = "required"
+        else:
+            shown = f"`{json.dumps(default)}`" if default not in (None, [], {}) else ""
+        meaning = " ".join(str(told.get("description", "")).split()).replace("|", "\\|")
+        rows.append(f"| `{key}` | {_kind(told)} | {shown} | {meaning} |")
+    return rows
+
+
+def page(name: str, where: str, schema: dict[str, Any]) -> str:
+    """A format's reference page, made from its schema."""
+    lines = [f"# {where}", "", "Made from the format's schema by `script/formats`.", ""]
+    lines += [schema.get("description", ""), "", *_table(schema)]
+    for part, told in sorted(schema.get("$defs", {}).items()):
+        lines += ["", f"## {part}", "", *str(told.get("description", "")).splitlines(), ""]
+        lines += _table(told) if told.get("properties") else [_kind(told)]
+    return "\n".join(lines) + "\n"
+
+
+def pages() -> dict[str, str]:
+    """Every reference page, by file name."""
+    places = {**{name: where for name, (where, _) in FILES.items()}, "trace": "A trace"}
+    return {f"{n}.md": page(n, places[n], schema) for n, schema in schemas().items()}
+
+
+def main(root: Path) -> None:
+    """Write everything below the project's folder."""
+    for name, schema in schemas().items():
+        path = root / "ferox/formats/schemas" / f"{name}.json"
+        path.write_text(json.dumps(schema, indent=1, sort_keys=True) + "\n")
+    for file, text in pages().items():
+        (root / "docs/reference" / file).write_text(text)
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1] if len(sys.argv) > 1 else "."))
