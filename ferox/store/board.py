@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import ColumnElement, case, func, select
@@ -43,7 +43,6 @@ class Cell:
     running: int
     interval: Interval | None
     comb: tuple[Tooth, ...]
-    trials: tuple[int, ...] = field(default=())
 
     @property
     def key(self) -> Key:
@@ -69,7 +68,6 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
             _count(Trial.verdict == "error"),
             _count(Trial.state == "waiting"),
             _count(Trial.state == "running"),
-            func.min(Trial.id),
             *(func.avg(s) for s in scores),
             *(func.count(s) for s in scores),
         )
@@ -80,16 +78,14 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
         query = query.having(func.max(Trial.changed_at) > changed_since)
     cells = []
     for row in session.execute(query).all():
-        suite, task, agent, passes, n, errors, waiting, running, first = row[:9]
-        means, counts = row[9:15], row[15:21]
+        suite, task, agent, passes, n, errors, waiting, running = row[:8]
+        means, counts = row[8:14], row[14:20]
         comb = tuple(
             Tooth(family, None if mean is None else round(mean, 6), count)
             for family, mean, count in zip(FAMILIES, means, counts, strict=True)
         )
         interval = wilson(passes, n) if n else None
-        cells.append(
-            Cell(suite, task, agent, passes, n, errors, waiting, running, interval, comb, (first,))
-        )
+        cells.append(Cell(suite, task, agent, passes, n, errors, waiting, running, interval, comb))
     return cells
 
 

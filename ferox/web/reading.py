@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import time
-from dataclasses import asdict
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -95,7 +94,7 @@ def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
 
 def cell_shape(cell: Cell) -> shapes.CellShape:
     """A cell of the board."""
-    return shapes.CellShape.model_validate(asdict(cell))
+    return shapes.CellShape.model_validate(cell)
 
 
 def snapshot_of(session: Session, run: int) -> Snapshot:
@@ -123,7 +122,7 @@ def board_shape(session: Session, root: Path, run: tables.Run) -> shapes.BoardSh
         agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
         cells=[cell_shape(c) for c in cells],
         compared_with=before,
-        ledger=[shapes.LedgerShape.model_validate(asdict(e)) for e in ledger],
+        ledger=[shapes.LedgerShape.model_validate(e) for e in ledger],
     )
 
 

@@ -4,9 +4,15 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 RunState = Literal["waiting", "running", "done", "stopped", "interrupted"]
+
+
+class FromRecord(BaseModel):
+    """A shape that is read from a record's attributes of the same names."""
+
+    model_config = ConfigDict(from_attributes=True)
 
 
 class Fault(BaseModel):
@@ -96,7 +102,7 @@ class RunList(BaseModel):
     runs: list[RunShape]
 
 
-class ToothShape(BaseModel):
+class ToothShape(FromRecord):
     """One family of a cell."""
 
     family: str
@@ -104,7 +110,7 @@ class ToothShape(BaseModel):
     n: int
 
 
-class CellShape(BaseModel):
+class CellShape(FromRecord):
     """One task against one agent. `interval`: Wilson, 95 %."""
 
     suite: str
@@ -119,7 +125,7 @@ class CellShape(BaseModel):
     comb: list[ToothShape]
 
 
-class LedgerShape(BaseModel):
+class LedgerShape(FromRecord):
     """One change since the run before."""
 
     kind: Literal["broke", "mended", "wavers"]

@@ -4,905 +4,914 @@
  */
 
 export interface paths {
-  "/api/runs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest hundred runs. */
+        get: operations["runs_api_runs_get"];
+        put?: never;
+        /** Plan a run and start its worker. */
+        post: operations["start_api_runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The newest hundred runs. */
-    get: operations["runs_api_runs_get"];
-    put?: never;
-    /** Plan a run and start its worker. */
-    post: operations["start_api_runs_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/runs/{run}/board": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{run}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tasks against agents, and what changed since the run before. */
+        get: operations["board_api_runs__int_run__board_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Tasks against agents, and what changed since the run before. */
-    get: operations["board_api_runs__int_run__board_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/runs/{run}/resume": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{run}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do what a stopped or interrupted run has not done. */
+        post: operations["resume_api_runs__int_run__resume_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Do what a stopped or interrupted run has not done. */
-    post: operations["resume_api_runs__int_run__resume_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/runs/{run}/stop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{run}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a run's worker to stop. */
+        post: operations["stop_api_runs__int_run__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Ask a run's worker to stop. */
-    post: operations["stop_api_runs__int_run__stop_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/runs/{run}/stream": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{run}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Server-sent events while a run goes on; the last says that it is over. */
+        get: operations["stream_api_runs__int_run__stream_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Server-sent events while a run goes on; the last says that it is over. */
-    get: operations["stream_api_runs__int_run__stream_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/runs/{run}/trials": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/runs/{run}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The trials of one cell. */
+        get: operations["trials_api_runs__int_run__trials_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The trials of one cell. */
-    get: operations["trials_api_runs__int_run__trials_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/trials/{trial}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/trials/{trial}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything about one trial; while it runs, what happened so far. */
+        get: operations["trial_api_trials__int_trial__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Everything about one trial; while it runs, what happened so far. */
-    get: operations["trial_api_trials__int_trial__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/trials/{trial}/digest": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/trials/{trial}/digest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A finished trial in plain text. */
+        get: operations["trial_digest_api_trials__int_trial__digest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A finished trial in plain text. */
-    get: operations["trial_digest_api_trials__int_trial__digest_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspace": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workspace on disk, or what is wrong with it. */
+        get: operations["workspace_api_workspace_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The workspace on disk, or what is wrong with it. */
-    get: operations["workspace_api_workspace_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * AgentShape
-     * @description An agent as lists show it. `simulated`: its model is a stand-in.
-     */
-    AgentShape: {
-      /** Agent */
-      agent: string;
-      /** Link */
-      link: string;
-      /** Model */
-      model: string;
-      /** Simulated */
-      simulated: boolean;
-      /** Title */
-      title: string | null;
+    schemas: {
+        /**
+         * AgentShape
+         * @description An agent as lists show it. `simulated`: its model is a stand-in.
+         */
+        AgentShape: {
+            /** Agent */
+            agent: string;
+            /** Link */
+            link: string;
+            /** Model */
+            model: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * BoardShape
+         * @description The board of one run.
+         */
+        BoardShape: {
+            /** Agents */
+            agents: components["schemas"]["AgentShape"][];
+            /** Cells */
+            cells: components["schemas"]["CellShape"][];
+            /** Compared With */
+            compared_with: number | null;
+            /** Ledger */
+            ledger: components["schemas"]["LedgerShape"][];
+            run: components["schemas"]["RunShape"];
+            /** Suites */
+            suites: components["schemas"]["SuiteShape"][];
+        };
+        /**
+         * CellShape
+         * @description One task against one agent. `interval`: Wilson, 95 %.
+         */
+        CellShape: {
+            /** Agent */
+            agent: string;
+            /** Comb */
+            comb: components["schemas"]["ToothShape"][];
+            /** Errors */
+            errors: number;
+            /** Interval */
+            interval: [
+                number,
+                number
+            ] | null;
+            /** N */
+            n: number;
+            /** Passes */
+            passes: number;
+            /** Running */
+            running: number;
+            /** Suite */
+            suite: string;
+            /** Task */
+            task: string;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * DigestShape
+         * @description A trial in plain text.
+         */
+        DigestShape: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ExpectedShape
+         * @description An expected call as the script has it.
+         */
+        ExpectedShape: {
+            /** After Grant */
+            after_grant: string | null;
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Told */
+            told: {
+                [key: string]: string;
+            };
+            /** Tool */
+            tool: string;
+        };
+        /**
+         * Fault
+         * @description What went wrong, and what to do about it.
+         */
+        Fault: {
+            /** Message */
+            message: string;
+        };
+        /**
+         * LedgerShape
+         * @description One change since the run before.
+         */
+        LedgerShape: {
+            /** Agent */
+            agent: string;
+            /** Before */
+            before: [
+                number,
+                number
+            ] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "broke" | "mended" | "wavers";
+            /** Message */
+            message: string | null;
+            /** Now */
+            now: [
+                number,
+                number
+            ];
+            /** Suite */
+            suite: string;
+            /** Task */
+            task: string;
+            /** Tipped */
+            tipped: string | null;
+            /** Trials */
+            trials: number[];
+        };
+        /**
+         * ProblemShape
+         * @description One error in a workspace's file.
+         */
+        ProblemShape: {
+            /** Column */
+            column: number;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+        };
+        /**
+         * Progress
+         * @description What the stream of a run sends: its state, changed cells, and the newest calls.
+         */
+        Progress: {
+            /** Calls */
+            calls: {
+                [key: string]: unknown;
+            }[];
+            /** Cells */
+            cells: components["schemas"]["CellShape"][];
+            run: components["schemas"]["RunShape"];
+        };
+        /**
+         * RunList
+         * @description Runs, the newest first.
+         */
+        RunList: {
+            /** Runs */
+            runs: components["schemas"]["RunShape"][];
+        };
+        /**
+         * RunRequest
+         * @description What to run.
+         */
+        RunRequest: {
+            /** Agents */
+            agents: string[];
+            /**
+             * At Once
+             * @default 2
+             */
+            at_once: number;
+            /**
+             * Repeats
+             * @default 3
+             */
+            repeats: number;
+            /** Suites */
+            suites: string[];
+            /**
+             * Tasks
+             * @default []
+             */
+            tasks: string[];
+        };
+        /**
+         * RunShape
+         * @description A run and how far it is. Times are seconds since the epoch.
+         */
+        RunShape: {
+            /** Created At */
+            created_at: number;
+            /** Done */
+            done: number;
+            /** Errors */
+            errors: number;
+            /** Finished At */
+            finished_at: number | null;
+            /** Id */
+            id: number;
+            /** Judged */
+            judged: number;
+            /** Message */
+            message: string | null;
+            /** Passes */
+            passes: number;
+            /** Running */
+            running: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Started At */
+            started_at: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "stopped" | "interrupted";
+            /** Title */
+            title: string;
+            /** Total */
+            total: number;
+        };
+        /**
+         * SuiteShape
+         * @description A suite and its tasks, in the file's order.
+         */
+        SuiteShape: {
+            /** Suite */
+            suite: string;
+            /** Tasks */
+            tasks: components["schemas"]["TaskShape"][];
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * TaskShape
+         * @description A task as lists show it.
+         */
+        TaskShape: {
+            /** Tags */
+            tags: string[];
+            /** Task */
+            task: string;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * ToothShape
+         * @description One family of a cell.
+         */
+        ToothShape: {
+            /** Family */
+            family: string;
+            /** N */
+            n: number;
+            /** Score */
+            score: number | null;
+        };
+        /**
+         * TrialLine
+         * @description A trial as lists show it.
+         */
+        TrialLine: {
+            /** Agent */
+            agent: string;
+            /** Calls */
+            calls: number;
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string | null;
+            /** Run */
+            run: number;
+            /** State */
+            state: string;
+            /** Suite */
+            suite: string;
+            /** Task */
+            task: string;
+            /** Turn Ms */
+            turn_ms: number | null;
+            /** Verdict */
+            verdict: string | null;
+        };
+        /**
+         * TrialList
+         * @description Trials of a cell, by number.
+         */
+        TrialList: {
+            /** Trials */
+            trials: components["schemas"]["TrialLine"][];
+        };
+        /**
+         * TrialShape
+         * @description Everything about one trial. While it runs there is no result yet.
+         */
+        TrialShape: {
+            agent: components["schemas"]["AgentShape"];
+            /** Expected */
+            expected: components["schemas"]["ExpectedShape"][];
+            /** Near */
+            near: {
+                [key: string]: number | null;
+            };
+            /** Order */
+            order: string[][];
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            } | null;
+            run: components["schemas"]["RunShape"];
+            /** Title */
+            title: string | null;
+            /** Trace */
+            trace: {
+                [key: string]: unknown;
+            };
+            trial: components["schemas"]["TrialLine"];
+        };
+        /** ValidationErrorModel */
+        ValidationErrorModel: {
+            /**
+             * Error context
+             * @description An optional object which contains values required to render the error message.
+             * @default null
+             */
+            ctx: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Input
+             * @description The input provided for validation.
+             */
+            input: unknown;
+            /**
+             * Location
+             * @description The error's location as a list.
+             */
+            loc: unknown[];
+            /**
+             * Message
+             * @description A human readable explanation of the error.
+             */
+            msg: string;
+            /**
+             * Error Type
+             * @description A computer-readable identifier of the error type.
+             */
+            type: string;
+            /**
+             * URL
+             * @description The URL to further information about the error.
+             * @default null
+             */
+            url: string | null;
+        };
+        /**
+         * WorkspaceShape
+         * @description The workspace as it stands on disk now.
+         */
+        WorkspaceShape: {
+            /** Agents */
+            agents: components["schemas"]["AgentShape"][];
+            /** At Once */
+            at_once: number;
+            /** Name */
+            name: string;
+            /** Problems */
+            problems: components["schemas"]["ProblemShape"][];
+            /** Suites */
+            suites: components["schemas"]["SuiteShape"][];
+            /** Trials */
+            trials: number;
+        };
     };
-    /**
-     * BoardShape
-     * @description The board of one run.
-     */
-    BoardShape: {
-      /** Agents */
-      agents: components["schemas"]["AgentShape"][];
-      /** Cells */
-      cells: components["schemas"]["CellShape"][];
-      /** Compared With */
-      compared_with: number | null;
-      /** Ledger */
-      ledger: components["schemas"]["LedgerShape"][];
-      run: components["schemas"]["RunShape"];
-      /** Suites */
-      suites: components["schemas"]["SuiteShape"][];
-    };
-    /**
-     * CellShape
-     * @description One task against one agent. `interval`: Wilson, 95 %.
-     */
-    CellShape: {
-      /** Agent */
-      agent: string;
-      /** Comb */
-      comb: components["schemas"]["ToothShape"][];
-      /** Errors */
-      errors: number;
-      /** Interval */
-      interval: [number, number] | null;
-      /** N */
-      n: number;
-      /** Passes */
-      passes: number;
-      /** Running */
-      running: number;
-      /** Suite */
-      suite: string;
-      /** Task */
-      task: string;
-      /** Waiting */
-      waiting: number;
-    };
-    /**
-     * DigestShape
-     * @description A trial in plain text.
-     */
-    DigestShape: {
-      /** Text */
-      text: string;
-    };
-    /**
-     * ExpectedShape
-     * @description An expected call as the script has it.
-     */
-    ExpectedShape: {
-      /** After Grant */
-      after_grant: string | null;
-      /** Args */
-      args: {
-        [key: string]: unknown;
-      };
-      /** Least */
-      least: number;
-      /** Most */
-      most: number;
-      /** Name */
-      name: string;
-      /** Told */
-      told: {
-        [key: string]: string;
-      };
-      /** Tool */
-      tool: string;
-    };
-    /**
-     * Fault
-     * @description What went wrong, and what to do about it.
-     */
-    Fault: {
-      /** Message */
-      message: string;
-    };
-    /**
-     * LedgerShape
-     * @description One change since the run before.
-     */
-    LedgerShape: {
-      /** Agent */
-      agent: string;
-      /** Before */
-      before: [number, number] | null;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "broke" | "mended" | "wavers";
-      /** Message */
-      message: string | null;
-      /** Now */
-      now: [number, number];
-      /** Suite */
-      suite: string;
-      /** Task */
-      task: string;
-      /** Tipped */
-      tipped: string | null;
-      /** Trials */
-      trials: number[];
-    };
-    /**
-     * ProblemShape
-     * @description One error in a workspace's file.
-     */
-    ProblemShape: {
-      /** Column */
-      column: number;
-      /** File */
-      file: string;
-      /** Line */
-      line: number;
-      /** Message */
-      message: string;
-    };
-    /**
-     * Progress
-     * @description What the stream of a run sends: its state, changed cells, and the newest calls.
-     */
-    Progress: {
-      /** Calls */
-      calls: {
-        [key: string]: unknown;
-      }[];
-      /** Cells */
-      cells: components["schemas"]["CellShape"][];
-      run: components["schemas"]["RunShape"];
-    };
-    /**
-     * RunList
-     * @description Runs, the newest first.
-     */
-    RunList: {
-      /** Runs */
-      runs: components["schemas"]["RunShape"][];
-    };
-    /**
-     * RunRequest
-     * @description What to run.
-     */
-    RunRequest: {
-      /** Agents */
-      agents: string[];
-      /**
-       * At Once
-       * @default 2
-       */
-      at_once: number;
-      /**
-       * Repeats
-       * @default 3
-       */
-      repeats: number;
-      /** Suites */
-      suites: string[];
-      /**
-       * Tasks
-       * @default []
-       */
-      tasks: string[];
-    };
-    /**
-     * RunShape
-     * @description A run and how far it is. Times are seconds since the epoch.
-     */
-    RunShape: {
-      /** Created At */
-      created_at: number;
-      /** Done */
-      done: number;
-      /** Errors */
-      errors: number;
-      /** Finished At */
-      finished_at: number | null;
-      /** Id */
-      id: number;
-      /** Judged */
-      judged: number;
-      /** Message */
-      message: string | null;
-      /** Passes */
-      passes: number;
-      /** Running */
-      running: number;
-      /** Seconds Left */
-      seconds_left: number | null;
-      /** Started At */
-      started_at: number | null;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "waiting" | "running" | "done" | "stopped" | "interrupted";
-      /** Title */
-      title: string;
-      /** Total */
-      total: number;
-    };
-    /**
-     * SuiteShape
-     * @description A suite and its tasks, in the file's order.
-     */
-    SuiteShape: {
-      /** Suite */
-      suite: string;
-      /** Tasks */
-      tasks: components["schemas"]["TaskShape"][];
-      /** Title */
-      title: string | null;
-    };
-    /**
-     * TaskShape
-     * @description A task as lists show it.
-     */
-    TaskShape: {
-      /** Tags */
-      tags: string[];
-      /** Task */
-      task: string;
-      /** Title */
-      title: string | null;
-    };
-    /**
-     * ToothShape
-     * @description One family of a cell.
-     */
-    ToothShape: {
-      /** Family */
-      family: string;
-      /** N */
-      n: number;
-      /** Score */
-      score: number | null;
-    };
-    /**
-     * TrialLine
-     * @description A trial as lists show it.
-     */
-    TrialLine: {
-      /** Agent */
-      agent: string;
-      /** Calls */
-      calls: number;
-      /** Id */
-      id: number;
-      /** Number */
-      number: number;
-      /** Reason */
-      reason: string | null;
-      /** Run */
-      run: number;
-      /** State */
-      state: string;
-      /** Suite */
-      suite: string;
-      /** Task */
-      task: string;
-      /** Turn Ms */
-      turn_ms: number | null;
-      /** Verdict */
-      verdict: string | null;
-    };
-    /**
-     * TrialList
-     * @description Trials of a cell, by number.
-     */
-    TrialList: {
-      /** Trials */
-      trials: components["schemas"]["TrialLine"][];
-    };
-    /**
-     * TrialShape
-     * @description Everything about one trial. While it runs there is no result yet.
-     */
-    TrialShape: {
-      agent: components["schemas"]["AgentShape"];
-      /** Expected */
-      expected: components["schemas"]["ExpectedShape"][];
-      /** Near */
-      near: {
-        [key: string]: number | null;
-      };
-      /** Order */
-      order: string[][];
-      /** Result */
-      result: {
-        [key: string]: unknown;
-      } | null;
-      run: components["schemas"]["RunShape"];
-      /** Title */
-      title: string | null;
-      /** Trace */
-      trace: {
-        [key: string]: unknown;
-      };
-      trial: components["schemas"]["TrialLine"];
-    };
-    /** ValidationErrorModel */
-    ValidationErrorModel: {
-      /**
-       * Error context
-       * @description An optional object which contains values required to render the error message.
-       * @default null
-       */
-      ctx: {
-        [key: string]: unknown;
-      } | null;
-      /**
-       * Input
-       * @description The input provided for validation.
-       */
-      input: unknown;
-      /**
-       * Location
-       * @description The error's location as a list.
-       */
-      loc: unknown[];
-      /**
-       * Message
-       * @description A human readable explanation of the error.
-       */
-      msg: string;
-      /**
-       * Error Type
-       * @description A computer-readable identifier of the error type.
-       */
-      type: string;
-      /**
-       * URL
-       * @description The URL to further information about the error.
-       * @default null
-       */
-      url: string | null;
-    };
-    /**
-     * WorkspaceShape
-     * @description The workspace as it stands on disk now.
-     */
-    WorkspaceShape: {
-      /** Agents */
-      agents: components["schemas"]["AgentShape"][];
-      /** At Once */
-      at_once: number;
-      /** Name */
-      name: string;
-      /** Problems */
-      problems: components["schemas"]["ProblemShape"][];
-      /** Suites */
-      suites: components["schemas"]["SuiteShape"][];
-      /** Trials */
-      trials: number;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  runs_api_runs_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    runs_api_runs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    start_api_runs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["RunList"];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunRequest"];
+            };
         };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
         };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
     };
-  };
-  start_api_runs_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    board_api_runs__int_run__board_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RunRequest"];
-      };
+    resume_api_runs__int_run__resume_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
+    stop_api_runs__int_run__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["RunShape"];
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
         };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Fault"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
     };
-  };
-  board_api_runs__int_run__board_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run: number;
-      };
-      cookie?: never;
+    stream_api_runs__int_run__stream_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    trials_api_runs__int_run__trials_get: {
+        parameters: {
+            query: {
+                suite: string;
+                task: string;
+                agent: string;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["BoardShape"];
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
         };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Fault"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
     };
-  };
-  resume_api_runs__int_run__resume_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run: number;
-      };
-      cookie?: never;
+    trial_api_trials__int_trial__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    trial_digest_api_trials__int_trial__digest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["RunShape"];
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DigestShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
         };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Fault"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
     };
-  };
-  stop_api_runs__int_run__stop_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run: number;
-      };
-      cookie?: never;
+    workspace_api_workspace_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunShape"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Fault"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
-  stream_api_runs__int_run__stream_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Progress"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
-  trials_api_runs__int_run__trials_get: {
-    parameters: {
-      query: {
-        suite: string;
-        task: string;
-        agent: string;
-      };
-      header?: never;
-      path: {
-        run: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
-  trial_api_trials__int_trial__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        trial: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialShape"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Fault"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
-  trial_digest_api_trials__int_trial__digest_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        trial: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DigestShape"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
-  workspace_api_workspace_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WorkspaceShape"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
-        };
-      };
-    };
-  };
 }
