@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 import time
 import unittest
 import urllib.request
@@ -110,6 +111,16 @@ class Interface(ServedCase):
         self.assertEqual(self.ask("/api/runs", {**ALL, "agents": ["plian"]}).status, 409)
         for path in ("/api/trials/99", "/api/runs/99/board", "/api/runs/99/stream", "/api/nothing"):
             self.assertEqual(self.ask(path).status, 404, path)
+
+    def test_a_database_damaged_meanwhile_is_told(self) -> None:
+        self.finished()
+        self.assertEqual(self.ask("/api/runs", {**ALL, "x": "y" * 2_000_000}).status, 413)
+        path = self.root / ".ferox/results.sqlite"
+        with sqlite3.connect(path) as connection:
+            connection.execute("ALTER TABLE trial RENAME TO elsewhere")
+        answer = self.ask("/api/runs")
+        self.assertEqual(answer.status, 503)
+        self.assertIn("results cannot be read", answer.body["message"])
 
     def test_other_sites_and_hosts_are_kept_out(self) -> None:
         self.assertEqual(self.ask("/api/runs", Host="evil.example").status, 403)

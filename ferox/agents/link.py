@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Awaitable, Callable
+from contextlib import AbstractAsyncContextManager
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -81,8 +82,11 @@ class Conversation(Protocol):
 class Link(Protocol):
     """How one agent is driven."""
 
+    def place(self) -> AbstractAsyncContextManager[None]:
+        """A place to run in, held for a trial; waiting for one is not the agent's time."""
+
     async def open(self, setup: Setup, start_s: float) -> Conversation:
-        """Open a conversation within `start_s` seconds of getting a place to run.
+        """Open a conversation within `start_s` seconds, in a place that is held.
 
         Raises:
             DidNotStart: it could not be opened.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import ssl
-from contextlib import AsyncExitStack
+from contextlib import AbstractAsyncContextManager, AsyncExitStack, nullcontext
 from typing import Any
 
 import httpx2
@@ -98,6 +98,9 @@ def _function(name: str, description: str | None, schema: Any) -> dict[str, Any]
 
 class PlainLink:
     """Drives the plain loop, in this process."""
+
+    def place(self) -> AbstractAsyncContextManager[None]:
+        return nullcontext()
 
     async def open(self, setup: Setup, start_s: float) -> Conversation:
         conversation = _PlainConversation(setup)

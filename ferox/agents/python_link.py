@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import os
-from contextlib import suppress
+from contextlib import AbstractAsyncContextManager, suppress
 from pathlib import Path
 from typing import Any
 
@@ -87,8 +87,10 @@ class PythonLink:
         self._all: set[AgentProcess] = set()
         self._places = asyncio.Semaphore(agent.processes)
 
+    def place(self) -> AbstractAsyncContextManager[None]:
+        return self._places
+
     async def open(self, setup: Setup, start_s: float) -> Conversation:
-        await self._places.acquire()
         process: AgentProcess | None = None
         try:
             process = await self._process(start_s)
@@ -98,7 +100,6 @@ class PythonLink:
         except BaseException as error:
             if process:
                 await self._end(process)
-            self._places.release()
             if isinstance(error, Ended):
                 raise DidNotStart(str(error)) from None
             raise
@@ -161,8 +162,6 @@ class PythonLink:
         except asyncio.CancelledError:
             await self._end(process)
             raise
-        finally:
-            self._places.release()
 
     async def _end(self, process: AgentProcess) -> None:
         with suppress(ProcessLookupError):

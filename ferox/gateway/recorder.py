@@ -36,6 +36,11 @@ class Recorder:
         """Seconds since the trial's start, to the microsecond."""
         return round(time.perf_counter() - self._start, 6)
 
+    def start(self) -> None:
+        """Begin the trial's time here, unless something was noted already."""
+        if not self.events:
+            self._start = time.perf_counter()
+
     def add(self, kind: str, **fields: Any) -> Event:
         """Note that something happened, or began."""
         event = cast(Event, {"t": fields.pop("t", None) or self.now(), "kind": kind, **fields})

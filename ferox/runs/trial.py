@@ -210,6 +210,7 @@ class TrialRun:
         used: Counter[int] = Counter()
         words: str | None = self.task.say
         rule: int | None = None
+        self.recorder.start()  # opening the agent is not part of the conversation
         while words is not None:
             self.recorder.add("turn", part=0, text=words, rule=rule)
             reply = await self._turn(conversation, words)

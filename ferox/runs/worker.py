@@ -118,10 +118,13 @@ class Worker:
 
     async def _hand(self, gateway: Gateway, writer: Writer, links: dict[str, Link]) -> None:
         while self._waiting and not self._stop.is_set():
-            await self._trial(self._waiting.pop(), gateway, writer, links)
+            trial = self._waiting.pop()
+            async with links[trial.agent].place():
+                if not self._stop.is_set():
+                    await self._trial(trial, gateway, writer, links[trial.agent])
 
     async def _trial(
-        self, trial: tables.Trial, gateway: Gateway, writer: Writer, links: dict[str, Link]
+        self, trial: tables.Trial, gateway: Gateway, writer: Writer, link: Link
     ) -> None:
         now = time.time()
         writer.later(
@@ -134,11 +137,7 @@ class Worker:
         seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
         job = Job(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
         running = TrialRun(
-            job,
-            gateway,
-            links[trial.agent],
-            lambda n, event: writer.event(trial.id, n, event),
-            self._stop,
+            job, gateway, link, lambda n, event: writer.event(trial.id, n, event), self._stop
         )
         trace = await running.carry_out()
         suite = self._snapshot.suites[trial.suite]

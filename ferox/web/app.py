@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -14,7 +15,9 @@ from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
 from sqlalchemy import Engine, select
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
+from werkzeug.exceptions import HTTPException
 
 import ferox
 from ferox.core.digest import digest
@@ -84,6 +87,8 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     app.register_error_handler(RunError, lambda e: _json(shapes.Fault(message=str(e)), 409))
     app.register_error_handler(NotThere, lambda e: _json(shapes.Fault(message=str(e)), 404))
     app.register_error_handler(WorkspaceError, _unloadable)
+    app.register_error_handler(DatabaseError, _unreadable)
+    app.register_error_handler(Exception, _failed)
     _workspace_and_runs(app, workspace, engine)
     _board(app, workspace, engine)
     _trials(app, workspace, engine)
@@ -95,6 +100,21 @@ def _unloadable(error: WorkspaceError) -> Response:
     told = f"the workspace does not load: {error.problems[0]}"
     more = len(error.problems) - 1
     return _json(shapes.Fault(message=told + (f" (and {more} more)" if more else "")), 409)
+
+
+def _unreadable(error: DatabaseError) -> Response:
+    logging.getLogger(__name__).exception("the database failed")
+    told = f"results cannot be read or written: {error.orig}"
+    return _json(shapes.Fault(message=told), 503)
+
+
+def _failed(error: Exception) -> Any:
+    """What nobody foresaw, as JSON too; the whole of it is in the server's log."""
+    if isinstance(error, HTTPException):
+        return _json(shapes.Fault(message=error.description or error.name), error.code or 500)
+    logging.getLogger(__name__).exception("a request failed")
+    told = f"Ferox itself failed ({type(error).__name__}: {error}); its log says where"
+    return _json(shapes.Fault(message=told), 500)
 
 
 def _run(session: Session, run: int) -> tables.Run:

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { TrialView } from "../api/trace";
-  import { layOut, LEFT, type Scale, SCRIPT_Y } from "./tracks";
+  import type { Scale } from "./time";
+  import { layOut, LEFT, SCRIPT_Y } from "./tracks";
 
   interface Props {
     view: TrialView;

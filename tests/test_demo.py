@@ -1,0 +1,73 @@
+"""The demo: real agents over real seams; steady passes, hasty fails in different ways."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from ferox.workspace import load_workspace
+
+DEMO = Path(__file__).resolve().parents[1] / "demo"
+
+
+class Demo(unittest.TestCase):
+    results: list[Any]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        """One run of everything, in a copy, so that the demo's own results stay as they are."""
+        cls.folder = Path(tempfile.mkdtemp(prefix="ferox-demo-"))
+        cls.addClassCleanup(shutil.rmtree, cls.folder)
+        root = cls.folder / "demo"
+        shutil.copytree(DEMO, root, ignore=shutil.ignore_patterns(".ferox", ".venv-agents"))
+        (root / ".venv-agents").symlink_to(DEMO / ".venv-agents")
+        out = cls.folder / "results.json"
+        command = [sys.executable, "-m", "ferox", "run", str(root), "--trials", "2"]
+        done = subprocess.run(
+            [*command, "--json", str(out)], capture_output=True, text=True, timeout=300
+        )
+        if done.returncode != 1:
+            raise AssertionError(f"status {done.returncode}: {done.stdout}{done.stderr}")
+        cls.results = json.loads(out.read_text())
+
+    def of(self, *agents: str) -> list[Any]:
+        return [r for r in self.results if r["agent"] in agents]
+
+    def test_there_is_a_result_for_every_task_agent_and_repeat(self) -> None:
+        loaded = load_workspace(DEMO)
+        tasks = sum(len(s.tasks) for s in loaded.suites.values())
+        self.assertGreaterEqual(tasks, 6)
+        self.assertEqual(len(self.results), tasks * len(loaded.agents) * 2)
+
+    def test_the_steady_model_passes_everything_with_both_agents(self) -> None:
+        for result in self.of("duty-officer-steady", "plain-desk-steady"):
+            failed = [c for c in result["checks"] if c["passed"] is False]
+            self.assertEqual(failed, [], (result["agent"], result["task"], result["reason"]))
+
+    def test_the_hasty_model_fails_in_different_ways(self) -> None:
+        failed = [
+            check
+            for result in self.of("duty-officer-hasty", "plain-desk-hasty")
+            for check in result["checks"]
+            if check["passed"] is False
+        ]
+        families = {check["family"] for check in failed}
+        self.assertGreaterEqual(families, {"choice", "arguments", "order", "failures", "outcome"})
+
+    def test_the_framework_is_seen_at_both_seams(self) -> None:
+        for result in self.of("duty-officer-steady"):
+            if result["task"] == "move-on-a-bad-day":
+                self.assertEqual(result["attempts"], {"move": ["c2"]})
+                self.assertEqual(result["scores"]["failures"], 1)
+                self.assertGreater(result["tokens"]["input"], 100)
+                self.assertGreater(result["latency"]["model_ms"], 0)
+
+    def test_nothing_is_left_running(self) -> None:
+        left = subprocess.run(["pgrep", "-f", str(self.folder)], capture_output=True, text=True)
+        self.assertEqual(left.stdout, "")

@@ -1,0 +1,47 @@
+"""The digest: a trial in plain text, short and complete."""
+
+from __future__ import annotations
+
+import unittest
+
+from ferox.core.digest import digest
+from ferox.core.scoring import score
+from tests.traces import call, end, failed, reply, script, trace, turn
+
+SPEC = {
+    "calls": [
+        {"as": "w", "tool": "tides/tide_window"},
+        {"as": "b", "tool": "harbour/assign_berth"},
+    ],
+    "answer": [{"mentions": "N1"}],
+}
+
+
+class Digest(unittest.TestCase):
+    def test_it_tells_what_happened_and_what_failed(self) -> None:
+        told = trace(
+            turn(0, "Book a berth.\nPlease."),
+            failed("c1", "tides/tide_window", 1),
+            call("c2", "tides/tide_window", 2, {"day": "x" * 200}, result={"opens": "14:10"}),
+            call("c3", "tides/high_water", 3),
+            reply(4, "Booked " + "very " * 60),
+        )
+        text = digest(told, score(script(SPEC), told))
+        lines = text.splitlines()
+        self.assertEqual(lines[0], "s/t · a · trial 1: fail")
+        self.assertIn("latency not tested", lines[1])
+        self.assertIn("   0.00 s  user   “Book a berth. Please.”", lines)
+        self.assertTrue(any("[attempt at w]" in li and "register is busy" in li for li in lines))
+        self.assertTrue(any(li.endswith("[w]") and "14:10" in li for li in lines))
+        self.assertTrue(any("[extra c3]" in li for li in lines))
+        self.assertIn("missing b: not_seen", text)
+        self.assertIn("failed checks:", lines)
+        self.assertIn('  answer.0: the answer does not mention "N1"', lines)
+        self.assertTrue(all(len(li) < 260 for li in lines))
+
+    def test_it_tells_how_a_trial_ended_badly(self) -> None:
+        told = trace(turn(), call("c1", "tides/tide_window", 1, s=None), end(2, "crash", "no tide"))
+        text = digest(told, score(script(SPEC), told))
+        self.assertIn("(no tide)", text.splitlines()[0])
+        self.assertIn("never answered", text)
+        self.assertIn("end    crash: no tide", text)
