@@ -9,7 +9,7 @@ from pathlib import Path
 
 from jsonschema import Draft202012Validator
 
-from ferox.formats.publish import pages, schemas
+from ferox.formats.reference import pages, schemas
 from ferox.workspace.yaml_files import read_yaml
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -1,10 +1,8 @@
-"""Writes the formats' JSON Schemas and their reference pages: `script/formats`."""
+"""The formats' JSON Schemas and their reference pages; `script/formats` writes them."""
 
 from __future__ import annotations
 
 import json
-import sys
-from pathlib import Path
 from typing import Any
 
 from pydantic import BaseModel
@@ -82,16 +80,3 @@ def pages() -> dict[str, str]:
     """Every reference page, by file name."""
     places = {**{name: where for name, (where, _) in FILES.items()}, "trace": "A trace"}
     return {f"{n}.md": page(n, places[n], schema) for n, schema in schemas().items()}
-
-
-def main(root: Path) -> None:
-    """Write everything below the project's folder."""
-    for name, schema in schemas().items():
-        path = root / "ferox/formats/schemas" / f"{name}.json"
-        path.write_text(json.dumps(schema, indent=1, sort_keys=True) + "\n")
-    for file, text in pages().items():
-        (root / "docs/reference" / file).write_text(text)
-
-
-if __name__ == "__main__":
-    main(Path(sys.argv[1] if len(sys.argv) > 1 else "."))
