@@ -32,7 +32,7 @@ class Commands(WorkspaceCase):
         out = self.root / "results.json"
         good = self.ferox("run", self.root, "--trials", 2, "--json", out)
         self.assertEqual(good.returncode, 0, good.stderr)
-        self.assertIn("small/high", good.stdout)
+        self.assertIn("high", good.stdout)
         self.assertIn("2/2", good.stdout)
         results = json.loads(out.read_text())
         self.assertEqual([r["verdict"] for r in results], ["pass", "pass"])

@@ -29,6 +29,8 @@ from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.limits import not_yet
 from ferox.workspace.yaml_files import read_yaml, validate
 
+NOT_A_TERMINAL = 120
+"""Columns of a board that is written to a file."""
 CHECKS_FAILED, WRONG_USE, COULD_NOT_RUN = 1, 2, 3
 
 folder_argument = click.argument(
@@ -146,6 +148,8 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
 
 def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> NoReturn:
     console = Console()
+    if not console.is_terminal:
+        console = Console(width=NOT_A_TERMINAL)
     worker = start_worker(root, number)
     follow(console, engine, number, worker)
     console.print(board_table(engine, root, number))

@@ -7,6 +7,7 @@ import time
 from pathlib import Path
 from typing import Any
 
+from rich import box
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 from rich.table import Table
@@ -67,13 +68,15 @@ def board_table(engine: Engine, root: Path, run: int) -> Table:
     with Session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
     agents = sorted({key[2] for key in cells})
-    table = Table(title=f"Run {run}: passes / trials", title_justify="left")
-    table.add_column("task", overflow="fold")
+    several = len({key[0] for key in cells}) > 1
+    title = f"Run {run}: passes / trials"
+    table = Table(title=title, title_justify="left", box=box.SIMPLE_HEAD)
+    table.add_column("task", overflow="ellipsis", no_wrap=True, max_width=40)
     for agent in agents:
         table.add_column(agent, justify="right", overflow="fold")
     for suite, task in sorted({key[:2] for key in cells}):
         row = [_cell(cells.get((suite, task, agent))) for agent in agents]
-        table.add_row(f"{suite}/{task}", *row)
+        table.add_row(f"{suite}/{task}" if several else task, *row)
     return table
 
 
