@@ -339,7 +339,7 @@ class Failures(unittest.TestCase):
             self.assertEqual((result["verdict"], result["reason"]), ("fail", "because"))
 
     def test_a_scripted_fault_never_met_is_a_remark(self) -> None:
-        result = judged({}, call("c1", WINDOW, 1), faults=[{"do": "slow", "all": True}])
+        result = judged({}, call("c1", WINDOW, 1), faults=[{"do": "drop", "all": True}])
         self.assertIs(checks(result)["fault.0"], None)
 
 

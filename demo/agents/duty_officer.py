@@ -3,9 +3,21 @@
 from contextlib import asynccontextmanager
 
 from langchain.agents import create_agent
+from langchain.agents.middleware import wrap_tool_call
+from langchain_core.messages import ToolMessage
 from langchain_mcp_adapters.client import MultiServerMCPClient
 from langchain_openai import ChatOpenAI
 from langgraph.checkpoint.memory import InMemorySaver
+
+
+@wrap_tool_call
+async def tell_the_model(request, handler):
+    """A call that raises would end the turn: tell the model of it instead."""
+    try:
+        return await handler(request)
+    except Exception as error:
+        text = f"Error: {error}"
+        return ToolMessage(text, tool_call_id=request.tool_call["id"], status="error")
 
 
 @asynccontextmanager
@@ -27,6 +39,7 @@ async def open_desk(trial):
         ),
         tools=await client.get_tools(),
         system_prompt=trial.instructions or None,
+        middleware=[tell_the_model],
         checkpointer=InMemorySaver(),
     )
     config = {"configurable": {"thread_id": trial.id}}

@@ -199,7 +199,7 @@ def _score_file(suite: Suite, path: Path, file: Any) -> Any:
     later = [
         file.at(("tasks", place, *where), told)
         for where, told in not_yet(task)
-        if where[0] != "faults"  # a trace from elsewhere may have met them
+        if where[0] != "faults"  # a trace from elsewhere may have met any
     ]
     if later:
         fail(WRONG_USE, *later)

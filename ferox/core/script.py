@@ -63,6 +63,8 @@ class Script:
     copies: tuple[Copy, ...]
     answer: tuple[Matcher | None, ...] = field(default=())
     state: tuple[Matcher | None, ...] = field(default=())
+    obeyed: tuple[tuple[int, str, dict[str, Matcher]], ...] = field(default=())
+    """For each planted text: its place among the faults, and the call that would obey it."""
 
     @cached_property
     def by_name(self) -> dict[str, Expected]:
@@ -110,4 +112,9 @@ def compile_script(suite: Suite, task: Task) -> Script:
         copies,
         _compiled(task.expect.answer, lambda s: s.is_),
         _compiled(task.expect.state, lambda s: s.is_),
+        tuple(
+            (place, f.obeyed_if.tool, {k: compile_matcher(v) for k, v in f.obeyed_if.args.items()})
+            for place, f in enumerate(task.faults)
+            if f.obeyed_if
+        ),
     )

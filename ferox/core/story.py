@@ -38,6 +38,7 @@ class Call:
     error: dict[str, Any] | None
     index: int
     proposal: str | None = None
+    fault_n: int | None = None
 
     @property
     def failed(self) -> bool:
@@ -127,6 +128,7 @@ def _call(event: Event, index: int) -> Call:
         event.get("error"),  # type: ignore[arg-type]
         index,
         event.get("proposal"),
+        event.get("fault_n"),
     )
 
 
@@ -182,8 +184,7 @@ def read_story(trace: Trace) -> Story:
     for event in events:
         kind = event["kind"]
         if event.get("fault"):
-            place = event.get("fault_n")
-            story.faults_met.add((place if isinstance(place, int) else None, event.get("fault")))
+            story.faults_met.add((event.get("fault_n"), event.get("fault")))
         if kind == "call" and event.get("seam") in ("tool", "local"):
             error = event.get("error")
             denied = error is not None and error["kind"] == "denied"

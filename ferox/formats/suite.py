@@ -11,6 +11,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from ferox.formats.base import Address, Document, Json, Name, Strict
+from ferox.formats.fault import Fault
 from ferox.formats.server import Answer, Change
 
 
@@ -212,7 +213,7 @@ class Task(Strict):
     say: str | None = None
     user: list[UserRule] = []
     approvals: list[Approval] = []
-    faults: list[dict[str, Json]] = []
+    faults: list[Fault] = []
     expect: Expect = Expect()
     budget: Budget = Budget()
     parts: list[Part] | None = None

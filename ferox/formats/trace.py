@@ -71,6 +71,7 @@ class Event(TypedDict):
     result: NotRequired[Json]
     error: NotRequired[CallError | None]
     fault: NotRequired[str | None]
+    fault_n: NotRequired[int | None]
     proposal: NotRequired[str | None]
     decision: NotRequired[Literal["approve", "deny"]]
     edited: NotRequired[Json]

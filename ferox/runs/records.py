@@ -115,6 +115,8 @@ def worker_alive(workspace: Path, run: int) -> bool:
     return False
 
 
+LEAVING_S = 8.0
+"""Seconds that a worker may take from its last word, or from Stop, until it is gone."""
 STARTING_S = 10.0
 """Seconds that a worker may take from its start until it holds its lock."""
 
@@ -137,6 +139,15 @@ def stop_run(engine: Engine, run: int) -> None:
         session.execute(update(tables.Run).where(tables.Run.id == run).values(stop=True))
 
 
+def _worker_gone(workspace: Path, run: int, wait_s: float) -> bool:
+    end = time.monotonic() + wait_s
+    while worker_alive(workspace, run):
+        if time.monotonic() >= end:
+            return False
+        time.sleep(0.05)
+    return True
+
+
 def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
     """Put back what a stopped or interrupted run has not done; how many trials that is.
 
@@ -147,7 +158,8 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
         record = session.get(tables.Run, run)
         if record is None:
             raise RunError(f"there is no run {run}")
-        if worker_alive(workspace, run):
+        ending = record.state in ("stopped", "done") or record.stop
+        if not _worker_gone(workspace, run, LEAVING_S if ending else 0):
             raise RunError(f"run {run} still goes on")
         missing = session.scalars(
             select(tables.Trial.id).where(tables.Trial.run_id == run, tables.Trial.state != "done")

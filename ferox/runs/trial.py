@@ -33,6 +33,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
 from ferox.runs.snapshot import Snapshot
+from ferox.servers.faults import FaultPlan
 from ferox.servers.mock import MockServer, UnknownTool
 from ferox.stand_in.model import StandIn
 
@@ -77,8 +78,9 @@ class TrialRun:
         self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
         self.mocks = self._mocks()
         self.truth: dict[str, TruthValue] = {}
+        faults = FaultPlan(self.task.faults, job.seed)
         self.seams = {
-            name: ToolSeam(mock, self._offer(name), self.recorder)
+            name: ToolSeam(mock, self._offer(name), self.recorder, faults)
             for name, mock in self.mocks.items()
             if self._offer(name)
         }

@@ -1,0 +1,194 @@
+"""Faults on the wire itself: what strikes before the protocol's own answer.
+
+A dropped connection is a dropped connection, garbled bytes are on the wire, and a lost
+session is the protocol's own 404 until the client initializes anew.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any
+
+from starlette.responses import JSONResponse, Response
+from starlette.types import Receive, Scope, Send
+
+from ferox.formats.fault import Fault
+
+WIRE_FAULTS = frozenset(
+    {"timeout", "status", "drop", "garbled", "wrong_shape", "empty", "huge", "lost_session"}
+)
+PING_S = 1.0
+GARBLED = b'{"jsonrpc": "2.0", "id": 1, "result": {"content": [{"ty\x00\xff\xfe tide tide tide'
+NO_ANSWER = -32001
+"""The JSON-RPC code of a timeout, from the range that servers may define."""
+
+Finish = Callable[..., None]
+
+
+class BrokenWire:
+    """Answers a struck call in place of the server. `over` is set when the trial is."""
+
+    def __init__(self, over: asyncio.Event) -> None:
+        self._over = over
+        self.lost: set[str] = set()
+
+    async def answer(
+        self,
+        fault: Fault,
+        message: dict[str, Any],
+        scope: Scope,
+        receive: Receive,
+        send: Send,
+        finish: Finish,
+    ) -> None:
+        """Do what the fault says; `finish` ends the call's event."""
+        if fault.do == "timeout":
+            await self._never(fault, message, scope, receive, send, finish)
+            return
+        if fault.do == "drop":
+            finish(error=_error("dropped", "the connection was dropped"))
+            _transport(send).abort()
+            return
+        await self._respond(fault, message, scope, finish)(scope, receive, send)
+
+    def _respond(
+        self, fault: Fault, message: dict[str, Any], scope: Scope, finish: Finish
+    ) -> Response:
+        id = message.get("id")
+        match fault.do:
+            case "status":
+                told = f"the server answered HTTP {fault.status}"
+                finish(error=_error("protocol_error", told, status=fault.status))
+                headers = {}
+                if fault.retry_after_s is not None:
+                    headers["Retry-After"] = str(fault.retry_after_s)
+                return Response(told, fault.status or 500, headers, "text/plain")
+            case "lost_session":
+                session = session_of(scope)
+                if session:
+                    self.lost.add(session)
+                finish(error=_error("protocol_error", "the session was lost (HTTP 404)"))
+                return lost_session()
+            case "garbled":
+                finish(error=_error("garbled", "the answer was no JSON"))
+                return Response(GARBLED, 200, media_type="application/json")
+            case "wrong_shape":
+                result: Any = {"content": {"type": "text", "text": 7}, "resultType": "complete"}
+                finish(error=_error("garbled", "the result had the wrong shape"))
+            case "empty":
+                result = {"content": [], "resultType": "complete"}
+                finish(result="")
+            case _:
+                text = "tide " * (fault.bytes // 5 + 1)
+                block = {"type": "text", "text": text[: fault.bytes]}
+                result = {"content": [block], "resultType": "complete"}
+                finish(result=f"({fault.bytes} bytes of text)")
+        return JSONResponse({"jsonrpc": "2.0", "id": id, "result": result})
+
+    async def _never(
+        self,
+        fault: Fault,
+        message: dict[str, Any],
+        scope: Scope,
+        receive: Receive,
+        send: Send,
+        finish: Finish,
+    ) -> None:
+        """Wait; in the end, if there is one, a protocol error says how long it was."""
+        pings = fault.style == "pings"
+        if pings:
+            headers = [(b"content-type", b"text/event-stream"), (b"cache-control", b"no-store")]
+            await send({"type": "http.response.start", "status": 200, "headers": headers})
+        if not await self._wait(fault.after_ms, receive, send if pings else None):
+            return
+        told = f"no answer in {fault.after_ms:g} ms"
+        finish(error=_error("timeout", told))
+        error = {"code": NO_ANSWER, "message": told}
+        body = {"jsonrpc": "2.0", "id": message.get("id"), "error": error}
+        if pings:
+            data = f"event: message\ndata: {json.dumps(body)}\n\n".encode()
+            await send({"type": "http.response.body", "body": data, "more_body": False})
+        else:
+            await JSONResponse(body)(scope, receive, send)
+
+    async def _wait(self, after_ms: float | None, receive: Receive, pinging: Send | None) -> bool:
+        """Whether the time ran out; not if the client left or the trial was over first."""
+        gone = asyncio.ensure_future(_disconnected(receive))
+        over = asyncio.ensure_future(self._over.wait())
+        loop = asyncio.get_running_loop()
+        end = None if after_ms is None else loop.time() + after_ms / 1000
+        try:
+            while True:
+                left = None if end is None else max(0.0, end - loop.time())
+                step = PING_S if left is None else min(PING_S, left)
+                done, _ = await asyncio.wait(
+                    {gone, over}, timeout=step, return_when=asyncio.FIRST_COMPLETED
+                )
+                if done:
+                    return False
+                if end is not None and loop.time() >= end:
+                    return True
+                if pinging:
+                    ping = {"type": "http.response.body", "body": b": ping\n\n", "more_body": True}
+                    await pinging(ping)
+        finally:
+            for task in (gone, over):
+                task.cancel()
+                with suppress(asyncio.CancelledError):
+                    await task
+
+
+async def _disconnected(receive: Receive) -> None:
+    while (await receive())["type"] != "http.disconnect":
+        pass
+
+
+def _error(kind: str, message: str, **more: Any) -> dict[str, Any]:
+    return {"kind": kind, "message": message, **more}
+
+
+def _transport(send: Send) -> asyncio.WriteTransport:
+    """The connection under uvicorn's `send`: no ASGI message says *hang up now*."""
+    transport: asyncio.WriteTransport = send.__self__.transport  # type: ignore[attr-defined]
+    return transport
+
+
+def session_of(scope: Scope) -> str | None:
+    """The MCP session that a request names."""
+    for name, value in scope["headers"]:
+        if name == b"mcp-session-id":
+            return str(value.decode("latin-1"))
+    return None
+
+
+def lost_session() -> Response:
+    """The protocol's own answer for a session that is not there."""
+    error = {"code": -32600, "message": "Session not found"}
+    return JSONResponse({"jsonrpc": "2.0", "id": None, "error": error}, 404)
+
+
+def is_call(message: Any) -> bool:
+    """Whether a JSON-RPC message is a tool call with a name."""
+    return (
+        isinstance(message, dict)
+        and message.get("method") == "tools/call"
+        and isinstance(message.get("params"), dict)
+        and isinstance(message["params"].get("name"), str)
+    )
+
+
+def replay(body: bytes, receive: Receive) -> Receive:
+    """A `receive` that gives a body that was read already, and then what really comes."""
+    given = False
+
+    async def again() -> Any:
+        nonlocal given
+        if not given:
+            given = True
+            return {"type": "http.request", "body": body, "more_body": False}
+        return await receive()
+
+    return again
