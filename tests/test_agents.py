@@ -9,9 +9,10 @@ from pathlib import Path
 from typing import Any
 
 from ferox.agents.link import Crashed, Decision, DidNotStart, Hooks, Setup
-from ferox.agents.process import clean_environment
 from ferox.agents.python_link import PythonLink
+from ferox.formats.base import Secret
 from ferox.workspace import load_workspace
+from ferox.workspace.environment import environment, variables
 from tests.workspaces import WorkspaceCase
 
 SETUP = Setup(
@@ -206,7 +207,11 @@ class Environment(unittest.TestCase):
     def test_only_the_harmless_and_the_named(self) -> None:
         os.environ["FEROX_TEST_SECRET"] = "x"
         self.addCleanup(os.environ.pop, "FEROX_TEST_SECRET")
-        env = clean_environment({"NAMED": "1"})
+        env = environment(
+            {"NAMED": "1", "KEY": Secret(secret="FEROX_TEST_SECRET", prefix="Bearer ")}
+        )
         self.assertNotIn("FEROX_TEST_SECRET", env)
-        self.assertEqual(env["NAMED"], "1")
+        self.assertEqual((env["NAMED"], env["KEY"]), ("1", "Bearer x"))
+        (key,) = [v for v in variables({"KEY": Secret(secret="FEROX_TEST_SECRET")}) if v.secret]
+        self.assertNotIn("x", key.shown)
         self.assertIn("PATH", env)

@@ -13,15 +13,15 @@ MAY_IMPORT: dict[str, set[str]] = {
     "formats": set(),
     "core": {"formats"},
     "stand_in": {"formats", "core"},
-    "servers": {"formats", "core"},
+    "servers": {"formats", "core", "workspace"},
     "workspace": {"formats", "core", "stand_in"},
     "gateway": {"formats", "core", "stand_in", "servers"},
-    "agents": {"formats"},
+    "agents": {"formats", "workspace"},
     "store": {"formats", "core"},
     "runs": {
         "formats", "core", "stand_in", "servers", "workspace", "gateway", "agents", "store",
     },
-    "web": {"formats", "core", "workspace", "runs", "store"},
+    "web": {"formats", "core", "servers", "workspace", "runs", "store"},
     "cli": {"formats", "core", "workspace", "runs", "store", "web"},
 }  # fmt: skip
 IMPURE = {

@@ -18,14 +18,6 @@ from typing import Any
 LONGEST_LINE = 32 * 1024 * 1024
 """Bytes of the longest message taken from an agent; beyond it the process is ended."""
 LOG_LINES = 200
-HARMLESS = ("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE")
-"""Variables that every process gets from Ferox's own environment; nothing else is inherited."""
-
-
-def clean_environment(named: Mapping[str, str]) -> dict[str, str]:
-    """The environment of something that Ferox starts: the harmless few, and what is named."""
-    inherited = {name: os.environ[name] for name in HARMLESS if name in os.environ}
-    return {**inherited, "PYTHONUNBUFFERED": "1", **named}
 
 
 class Ended(Exception):
@@ -43,7 +35,7 @@ class AgentProcess:
 
     @classmethod
     async def start(cls, command: Sequence[str], cwd: Path, env: Mapping[str, str]) -> AgentProcess:
-        """Start a command.
+        """Start a command with exactly this environment.
 
         Raises:
             OSError: it cannot be started.
@@ -51,7 +43,7 @@ class AgentProcess:
         process = await asyncio.create_subprocess_exec(
             *command,
             cwd=cwd,
-            env=clean_environment(env),
+            env=dict(env),
             stdin=asyncio.subprocess.PIPE,
             stdout=asyncio.subprocess.PIPE,
             stderr=asyncio.subprocess.PIPE,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import os
 from contextlib import AbstractAsyncContextManager, suppress
 from pathlib import Path
 from typing import Any
@@ -12,30 +11,10 @@ from ferox.agents import link_host
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
 from ferox.agents.process import AgentProcess, Ended
 from ferox.formats.agent import AgentFile
-from ferox.formats.base import Secret
+from ferox.workspace.environment import UnsetSecret, environment
 
 CLOSE_S = 5.0
 """How long an agent may take to close before it is ended with everything it started."""
-
-
-def environment(agent: AgentFile) -> dict[str, str]:
-    """The variables that the agent's file names, secrets read from Ferox's environment.
-
-    Raises:
-        DidNotStart: a secret is not set.
-    """
-    named = {}
-    for name, value in agent.env.items():
-        if isinstance(value, Secret):
-            if value.secret not in os.environ:
-                raise DidNotStart(
-                    f"`env.{name}` needs the variable {value.secret}, which is not set; "
-                    "set it where Ferox is started"
-                )
-            named[name] = value.prefix + os.environ[value.secret]
-        else:
-            named[name] = value
-    return named
 
 
 class _Opened(Conversation):
@@ -129,7 +108,10 @@ class PythonLink:
             )
         command = [str(python), "-u", link_host.__file__, str(entry)]
         try:
-            process = await AgentProcess.start(command, self._workspace, environment(self._agent))
+            env = environment(self._agent.env)
+            process = await AgentProcess.start(command, self._workspace, env)
+        except UnsetSecret as error:
+            raise DidNotStart(f"env: {error}") from None
         except OSError as error:
             raise DidNotStart(f"the interpreter `{python}` cannot be started: {error}") from None
         self._all.add(process)

@@ -154,13 +154,15 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
     Raises:
         RunError: no such run, it still goes on, or nothing is missing.
     """
-    with Session(engine) as session, session.begin():
-        record = session.get(tables.Run, run)
-        if record is None:
+    with Session(engine) as session:
+        there = session.get(tables.Run, run)
+        if there is None:
             raise RunError(f"there is no run {run}")
-        ending = record.state in ("stopped", "done") or record.stop
-        if not _worker_gone(workspace, run, LEAVING_S if ending else 0):
-            raise RunError(f"run {run} still goes on")
+        ending = there.state in ("stopped", "done") or there.stop
+    if not _worker_gone(workspace, run, LEAVING_S if ending else 0):
+        raise RunError(f"run {run} still goes on")
+    with Session(engine) as session, session.begin():
+        record = session.get_one(tables.Run, run)
         missing = session.scalars(
             select(tables.Trial.id).where(tables.Trial.run_id == run, tables.Trial.state != "done")
         ).all()

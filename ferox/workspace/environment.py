@@ -1,0 +1,73 @@
+"""The environment of what Ferox starts: the harmless few, and what a file names."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ferox.formats.base import Secret
+
+HARMLESS = ("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE")
+"""Variables that everything gets from Ferox's own environment; nothing else is inherited."""
+MASK = "•••"
+
+
+class UnsetSecret(LookupError):
+    """A secret that the environment does not hold; the message says which, and for what."""
+
+
+@dataclass(frozen=True)
+class Variable:
+    """One variable, its value, and where it came from."""
+
+    name: str
+    value: str
+    origin: str
+    secret: bool = False
+
+    @property
+    def shown(self) -> str:
+        """The value as screens may show it."""
+        return MASK if self.secret else self.value
+
+
+def resolve(name: str, value: str | Secret) -> Variable:
+    """One named value, a secret read from Ferox's own environment.
+
+    Raises:
+        UnsetSecret: the variable that holds it is not set.
+    """
+    if not isinstance(value, Secret):
+        return Variable(name, value, "the file")
+    if value.secret not in os.environ:
+        raise UnsetSecret(
+            f"`{name}` needs the variable {value.secret}, which is not set; "
+            "set it where Ferox is started"
+        )
+    told = value.prefix + os.environ[value.secret]
+    return Variable(name, told, f"{value.secret} of Ferox's environment", secret=True)
+
+
+def variables(named: Mapping[str, str | Secret]) -> list[Variable]:
+    """Every variable that a process gets.
+
+    Raises:
+        UnsetSecret: a secret is not set.
+    """
+    inherited = [
+        Variable(name, os.environ[name], "Ferox's environment")
+        for name in HARMLESS
+        if name in os.environ and name not in named
+    ]
+    always = [Variable("PYTHONUNBUFFERED", "1", "Ferox")]
+    return [*inherited, *always, *(resolve(name, value) for name, value in named.items())]
+
+
+def environment(named: Mapping[str, str | Secret]) -> dict[str, str]:
+    """The same as a process takes it.
+
+    Raises:
+        UnsetSecret: a secret is not set.
+    """
+    return {v.name: v.value for v in variables(named)}
