@@ -34,7 +34,10 @@ class ServedCase(WorkspaceCase):
         self.url = f"http://127.0.0.1:{self.port}"
         command = [sys.executable, "-m", "ferox", "serve", str(self.root)]
         self.server = subprocess.Popen(
-            [*command, "--port", str(self.port)], stdout=subprocess.PIPE, text=True
+            [*command, "--port", str(self.port)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
         )
         self.addCleanup(self._end)
         assert self.server.stdout is not None

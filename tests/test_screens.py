@@ -129,6 +129,37 @@ class Screens(ServedCase):
         self.open("/nowhere")
         self.see("h2", "There is nothing at this address")
 
+    def test_a_tool_is_found_tried_and_its_wording_compared(self) -> None:
+        self.open("/servers")
+        self.see("[data-testid=tools]", "high_water")
+        self.see("input[type=search]").send_keys("no table")
+        self.see(".none", "No tool matches")
+        self.see("input[type=search]").clear()
+        self.see("input[type=search]").send_keys("high")
+        self.see("[data-testid=tools] button", "high_water").click()
+        self.see("#argument-day").send_keys("2031-03-14")
+        self.button("As JSON").click()
+        self.assertIn('"2031-03-14"', self.see("textarea").get_attribute("value"))
+        self.button("Call it").click()
+        self.see("[data-testid=tried]", "14:31")
+        self.see("[data-testid=tried]", "/asked")
+        area = self.see("textarea")
+        area.clear()
+        area.send_keys("{}")
+        self.button("Call it").click()
+        self.see("[data-testid=tried]", "'day' is a required property")
+        self.button("Wording").click()
+        self.see("[data-testid=wording]", "arguments without a description: day")
+        self.assertEqual(self.errors(), [])
+
+    def test_a_server_out_of_reach_says_what_to_try(self) -> None:
+        self.write(
+            "servers/live.yaml", "ferox: 1\nserver: live\nlive: {command: [no-such-command]}\n"
+        )
+        self.open("/servers/live")
+        self.see("h2", "`no-such-command` was not found")
+        self.see(".notice", "Next: install it")
+
     def test_text_from_a_tool_is_never_markup(self) -> None:
         evil = "<img src=x onerror=document.title='owned'>"
         self.change("servers/tides.yaml", '"14:31"', f'"{evil}"')

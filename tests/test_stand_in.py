@@ -7,9 +7,9 @@ import unittest
 from typing import Any
 
 from ferox.core.clock import Clock
+from ferox.core.likeness import ToolWords
 from ferox.formats.stand_in import Manner, StandInFile
 from ferox.stand_in.conversation import Conversation, read_result
-from ferox.stand_in.likeness import ToolWords
 from ferox.stand_in.model import Spoken, StandIn
 from ferox.stand_in.values import made_up, place
 

@@ -17,9 +17,9 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
+from ferox.core.likeness import ToolWords, likeness
 from ferox.formats.stand_in import Intent, Manner, StandInFile
 from ferox.stand_in.conversation import Conversation, read_result
-from ferox.stand_in.likeness import ToolWords, likeness
 from ferox.stand_in.manners import MANNERS
 from ferox.stand_in.values import NoValue, fitted, made_up, mistyped, place, resolve
 

@@ -10,8 +10,8 @@ from typing import Any
 from ferox.core.chance import draw
 from ferox.core.clock import Clock
 from ferox.core.json_values import nodes, same
+from ferox.core.likeness import likeness
 from ferox.formats.stand_in import Value
-from ferox.stand_in.likeness import likeness
 
 NEAR_ENOUGH = 0.34
 """Likeness from which a value is taken to be meant for an argument of another name."""

@@ -32,6 +32,8 @@ from ferox.store import tables
 from ferox.store.board import read_cells
 from ferox.store.traces import read_result, read_trace
 from ferox.web import reading, shapes
+from ferox.web.answers import NotThere, as_json
+from ferox.web.servers import add_servers
 from ferox.workspace import WorkspaceError, load_workspace
 
 STATIC = Path(__file__).parent / "static"
@@ -42,28 +44,20 @@ LARGEST_BODY = 1024 * 1024
 Answer = Any
 
 
-class NotThere(LookupError):
-    """Something that an address names does not exist."""
-
-
 def _invalid(error: ValidationError) -> Response:
     told = "; ".join(f"{'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors())
-    return _json(shapes.Fault(message=told), 422)
-
-
-def _json(shape: Any, status: int = 200) -> Response:
-    return Response(shape.model_dump_json(), status, mimetype="application/json")
+    return as_json(shapes.Fault(message=told), 422)
 
 
 def _guard() -> Response | None:
     """Only this machine, and no other site's pages: Host and Origin must be loopback."""
     if urlsplit(f"//{request.host}").hostname not in LOOPBACK:
-        return _json(shapes.Fault(message="this host name is not served"), 403)
+        return as_json(shapes.Fault(message="this host name is not served"), 403)
     origin = request.headers.get("Origin")
     if origin and urlsplit(origin).netloc != request.host:
-        return _json(shapes.Fault(message="no other site may call this"), 403)
+        return as_json(shapes.Fault(message="no other site may call this"), 403)
     if request.content_length and request.mimetype != "application/json":
-        return _json(shapes.Fault(message="send application/json"), 415)
+        return as_json(shapes.Fault(message="send application/json"), 415)
     return None
 
 
@@ -84,14 +78,15 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
     app.before_request(_guard)
     app.after_request(_secure)
-    app.register_error_handler(RunError, lambda e: _json(shapes.Fault(message=str(e)), 409))
-    app.register_error_handler(NotThere, lambda e: _json(shapes.Fault(message=str(e)), 404))
+    app.register_error_handler(RunError, lambda e: as_json(shapes.Fault(message=str(e)), 409))
+    app.register_error_handler(NotThere, lambda e: as_json(shapes.Fault(message=str(e)), 404))
     app.register_error_handler(WorkspaceError, _unloadable)
     app.register_error_handler(DatabaseError, _unreadable)
     app.register_error_handler(Exception, _failed)
     _workspace_and_runs(app, workspace, engine)
     _board(app, workspace, engine)
     _trials(app, workspace, engine)
+    add_servers(app, workspace)
     _screens(app)
     return app
 
@@ -99,22 +94,22 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
 def _unloadable(error: WorkspaceError) -> Response:
     told = f"the workspace does not load: {error.problems[0]}"
     more = len(error.problems) - 1
-    return _json(shapes.Fault(message=told + (f" (and {more} more)" if more else "")), 409)
+    return as_json(shapes.Fault(message=told + (f" (and {more} more)" if more else "")), 409)
 
 
 def _unreadable(error: DatabaseError) -> Response:
     logging.getLogger(__name__).exception("the database failed")
     told = f"results cannot be read or written: {error.orig}"
-    return _json(shapes.Fault(message=told), 503)
+    return as_json(shapes.Fault(message=told), 503)
 
 
 def _failed(error: Exception) -> Any:
     """What nobody foresaw, as JSON too; the whole of it is in the server's log."""
     if isinstance(error, HTTPException):
-        return _json(shapes.Fault(message=error.description or error.name), error.code or 500)
+        return as_json(shapes.Fault(message=error.description or error.name), error.code or 500)
     logging.getLogger(__name__).exception("a request failed")
     told = f"Ferox itself failed ({type(error).__name__}: {error}); its log says where"
-    return _json(shapes.Fault(message=told), 500)
+    return as_json(shapes.Fault(message=told), 500)
 
 
 def _run(session: Session, run: int) -> tables.Run:
@@ -136,10 +131,10 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
     def workspace() -> Answer:
         """The workspace on disk, or what is wrong with it."""
         try:
-            return _json(reading.workspace_shape(load_workspace(root)))
+            return as_json(reading.workspace_shape(load_workspace(root)))
         except WorkspaceError as error:
             problems = [shapes.ProblemShape(**vars(p)) for p in error.problems]
-            return _json(
+            return as_json(
                 shapes.WorkspaceShape(
                     name=root.name, suites=[], agents=[], trials=3, at_once=2, problems=problems
                 )
@@ -151,7 +146,7 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
         with Session(engine) as session:
             records = session.scalars(select(tables.Run).order_by(tables.Run.id.desc()).limit(100))
             shown = [reading.run_shape(session, root, r) for r in records.all()]
-        return _json(shapes.RunList(runs=shown))
+        return as_json(shapes.RunList(runs=shown))
 
     @app.post("/api/runs", responses={201: shapes.RunShape, 409: shapes.Fault})
     def start(body: shapes.RunRequest) -> Answer:
@@ -181,7 +176,7 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
 
 def _shape_of_run(engine: Engine, root: Path, run: int, status: int = 200) -> Response:
     with Session(engine) as session:
-        return _json(reading.run_shape(session, root, _run(session, run)), status)
+        return as_json(reading.run_shape(session, root, _run(session, run)), status)
 
 
 def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
@@ -189,7 +184,7 @@ def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
     def board(path: shapes.RunPath) -> Answer:
         """Tasks against agents, and what changed since the run before."""
         with Session(engine) as session:
-            return _json(reading.board_shape(session, root, _run(session, path.run)))
+            return as_json(reading.board_shape(session, root, _run(session, path.run)))
 
     @app.get("/api/runs/<int:run>/trials", responses={200: shapes.TrialList})
     def trials(path: shapes.RunPath, query: shapes.CellQuery) -> Answer:
@@ -200,7 +195,7 @@ def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
                 .filter_by(run_id=path.run, suite=query.suite, task=query.task, agent=query.agent)
                 .order_by(tables.Trial.number)
             )
-            return _json(shapes.TrialList(trials=[reading.trial_line(t) for t in rows]))
+            return as_json(shapes.TrialList(trials=[reading.trial_line(t) for t in rows]))
 
     @app.get("/api/runs/<int:run>/stream", responses={200: shapes.Progress})
     def stream(path: shapes.RunPath) -> Answer:
@@ -239,7 +234,7 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
         """Everything about one trial; while it runs, what happened so far."""
         with Session(engine) as session:
             record = _trial(session, path.trial)
-            return _json(reading.trial_shape(session, root, record))
+            return as_json(reading.trial_shape(session, root, record))
 
     @app.get("/api/trials/<int:trial>/digest", responses={200: shapes.DigestShape})
     def trial_digest(path: shapes.TrialPath) -> Answer:
@@ -249,14 +244,14 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
             trace, result = read_trace(session, path.trial), read_result(session, path.trial)
         if trace is None or result is None:
             raise NotThere(f"trial {path.trial} is not finished yet")
-        return _json(shapes.DigestShape(text=digest(trace, result)))
+        return as_json(shapes.DigestShape(text=digest(trace, result)))
 
 
 def _screens(app: OpenAPI) -> None:
     def screen(path: str = "") -> Response:
         """The built front end; every address of its own opens its one page."""
         if path.startswith("api/"):
-            return _json(shapes.Fault(message="no such address"), 404)
+            return as_json(shapes.Fault(message="no such address"), 404)
         if path and (STATIC / path).is_file():
             return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
         if not (STATIC / "index.html").is_file():

@@ -230,3 +230,103 @@ class CellQuery(BaseModel):
     suite: str
     task: str
     agent: str
+
+
+class ServerLine(BaseModel):
+    """A tool server as lists show it."""
+
+    server: str
+    title: str | None
+    modes: list[str]
+
+
+class ServerList(BaseModel):
+    """The workspace's tool servers."""
+
+    servers: list[ServerLine]
+
+
+class VariableShape(FromRecord):
+    """A variable that a server gets; secrets are masked."""
+
+    name: str
+    shown: str
+    origin: str
+
+
+class DiagnosisShape(BaseModel):
+    """Why a server cannot be reached, and what to try next."""
+
+    kind: str
+    told: str
+    then: str
+
+
+class RemarkShape(FromRecord):
+    """Something in a definition that makes agents fail."""
+
+    tool: str
+    message: str
+
+
+class PairShape(FromRecord):
+    """Two tools that look alike."""
+
+    one: str
+    other: str
+    likeness: float
+    only_one: list[str]
+    only_other: list[str]
+
+
+class ServerShape(BaseModel):
+    """What a server offers, or why it cannot be reached. `tools` are the protocol's own."""
+
+    server: str
+    title: str | None
+    mode: str
+    modes: list[str]
+    reached: str | None
+    variables: list[VariableShape]
+    diagnosis: DiagnosisShape | None
+    protocol: str | None
+    instructions: str | None
+    tools: list[dict[str, Any]]
+    costs: list[int]
+    resources: list[dict[str, Any]]
+    prompts: list[dict[str, Any]]
+    remarks: list[RemarkShape]
+    order: list[str]
+    matrix: list[list[float]]
+    pairs: list[PairShape]
+
+
+class CallRequest(BaseModel):
+    """A call to try by hand."""
+
+    mode: str
+    tool: str
+    args: dict[str, Any] = {}
+
+
+class TriedShape(BaseModel):
+    """What a call brought; for a mock also what it changed (JSON Patch) and its state."""
+
+    content: list[dict[str, Any]]
+    structured: Any
+    error: str | None
+    ms: float
+    changes: list[dict[str, Any]]
+    state: dict[str, Any] | None
+
+
+class ServerPath(BaseModel):
+    """A server's name in an address."""
+
+    server: str
+
+
+class ModeQuery(BaseModel):
+    """The way to a server; left out: the first it has."""
+
+    mode: str | None = None

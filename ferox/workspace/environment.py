@@ -8,7 +8,10 @@ from dataclasses import dataclass
 
 from ferox.formats.base import Secret
 
-HARMLESS = ("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE")
+HARMLESS = (
+    *("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE"),
+    *("LOGNAME", "SHELL", "TERM", "USER"),
+)
 """Variables that everything gets from Ferox's own environment; nothing else is inherited."""
 MASK = "•••"
 

@@ -7,6 +7,7 @@
   import { live } from "./dock/live.svelte";
   import Notice from "./frame/Notice.svelte";
   import Places from "./frame/Places.svelte";
+  import ServersPlace from "./servers/ServersPlace.svelte";
   import TrialPlace from "./trial/TrialPlace.svelte";
 
   let workspace = $state<Workspace | null>(null);
@@ -45,6 +46,8 @@
     {:else if workspace}
       {#if parts.length === 0 || (parts[0] === "board" && parts.length <= 2)}
         <BoardPlace {workspace} number={parts[1] ? Number(parts[1]) : null} reload={load} />
+      {:else if parts[0] === "servers" && parts.length <= 2}
+        <ServersPlace name={parts[1] ?? null} />
       {:else if parts[0] === "trial" && parts.length === 2}
         {#key parts[1]}<TrialPlace number={Number(parts[1])} />{/key}
       {:else}

@@ -10,7 +10,10 @@ export type LedgerEntry = Shapes["LedgerShape"];
 export type Progress = Shapes["Progress"];
 export type Run = Shapes["RunShape"];
 export type RunRequest = Shapes["RunRequest"];
+export type Server = Shapes["ServerShape"];
+export type ServerLine = Shapes["ServerLine"];
 export type Suite = Shapes["SuiteShape"];
+export type Tried = Shapes["TriedShape"];
 export type TrialLine = Shapes["TrialLine"];
 export type Workspace = Shapes["WorkspaceShape"];
 

@@ -107,6 +107,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/servers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workspace's tool servers and the ways to them. */
+        get: operations["servers_api_servers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a server offers, or why it cannot be reached. */
+        get: operations["server_api_servers__server__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a tool once, by hand. */
+        post: operations["call_api_servers__server__call_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}": {
         parameters: {
             query?: never;
@@ -196,6 +247,23 @@ export interface components {
             suites: components["schemas"]["SuiteShape"][];
         };
         /**
+         * CallRequest
+         * @description A call to try by hand.
+         */
+        CallRequest: {
+            /**
+             * Args
+             * @default {}
+             */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Mode */
+            mode: string;
+            /** Tool */
+            tool: string;
+        };
+        /**
          * CellShape
          * @description One task against one agent. `interval`: Wilson, 95 %.
          */
@@ -223,6 +291,18 @@ export interface components {
             task: string;
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * DiagnosisShape
+         * @description Why a server cannot be reached, and what to try next.
+         */
+        DiagnosisShape: {
+            /** Kind */
+            kind: string;
+            /** Then */
+            then: string;
+            /** Told */
+            told: string;
         };
         /**
          * DigestShape
@@ -298,6 +378,22 @@ export interface components {
             trials: number[];
         };
         /**
+         * PairShape
+         * @description Two tools that look alike.
+         */
+        PairShape: {
+            /** Likeness */
+            likeness: number;
+            /** One */
+            one: string;
+            /** Only One */
+            only_one: string[];
+            /** Only Other */
+            only_other: string[];
+            /** Other */
+            other: string;
+        };
+        /**
          * ProblemShape
          * @description One error in a workspace's file.
          */
@@ -323,6 +419,16 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["CellShape"][];
             run: components["schemas"]["RunShape"];
+        };
+        /**
+         * RemarkShape
+         * @description Something in a definition that makes agents fail.
+         */
+        RemarkShape: {
+            /** Message */
+            message: string;
+            /** Tool */
+            tool: string;
         };
         /**
          * RunList
@@ -393,6 +499,71 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+        };
+        /**
+         * ServerLine
+         * @description A tool server as lists show it.
+         */
+        ServerLine: {
+            /** Modes */
+            modes: string[];
+            /** Server */
+            server: string;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * ServerList
+         * @description The workspace's tool servers.
+         */
+        ServerList: {
+            /** Servers */
+            servers: components["schemas"]["ServerLine"][];
+        };
+        /**
+         * ServerShape
+         * @description What a server offers, or why it cannot be reached. `tools` are the protocol's own.
+         */
+        ServerShape: {
+            /** Costs */
+            costs: number[];
+            diagnosis: components["schemas"]["DiagnosisShape"] | null;
+            /** Instructions */
+            instructions: string | null;
+            /** Matrix */
+            matrix: number[][];
+            /** Mode */
+            mode: string;
+            /** Modes */
+            modes: string[];
+            /** Order */
+            order: string[];
+            /** Pairs */
+            pairs: components["schemas"]["PairShape"][];
+            /** Prompts */
+            prompts: {
+                [key: string]: unknown;
+            }[];
+            /** Protocol */
+            protocol: string | null;
+            /** Reached */
+            reached: string | null;
+            /** Remarks */
+            remarks: components["schemas"]["RemarkShape"][];
+            /** Resources */
+            resources: {
+                [key: string]: unknown;
+            }[];
+            /** Server */
+            server: string;
+            /** Title */
+            title: string | null;
+            /** Tools */
+            tools: {
+                [key: string]: unknown;
+            }[];
+            /** Variables */
+            variables: components["schemas"]["VariableShape"][];
         };
         /**
          * SuiteShape
@@ -493,6 +664,30 @@ export interface components {
             };
             trial: components["schemas"]["TrialLine"];
         };
+        /**
+         * TriedShape
+         * @description What a call brought; for a mock also what it changed (JSON Patch) and its state.
+         */
+        TriedShape: {
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            }[];
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            }[];
+            /** Error */
+            error: string | null;
+            /** Ms */
+            ms: number;
+            /** State */
+            state: {
+                [key: string]: unknown;
+            } | null;
+            /** Structured */
+            structured: unknown;
+        };
         /** ValidationErrorModel */
         ValidationErrorModel: {
             /**
@@ -529,6 +724,18 @@ export interface components {
              * @default null
              */
             url: string | null;
+        };
+        /**
+         * VariableShape
+         * @description A variable that a server gets; secrets are masked.
+         */
+        VariableShape: {
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Shown */
+            shown: string;
         };
         /**
          * WorkspaceShape
@@ -810,6 +1017,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    servers_api_servers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    server_api_servers__server__get: {
+        parameters: {
+            query?: {
+                mode?: string | null;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    call_api_servers__server__call_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };

@@ -3,7 +3,11 @@
   import { theme } from "./theme.svelte";
 
   let { name }: { name: string } = $props();
-  const places = [{ name: "Board", at: "/board" }];
+  // In the order of the work; the board is where Ferox opens.
+  const places = [
+    { name: "Servers", at: "/servers" },
+    { name: "Board", at: "/board" },
+  ];
 </script>
 
 <header>
@@ -18,7 +22,8 @@
     {#each places as place (place.at)}
       <a
         href={place.at}
-        aria-current={address.path.startsWith(place.at) || address.path === "/"
+        aria-current={address.path.startsWith(place.at) ||
+        (address.path === "/" && place.at === "/board")
           ? "page"
           : undefined}
       >

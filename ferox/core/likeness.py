@@ -44,7 +44,7 @@ class ToolWords:
     """
 
     def __init__(self, tools: Mapping[str, tuple[str, Any]]) -> None:
-        self._bags = {name: _tool_bag(name, *told) for name, told in tools.items()}
+        self._bags = {name: tool_bag(name, *told) for name, told in tools.items()}
         spread = Counter(word for b in self._bags.values() for word in b)
         total = len(self._bags)
         self._rarity = {w: math.log(1 + total / n) for w, n in spread.items()}
@@ -67,7 +67,8 @@ class ToolWords:
         return sorted(scored, key=lambda pair: (-pair[0], pair[1]))
 
 
-def _tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
+def tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
+    """A tool's words with their weights: its name's count double, its arguments' half."""
     weights: dict[str, float] = {}
     properties = schema.get("properties") if isinstance(schema, dict) else None
     parts: Iterable[tuple[str, float]] = (
@@ -81,9 +82,13 @@ def _tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
     return weights
 
 
+def cosine(a: Mapping[str, float], b: Mapping[str, float]) -> float:
+    """Cosine of two weighted bags of words; 0 if one is empty."""
+    shared = sum(n * b[w] for w, n in a.items() if w in b)
+    scale = math.sqrt(sum(n * n for n in a.values()) * sum(n * n for n in b.values()))
+    return shared / scale if scale else 0.0
+
+
 def likeness(a: str, b: str) -> float:
     """Cosine of two texts' bags of words, every word weighing the same."""
-    x, y = bag(a), bag(b)
-    shared = sum(n * y[w] for w, n in x.items())
-    scale = math.sqrt(sum(n * n for n in x.values()) * sum(n * n for n in y.values()))
-    return shared / scale if scale else 0.0
+    return cosine(bag(a), bag(b))

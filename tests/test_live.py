@@ -1,0 +1,208 @@
+"""Live tool servers: reached over each transport, and each way of failing told apart."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import os
+import socket
+import subprocess
+import sys
+import threading
+import time
+import unittest
+from collections.abc import Iterator
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from pathlib import Path
+from typing import Any
+
+from ferox.formats.server import Reach, ServerFile
+from ferox.servers.live import OutOfReach, reach
+from ferox.servers.look import look, modes, try_call
+
+HERE = Path(__file__).parent
+TIDES = str(HERE / "servers/tides.py")
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@contextlib.contextmanager
+def served(transport: str) -> Iterator[int]:
+    """The tests' live server on a port."""
+    port = free_port()
+    command = [sys.executable, TIDES, transport, str(port)]
+    with subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL) as process:
+        end = time.time() + 20
+        while time.time() < end:
+            with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), 0.2):
+                break
+            time.sleep(0.1)
+        try:
+            yield port
+        finally:
+            process.kill()
+
+
+@contextlib.contextmanager
+def answering(status: int, kind: str = "text/html") -> Iterator[str]:
+    """A web server that gives every request the same answer."""
+
+    class Handler(BaseHTTPRequestHandler):
+        def answer(self) -> None:
+            self.send_response(status)
+            self.send_header("Content-Type", kind)
+            self.end_headers()
+            self.wfile.write(b"<h1>Harbour</h1>")
+
+        do_GET = do_POST = answer
+
+        def log_message(self, *args: Any) -> None:
+            return None
+
+    server = HTTPServer(("127.0.0.1", 0), Handler)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}/"
+    finally:
+        server.shutdown()
+        server.server_close()
+
+
+def server(**live: Any) -> ServerFile:
+    return ServerFile.model_validate({"ferox": 1, "server": "tides", "live": live})
+
+
+class Reaching(unittest.TestCase):
+    def check_tides(self, file: ServerFile) -> None:
+        seen = asyncio.run(look(file, "live", HERE))
+        self.assertEqual([t["name"] for t in seen["tools"]], ["high_water", "environment"])
+        self.assertEqual(seen["tools"][0]["inputSchema"]["required"], ["day"])
+        self.assertEqual(seen["resources"][0]["uri"], "tides://table")
+        self.assertEqual(seen["prompts"][0]["name"], "ask")
+        self.assertEqual(seen["instructions"], "Times are UTC.")
+        tried = asyncio.run(try_call(file, "live", HERE, "high_water", {"day": "Monday"}))
+        self.assertEqual(tried["content"][0]["text"], "14:31 on Monday")
+        self.assertGreater(tried["ms"], 0)
+        wrong = asyncio.run(try_call(file, "live", HERE, "high_water", {}))
+        self.assertIn("day", wrong["error"])
+
+    def test_over_standard_input_and_output(self) -> None:
+        self.check_tides(server(command=[sys.executable, "tides.py"], cwd="servers"))
+
+    def test_over_streamable_http(self) -> None:
+        with served("http") as port:
+            self.check_tides(server(url=f"http://127.0.0.1:{port}/mcp"))
+
+    def test_over_the_older_event_stream(self) -> None:
+        with served("sse") as port:
+            self.check_tides(server(url=f"http://127.0.0.1:{port}/sse", transport="sse"))
+
+    def test_a_started_server_gets_a_clean_environment(self) -> None:
+        os.environ["FEROX_TEST_INHERITED"] = "x"
+        os.environ["FEROX_TEST_KEY"] = "k"
+        self.addCleanup(os.environ.pop, "FEROX_TEST_INHERITED")
+        self.addCleanup(os.environ.pop, "FEROX_TEST_KEY")
+        file = server(
+            command=[sys.executable, TIDES], env={"KEY": {"secret": "FEROX_TEST_KEY"}, "A": "1"}
+        )
+        tried = asyncio.run(try_call(file, "live", HERE, "environment", {}))
+        names = [c["text"] for c in tried["content"]]
+        self.assertIn("KEY", names)
+        self.assertIn("A", names)
+        self.assertNotIn("FEROX_TEST_INHERITED", names)
+
+    def test_a_mock_is_tried_and_its_changes_are_told(self) -> None:
+        file = ServerFile.model_validate(
+            {
+                "ferox": 1,
+                "server": "tides",
+                "mock": {
+                    "state": {"n": 1},
+                    "tools": [
+                        {
+                            "name": "count",
+                            "answers": [
+                                {
+                                    "give": {"n": "{{ state.n }}"},
+                                    "change": [{"op": "replace", "path": "/n", "value": 2}],
+                                }
+                            ],
+                        }
+                    ],
+                },
+            }
+        )
+        self.assertEqual(modes(file), ["mock"])
+        self.assertEqual(asyncio.run(look(file, "mock", HERE))["tools"][0]["name"], "count")
+        tried = asyncio.run(try_call(file, "mock", HERE, "count", {}))
+        self.assertEqual(tried["changes"], [{"op": "replace", "path": "/n", "value": 2}])
+        self.assertEqual(tried["state"], {"n": 2})
+        self.assertIn("Unknown", asyncio.run(try_call(file, "mock", HERE, "x", {}))["error"])
+
+
+class Diagnosing(unittest.TestCase):
+    def told(self, patience_s: float = 6, **to: Any) -> OutOfReach:
+        async def go() -> None:
+            async with reach(Reach.model_validate(to), HERE, patience_s):
+                pass
+
+        with self.assertRaises(OutOfReach) as caught:
+            asyncio.run(go())
+        return caught.exception
+
+    def test_commands(self) -> None:
+        script = "import sys; print('no key set', file=sys.stderr); sys.exit(2)"
+        for to, kind, part in [
+            ({"command": ["no-such-command"]}, "no_command", "`no-such-command` was not found"),
+            ({"command": ["ls"], "cwd": "nowhere"}, "no_folder", "`nowhere` does not exist"),
+            ({"command": [sys.executable, "-c", script]}, "exited", "no key set"),
+            (
+                {"command": ["ls"], "env": {"K": {"secret": "FEROX_TEST_UNSET"}}},
+                "unset",
+                "FEROX_TEST_UNSET, which is not set",
+            ),
+            ({}, "nothing", "neither `command` nor `url`"),
+        ]:
+            with self.subTest(kind):
+                out = self.told(**to)
+                self.assertEqual(out.kind, kind)
+                self.assertIn(part, out.told)
+                self.assertTrue(out.then)
+
+    def test_a_command_that_says_nothing(self) -> None:
+        out = self.told(1.5, command=[sys.executable, "-c", "import time; time.sleep(30)"])
+        self.assertEqual(out.kind, "silent")
+
+    def test_addresses(self) -> None:
+        nobody = f"http://127.0.0.1:{free_port()}/mcp"
+        for to, kind in [
+            ({"url": "harbour"}, "no_address"),
+            ({"url": "http://no-such-host.invalid/mcp"}, "no_name"),
+            ({"url": nobody}, "nobody"),
+            ({"url": nobody, "headers": {"A": {"secret": "FEROX_TEST_UNSET"}}}, "unset"),
+        ]:
+            with self.subTest(kind):
+                self.assertEqual(self.told(**to).kind, kind)
+
+    def test_what_answers_instead(self) -> None:
+        for status, kind in [
+            (200, "not_mcp"),
+            (404, "not_mcp"),
+            (401, "refused"),
+            (403, "refused"),
+        ]:
+            with self.subTest(status), answering(status) as url:
+                self.assertEqual(self.told(url=url).kind, kind)
+        with answering(503, "text/plain") as url:
+            self.assertEqual(self.told(url=url).kind, "broken")
+            https = url.replace("http:", "https:")
+            self.assertEqual(self.told(url=https).kind, "tls")
+
+    def test_the_wrong_transport_names_the_right_one(self) -> None:
+        with served("sse") as port:
+            out = self.told(url=f"http://127.0.0.1:{port}/sse")
+            self.assertEqual((out.kind, out.then), ("transport", "set `transport: sse`"))

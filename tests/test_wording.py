@@ -1,0 +1,81 @@
+"""What a server's wording does: cost, remarks and look-alikes."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ferox.core.wording import cost, look_alikes, remarks
+
+
+def tool(name: str, told: str = "Times of high water on one day.", **more: Any) -> dict[str, Any]:
+    day = {"type": "string", "description": "Day"}
+    return {
+        "name": name, "description": told,
+        "inputSchema": {"type": "object", "properties": {"day": day}}, **more,
+    }  # fmt: skip
+
+
+class Remarks(unittest.TestCase):
+    def told(self, *tools: dict[str, Any]) -> list[str]:
+        return [r.message for r in remarks(list(tools))]
+
+    def test_a_good_definition_gets_none(self) -> None:
+        self.assertEqual(self.told(tool("high_water")), [])
+
+    def test_each_remark(self) -> None:
+        def schema(**parts: Any) -> dict[str, Any]:
+            return {"inputSchema": {"type": "object", **parts}}
+
+        for bad, wanted in [
+            (tool("high water"), "breaks the protocol's rules"),
+            (tool("x", ""), "no description"),
+            (tool("x", "High water."), "a thin description"),
+            (tool("x", **schema(properties={"a": {"description": "A"}})), "without a type: a"),
+            (tool("x", **schema(properties={"a": {"type": "string"}})), "without a description: a"),
+            (tool("x", **schema(properties={}, required=["b"])), "does not define: b"),
+            (
+                tool("x", "Books a berth for a vessel.", annotations={"readOnlyHint": True}),
+                "speaks of a change",
+            ),
+        ]:
+            with self.subTest(wanted):
+                (message,) = self.told(bad)
+                self.assertIn(wanted, message)
+
+    def test_cost_grows_with_the_wording(self) -> None:
+        self.assertGreater(cost(tool("a", "word " * 100)), cost(tool("a")) + 100)
+
+
+class LookAlikes(unittest.TestCase):
+    TOOLS = (
+        tool("high_water"),
+        {"name": "assign_berth", "description": "Book a berth for a vessel."},
+        tool("low_water", "Times of low water on one day."),
+    )
+
+    def test_the_alike_stand_together_and_are_told_apart(self) -> None:
+        found = look_alikes(list(self.TOOLS))
+        places = {name: i for i, name in enumerate(found.order)}
+        self.assertEqual(abs(places["high_water"] - places["low_water"]), 1)
+        (pair,) = found.pairs
+        self.assertEqual({pair.one, pair.other}, {"high_water", "low_water"})
+        self.assertEqual((pair.only_one, pair.only_other), (("high",), ("low",)))
+
+    def test_few_tools_are_no_trouble(self) -> None:
+        self.assertEqual(look_alikes([]).order, ())
+        self.assertEqual(look_alikes([tool("a")]).matrix, ((1.0,),))
+        self.assertEqual(len(look_alikes([tool("a"), tool("b")]).order), 2)
+
+    @settings(deadline=None, max_examples=40)
+    @given(st.lists(st.text("ab _", min_size=1, max_size=8), min_size=1, max_size=8, unique=True))
+    def test_the_matrix_is_symmetric_and_from_0_to_1(self, names: list[str]) -> None:
+        found = look_alikes([tool(n, n * 2) for n in names])
+        self.assertEqual(sorted(found.order), sorted(names))
+        for i, row in enumerate(found.matrix):
+            for j, value in enumerate(row):
+                self.assertTrue(-1e-9 <= value <= 1 + 1e-4)
+                self.assertEqual(value, found.matrix[j][i])
