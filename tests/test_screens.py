@@ -15,7 +15,9 @@ from tests.serving import ServedCase
 SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
 
 
-class Screens(ServedCase):
+class ScreenCase(ServedCase):
+    """A served workspace and a browser in front of it."""
+
     def setUp(self) -> None:
         super().setUp()
         browser = chromium()
@@ -54,6 +56,8 @@ class Screens(ServedCase):
         log: list[Any] = self.page.get_log("browser")
         return [entry for entry in log if entry["level"] == "SEVERE"]
 
+
+class Screens(ScreenCase):
     def test_a_run_started_here_is_read_back_from_the_screen(self) -> None:
         self.open("/")
         self.see("h2", "No run yet")

@@ -22,7 +22,7 @@ class _PlainConversation(Conversation):
     def __init__(self, setup: Setup) -> None:
         self._setup = setup
         self._stack = AsyncExitStack()
-        self._clients: dict[str, Client] = {}
+        self._clients: dict[str, tuple[Client, str]] = {}
         self._tools: list[dict[str, Any]] = []
         self._messages: list[dict[str, Any]] = []
         if setup.instructions:
@@ -40,7 +40,7 @@ class _PlainConversation(Conversation):
             for tool in listed.tools:
                 # A tool of the same name on two servers is offered under both names.
                 offered = f"{name}_{tool.name}" if tool.name in self._clients else tool.name
-                self._clients[offered] = client
+                self._clients[offered] = (client, tool.name)
                 self._tools.append(_function(offered, tool.description, tool.input_schema))
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
@@ -81,7 +81,8 @@ class _PlainConversation(Conversation):
         except ValueError as error:
             return f"Error: the arguments are not JSON: {error}"
         try:
-            result = await self._clients[name].call_tool(name, args)
+            client, real = self._clients[name]
+            result = await client.call_tool(real, args)
         except MCPError as error:
             return f"Error: {error}"
         text = "\n".join(c.text for c in result.content if c.type == "text")

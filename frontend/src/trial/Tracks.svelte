@@ -109,6 +109,14 @@
         onkeydown={(e) => byKey(e, bar.id)}
       >
         <title>{bar.title}</title>
+        <!-- A short call is a thin bar: its label and what lies between answer clicks too. -->
+        <rect
+          x={bar.x}
+          y={bar.y - 9}
+          width={Math.max(bar.width, bar.label.length * 6.4)}
+          height={bar.labelY - bar.y + 15}
+          fill="transparent"
+        />
         <rect class="shape" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
         {#if bar.badArguments}
           <path class="notch" d={`M${bar.x + bar.width + 1} ${bar.y - 8}v10l-10 -10z`} />

@@ -1,0 +1,103 @@
+"""The plain loop against a model that misbehaves, over real servers."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from collections.abc import AsyncIterator
+from contextlib import AsyncExitStack, asynccontextmanager
+from typing import Any
+
+from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Setup
+from ferox.agents.plain import PlainLink
+from ferox.core.matchers import Situation
+from ferox.gateway.gateway import Gateway
+from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam import ToolSeam
+from ferox.servers.mock import MockServer
+from tests.endpoint import endpoint
+from tests.test_agents import no_asking
+from tests.test_gateway import CLOCK, MOCK
+
+HOOKS = Hooks(no_asking, lambda message: None)
+
+
+def says(text: str) -> dict[str, Any]:
+    return {"role": "assistant", "content": text}
+
+
+def proposes(name: str, arguments: str = "{}") -> dict[str, Any]:
+    call = {"id": "p", "type": "function", "function": {"name": name, "arguments": arguments}}
+    return {"role": "assistant", "content": None, "tool_calls": [call]}
+
+
+class PlainLoop(unittest.IsolatedAsyncioTestCase):
+    @asynccontextmanager
+    async def opened(
+        self, *answers: Any, servers: tuple[str, ...] = ("tides",)
+    ) -> AsyncIterator[tuple[Conversation, list[Any]]]:
+        """A conversation with an endpoint that gives these answers in turn."""
+        self.recorder = Recorder(lambda n, event: None, 50, 50)
+        seams = {
+            name: ToolSeam(MockServer(name, MOCK, 1, Situation(CLOCK)), "all", self.recorder)
+            for name in servers
+        }
+        async with AsyncExitStack() as stack:
+            base, asked = stack.enter_context(endpoint(list(answers)))
+            gateway = await stack.enter_async_context(Gateway().serve())
+            addresses = await stack.enter_async_context(gateway.open(seams, None))
+            models = {"main": {"base_url": base, "api_key": "k", "name": "m"}}
+            setup = Setup("t", CLOCK.now, addresses.servers, models, "Be brief.", {"seed": 3})
+            conversation = await PlainLink().open(setup, 5)
+            try:
+                yield conversation, asked
+            finally:
+                await conversation.close()
+
+    async def test_it_offers_calls_and_replies(self) -> None:
+        turns = [proposes("high_water", '{"day": "x"}'), says("At 14:31."), says("Goodbye.")]
+        async with self.opened(*turns) as (conversation, asked):
+            self.assertEqual((await conversation.turn("When?", HOOKS)).text, "At 14:31.")
+            self.assertEqual((await conversation.turn("Thanks.", HOOKS)).text, "Goodbye.")
+        first, second, third = asked
+        self.assertEqual((first["model"], first["seed"]), ("m", 3))
+        names = [t["function"]["name"] for t in first["tools"]]
+        self.assertEqual(names, ["high_water", "low_water"])
+        self.assertEqual(first["messages"][0], {"role": "system", "content": "Be brief."})
+        result = second["messages"][-1]
+        self.assertEqual((result["role"], json.loads(result["content"])), ("tool", {"at": "14:31"}))
+        self.assertEqual(len(third["messages"]), 6)
+        self.assertEqual([e["tool"] for e in self.recorder.events], ["tides/high_water"])
+
+    async def test_errors_are_told_to_the_model_and_never_end_the_turn(self) -> None:
+        for proposal, told in [
+            (proposes("no_water"), "there is no tool named no_water"),
+            (proposes("high_water", "{"), "the arguments are not JSON"),
+            (proposes("low_water"), "Error: There is no table."),
+            (proposes("high_water", '{"day": 5}'), "Invalid arguments for high_water"),
+        ]:
+            with self.subTest(told):
+                async with self.opened(proposal, says("Sorry.")) as (conversation, asked):
+                    self.assertEqual((await conversation.turn("?", HOOKS)).text, "Sorry.")
+                self.assertIn(told, asked[-1]["messages"][-1]["content"])
+
+    async def test_a_tool_of_the_same_name_on_two_servers_keeps_both(self) -> None:
+        servers = ("tides", "moons")
+        turns = [proposes("moons_high_water"), proposes("high_water"), says("Both.")]
+        async with self.opened(*turns, servers=servers) as (conversation, asked):
+            await conversation.turn("?", HOOKS)
+        names = [t["function"]["name"] for t in asked[0]["tools"]]
+        self.assertEqual(names, ["high_water", "low_water", "moons_high_water", "moons_low_water"])
+        called = [e["tool"] for e in self.recorder.events]
+        self.assertEqual(called, ["moons/high_water", "tides/high_water"])
+
+    async def test_a_model_that_fails_ends_the_turn_with_its_words(self) -> None:
+        async with self.opened(500) as (conversation, _):
+            with self.assertRaises(Crashed) as caught:
+                await conversation.turn("?", HOOKS)
+        self.assertIn("the model answered 500", str(caught.exception))
+
+    async def test_a_server_that_is_not_there(self) -> None:
+        setup = Setup("t", CLOCK.now, {"tides": "http://127.0.0.1:9/mcp"}, {}, "")
+        with self.assertRaises(DidNotStart):
+            await PlainLink().open(setup, 5)

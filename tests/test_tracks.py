@@ -1,0 +1,150 @@
+"""The two tracks, drawn from traces made by hand: shape by shape, in a real browser."""
+
+from __future__ import annotations
+
+import json
+import time
+from typing import Any
+
+from selenium.webdriver.common.by import By
+from sqlalchemy.orm import Session
+
+from ferox.core.scoring import score
+from ferox.core.script import compile_script
+from ferox.runs.records import plan_run
+from ferox.runs.worker import keep_result
+from ferox.store import tables
+from ferox.store.database import open_database
+from ferox.workspace import load_workspace
+from tests.test_screens import ScreenCase
+from tests.traces import call, end, failed, model, reply, trace, turn
+
+HIGH = "tides/high_water"
+LOW = "tides/low_water"
+EXPECT = """
+        expect:
+          calls:
+            - {as: first, tool: tides/high_water, args: {day: x}}
+            - {as: second, tool: tides/low_water}
+            - {as: spare, tool: tides/high_water, optional: true, args: {day: never}}
+          order: [[first, second]]
+"""
+
+
+class Tracks(ScreenCase):
+    def setUp(self) -> None:
+        super().setUp()
+        text = (self.root / "tasks/small.yaml").read_text()
+        head = text[: text.index("    expect:")]
+        lines = "\n".join(line[4:] for line in EXPECT.strip("\n").splitlines())
+        (self.root / "tasks/small.yaml").write_text(f"{head}{lines}\n")
+
+    def keep(self, *events: Any) -> int:
+        """Store a finished trial of these events, as a worker would; its number."""
+        loaded = load_workspace(self.root)
+        engine = open_database(self.root)
+        run = plan_run(engine, loaded, ["small"], ["plain"], 1, 1)
+        suite = loaded.suites["small"]
+        told = trace(*events, tools={HIGH: {"input": {}}, LOW: {"input": {}}})
+        told |= {"suite": "small", "task": "high", "agent": "plain", "model_seam": True}
+        result = score(compile_script(suite, suite.tasks[0]), told)
+        with Session(engine) as session, session.begin():
+            trial = session.query(tables.Trial).filter_by(run_id=run).one().id
+            session.add_all(
+                tables.EventRow(trial_id=trial, n=n, body=json.dumps(e))
+                for n, e in enumerate(told["events"])
+            )
+            keep_result(session, trial, told, result, "hash")
+            session.get_one(tables.Run, run).state = "done"
+        engine.dispose()
+        return int(trial)
+
+    def shown(self, *events: Any) -> int:
+        trial = self.keep(*events)
+        self.open(f"/trial/{trial}")
+        self.see("[data-testid=tracks]")
+        self.see("[data-testid=verdict]", "check")
+        return trial
+
+    def count(self, css: str) -> int:
+        return len(self.page.find_elements(By.CSS_SELECTOR, f"[data-testid=tracks] {css}"))
+
+    def test_matched_calls_are_filled_and_joined(self) -> None:
+        self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
+        self.assertEqual(self.count(".node.matched"), 2)
+        self.assertEqual(self.count(".node.optional"), 1)
+        self.assertEqual(self.count(".bar.matched"), 2)
+        self.assertEqual(self.count(".join.matched.holds"), 2)
+        self.assertEqual(self.count(".crossed"), 0)
+
+    def test_a_missing_call_is_hollow_and_says_why(self) -> None:
+        self.shown(turn(), model("m1", 0.1, offered=[HIGH, LOW]), reply(1))
+        self.assertEqual(self.count(".node.missing"), 2)
+        self.see(".node.missing .why", "not proposed")
+        self.see("[data-testid=tracks] .node.missing").click()
+        self.see("[aria-label='Chosen call']", "its model did not propose it")
+
+    def test_an_extra_call_is_outlined(self) -> None:
+        events = [call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2), call("c3", LOW, 3)]
+        self.shown(*events)
+        extra = self.page.find_element(By.CSS_SELECTOR, ".bar.extra")
+        self.assertEqual(extra.get_attribute("data-call"), "c3")
+        fill = extra.find_element(By.CSS_SELECTOR, ".shape").value_of_css_property("fill")
+        matched = self.page.find_element(By.CSS_SELECTOR, ".bar.matched .shape")
+        self.assertNotEqual(fill, matched.value_of_css_property("fill"))
+
+    def test_wrong_arguments_are_notched_and_their_join_is_in_doubt(self) -> None:
+        self.shown(call("c1", HIGH, 1, {"day": "y"}), call("c2", LOW, 2))
+        self.assertEqual(self.count(".notch"), 1)
+        self.assertEqual(self.count(".join.matched.doubt"), 1)
+        self.page.find_element(By.CSS_SELECTOR, "[data-call=c1]").click()
+        self.see(".wrong", "day")
+
+    def test_a_failure_is_a_break_and_an_attempt_is_dotted(self) -> None:
+        self.shown(
+            call("c1", HIGH, 1, {"day": "x"}), failed("c2", LOW, 2), call("c3", LOW, 3),
+        )  # fmt: skip
+        self.assertEqual(self.count(".bar.attempt .break"), 1)
+        self.assertEqual(self.count(".join.attempt"), 1)
+        self.see(".conversation", "attempt at second")
+
+    def test_a_join_out_of_order_crosses(self) -> None:
+        self.shown(call("c1", LOW, 1), call("c2", HIGH, 2, {"day": "x"}))
+        self.assertEqual(self.count(".crossed"), 1)
+        first, second = [
+            float(node.find_element(By.CSS_SELECTOR, "circle").get_attribute("cx"))
+            for node in self.page.find_elements(By.CSS_SELECTOR, ".node.matched")
+        ]
+        self.assertLess(first, second)  # the script's order stays the script's
+
+    def test_a_proposal_never_dispatched_is_marked_at_the_model(self) -> None:
+        self.shown(turn(), model("m1", 0.1, [("p1", "get_water")]), reply(1))
+        self.assertEqual(self.count(".lost"), 1)
+        self.see("[data-testid=checks]", "get_water was proposed and never dispatched")
+
+    def test_bars_are_to_scale_in_time_and_equal_in_steps(self) -> None:
+        trial = self.shown(call("c1", HIGH, 1, {"day": "x"}, s=3), call("c2", LOW, 5, s=1))
+
+        def widths() -> list[float]:
+            shapes = self.page.find_elements(By.CSS_SELECTOR, ".bar .shape")
+            return [float(s.get_attribute("width")) for s in shapes]
+
+        long, short = widths()
+        self.assertAlmostEqual(long / short, 3, delta=0.1)
+        self.open(f"/trial/{trial}?by=steps")
+        self.see("[data-testid=tracks]")
+        long, short = widths()
+        self.assertAlmostEqual(long / short, 1, delta=0.05)
+
+    def test_how_a_trial_ended_is_told(self) -> None:
+        self.shown(turn(), end(2, "crash", "ValueError: no tide (desk.py, line 3)"))
+        self.see(".ending", "Ended: crash. ValueError: no tide (desk.py, line 3)")
+
+    def test_a_trial_of_two_thousand_calls_opens(self) -> None:
+        calls = [call(f"c{i}", LOW, i * 0.01, {"n": i}, s=0.005) for i in range(1, 2001)]
+        trial = self.keep(turn(), *calls, reply(30))
+        begun = time.time()
+        self.open(f"/trial/{trial}")
+        self.see("[data-testid=tracks] .bar")
+        self.assertLess(time.time() - begun, 10)  # bound to catch a blow-up; bench/ has figures
+        self.assertEqual(self.errors(), [])
