@@ -442,6 +442,42 @@ class Outcome(unittest.TestCase):
         self.assertEqual([told[f"state.{i}"] for i in range(5)], [True, False, False, False, None])
 
 
+class Either(unittest.TestCase):
+    HIGH_OR_WINDOW = {
+        "either": [
+            {"calls": [{"as": "a", "tool": HIGH}, {"as": "b", "tool": DETAILS}]},
+            {"calls": [{"as": "w", "tool": WINDOW}]},
+        ]
+    }
+
+    def test_the_first_that_passes_is_judged(self) -> None:
+        result = judged(self.HIGH_OR_WINDOW, call("c1", WINDOW, 1))
+        self.assertEqual((result["verdict"], result["alternative"]), ("pass", 1))
+        self.assertEqual(result["matched"], {"w": ["c1"]})
+        both = {"either": [{"answer": [{"matches": "Done"}]}, {"calls": []}]}
+        self.assertEqual(judged(both)["alternative"], 0)
+
+    def test_else_the_one_with_the_larger_part_held(self) -> None:
+        # Of the first, `a.called` and `a.schema` hold and `b.called` does not: 2/3.
+        result = judged(self.HIGH_OR_WINDOW, call("c1", HIGH, 1))
+        self.assertEqual((result["verdict"], result["alternative"]), ("fail", 0))
+        # Nothing was called: 0/2 against 0/1, and the earlier stands.
+        self.assertEqual(judged(self.HIGH_OR_WINDOW)["alternative"], 0)
+        # Of the second, 1/2 holds; of the first, 0/2.
+        spec = {
+            "either": [
+                self.HIGH_OR_WINDOW["either"][0],
+                {"calls": [], "answer": [{"matches": "D"}]},
+            ]
+        }
+        result = judged(spec, call("c1", BERTHS, 1))
+        self.assertEqual(result["alternative"], 1)
+
+    def test_an_error_is_judged_under_none(self) -> None:
+        result = judged(self.HIGH_OR_WINDOW, turn(), end(1, "stopped"))
+        self.assertEqual((result["verdict"], result["alternative"]), ("error", None))
+
+
 class Whole(unittest.TestCase):
     def test_what_was_not_the_agents_fault_is_an_error_without_checks(self) -> None:
         for why in ("could_not_run", "stopped"):

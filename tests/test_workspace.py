@@ -88,6 +88,33 @@ class Loading(WorkspaceCase):
         self.assertIn("`from: lwo`: no such call", told)
         self.assertIn("`hgih`: no expected call; did you mean `high`?", told)
 
+    def test_alternatives_are_checked_each_with_its_place(self) -> None:
+        text = (self.root / "tasks/small.yaml").read_text()
+        head = text[: text.index("    expect:")]
+        self.write(
+            "tasks/small.yaml",
+            head
+            + "    expect:\n      either:\n"
+            + "        - {calls: [{tool: tides/high_water}]}\n"
+            + "        - {calls: [{tool: tides/hihg_water}], order: [[real]]}\n",
+        )
+        told = self.problems()
+        self.assertEqual(len(told), 2)
+        self.assertTrue(all(t.startswith("tasks/small.yaml:10:") for t in told), told)
+        self.assertIn("did you mean `high_water`?", "\n".join(told))
+
+    def test_names_that_nothing_has(self) -> None:
+        self.change("tasks/small.yaml", "state: [{server: tides,", "state: [{from: raal,")
+        self.change(
+            "tasks/small.yaml",
+            "    say:",
+            "    truth: [{as: real, tool: tides/high_water, args: {day: x}}]\n    say:",
+        )
+        self.change("tasks/small.yaml", "answer:", "failures: {write: hgih}\n      answer:")
+        told = "\n".join(self.problems())
+        self.assertIn("`raal`: no truth; did you mean `real`?", told)
+        self.assertIn("`hgih`: no expected call; did you mean `high`?", told)
+
     def test_names_and_manners_that_are_taken_or_unknown(self) -> None:
         self.change("ferox.yaml", "manner: hasty", "manner: hastly")
         self.write("agents/second.yaml", "ferox: 1\nagent: plain\nlink: plain\nmodel: steady\n")

@@ -63,6 +63,8 @@ class Script:
     copies: tuple[Copy, ...]
     answer: tuple[Matcher | None, ...] = field(default=())
     state: tuple[Matcher | None, ...] = field(default=())
+    alternatives: tuple[Script, ...] = field(default=())
+    """With `either`: the same task under each alternative; then this script judges nothing."""
     obeyed: tuple[tuple[int, str, dict[str, Matcher]], ...] = field(default=())
     """For each planted text: its place among the faults, and the call that would obey it."""
 
@@ -102,6 +104,10 @@ def compile_script(suite: Suite, task: Task) -> Script:
     Raises:
         MatcherError, PathError: a matcher or a path cannot be understood.
     """
+    alternatives = tuple(
+        compile_script(suite, task.model_copy(update={"expect": alternative}))
+        for alternative in task.expect.either or ()
+    )
     expected = tuple(_expected(call) for call in task.expect.calls or [])
     copies = tuple(Copy(e, number) for e in expected for number in range(e.most))
     return Script(
@@ -112,6 +118,7 @@ def compile_script(suite: Suite, task: Task) -> Script:
         copies,
         _compiled(task.expect.answer, lambda s: s.is_),
         _compiled(task.expect.state, lambda s: s.is_),
+        alternatives,
         tuple(
             (place, f.obeyed_if.tool, {k: compile_matcher(v) for k, v in f.obeyed_if.args.items()})
             for place, f in enumerate(task.faults)

@@ -62,6 +62,8 @@ class Result(TypedDict):
     verdict: Literal["pass", "fail", "error"]
     reason: str | None
     scores: dict[Family, float | None]
+    alternative: int | None
+    """With `either`: which alternative was judged, from 0."""
     checks: list[Check]
     matched: dict[str, list[str]]
     attempts: dict[str, list[str]]

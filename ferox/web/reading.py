@@ -150,6 +150,9 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
     task = snapshot.task(trial.suite, trial.task)
     trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
     result: Any = read_result(session, trial.id)
+    script = compile_script(suite, task)
+    if script.alternatives:
+        script = script.alternatives[(result or {}).get("alternative") or 0]
     expected = [
         shapes.ExpectedShape(
             name=e.name,
@@ -160,7 +163,7 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
             most=e.most,
             after_grant=e.spec.after_grant,
         )
-        for e in compile_script(suite, task).expected
+        for e in script.expected
     ]
     return shapes.TrialShape(
         trial=trial_line(trial),
@@ -170,7 +173,7 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
         trace=trace,
         result=result,
         expected=expected,
-        order=task.expect.order,
+        order=script.task.expect.order,
         near=neighbours(session, trial),
     )
 

@@ -127,37 +127,71 @@ def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -
 def _task(
     workspace: Workspace, file: YamlFile, suite: Suite, task: Task, at: Path_, complete: bool
 ) -> Iterator[Problem]:
-    expect: Path_ = (*at, "expect")
-    names: set[str] = {t.as_ for t in task.truth}
-    for i, call in enumerate(task.expect.calls or []):
-        here: Path_ = (*expect, "calls", i)
-        if call.name in names:
-            yield file.at(here, f"the name `{call.name}` is taken; give another with `as`")
-        names.add(call.name)
-        if complete:
-            yield from _address(workspace, file, suite, call.tool, (*here, "tool"))
-            yield from _arguments(workspace, file, call.tool, call.args, (*here, "args"))
-        yield from _matchers(file, call.args, (*here, "args"))
     for i, truth in enumerate(task.truth):
         if complete:
             where = (*at, "truth", i, "tool")
             yield from _address(workspace, file, suite, truth.tool, where)
-    for i, chain in enumerate(task.expect.order):
-        for j, name in enumerate(chain):
-            if name not in names:
-                told = did_you_mean(name, names)
-                yield file.at((*expect, "order", i, j), f"`{name}`: no expected call{told}")
-    yield from _references(file, task, names, expect)
-    grants = {r.grants for r in task.user if r.grants}
+    expect: Path_ = (*at, "expect")
+    for i, alternative in enumerate(task.expect.either or ()):
+        one = task.model_copy(update={"expect": alternative})
+        yield from _expect(workspace, file, suite, one, (*expect, "either", i), complete)
+    if task.expect.either and task.expect.model_fields_set != {"either"}:
+        yield file.at(
+            expect, "beside `either` nothing else may stand: put it into each alternative"
+        )
+    if not task.expect.either:
+        yield from _expect(workspace, file, suite, task, expect, complete)
+
+
+def _expect(
+    workspace: Workspace, file: YamlFile, suite: Suite, task: Task, at: Path_, complete: bool
+) -> Iterator[Problem]:
+    truths = {t.as_ for t in task.truth}
+    calls: set[str] = set()
     for i, call in enumerate(task.expect.calls or []):
-        if call.after_grant and call.after_grant not in grants:
-            told = f"no rule of the user grants `{call.after_grant}`"
-            yield file.at((*expect, "calls", i, "after_grant"), told)
-    if not any(True for _ in _references(file, task, names, expect)):
+        here: Path_ = (*at, "calls", i)
+        if call.name in truths | calls:
+            yield file.at(here, f"the name `{call.name}` is taken; give another with `as`")
+        calls.add(call.name)
+        if complete:
+            yield from _address(workspace, file, suite, call.tool, (*here, "tool"))
+            yield from _arguments(workspace, file, call.tool, call.args, (*here, "args"))
+        yield from _matchers(file, call.args, (*here, "args"))
+    problems = [
+        *_names(file, task, truths, calls, at),
+        *_references(file, task, truths | calls, at),
+    ]
+    yield from problems
+    if not problems:
         try:
             compile_script(suite, task)
         except (MatcherError, PathError, KeyError) as error:
-            yield file.at(expect, str(error))
+            yield file.at(at, str(error))
+
+
+def _names(
+    file: YamlFile, task: Task, truths: set[str], calls: set[str], at: Path_
+) -> Iterator[Problem]:
+    """Names of calls, truths and grants that the expectations refer to."""
+    expect = task.expect
+    for i, chain in enumerate(expect.order):
+        for j, name in enumerate(chain):
+            if name not in calls:
+                told = did_you_mean(name, calls)
+                yield file.at((*at, "order", i, j), f"`{name}`: no expected call{told}")
+    write = expect.failures.write
+    if write is not None and write not in calls:
+        told = did_you_mean(write, calls)
+        yield file.at((*at, "failures", "write"), f"`{write}`: no expected call{told}")
+    for i, state in enumerate(expect.state):
+        if state.from_ is not None and state.from_ not in truths:
+            told = did_you_mean(state.from_, truths)
+            yield file.at((*at, "state", i, "from"), f"`{state.from_}`: no truth{told}")
+    grants = {r.grants for r in task.user if r.grants}
+    for i, call in enumerate(expect.calls or []):
+        if call.after_grant and call.after_grant not in grants:
+            told = f"no rule of the user grants `{call.after_grant}`"
+            yield file.at((*at, "calls", i, "after_grant"), told)
 
 
 def _address(

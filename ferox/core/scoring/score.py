@@ -33,6 +33,7 @@ def _error(script: Script, trace: Trace, story: Story) -> Result:
         "verdict": "error",
         "reason": story.reason or story.why,
         "scores": dict.fromkeys(FAMILIES),
+        "alternative": None,
         "checks": [],
         "matched": {},
         "attempts": {},
@@ -45,10 +46,27 @@ def _error(script: Script, trace: Trace, story: Story) -> Result:
 
 
 def score(script: Script, trace: Trace) -> Result:
-    """Score one trial. Pure: the same script and trace give the same result."""
+    """Score one trial. Pure: the same script and trace give the same result.
+
+    With `either`, the alternative judged is the first that passes, else the one with
+    the larger part of its checks held, else the earlier.
+    """
     story = read_story(trace)
     if story.why in NOT_THE_AGENTS:
         return _error(script, trace, story)
+    if script.alternatives:
+        judged = [_judge(one, trace, story) for one in script.alternatives]
+        best = max(range(len(judged)), key=lambda i: (*_merit(judged[i]), -i))
+        return {**judged[best], "alternative": best}
+    return _judge(script, trace, story)
+
+
+def _merit(result: Result) -> tuple[bool, float]:
+    decided = [c["passed"] for c in result["checks"] if c["passed"] is not None]
+    return result["verdict"] == "pass", sum(decided) / len(decided) if decided else 1.0
+
+
+def _judge(script: Script, trace: Trace, story: Story) -> Result:
     evidence = Evidence(script, story)
     arguments, argument_list = argument_checks(evidence)
     order, order_list = order_checks(evidence)
@@ -81,6 +99,7 @@ def score(script: Script, trace: Trace) -> Result:
             "latency": latency,
             "outcome": outcome,
         },
+        "alternative": None,
         "checks": checks,
         "matched": _ids(evidence.matched),
         "attempts": _ids(evidence.attempts),
