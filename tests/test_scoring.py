@@ -442,6 +442,68 @@ class Outcome(unittest.TestCase):
         self.assertEqual([told[f"state.{i}"] for i in range(5)], [True, False, False, False, None])
 
 
+class Each(unittest.TestCase):
+    SPEC = {
+        "calls": [
+            {"as": "fleet", "tool": BERTHS},
+            {
+                "as": "one",
+                "tool": DETAILS,
+                "each": {"from": "fleet", "path": "$.vessels[*].imo", "arg": "imo"},
+            },
+            {"as": "book", "tool": BOOK, "optional": True},
+        ],
+        "order": [["fleet", "one", "book"]],
+    }
+    FLEET = call("c1", BERTHS, 1, result={"vessels": [{"imo": "1"}, {"imo": "2"}]})
+
+    def test_one_call_is_required_for_every_item_and_only_those(self) -> None:
+        all_ = [call("c2", DETAILS, 2, {"imo": "2"}), call("c3", DETAILS, 3, {"imo": "1"})]
+        result = judged(self.SPEC, self.FLEET, *all_)
+        self.assertEqual(result["verdict"], "pass")
+        self.assertEqual(result["matched"], {"fleet": ["c1"], "one": ["c3", "c2"]})
+        # Of fleet, 1 and 2 one is missing, and one call is of no item: M 2, X 0, R 3;
+        # the call for 9 matches the copy left, with its argument wrong.
+        result = judged(self.SPEC, self.FLEET, all_[0], call("c3", DETAILS, 3, {"imo": "9"}))
+        self.assertIs(checks(result)["one.called"], True)
+        self.assertIs(
+            any(c["id"] == "one.args.imo" and c["passed"] is False for c in result["checks"]), True
+        )
+        missing = judged(self.SPEC, self.FLEET, all_[0])
+        self.assertEqual([m["name"] for m in missing["missing"]], ["one"])
+        self.assertEqual(missing["scores"]["choice"], 0.8)  # M 2, X 0, R 3: 2·1·⅔ / (1 + ⅔)
+        self.assertIs(checks(missing)["order.fleet.one"], False)
+
+    def test_without_items_or_source_no_call_is_expected(self) -> None:
+        empty = call("c1", BERTHS, 1, result={"vessels": []})
+        result = judged(self.SPEC, empty)
+        self.assertEqual((result["verdict"], result["missing"]), ("pass", []))
+        self.assertNotIn("order.fleet.one", checks(result))
+        stray = judged(self.SPEC, empty, call("c2", DETAILS, 2, {"imo": "1"}))
+        self.assertEqual(stray["extra"], ["c2"])
+        self.assertEqual([m["name"] for m in judged(self.SPEC)["missing"]], ["fleet"])
+
+    def test_items_of_a_list_and_of_a_truth(self) -> None:
+        spec = {
+            "calls": [{"tool": DETAILS, "each": {"from": "real", "path": "$.imos", "arg": "imo"}}]
+        }
+        truth = {"real": {"result": {"imos": ["1", "2"]}, "error": None}}
+        task = script(spec, truth=[{"as": "real", "tool": BERTHS}])
+        made = [call(f"c{i}", DETAILS, i, {"imo": str(i)}) for i in (1, 2)]
+        self.assertEqual(score(task, trace(*made, truth=truth))["verdict"], "pass")
+        self.assertEqual(len(score(task, trace(made[0], truth=truth))["missing"]), 1)
+
+
+class InOrder(unittest.TestCase):
+    def test_a_list_is_mentioned_in_its_order(self) -> None:
+        spec = {"answer": [{"mentions": ["N1", "N3"], "in_order": True}]}
+        good = judged(spec, turn(), reply(1, "First N1, then N3."))
+        self.assertIs(checks(good)["answer.0"], True)
+        bad = judged(spec, turn(), reply(1, "First N3, then N1."))
+        self.assertIn("in this order", find(bad, "answer.0")["message"])
+        self.assertIs(checks(judged(spec, turn(), reply(1, "Only N1.")))["answer.0"], False)
+
+
 class Either(unittest.TestCase):
     HIGH_OR_WINDOW = {
         "either": [

@@ -33,6 +33,12 @@ class Expected:
         """The arguments whose value must come from another call or a truth."""
         return {k: m for k, m in self.args.items() if m.sources}
 
+    def for_item(self, value: Any) -> Expected:
+        """With `each`: the call that is expected for one item."""
+        assert self.spec.each is not None
+        args = {**self.args, self.spec.each.arg: compile_matcher({"equal": value})}
+        return Expected(self.name, self.tool, self.spec, args, 1, 1)
+
     @property
     def optional(self) -> bool:
         """Whether no call of it is required."""
@@ -109,7 +115,7 @@ def compile_script(suite: Suite, task: Task) -> Script:
         for alternative in task.expect.either or ()
     )
     expected = tuple(_expected(call) for call in task.expect.calls or [])
-    copies = tuple(Copy(e, number) for e in expected for number in range(e.most))
+    copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
     return Script(
         suite.suite,
         task,

@@ -154,6 +154,12 @@ def stands_in(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> 
     return text_stands_in(str(value), text)
 
 
+def first_place(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> int | None:
+    """Where the words end with which a value first stands in a text; None if it never does."""
+    ends = [match.end() for match in re.finditer(r"\S+", text)]
+    return next((end for end in ends if stands_in(value, text[:end], zone, kind)), None)
+
+
 def moments_apart(a: datetime, b: datetime) -> float:
     """Minutes between two moments."""
     return abs((a - b).total_seconds()) / 60

@@ -183,6 +183,10 @@ def _names(
     if write is not None and write not in calls:
         told = did_you_mean(write, calls)
         yield file.at((*at, "failures", "write"), f"`{write}`: no expected call{told}")
+    for i, call in enumerate(expect.calls or []):
+        if call.each is not None and call.each.from_ not in truths | (calls - {call.name}):
+            told = did_you_mean(call.each.from_, truths | calls)
+            yield file.at((*at, "calls", i, "each"), f"`{call.each.from_}`: no such call{told}")
     for i, state in enumerate(expect.state):
         if state.from_ is not None and state.from_ not in truths:
             told = did_you_mean(state.from_, truths)

@@ -28,11 +28,6 @@ def not_yet(task: Task) -> Iterator[tuple[Path_, str]]:
 
 
 def _expected(expect: Expect, at: Path_) -> Iterator[tuple[Path_, str]]:
-    for i, call in enumerate(expect.calls or []):
-        if call.each is not None:
-            yield (*at, "calls", i, "each"), f"`each` {_LATER}"
     for i, answer in enumerate(expect.answer):
         if answer.values is not None:
             yield (*at, "answer", i, "values"), f"`values` {_LATER}"
-        if answer.in_order:
-            yield (*at, "answer", i, "in_order"), f"`in_order` {_LATER}"

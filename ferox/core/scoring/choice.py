@@ -46,7 +46,7 @@ def choice_score(evidence: Evidence) -> float | None:
     if not calls:
         return 0.0 if extra else 1.0
     matched = len(evidence.pairs)
-    required = sum(c.required for c in evidence.script.copies)
+    required = sum(c.required for c in evidence.copies)
     met = required - len(evidence.missing)
     precision = matched / (matched + extra) if matched + extra else 1.0
     recall = met / required if required else 1.0
@@ -68,7 +68,7 @@ def choice_checks(evidence: Evidence) -> list[Check]:
 
 def _called(evidence: Evidence) -> list[Check]:
     checks = []
-    for copy in evidence.script.copies:
+    for copy in evidence.copies:
         if not copy.required:
             continue
         id, tool = f"{copy.expected.name}.called", copy.expected.tool
@@ -142,7 +142,7 @@ def confusions(evidence: Evidence) -> list[Confusion]:
     and in time for the extra; several in one gap are paired in order. Scores nothing.
     """
     pairs = evidence.pairs
-    places = {copy: i for i, copy in enumerate(evidence.script.copies)}
+    places = {copy: i for i, copy in enumerate(evidence.copies)}
 
     def gap_of_missing(copy: Copy) -> tuple[int | None, int | None]:
         before = [c.index for p, c in pairs if places[p] < places[copy]]

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from ferox.core.json_values import found
+from ferox.core.json_values import found, nodes
 from ferox.core.matchers import ABSENT, Situation
 from ferox.core.matching import Matching, match
 from ferox.core.script import Copy, Expected, Script
@@ -39,6 +39,11 @@ def share_held(checks: list[Check]) -> float | None:
     return share(sum(decided), len(decided))
 
 
+def _items(value: Any, path: str) -> list[Any]:
+    hits = nodes(value, path)
+    return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
+
+
 @dataclass
 class Evidence:
     """A trial being scored."""
@@ -48,9 +53,31 @@ class Evidence:
     matching: Matching = field(default_factory=dict)
 
     def __post_init__(self) -> None:
-        self.matching = match(
-            list(self.script.copies), self.story.calls, self._fit, self._count_from
-        )
+        self.copies = list(self.script.copies)
+        self.matching = match(self.copies, self.story.calls, self._fit, self._count_from)
+        self._match_each()
+
+    def _match_each(self) -> None:
+        """Calls expected for every item of a result, once the others are matched.
+
+        They are matched in the same way with the calls that are left. A source that is
+        unmatched, or has no items, expects none.
+        """
+        made: dict[Expected, list[Copy]] = {}
+        for expected in self.script.expected:
+            each = expected.spec.each
+            if each is None:
+                continue
+            values = self.source(each.from_, each.path, items=True) or []
+            made[expected] = [Copy(expected.for_item(value), 0) for value in values]
+        if not made:
+            return
+        taken = {id(call) for call in self.matching.values()}
+        left = [call for call in self.story.calls if id(call) not in taken]
+        more = [copy for copies in made.values() for copy in copies]
+        self.matching = {**self.matching, **match(more, left, self._fit, self._count_from)}
+        plain = {e: [c for c in self.copies if c.expected is e] for e in self.script.expected}
+        self.copies = [c for e in self.script.expected for c in made.get(e, plain[e])]
 
     def situation(self, call: Call, matching: Matching | None = None) -> Situation:
         """What a matcher may look at when it judges an argument of a call."""
@@ -65,17 +92,23 @@ class Evidence:
     def _texts_before(self, start: int) -> list[str]:
         return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
 
-    def source(self, name: str, path: str, matching: Matching | None = None) -> list[Any] | None:
-        """The values that `from: name` may take; None for an optional call not made."""
+    def source(
+        self, name: str, path: str, matching: Matching | None = None, items: bool = False
+    ) -> list[Any] | None:
+        """The values that `from: name` may take; None for an optional call not made.
+
+        `items`: just the nodes, and of an only node that is a list its elements.
+        """
+        pick = _items if items else found
         if name in self.script.truths:
             truth = self.story.trace.get("truth", {}).get(name)
-            return found(truth["result"], path) if truth else []
+            return pick(truth["result"], path) if truth else []
         under = self.matching if matching is None else matching
         calls = [call for copy, call in under.items() if copy.expected.name == name]
         expected = self.script.by_name.get(name)
         if not calls and expected is not None and expected.optional:
             return None
-        return [value for call in calls for value in found(call.result, path)]
+        return [value for call in calls for value in pick(call.result, path)]
 
     def _fit(self, copy: Copy, call: Call) -> tuple[int, int]:
         matchers = copy.expected.plain_args
@@ -95,7 +128,7 @@ class Evidence:
     @cached_property
     def pairs(self) -> list[tuple[Copy, Call]]:
         """Matched copies with their calls, in list order."""
-        return [(c, self.matching[c]) for c in self.script.copies if c in self.matching]
+        return [(c, self.matching[c]) for c in self.copies if c in self.matching]
 
     @cached_property
     def matched(self) -> dict[str, list[Call]]:
@@ -108,7 +141,7 @@ class Evidence:
     @cached_property
     def missing(self) -> list[Copy]:
         """Required copies that no call answers."""
-        return [c for c in self.script.copies if c.required and c not in self.matching]
+        return [c for c in self.copies if c.required and c not in self.matching]
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""

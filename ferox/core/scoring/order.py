@@ -18,7 +18,7 @@ def _pairs(evidence: Evidence) -> list[tuple[Expected, Expected]]:
         links = [
             by_name[name]
             for name in chain
-            if not (by_name[name].optional and name not in evidence.matched)
+            if name in evidence.matched or _incomplete(evidence, by_name[name])
         ]
         for x, y in pairwise(links):
             pairs.setdefault((x.name, y.name), (x, y))
@@ -26,7 +26,7 @@ def _pairs(evidence: Evidence) -> list[tuple[Expected, Expected]]:
 
 
 def _incomplete(evidence: Evidence, *expected: Expected) -> list[str]:
-    return [e.name for e in expected if any(c.expected is e for c in evidence.missing)]
+    return [e.name for e in expected if any(c.expected.name == e.name for c in evidence.missing)]
 
 
 def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:

@@ -13,7 +13,7 @@ from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Turn
-from ferox.core.writings import stands_in
+from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
 
@@ -39,6 +39,12 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
     absent = [v for v in values if not stands_in(v, reply, zone, spec.as_)]
     if absent:
         return False, f"the answer does not mention {', '.join(brief(v) for v in absent)}"
+    if spec.in_order:
+        each = [x for v in values for x in (v if isinstance(v, list) else [v])]
+        places = [first_place(v, reply, zone, spec.as_) or 0 for v in each]
+        if places != sorted(places):
+            told = ", ".join(brief(v) for v in each)
+            return False, f"the answer does not mention in this order: {told}"
     return True, f"the answer mentions {', '.join(brief(v) for v in values)}"
 
 
