@@ -76,9 +76,13 @@ class Loading(WorkspaceCase):
         self.assertIn("leaves the workspace", self.problems()[0])
 
     def test_what_this_version_cannot_do_is_refused_with_its_line(self) -> None:
-        self.change("tasks/small.yaml", 'mentions: "14:31"', "values: supported")
+        self.change(
+            "tasks/small.yaml",
+            "    say:",
+            "    faults: [{do: model_slow, ms: 1, all: true}]\n    say:",
+        )
         (problem,) = self.problems()
-        self.assertTrue(problem.startswith("tasks/small.yaml:9:"), problem)
+        self.assertTrue(problem.startswith("tasks/small.yaml:6:"), problem)
         self.assertIn("comes with a later version", problem)
 
     def test_references_inside_a_task(self) -> None:

@@ -18,7 +18,7 @@ Kind = Literal["text", "number", "day", "time"]
 NUMBER_WORDS = tuple(
     "zero one two three four five six seven eight nine ten eleven twelve".split()  # noqa: SIM905
 )
-_MONTHS = tuple(
+MONTHS = tuple(
     "january february march april may june july "  # noqa: SIM905
     "august september october november december".split()
 )
@@ -46,7 +46,7 @@ def numbers_in(text: str) -> list[Decimal]:
     return result
 
 
-def _is_rounding(written: Decimal, value: Decimal) -> bool:
+def is_rounding(written: Decimal, value: Decimal) -> bool:
     """Whether `written` is `value` rounded to the decimals that `written` shows."""
     exponent = written.as_tuple().exponent
     if not isinstance(exponent, int):
@@ -60,7 +60,7 @@ def _is_rounding(written: Decimal, value: Decimal) -> bool:
 def number_stands_in(value: int | float, text: str) -> bool:
     """In digits (rounded to the decimals written), or as a word up to twelve."""
     exact = Decimal(str(value))
-    if any(_is_rounding(n, exact) for n in numbers_in(text)):
+    if any(is_rounding(n, exact) for n in numbers_in(text)):
         return True
     return exact == int(exact) and 0 <= exact <= 12 and NUMBER_WORDS[int(exact)] in words(text)
 
@@ -78,7 +78,7 @@ def day_stands_in(value: date, text: str) -> bool:
     """`2031-03-14`, `14/03/2031`, `14 March`, `March 14th`, `14 Mar 2031` and the like."""
     if value.isoformat() in text:
         return True
-    month = f"(?:{_MONTHS[value.month - 1]}|{_MONTHS[value.month - 1][:3]})\\.?"
+    month = f"(?:{MONTHS[value.month - 1]}|{MONTHS[value.month - 1][:3]})\\.?"
     day = rf"0?{value.day}(?:st|nd|rd|th)?"
     year = rf"(?:,?\s+{value.year})?"
     short_year = rf"(?:{value.year}|{value.year % 100:02d})"

@@ -13,6 +13,7 @@ from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Turn
+from ferox.core.support import Sources, judge
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -125,7 +126,29 @@ def _answer(evidence: Evidence, number: int, spec: AnswerCheck) -> Judgement:
         return _data(evidence, spec.data, evidence.script.answer[number], reply)
     if spec.claims_tools is not None:
         return _claims(evidence, spec.claims_tools, reply)
+    if spec.values is not None:
+        return _supported(evidence, reply)
     return _mentions(evidence, spec, reply.reply)
+
+
+def _supported(evidence: Evidence, reply: Turn) -> Judgement:
+    """`values: supported`: nothing in the reply that no source has."""
+    story, by = evidence.story, reply.replied or 0
+    calls = [c for c in story.calls if c.start <= by]
+    texts = [
+        *(text for at, text in story.user_words if at <= by),
+        story.trace.get("instructions", ""),
+        evidence.script.clock.today.isoformat(),
+        *(c.text for c in calls),
+    ]
+    sources = Sources(tuple(texts), tuple(c.result for c in calls), evidence.script.clock)
+    values = judge(reply.reply or "", sources)
+    lost = [v.text for v in values if v.origin == "unsupported"]
+    if lost:
+        return False, f"from nowhere: {', '.join(brief(v) for v in lost)}"
+    derived = [v.text for v in values if v.origin == "derived"]
+    told = f"; worked out: {', '.join(derived)}" if derived else ""
+    return True, f"all {len(values)} values are from the conversation{told}"
 
 
 def _state(evidence: Evidence, number: int, spec: StateCheck) -> Judgement:
