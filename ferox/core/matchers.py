@@ -147,7 +147,9 @@ def _time(spec: Mapping[str, Any]) -> Matcher:
         if not isinstance(value, str):
             return False
         wanted, there = parse_time(spec["time"], at.clock.tz), parse_time(value, at.clock.tz)
-        return bool(wanted and there) and moments_apart(wanted, there) <= within  # type: ignore[arg-type]
+        if wanted is None or there is None:
+            return False
+        return moments_apart(wanted, there) <= within
 
     return Matcher(_given(test), f"{spec['time']} within {within} min")
 

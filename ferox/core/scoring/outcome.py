@@ -169,9 +169,10 @@ def _state(evidence: Evidence, number: int, spec: StateCheck) -> Judgement:
     matcher = evidence.script.state[number]
     if not hits:
         return False, f"{where}: nothing at {spec.path}"
-    wrong = [v for v in hits if matcher and not matcher.holds(v, _situation(evidence))]
-    if wrong:
-        return False, f"{where} at {spec.path} was {brief(wrong[0])}; expected {matcher.told}"  # type: ignore[union-attr]
+    at = _situation(evidence)
+    for value in hits:
+        if matcher and not matcher.holds(value, at):
+            return False, f"{where} at {spec.path} was {brief(value)}; expected {matcher.told}"
     return True, f"{where} at {spec.path} was {brief(hits[0])}"
 
 

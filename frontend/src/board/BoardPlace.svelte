@@ -111,7 +111,9 @@
       </span>
       <button class="plain-button" onclick={resume}>Resume</button>
     {/if}
-    <button class="start" onclick={() => (starting = true)} data-testid="start">Start a run</button>
+    <button class="go-button start" onclick={() => (starting = true)} data-testid="start"
+      >Start a run</button
+    >
   </div>
 
   {#if workspace.problems.length}
@@ -137,7 +139,7 @@
         A run lets each agent take every task of a suite several times, and scores each trial. Its
         results appear here while it goes on.
       </p>
-      <button class="start" onclick={() => (starting = true)}>Start the first run</button>
+      <button class="go-button first" onclick={() => (starting = true)}>Start the first run</button>
     </Notice>
   {:else if board && run}
     {#key judgedNow.startsWith("running") ? "" : judgedNow}
@@ -188,15 +190,9 @@
   }
   .start {
     margin-left: auto;
-    background: var(--ink);
-    color: var(--sheet);
-    border: 0;
-    border-radius: 4px;
-    padding: 5px 14px;
-    cursor: pointer;
   }
-  :global(.notice) .start {
-    margin: 10px 0 0;
+  .first {
+    margin-top: 10px;
   }
   .halted {
     color: var(--doubt);

@@ -125,7 +125,9 @@
     {/each}
   {/if}
   <div class="end">
-    <button class="go" disabled={busy || textFault !== ""}>{busy ? "Calling…" : "Call it"}</button>
+    <button class="go-button" disabled={busy || textFault !== ""}
+      >{busy ? "Calling…" : "Call it"}</button
+    >
     <button type="button" class="plain-button" onclick={turnRaw}
       >{raw ? "As a form" : "As JSON"}</button
     >
@@ -195,17 +197,6 @@
     align-items: center;
     gap: 10px;
     margin-top: 8px;
-  }
-  .go {
-    background: var(--ink);
-    color: var(--sheet);
-    border: 0;
-    border-radius: 4px;
-    padding: 4px 14px;
-    cursor: pointer;
-  }
-  .go:disabled {
-    opacity: 0.5;
   }
   .broke {
     color: var(--broke);
