@@ -149,7 +149,7 @@ def _time(spec: Mapping[str, Any]) -> Matcher:
         wanted, there = parse_time(spec["time"], at.clock.tz), parse_time(value, at.clock.tz)
         if wanted is None or there is None:
             return False
-        return moments_apart(wanted, there) <= within
+        return bool(moments_apart(wanted, there) <= within)
 
     return Matcher(_given(test), f"{spec['time']} within {within} min")
 
