@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import socket
+import sqlite3
 import subprocess
 import sys
 import time
@@ -49,6 +50,25 @@ class Commands(WorkspaceCase):
         self.assertIn("`plian`: no such agent; there is plain", bad.stderr)
         self.assertEqual(self.ferox("run", self.root, "--trials", 0).returncode, 2)
         self.assertEqual(self.ferox("resume", self.root, 7).returncode, 2)
+
+    def test_resume_does_what_is_missing_and_no_more(self) -> None:
+        self.ferox("run", self.root, "--trials", 3)
+        with sqlite3.connect(self.root / ".ferox/results.sqlite") as connection:
+            connection.execute("UPDATE trial SET state = 'stopped' WHERE number = 2")
+            connection.execute("UPDATE run SET state = 'stopped'")
+        done = self.ferox("resume", self.root, 1)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertIn("1 trials are missing from run 1", done.stdout)
+        self.assertIn("3/3", done.stdout)
+        again = self.ferox("resume", self.root, 1)
+        self.assertEqual((again.returncode, again.stdout), (2, ""))
+        self.assertIn("nothing is missing from run 1", again.stderr)
+
+    def test_help_tells_of_every_command(self) -> None:
+        told = self.ferox("--help").stdout
+        for name in ("serve", "verify", "run", "resume", "score"):
+            self.assertIn(name, told)
+            self.assertGreater(len(self.ferox(name, "--help").stdout), 150)
 
     def test_score_needs_no_workspace(self) -> None:
         suite, trace = DATA / "window-then-berth.yaml", DATA / "window-then-berth.trace.json"

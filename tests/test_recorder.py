@@ -1,0 +1,65 @@
+"""The recorder: order, ids, proposals and calls joined, limits, and the end."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from ferox.gateway.recorder import Recorder
+
+
+class Recording(unittest.IsolatedAsyncioTestCase):
+    def recorder(self, most_calls: int = 9, most_model: int = 9) -> Recorder:
+        self.heard: list[tuple[int, Any]] = []
+        return Recorder(lambda n, e: self.heard.append((n, dict(e))), most_calls, most_model)
+
+    async def test_events_are_heard_when_they_begin_and_when_they_end(self) -> None:
+        recorder = self.recorder()
+        call = recorder.begin("call", "c", tool="t/a", args={})
+        recorder.add("reply", text="Done.")
+        recorder.finish(call, result=1)
+        self.assertEqual([n for n, _ in self.heard], [0, 1, 0])
+        self.assertEqual((self.heard[0][1]["s"], self.heard[2][1]["result"]), (None, 1))
+        self.assertGreaterEqual(call["s"] or -1, 0)
+        self.assertEqual([e["kind"] for e in recorder.events], ["call", "reply"])
+
+    async def test_ids_count_by_kind(self) -> None:
+        recorder = self.recorder()
+        made = [
+            recorder.begin(k, p)["id"] for k, p in (("model", "m"), ("call", "c"), ("call", "c"))
+        ]
+        self.assertEqual(made, ["m1", "c1", "c2"])
+
+    async def test_a_call_takes_the_proposal_of_its_arguments_else_of_its_tool(self) -> None:
+        recorder = self.recorder()
+        recorder.proposed("p1", "t/a", {"n": 1})
+        recorder.proposed("p2", "t/a", {"n": 2})
+        recorder.proposed("p3", "t/b", {})
+        self.assertEqual(recorder.take_proposal("t/a", {"n": 2.0}), "p2")
+        self.assertEqual(recorder.take_proposal("t/a", {"n": 7}), "p1")
+        self.assertIsNone(recorder.take_proposal("t/a", {"n": 1}))
+        self.assertEqual(recorder.take_proposal("t/b", {}), "p3")
+
+    async def test_the_limit_is_told_once(self) -> None:
+        recorder = self.recorder(most_model=1)
+        for _ in range(3):
+            recorder.begin("model", "m")
+        self.assertEqual(recorder.over.result(), "more than 1 requests to the model")
+
+    async def test_time_begins_with_the_first_turn_unless_something_came_before(self) -> None:
+        recorder = self.recorder()
+        recorder._start -= 5
+        recorder.start()
+        self.assertLess(recorder.now(), 1)
+        recorder.add("model")
+        recorder._start -= 5
+        recorder.start()
+        self.assertGreater(recorder.now(), 4)
+
+    async def test_once_closed_nothing_changes(self) -> None:
+        recorder = self.recorder()
+        call = recorder.begin("call", "c")
+        recorder.closed = True
+        recorder.finish(call, result=1)
+        recorder.add("reply")
+        self.assertEqual((call["s"], len(recorder.events), len(self.heard)), (None, 1, 1))
