@@ -12,10 +12,9 @@ from scipy.cluster.hierarchy import leaves_list, linkage
 from scipy.spatial.distance import squareform
 
 from ferox.core.likeness import bag, cosine, stem, tool_bag
+from ferox.core.tokens import estimated
 from ferox.core.writings import words
 
-CHARACTERS_PER_TOKEN = 4
-"""Tokens are estimated from JSON's length; every model counts differently."""
 THIN = 4
 """A description of fewer words says too little to choose by."""
 ALIKE = 0.4
@@ -47,7 +46,7 @@ class Pair(NamedTuple):
 def cost(tool: Tool) -> int:
     """What a definition takes of the context, in tokens, estimated."""
     kept = {k: tool[k] for k in ("name", "description", "inputSchema") if tool.get(k)}
-    return len(json.dumps(kept, ensure_ascii=False)) // CHARACTERS_PER_TOKEN
+    return estimated(len(json.dumps(kept, ensure_ascii=False)))
 
 
 def remarks(tools: list[Tool]) -> list[Remark]:

@@ -6,8 +6,6 @@ the values come from; which tool that becomes depends on the tools offered.
 
 from __future__ import annotations
 
-from typing import Literal
-
 from pydantic import Field
 
 from ferox.formats.base import Document, Json, Name, Strict
@@ -62,9 +60,6 @@ class Manner(Strict):
     skipped_step: float = 0
     from_memory: float = 0
     never_stops: float = 0
-
-
-MannerName = Literal["steady", "hasty", "forgetful", "stubborn"]
 
 
 class StandInFile(Document):

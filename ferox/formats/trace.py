@@ -13,16 +13,6 @@ from typing_extensions import TypedDict
 
 Json = Any
 
-ErrorKind = Literal[
-    "tool_error",
-    "protocol_error",
-    "timeout",
-    "dropped",
-    "garbled",
-    "denied",
-    "rejected",
-    "unknown_tool",
-]
 EndReason = Literal[
     "done", "no_reply", "crash", "did_not_start", "limit", "stopped", "could_not_run"
 ]

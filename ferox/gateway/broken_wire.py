@@ -10,7 +10,7 @@ import asyncio
 import json
 from collections.abc import Callable
 from contextlib import suppress
-from typing import Any
+from typing import Any, NamedTuple
 
 from starlette.responses import JSONResponse, Response
 from starlette.types import Receive, Scope, Send
@@ -25,7 +25,15 @@ GARBLED = b'{"jsonrpc": "2.0", "id": 1, "result": {"content": [{"ty\x00\xff\xfe 
 NO_ANSWER = -32001
 """The JSON-RPC code of a timeout, from the range that servers may define."""
 
-Finish = Callable[..., None]
+
+class Exchange(NamedTuple):
+    """One struck request: its JSON-RPC message, the connection, and how its event is ended."""
+
+    message: dict[str, Any]
+    scope: Scope
+    receive: Receive
+    send: Send
+    finish: Callable[..., None]
 
 
 class BrokenWire:
@@ -35,29 +43,18 @@ class BrokenWire:
         self._over = over
         self.lost: set[str] = set()
 
-    async def answer(
-        self,
-        fault: Fault,
-        message: dict[str, Any],
-        scope: Scope,
-        receive: Receive,
-        send: Send,
-        finish: Finish,
-    ) -> None:
-        """Do what the fault says; `finish` ends the call's event."""
+    async def answer(self, fault: Fault, at: Exchange) -> None:
+        """Do what the fault says, and end the call's event."""
         if fault.do == "timeout":
-            await self._never(fault, message, scope, receive, send, finish)
-            return
-        if fault.do == "drop":
-            finish(error=_error("dropped", "the connection was dropped"))
-            _transport(send).abort()
-            return
-        await self._respond(fault, message, scope, finish)(scope, receive, send)
+            await self._never(fault, at)
+        elif fault.do == "drop":
+            at.finish(error=_error("dropped", "the connection was dropped"))
+            _transport(at.send).abort()
+        else:
+            await self._respond(fault, at)(at.scope, at.receive, at.send)
 
-    def _respond(
-        self, fault: Fault, message: dict[str, Any], scope: Scope, finish: Finish
-    ) -> Response:
-        id = message.get("id")
+    def _respond(self, fault: Fault, at: Exchange) -> Response:
+        finish = at.finish
         match fault.do:
             case "status":
                 told = f"the server answered HTTP {fault.status}"
@@ -67,7 +64,7 @@ class BrokenWire:
                     headers["Retry-After"] = str(fault.retry_after_s)
                 return Response(told, fault.status or 500, headers, "text/plain")
             case "lost_session":
-                session = session_of(scope)
+                session = session_of(at.scope)
                 if session:
                     self.lost.add(session)
                 finish(error=_error("protocol_error", "the session was lost (HTTP 404)"))
@@ -86,33 +83,25 @@ class BrokenWire:
                 block = {"type": "text", "text": text[: fault.bytes]}
                 result = {"content": [block], "resultType": "complete"}
                 finish(result=f"({fault.bytes} bytes of text)")
-        return JSONResponse({"jsonrpc": "2.0", "id": id, "result": result})
+        return JSONResponse({"jsonrpc": "2.0", "id": at.message.get("id"), "result": result})
 
-    async def _never(
-        self,
-        fault: Fault,
-        message: dict[str, Any],
-        scope: Scope,
-        receive: Receive,
-        send: Send,
-        finish: Finish,
-    ) -> None:
+    async def _never(self, fault: Fault, at: Exchange) -> None:
         """Wait; in the end, if there is one, a protocol error says how long it was."""
         pings = fault.style == "pings"
         if pings:
             headers = [(b"content-type", b"text/event-stream"), (b"cache-control", b"no-store")]
-            await send({"type": "http.response.start", "status": 200, "headers": headers})
-        if not await self._wait(fault.after_ms, receive, send if pings else None):
+            await at.send({"type": "http.response.start", "status": 200, "headers": headers})
+        if not await self._wait(fault.after_ms, at.receive, at.send if pings else None):
             return
         told = f"no answer in {fault.after_ms:g} ms"
-        finish(error=_error("timeout", told))
+        at.finish(error=_error("timeout", told))
         error = {"code": NO_ANSWER, "message": told}
-        body = {"jsonrpc": "2.0", "id": message.get("id"), "error": error}
+        body = {"jsonrpc": "2.0", "id": at.message.get("id"), "error": error}
         if pings:
             data = f"event: message\ndata: {json.dumps(body)}\n\n".encode()
-            await send({"type": "http.response.body", "body": data, "more_body": False})
+            await at.send({"type": "http.response.body", "body": data, "more_body": False})
         else:
-            await JSONResponse(body)(scope, receive, send)
+            await JSONResponse(body)(at.scope, at.receive, at.send)
 
     async def _wait(self, after_ms: float | None, receive: Receive, pinging: Send | None) -> bool:
         """Whether the time ran out; not if the client left or the trial was over first."""

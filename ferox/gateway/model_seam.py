@@ -11,15 +11,13 @@ from typing import Any
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
+from ferox.core.tokens import estimated
 from ferox.formats.agent import OWN
 from ferox.formats.trace import Event, Proposal
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.stand_in.conversation import text_of
 from ferox.stand_in.model import Spoken, StandIn
-
-CHARACTERS_PER_TOKEN = 4
-"""A stand-in has no tokeniser; its usage is estimated by this."""
 
 
 def _refusal(status: int, message: str) -> JSONResponse:
@@ -111,8 +109,8 @@ def _offered(body: dict[str, Any]) -> dict[str, tuple[str, Any]]:
 def _usage(asked: int, spoken: Spoken) -> dict[str, int]:
     said = (spoken.text or "") + "".join(json.dumps(c.args) + c.name for c in spoken.calls)
     return {
-        "input": asked // CHARACTERS_PER_TOKEN,
-        "output": max(1, len(said) // CHARACTERS_PER_TOKEN),
+        "input": estimated(asked),
+        "output": max(1, estimated(len(said))),
     }
 
 

@@ -22,6 +22,7 @@ from ferox.formats.trace import Event, OfferedTool
 from ferox.gateway.broken_wire import (
     WIRE_FAULTS,
     BrokenWire,
+    Exchange,
     is_call,
     lost_session,
     replay,
@@ -119,7 +120,7 @@ class ToolSeam:
         def finish(**fields: Any) -> None:
             self._recorder.finish(event, **fields)
 
-        await self._wire.answer(struck.fault, message, scope, receive, send, finish)
+        await self._wire.answer(struck.fault, Exchange(message, scope, receive, send, finish))
 
     def offered(self) -> dict[str, OfferedTool]:
         """Address → the tool as the agent is offered it at the start."""
@@ -203,8 +204,8 @@ class ToolSeam:
 
     def _finish(self, event: Event, answered: Answered) -> None:
         if answered.is_error:
-            message = str(answered.content[0].get("text", ""))
-            self._recorder.finish(event, error={"kind": "tool_error", "message": message})
+            error = {"kind": "tool_error", "message": answered.error}
+            self._recorder.finish(event, error=error)
         else:
             self._recorder.finish(event, result=answered.value)
 

@@ -154,8 +154,7 @@ class TrialRun:
                 self.truth[spec.as_] = {"result": None, "error": error}
                 continue
             if answered.is_error:
-                message = str(answered.content[0].get("text", ""))
-                error = {"kind": "tool_error", "message": message}
+                error = {"kind": "tool_error", "message": answered.error}
                 self.truth[spec.as_] = {"result": None, "error": error}
             else:
                 self.truth[spec.as_] = {"result": answered.value, "error": None}

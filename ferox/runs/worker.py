@@ -24,7 +24,7 @@ from ferox.agents.plain import PlainLink
 from ferox.agents.python_link import PythonLink
 from ferox.core.chance import draw
 from ferox.core.scoring import score
-from ferox.core.script import compile_script
+from ferox.core.script import Script, compile_script
 from ferox.formats.agent import AgentFile
 from ferox.formats.result import Result
 from ferox.formats.trace import Trace
@@ -73,6 +73,14 @@ class Worker:
             )
             session.expunge_all()
         self._snapshot = Snapshot.model_validate_json(body)
+        self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
+
+    def _script(self, suite: str, task: str) -> tuple[Script, str]:
+        """A task's compiled script and its hash, made once for all its trials."""
+        if (suite, task) not in self._scripts:
+            told = self._snapshot.suites[suite], self._snapshot.task(suite, task)
+            self._scripts[suite, task] = compile_script(*told), script_hash(*told)
+        return self._scripts[suite, task]
 
     async def carry_out(self) -> None:
         """All waiting trials, or as many as there are before Stop."""
@@ -140,10 +148,8 @@ class Worker:
             job, gateway, link, lambda n, event: writer.event(trial.id, n, event), self._stop
         )
         trace = await running.carry_out()
-        suite = self._snapshot.suites[trial.suite]
-        task = self._snapshot.task(trial.suite, trial.task)
-        result = score(compile_script(suite, task), trace)
-        hashed = script_hash(suite, task)
+        script, hashed = self._script(trial.suite, trial.task)
+        result = score(script, trace)
         writer.later(lambda s: keep_result(s, trial.id, trace, result, hashed))
         await writer.flush()
 

@@ -133,8 +133,7 @@ def _try_mock(server: ServerFile, tool: str, args: dict[str, Any]) -> dict[str, 
         answered = mock.call(tool, args)
     except UnknownTool:
         return _tried([], None, f"Unknown tool: {tool}", 0.0)
-    error = str(answered.content[0].get("text", "")) if answered.is_error else None
-    tried = _tried(answered.content, answered.structured, error, answered.wait_s * 1000)
+    tried = _tried(answered.content, answered.structured, answered.error, answered.wait_s * 1000)
     changes = jsonpatch.make_patch(before, mock.state).patch
     return {**tried, "changes": changes, "state": mock.state}
 

@@ -38,6 +38,11 @@ class Answered:
     wait_s: float = 0.0
 
     @property
+    def error(self) -> str | None:
+        """What it says went wrong; None if nothing did."""
+        return str(self.content[0].get("text", "")) if self.is_error else None
+
+    @property
     def value(self) -> Any:
         """The result as a trace holds it: structure, else text parsed as JSON, else text."""
         if self.structured is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -39,7 +39,12 @@ def share_held(checks: list[Check]) -> float | None:
     return share(sum(decided), len(decided))
 
 
+Pick = Callable[[Any, str], list[Any]]
+"""Values at a path of a result."""
+
+
 def _items(value: Any, path: str) -> list[Any]:
+    """Its nodes, and of an only node that is a list its elements."""
     hits = nodes(value, path)
     return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
 
@@ -68,7 +73,7 @@ class Evidence:
             each = expected.spec.each
             if each is None:
                 continue
-            values = self.source(each.from_, each.path, items=True) or []
+            values = self.source(each.from_, each.path, pick=_items) or []
             made[expected] = [Copy(expected.for_item(value), 0) for value in values]
         if not made:
             return
@@ -93,20 +98,18 @@ class Evidence:
         return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
 
     def source(
-        self, name: str, path: str, matching: Matching | None = None, items: bool = False
+        self, name: str, path: str, matching: Matching | None = None, pick: Pick = found
     ) -> list[Any] | None:
-        """The values that `from: name` may take; None for an optional call not made.
+        """The values of a call or a truth; None for an optional call not made.
 
-        `items`: just the nodes, and of an only node that is a list its elements.
+        `pick` takes them from each result: by default all that a `from` may be.
         """
-        pick = _items if items else found
-        if name in self.script.truths:
+        if name in self.script.truths or name not in self.script.by_name:
             truth = self.story.trace.get("truth", {}).get(name)
             return pick(truth["result"], path) if truth else []
         under = self.matching if matching is None else matching
         calls = [call for copy, call in under.items() if copy.expected.name == name]
-        expected = self.script.by_name.get(name)
-        if not calls and expected is not None and expected.optional:
+        if not calls and self.script.by_name[name].optional:
             return None
         return [value for call in calls for value in pick(call.result, path)]
 

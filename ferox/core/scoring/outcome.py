@@ -31,9 +31,10 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
     wanted = spec.mentions
     values = [wanted]
     if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
-        if evidence.source(wanted["from"], wanted["path"]) is None:
+        found = evidence.source(wanted["from"], wanted["path"], pick=nodes)
+        if found is None:
             return None, f"{wanted['from']} was not called, and is optional: not tested"
-        values = _found_values(evidence, wanted["from"], wanted["path"])
+        values = found
         if not values:
             return False, f"nothing found in {wanted['from']} at {wanted['path']}"
     zone = evidence.script.clock.tz
@@ -47,13 +48,6 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
             told = ", ".join(brief(v) for v in each)
             return False, f"the answer does not mention in this order: {told}"
     return True, f"the answer mentions {', '.join(brief(v) for v in values)}"
-
-
-def _found_values(evidence: Evidence, name: str, path: str) -> list[Any]:
-    truth = evidence.story.trace.get("truth", {}).get(name)
-    if truth:
-        return nodes(truth["result"], path)
-    return [v for call in evidence.matched.get(name, []) for v in nodes(call.result, path)]
 
 
 def _json_of(reply: Turn) -> Any:
