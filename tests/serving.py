@@ -49,13 +49,13 @@ class ServedCase(WorkspaceCase):
         if self.server.stdout:
             self.server.stdout.close()
 
-    def ask(self, path: str, body: Any = None, **headers: str) -> Answer:
-        """GET, or POST if there is a body."""
+    def ask(self, path: str, body: Any = None, method: str | None = None, **headers: str) -> Answer:
+        """GET, or POST if there is a body, or another method."""
         data = None if body is None else json.dumps(body).encode()
         if data is not None:
             headers = {"Content-Type": "application/json", **headers}
         names = {k.replace("_", "-"): v for k, v in headers.items()}
-        request = urllib.request.Request(self.url + path, data, names)
+        request = urllib.request.Request(self.url + path, data, names, method=method)
         try:
             with urllib.request.urlopen(request, timeout=30) as answer:
                 return Answer(answer.status, answer.headers, answer.read())

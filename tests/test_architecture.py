@@ -13,16 +13,24 @@ MAY_IMPORT: dict[str, set[str]] = {
     "formats": set(),
     "core": {"formats"},
     "stand_in": {"formats", "core"},
-    "servers": {"formats", "core", "workspace"},
-    "workspace": {"formats", "core", "stand_in"},
-    "gateway": {"formats", "core", "stand_in", "servers"},
+    "recordings": {"formats", "core"},
+    "making": {"formats", "core", "recordings"},
+    "servers": {"formats", "core", "recordings", "workspace"},
+    "workspace": {"formats", "core", "recordings", "stand_in"},
+    "gateway": {"formats", "core", "recordings", "stand_in", "servers", "workspace"},
     "agents": {"formats", "workspace"},
     "store": {"formats", "core"},
     "runs": {
-        "formats", "core", "stand_in", "servers", "workspace", "gateway", "agents", "store",
+        "formats", "core", "recordings", "stand_in", "servers", "workspace", "gateway", "agents",
+        "store",
     },
-    "web": {"formats", "core", "servers", "workspace", "runs", "store"},
-    "cli": {"formats", "core", "workspace", "runs", "store", "web"},
+    "web": {
+        "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "runs",
+        "store",
+    },
+    "cli": {
+        "formats", "core", "recordings", "servers", "workspace", "gateway", "runs", "store", "web",
+    },
 }  # fmt: skip
 IMPURE = {
     *("flask", "flask_openapi3", "sqlalchemy", "mcp", "mcp_types", "starlette", "uvicorn"),

@@ -80,8 +80,12 @@ class Opened:
 async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Opened]:
     recorder = Recorder(lambda n, event: None, most_calls, 50)
     seam = ToolSeam(MockServer("tides", MOCK, 1, Situation(CLOCK)), offer, recorder)
+    names = ToolNames({a: a.split("/")[1] for a in seam.offered()})
     model = ModelSeam(
-        StandIn(DESK, "steady", 1, CLOCK), "steady", ToolNames(seam.offered()), recorder
+        StandIn(DESK, "steady", 1, CLOCK),
+        "steady",
+        names,
+        recorder,
     )
     async with Gateway().serve() as gateway, gateway.open({"tides": seam}, model) as addresses:
         yield Opened(gateway, addresses, recorder)
@@ -233,7 +237,12 @@ class ModelSeamTest(unittest.IsolatedAsyncioTestCase):
 
 class Names(unittest.TestCase):
     def test_names_that_frameworks_alter_find_their_tool(self) -> None:
-        names = ToolNames(["harbour/find_vessel", "tides/tide.window", "yard/find_vessel"])
+        names = ToolNames(
+            {
+                a: a.split("/")[1]
+                for a in ("harbour/find_vessel", "tides/tide.window", "yard/find_vessel")
+            }
+        )
         self.assertEqual(names.address("find_vessel"), "harbour/find_vessel")
         self.assertEqual(names.address("yard__find_vessel"), "yard/find_vessel")
         self.assertEqual(names.address("tide_window"), "tides/tide.window")

@@ -17,8 +17,10 @@ from pathlib import Path
 from typing import Any
 
 from ferox.formats.server import Reach, ServerFile
-from ferox.servers.live import OutOfReach, reach
-from ferox.servers.look import look, modes, try_call
+from ferox.servers.diagnosis import OutOfReach
+from ferox.servers.hand import Hand, Try, at_hand
+from ferox.servers.live import reach
+from ferox.workspace.ways import ways
 
 HERE = Path(__file__).parent
 TIDES = str(HERE / "servers/tides.py")
@@ -76,19 +78,44 @@ def server(**live: Any) -> ServerFile:
     return ServerFile.model_validate({"ferox": 1, "server": "tides", "live": live})
 
 
+async def tried(hand: Hand, tool: str, args: dict[str, Any]) -> Try:
+    made = hand.begin(tool, args)
+    while made.state == "running":
+        await asyncio.wait_for(made.changed.wait(), 20)
+    return made
+
+
+def look(file: ServerFile, mode: str, folder: Path) -> Any:
+    async def go() -> Any:
+        async with at_hand(file, mode, folder) as hand:
+            return await hand.look()
+
+    return go()
+
+
+def try_call(file: ServerFile, mode: str, folder: Path, tool: str, args: dict[str, Any]) -> Any:
+    async def go() -> Try:
+        async with at_hand(file, mode, folder) as hand:
+            await hand.look()
+            return await tried(hand, tool, args)
+
+    return go()
+
+
 class Reaching(unittest.TestCase):
     def check_tides(self, file: ServerFile) -> None:
         seen = asyncio.run(look(file, "live", HERE))
-        self.assertEqual([t["name"] for t in seen["tools"]], ["high_water", "environment"])
+        names = ["high_water", "environment", "sound", "book"]
+        self.assertEqual([t["name"] for t in seen["tools"]], names)
         self.assertEqual(seen["tools"][0]["inputSchema"]["required"], ["day"])
         self.assertEqual(seen["resources"][0]["uri"], "tides://table")
         self.assertEqual(seen["prompts"][0]["name"], "ask")
         self.assertEqual(seen["instructions"], "Times are UTC.")
-        tried = asyncio.run(try_call(file, "live", HERE, "high_water", {"day": "Monday"}))
-        self.assertEqual(tried["content"][0]["text"], "14:31 on Monday")
-        self.assertGreater(tried["ms"], 0)
+        made = asyncio.run(try_call(file, "live", HERE, "high_water", {"day": "Monday"}))
+        self.assertEqual(made.content[0]["text"], "14:31 on Monday")
+        self.assertGreater(made.ms, 0)
         wrong = asyncio.run(try_call(file, "live", HERE, "high_water", {}))
-        self.assertIn("day", wrong["error"])
+        self.assertIn("day", wrong.error)
 
     def test_over_standard_input_and_output(self) -> None:
         self.check_tides(server(command=[sys.executable, "tides.py"], cwd="servers"))
@@ -109,8 +136,8 @@ class Reaching(unittest.TestCase):
         file = server(
             command=[sys.executable, TIDES], env={"KEY": {"secret": "FEROX_TEST_KEY"}, "A": "1"}
         )
-        tried = asyncio.run(try_call(file, "live", HERE, "environment", {}))
-        names = [c["text"] for c in tried["content"]]
+        made = asyncio.run(try_call(file, "live", HERE, "environment", {}))
+        names = [c["text"] for c in made.content]
         self.assertIn("KEY", names)
         self.assertIn("A", names)
         self.assertNotIn("FEROX_TEST_INHERITED", names)
@@ -136,12 +163,12 @@ class Reaching(unittest.TestCase):
                 },
             }
         )
-        self.assertEqual(modes(file), ["mock"])
+        self.assertEqual(ways(file), ["mock"])
         self.assertEqual(asyncio.run(look(file, "mock", HERE))["tools"][0]["name"], "count")
-        tried = asyncio.run(try_call(file, "mock", HERE, "count", {}))
-        self.assertEqual(tried["changes"], [{"op": "replace", "path": "/n", "value": 2}])
-        self.assertEqual(tried["state"], {"n": 2})
-        self.assertIn("Unknown", asyncio.run(try_call(file, "mock", HERE, "x", {}))["error"])
+        made = asyncio.run(try_call(file, "mock", HERE, "count", {}))
+        self.assertEqual(made.changes, [{"op": "replace", "path": "/n", "value": 2}])
+        self.assertEqual(made.after, {"n": 2})
+        self.assertIn("Unknown", asyncio.run(try_call(file, "mock", HERE, "x", {})).error)
 
 
 class Diagnosing(unittest.TestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import unittest
 from typing import Any
 
@@ -11,7 +12,8 @@ from ferox.core.expressions import ExpressionError, evaluate, holds, render
 from ferox.core.matchers import Situation
 from ferox.formats.server import Latency, Mock
 from ferox.formats.suite import Given
-from ferox.servers.mock import MockServer, UnknownTool
+from ferox.servers.mock import MockServer
+from ferox.servers.source import Answered, UnknownTool
 
 AT = Situation(Clock("2031-03-14T06:30:00Z"))
 
@@ -19,6 +21,12 @@ AT = Situation(Clock("2031-03-14T06:30:00Z"))
 def mock(tool: dict[str, Any], state: Any = None, given: Any = None, seed: int = 1) -> MockServer:
     body = {"state": state or {}, "tools": [{"name": "tool", **tool}]}
     return MockServer("s", Mock.model_validate(body), seed, AT, Given.model_validate(given or {}))
+
+
+def call(server: MockServer, tool: str, args: dict[str, Any]) -> Answered:
+    given = server.answer(tool, args).answer
+    assert isinstance(given, Answered)
+    return given
 
 
 class Answers(unittest.TestCase):
@@ -32,15 +40,15 @@ class Answers(unittest.TestCase):
                 ]
             }
         )
-        self.assertEqual(server.call("tool", {"n": 9}).value, {"size": "large"})
-        self.assertEqual(server.call("tool", {"n": 4}).value, {"size": "middling"})
-        small = server.call("tool", {"n": 1})
+        self.assertEqual(call(server, "tool", {"n": 9}).value, {"size": "large"})
+        self.assertEqual(call(server, "tool", {"n": 4}).value, {"size": "middling"})
+        small = call(server, "tool", {"n": 1})
         self.assertTrue(small.is_error)
         self.assertEqual(small.value, "1 is too small.")
 
     def test_a_single_expression_keeps_its_type(self) -> None:
         server = mock({"answers": [{"give": {"n": "{{ args.n + 1 }}", "t": "{{ args.n }} m"}}]})
-        self.assertEqual(server.call("tool", {"n": 1}).value, {"n": 2, "t": "1 m"})
+        self.assertEqual(call(server, "tool", {"n": 1}).value, {"n": 2, "t": "1 m"})
 
     def test_state_changes_by_patch_and_is_private(self) -> None:
         rule = {
@@ -48,26 +56,26 @@ class Answers(unittest.TestCase):
             "change": [{"op": "add", "path": "/b/-", "value": {"id": "{{ given.id }}"}}],
         }
         one, two = mock({"answers": [rule]}, {"b": []}), mock({"answers": [rule]}, {"b": []})
-        one.call("tool", {})
-        one.call("tool", {})
+        call(one, "tool", {})
+        call(one, "tool", {})
         self.assertEqual(one.state, {"b": [{"id": "BK1041"}, {"id": "BK1042"}]})
         self.assertEqual(two.state, {"b": []})
 
     def test_in_turn_the_last_stays(self) -> None:
         server = mock({"answers": [{"give_in_turn": [{"n": 1}, {"n": 2}]}]})
-        self.assertEqual([server.call("tool", {}).value["n"] for _ in range(3)], [1, 2, 2])
+        self.assertEqual([call(server, "tool", {}).value["n"] for _ in range(3)], [1, 2, 2])
 
     def test_a_condition_on_the_number_of_the_call(self) -> None:
         server = mock({"answers": [{"if": "call.of_tool == 1", "error": "busy"}, {"give": {}}]})
-        self.assertEqual([server.call("tool", {}).is_error for _ in range(2)], [True, False])
+        self.assertEqual([call(server, "tool", {}).is_error for _ in range(2)], [True, False])
 
     def test_arguments_are_validated_as_a_real_server_would(self) -> None:
         schema = {"type": "object", "properties": {"n": {"type": "integer"}}, "required": ["n"]}
         server = mock({"input": schema, "answers": [{"give": {}}]})
-        self.assertTrue(server.call("tool", {"n": "x"}).is_error)
-        self.assertIn("'n' is a required property", server.call("tool", {}).value)
+        self.assertTrue(call(server, "tool", {"n": "x"}).is_error)
+        self.assertIn("'n' is a required property", call(server, "tool", {}).value)
         with self.assertRaises(UnknownTool):
-            server.call("other", {})
+            call(server, "other", {})
 
     def test_what_a_task_gives_comes_first_and_changes_the_state(self) -> None:
         given = {
@@ -75,7 +83,7 @@ class Answers(unittest.TestCase):
             "answers": {"tool": [{"if": "state.x == 5", "give": {"from": "task"}}]},
         }
         server = mock({"answers": [{"give": {"from": "mock"}}]}, {}, given)
-        self.assertEqual(server.call("tool", {}).value, {"from": "task"})
+        self.assertEqual(call(server, "tool", {}).value, {"from": "task"})
 
     def test_a_look_up_leaves_no_trace(self) -> None:
         rule = {
@@ -83,7 +91,7 @@ class Answers(unittest.TestCase):
             "change": [{"op": "replace", "path": "/n", "value": 9}],
         }
         server = mock({"answers": [rule]}, {"n": 1})
-        self.assertEqual(server.look_up("tool", {}).value, {"n": 1})
+        self.assertEqual(asyncio.run(server.look_up("tool", {})).value, {"n": 1})
         self.assertEqual(server.state, {"n": 1})
 
     def test_a_broken_rule_is_an_error_that_says_so(self) -> None:
@@ -92,7 +100,7 @@ class Answers(unittest.TestCase):
             {"give": 1, "change": [{"op": "remove", "path": "/nothing"}]},
             {"if": "args.(", "give": 1},
         ):
-            answered = mock({"answers": [rule]}).call("tool", {})
+            answered = call(mock({"answers": [rule]}), "tool", {})
             self.assertTrue(answered.is_error)
             self.assertIn("is broken", answered.value)
 

@@ -122,33 +122,6 @@ class Interface(ServedCase):
         self.assertEqual(answer.status, 503)
         self.assertIn("results cannot be read", answer.body["message"])
 
-    def test_a_server_is_read_and_a_call_is_tried(self) -> None:
-        (line,) = self.ask("/api/servers").body["servers"]
-        self.assertEqual((line["server"], line["modes"]), ("tides", ["mock"]))
-        seen = self.ask("/api/servers/tides").body
-        self.assertEqual([t["name"] for t in seen["tools"]], ["high_water", "low_water"])
-        self.assertEqual(len(seen["costs"]), 2)
-        self.assertEqual(sorted(seen["order"]), ["high_water", "low_water"])
-        body = {"mode": "mock", "tool": "high_water", "args": {"day": "x"}}
-        tried = self.ask("/api/servers/tides/call", body).body
-        self.assertEqual(tried["structured"], {"high_water": "14:31"})
-        self.assertEqual(tried["changes"][0]["path"], "/asked")
-        wrong = self.ask("/api/servers/tides/call", {**body, "args": {}}).body
-        self.assertIn("'day' is a required property", wrong["error"])
-        self.assertEqual(self.ask("/api/servers/nobody").status, 404)
-        self.assertEqual(self.ask("/api/servers/tides?mode=live").status, 404)
-
-    def test_a_server_out_of_reach_has_a_diagnosis(self) -> None:
-        self.write(
-            "servers/live.yaml", "ferox: 1\nserver: live\nlive: {command: [no-such-command]}\n"
-        )
-        seen = self.ask("/api/servers/live").body
-        self.assertEqual((seen["diagnosis"]["kind"], seen["tools"]), ("no_command", []))
-        self.assertIn("PATH", [v["name"] for v in seen["variables"]])
-        tried = self.ask("/api/servers/live/call", {"mode": "live", "tool": "x"})
-        self.assertEqual(tried.status, 502)
-        self.assertIn("`no-such-command` was not found", tried.body["message"])
-
     def test_other_sites_and_hosts_are_kept_out(self) -> None:
         self.assertEqual(self.ask("/api/runs", Host="evil.example").status, 403)
         self.assertEqual(self.ask("/api/runs", ALL, Origin="http://evil.example").status, 403)

@@ -1,4 +1,4 @@
-"""`ferox`: serve, verify, run, resume and score.
+"""`ferox` and its commands; those about recordings are in `recording`.
 
 Exit status: 0 all well, 1 checks failed, 2 wrong use or a file that does not load,
 3 it could not run.
@@ -16,7 +16,16 @@ from pydantic import ValidationError
 from rich.console import Console
 
 import ferox
+from ferox.cli.recording import drift, record, shim
 from ferox.cli.running import board_table, exit_status, follow
+from ferox.cli.saying import (
+    CHECKS_FAILED,
+    COULD_NOT_RUN,
+    WRONG_USE,
+    WorkspaceFirst,
+    fail,
+    folder_argument,
+)
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
@@ -31,18 +40,6 @@ from ferox.workspace.yaml_files import read_yaml, validate
 
 NOT_A_TERMINAL = 120
 """Columns of a board that is written to a file."""
-CHECKS_FAILED, WRONG_USE, COULD_NOT_RUN = 1, 2, 3
-
-folder_argument = click.argument(
-    "workspace", type=click.Path(path_type=Path, file_okay=False), default="."
-)
-
-
-def fail(status: int, *lines: object) -> NoReturn:
-    """Say what is wrong on standard error and leave."""
-    for line in lines:
-        click.echo(str(line), err=True)
-    sys.exit(status)
 
 
 @click.group()
@@ -95,6 +92,10 @@ def verify(workspace: Path) -> None:
 @click.option("--agent", "agents", multiple=True, help="An agent to run; left out: all.")
 @click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
 @click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
+@click.option(
+    "--server", "modes", multiple=True, metavar="NAME=MODE",
+    help="Have a server live, recorded, mock, or one of its variants, whatever the suite says.",
+)  # fmt: skip
 @click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
 def run(
     workspace: Path,
@@ -103,6 +104,7 @@ def run(
     agents: tuple[str, ...],
     trials: int | None,
     at_once: int | None,
+    modes: tuple[str, ...],
     json_file: Path | None,
 ) -> None:
     """Run agents × tasks × trials, and print the board.
@@ -120,6 +122,7 @@ def run(
             trials or loaded.settings.defaults.trials,
             at_once or loaded.settings.defaults.at_once,
             list(tasks),
+            modes=_modes(modes),
         )
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
@@ -128,7 +131,7 @@ def run(
     _carry_out(loaded.root, engine, number, json_file)
 
 
-@main.command()
+@main.command(cls=WorkspaceFirst)
 @folder_argument
 @click.argument("number", metavar="RUN", type=int)
 @click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
@@ -144,6 +147,14 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
         fail(COULD_NOT_RUN, error)
     click.echo(f"{missing} trials are missing from run {number}")
     _carry_out(root, engine, number, json_file)
+
+
+def _modes(given: tuple[str, ...]) -> dict[str, str]:
+    pairs = [pair.partition("=") for pair in given]
+    for server, equals, mode in pairs:
+        if not (server and equals and mode):
+            fail(WRONG_USE, f"--server {server}: write NAME=MODE, as in --server harbour=live")
+    return {server: mode for server, _, mode in pairs}
 
 
 def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> NoReturn:
@@ -207,3 +218,7 @@ def _score_file(suite: Suite, path: Path, file: Any) -> Any:
         return score_trace(compile_script(suite, task), trace)
     except (ValueError, KeyError) as error:
         fail(WRONG_USE, file.at(("tasks", place, "expect"), str(error)))
+
+
+for command in (record, shim, drift):
+    main.add_command(command)

@@ -68,6 +68,22 @@ def _template(source: str) -> Template:
     return _PLAIN.from_string(source)
 
 
+def compiles(text: str, condition: bool = False) -> None:
+    """See that a text's expressions parse; of a `condition`, that the whole of it does.
+
+    Raises:
+        ExpressionError: it does not parse.
+    """
+    one = _ONE.fullmatch(text)
+    try:
+        if condition or one:
+            _expression((one[1] if one and not condition else text).strip())
+        elif "{{" in text or "{%" in text:
+            _template(text)
+    except TemplateError as error:
+        raise ExpressionError(f"`{text.strip()}`: {error}") from None
+
+
 def evaluate(source: str, names: Mapping[str, Any]) -> Any:
     """The value of an expression.
 

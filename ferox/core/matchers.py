@@ -255,6 +255,11 @@ FORMS: tuple[tuple[frozenset[str], Callable[[Mapping[str, Any]], Matcher]], ...]
 _BY_KEYS = dict(FORMS)
 
 
+def is_matcher(value: Any) -> bool:
+    """Whether a value would be read as a matcher, and not as itself."""
+    return isinstance(value, dict) and frozenset(value) in _BY_KEYS
+
+
 def compile_matcher(spec: Any) -> Matcher:
     """Compile what a script says of a value.
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ferox.formats.base import Document, Json, Name, Secret, Strict
 
@@ -52,6 +52,16 @@ class Ask(Strict):
     schema_: dict[str, Json] = Field({}, alias="schema")
 
 
+class Tell(Strict):
+    """Something that the client hears before the answer: progress, or a line of the log."""
+
+    progress: float | None = None
+    total: float | None = None
+    log: Literal["debug", "info", "notice", "warning", "error", "critical"] | None = None
+    text: str | None = None
+    after_ms: float = Field(0, ge=0)
+
+
 class Answer(Strict):
     """One rule of a mocked tool. The first that fits answers."""
 
@@ -62,6 +72,7 @@ class Answer(Strict):
     content: list[dict[str, Json]] | None = None
     error: str | None = None
     ask: Ask | None = None
+    tell: list[Tell] = []
     change: list[Change] = []
     latency: Latency | None = None
 
@@ -79,13 +90,79 @@ class MockTool(Strict):
     answers: list[Answer] = []
 
 
+class MockResource(Strict):
+    """A resource, or with `uriTemplate` a family of them; its words may hold expressions."""
+
+    uri: str | None = None
+    uriTemplate: str | None = Field(None, description="RFC 6570, level 1: `tides://{day}`.")
+    name: str
+    title: str | None = None
+    description: str | None = None
+    mimeType: str | None = None
+    text: str | None = None
+    blob: str | None = Field(None, description="Base64.")
+
+    @model_validator(mode="after")
+    def _one_of_each(self) -> Self:
+        if (self.uri is None) == (self.uriTemplate is None):
+            raise ValueError("a resource has either `uri` or `uriTemplate`")
+        if (self.text is None) == (self.blob is None):
+            raise ValueError("a resource has either `text` or `blob`")
+        return self
+
+
+class PromptArgument(Strict):
+    """An argument of a prompt; `values` are offered when the client asks for completions."""
+
+    name: str
+    title: str | None = None
+    description: str | None = None
+    required: bool = False
+    values: list[str] = []
+
+
+class PromptMessage(Strict):
+    """One message of a prompt: words, or content as MCP has it; both may hold expressions."""
+
+    role: Literal["user", "assistant"] = "user"
+    content: str | dict[str, Json]
+
+
+class MockPrompt(Strict):
+    """A prompt that a mock offers; its arguments stand in expressions as `args`."""
+
+    name: str
+    title: str | None = None
+    description: str | None = None
+    arguments: list[PromptArgument] = []
+    messages: list[PromptMessage]
+
+
 class Mock(Strict):
     """A server made of rules. Its state is private to each trial."""
 
+    instructions: str | None = None
     state: dict[str, Json] = {}
     tools: list[MockTool] = []
-    resources: list[dict[str, Json]] = []
-    prompts: list[dict[str, Json]] = []
+    resources: list[MockResource] = []
+    prompts: list[MockPrompt] = []
+
+
+class ArgumentWording(Strict):
+    """What the agent reads of one argument instead of the server's own words."""
+
+    name: str | None = None
+    description: str | None = None
+
+
+class ToolWording(Strict):
+    """What the agent reads of one tool instead of the server's own words."""
+
+    name: str | None = None
+    title: str | None = None
+    description: str | None = None
+    input: dict[str, Json] | None = Field(None, description="The whole schema, in place of it.")
+    arguments: dict[str, ArgumentWording] = {}
 
 
 class ServerFile(Document):
@@ -98,4 +175,4 @@ class ServerFile(Document):
     recording: str | None = None
     replay: Replay = Replay()
     mock: Mock | None = None
-    wording: dict[str, dict[str, Json]] = {}
+    wording: dict[str, ToolWording] = {}

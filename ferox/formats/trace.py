@@ -62,6 +62,8 @@ class Event(TypedDict):
     error: NotRequired[CallError | None]
     fault: NotRequired[str | None]
     fault_n: NotRequired[int | None]
+    nearest: NotRequired[bool]
+    sent: NotRequired[Json]
     proposal: NotRequired[str | None]
     decision: NotRequired[Literal["approve", "deny"]]
     edited: NotRequired[Json]
@@ -75,6 +77,7 @@ class OfferedTool(TypedDict):
 
     input: NotRequired[Json]
     description: NotRequired[str | None]
+    name: NotRequired[str]
 
 
 class TruthValue(TypedDict):
@@ -101,6 +104,7 @@ class Trace(TypedDict):
     truth: NotRequired[dict[str, TruthValue]]
     events: list[Event]
     state: NotRequired[dict[str, Json]]
+    modes: NotRequired[dict[str, str]]
 
 
 TRACE = TypeAdapter(Trace)

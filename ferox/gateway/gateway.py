@@ -6,23 +6,18 @@ trial's, so that no trial reaches another's.
 
 from __future__ import annotations
 
-import asyncio
-import socket
 from collections.abc import AsyncIterator
-from contextlib import AsyncExitStack, asynccontextmanager, nullcontext
+from contextlib import AsyncExitStack, asynccontextmanager
 from dataclasses import dataclass
 from secrets import token_urlsafe
-from urllib.parse import urlsplit
 
-import uvicorn
 from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.types import Receive, Scope, Send
 
+from ferox.gateway.listening import from_here, listening
 from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.tool_seam import ToolSeam
-
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
 @dataclass(frozen=True)
@@ -50,34 +45,8 @@ class Gateway:
     @asynccontextmanager
     async def serve(self) -> AsyncIterator[Gateway]:
         """Listen on a free port while the context is open."""
-        # With its protocol named, asyncio switches Nagle's algorithm off on what it accepts;
-        # otherwise an answer in two writes waits 40 ms for the client's acknowledgement.
-        sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-        sock.bind(("127.0.0.1", 0))
-        self.base = f"http://127.0.0.1:{sock.getsockname()[1]}"
-        server = uvicorn.Server(
-            uvicorn.Config(
-                self._handle,
-                log_level="error",
-                lifespan="off",
-                interface="asgi3",
-                access_log=False,
-                timeout_keep_alive=60,
-            )
-        )
-        server.capture_signals = nullcontext  # type: ignore[assignment]  # signals are the worker's
-        task = asyncio.create_task(server.serve(sockets=[sock]))
-        try:
-            while not server.started:
-                await asyncio.sleep(0.005)
-                if task.done():
-                    task.result()
+        async with listening(self._handle) as self.base:
             yield self
-        finally:
-            server.should_exit = True
-            server.force_exit = True
-            await task
-            sock.close()
 
     @asynccontextmanager
     async def open(
@@ -97,7 +66,7 @@ class Gateway:
     async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             return
-        if not _from_here(scope):
+        if not from_here(scope):
             await PlainTextResponse("only this machine may call this", 403)(scope, receive, send)
             return
         request = Request(scope, receive)
@@ -125,12 +94,3 @@ class Gateway:
             told = "only chat/completions and models are served here"
             response = PlainTextResponse(told, 404)
         await response(request.scope, request.receive, send)
-
-
-def _from_here(scope: Scope) -> bool:
-    """Whether Host, and Origin if there is one, name this machine (no DNS rebinding)."""
-    told = {name: value.decode("latin-1") for name, value in scope["headers"]}
-    hosts = [urlsplit(f"//{told.get(b'host', '')}").hostname]
-    if b"origin" in told:
-        hosts.append(urlsplit(told[b"origin"]).hostname)
-    return all(host in LOOPBACK for host in hosts)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Mapping
 
 
 def plain(name: str) -> str:
@@ -14,11 +14,12 @@ def plain(name: str) -> str:
 class ToolNames:
     """Which address a name at the model seam stands for."""
 
-    def __init__(self, addresses: Iterable[str]) -> None:
+    def __init__(self, shown: Mapping[str, str]) -> None:
+        """`shown`: address → the tool's name as the agent is told it."""
         self._exact: dict[str, str] = {}
         self._loose: dict[str, str] = {}
-        for address in addresses:
-            server, tool = address.split("/", 1)
+        for address, tool in shown.items():
+            server = address.split("/", 1)[0]
             self._exact.setdefault(tool, address)
             for written in (tool, f"{server}_{tool}", f"mcp_{server}_{tool}"):
                 self._loose.setdefault(plain(written), address)

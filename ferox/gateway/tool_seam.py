@@ -5,19 +5,19 @@ from __future__ import annotations
 import asyncio
 import copy
 import json
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Mapping
 from contextlib import asynccontextmanager, suppress
-from typing import Any
+from dataclasses import replace
+from typing import Any, NoReturn
 
 import mcp_types as types
-from mcp.server.context import ServerRequestContext
-from mcp.server.lowlevel.server import NotificationOptions, Server
 from mcp.server.streamable_http_manager import StreamableHTTPSessionManager
-from mcp.shared.exceptions import MCPError
 from starlette.requests import Request
 from starlette.types import Receive, Scope, Send
 
+from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
+from ferox.formats.server import ToolWording
 from ferox.formats.trace import Event, OfferedTool
 from ferox.gateway.broken_wire import (
     WIRE_FAULTS,
@@ -30,7 +30,8 @@ from ferox.gateway.broken_wire import (
 )
 from ferox.gateway.recorder import Recorder
 from ferox.servers.faults import FaultPlan, Struck
-from ferox.servers.mock import Answered, MockServer
+from ferox.servers.offering import Context, Offering
+from ferox.servers.source import Answered, Caller, Definition, Refused, Source, failed
 
 STRUCK = "ferox.struck"
 """Where a request's scope holds the fault that strikes its call."""
@@ -38,47 +39,36 @@ PLANTED = "note"
 """The key under which a planted text stands in a structured result."""
 
 
-class _Announcing(Server[Any]):
-    """A server that says beforehand that its list of tools may change."""
-
-    def get_capabilities(
-        self, notification_options: NotificationOptions | None = None, *args: Any, **kwargs: Any
-    ) -> types.ServerCapabilities:
-        options = notification_options or NotificationOptions(tools_changed=True)
-        options.tools_changed = True
-        return super().get_capabilities(options, *args, **kwargs)
-
-
-class ToolSeam:
+class ToolSeam(Offering):
     """One server as one trial's agent sees it.
 
     Every protocol version that the SDK speaks is served at one address. `offer` is
-    "all" or globs of tool names; what is not offered does not exist here.
+    "all" or globs of tool names, the server's own; what is not offered does not exist
+    here. `wording` changes what the agent reads; events hold the server's own names.
     """
 
     def __init__(
         self,
-        mock: MockServer,
+        source: Source,
         offer: str | list[str],
         recorder: Recorder,
         faults: FaultPlan | None = None,
+        wording: Mapping[str, ToolWording] | None = None,
     ) -> None:
-        self.mock = mock
+        super().__init__(source)
         self._recorder = recorder
         self._faults = faults or FaultPlan([], 0)
+        self._wording = Rewording(wording or {})
         self._tools = {
-            name: tool
-            for name, tool in mock.tools.items()
+            name: self._wording.shown(tool)
+            for name, tool in source.tools.items()
             if (offer == "all" or fits_any(name, list(offer)))
-            and not self._faults.hidden(mock.name, name)
+            and not self._faults.hidden(source.name, name)
         }
         self._offered = dict(self._tools)
         self._over = asyncio.Event()
         self._wire = BrokenWire(self._over)
-        server = _Announcing(
-            mock.name, version="1", on_list_tools=self._list, on_call_tool=self._call
-        )
-        self._manager = StreamableHTTPSessionManager(server)
+        self._manager = StreamableHTTPSessionManager(self.server)
 
     @asynccontextmanager
     async def run(self) -> AsyncIterator[None]:
@@ -88,6 +78,7 @@ class ToolSeam:
                 yield
             finally:
                 self._over.set()
+                self.close()
 
     async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer one HTTP request, or let a fault do it."""
@@ -104,7 +95,8 @@ class ToolSeam:
             message = json.loads(body)
         struck = None
         if is_call(message):
-            struck = self._faults.next(self.mock.name, message["params"]["name"])
+            own = self._wording.own_name(message["params"]["name"])
+            struck = self._faults.next(self.source.name, own)
         if struck and struck.fault.do in WIRE_FAULTS:
             await self._break(struck, message, scope, receive, send)
             return
@@ -115,7 +107,8 @@ class ToolSeam:
         self, struck: Struck, message: Any, scope: Scope, receive: Receive, send: Send
     ) -> None:
         params = message["params"]
-        event = self._begin(params["name"], params.get("arguments") or {}, struck)
+        own = self._wording.own_name(params["name"])
+        event = self._begin(own, params.get("arguments") or {}, struck)
 
         def finish(**fields: Any) -> None:
             self._recorder.finish(event, **fields)
@@ -125,97 +118,93 @@ class ToolSeam:
     def offered(self) -> dict[str, OfferedTool]:
         """Address → the tool as the agent is offered it at the start."""
         return {
-            f"{self.mock.name}/{name}": {"input": tool.input, "description": tool.description}
+            f"{self.source.name}/{name}": _offered(name, tool)
             for name, tool in self._offered.items()
         }
 
-    def _definition(self, name: str) -> types.Tool:
-        tool = self._tools[name]
-        return types.Tool(
-            name=name,
-            title=tool.title,
-            description=tool.description or None,
-            input_schema={"type": "object", **tool.input},
-            output_schema=tool.output,
-            annotations=types.ToolAnnotations.model_validate(tool.annotations)
-            if tool.annotations
-            else None,
-        )
-
-    async def _list(
-        self, context: ServerRequestContext[Any], params: types.PaginatedRequestParams | None
-    ) -> types.ListToolsResult:
-        return types.ListToolsResult(tools=[self._definition(name) for name in self._tools])
+    def tools(self) -> list[Definition]:
+        """The tools that the agent is told of at the moment."""
+        return list(self._tools.values())
 
     def _begin(self, tool: str, args: dict[str, Any], struck: Struck | None) -> Event:
-        address = f"{self.mock.name}/{tool}"
-        place = {} if struck is None else {"fault_n": struck.place}
+        address = f"{self.source.name}/{tool}"
+        more: dict[str, Any] = {} if struck is None else {"fault_n": struck.place}
+        own = self._wording.own_args(tool, args)
+        if own != args:
+            more["sent"] = args
         return self._recorder.begin(
             "call",
             "c",
             seam="tool",
             tool=address,
-            args=args,
+            args=own,
             result=None,
             error=None,
             fault=struck.fault.do if struck else None,
-            proposal=self._recorder.take_proposal(address, args),
-            **place,
+            proposal=self._recorder.take_proposal(address, own),
+            **more,
         )
 
-    async def _call(
-        self, context: ServerRequestContext[Any], params: types.CallToolRequestParams
-    ) -> types.CallToolResult:
-        args = params.arguments or {}
+    async def answer(
+        self, context: Context, tool: str, args: dict[str, Any], caller: Caller
+    ) -> Answered:
+        """Answer a call, or let a fault do it, and note what happened."""
         struck: Struck | None = context.request.scope.get(STRUCK) if context.request else None
-        event = self._begin(params.name, args, struck)
+        own = self._wording.own_name(tool)
+        event = self._begin(own, args, struck)
         fault = struck.fault if struck else None
-        if params.name not in self._tools or (fault and fault.do == "missing_tool"):
-            self._refuse(event, types.INVALID_PARAMS, f"Unknown tool: {params.name}")
+        if own not in self._tools or (fault and fault.do == "missing_tool"):
+            self._refuse(event, types.INVALID_PARAMS, f"Unknown tool: {tool}")
         if fault and fault.do == "protocol_error":
             self._refuse(event, fault.code, fault.text or "Internal error")
         if fault and fault.do == "tool_error":
-            block = {"type": "text", "text": fault.text or "The tool failed."}
-            answered = Answered([block], is_error=True)
+            given = failed(fault.text or "The tool failed.")
         else:
-            answered = self.mock.call(params.name, args)
-        wait = answered.wait_s + ((fault.ms or 0) / 1000 if fault and fault.do == "slow" else 0)
+            try:
+                given = await self.source.call(own, self._wording.own_args(own, args), caller)
+            except Refused as error:
+                self._refuse(event, error.code, error.message)
+        wait = given.wait_s + ((fault.ms or 0) / 1000 if fault and fault.do == "slow" else 0)
         if wait:
             await asyncio.sleep(wait)
         if fault and fault.do == "planted_text":
-            answered = planted(answered, fault.text or "")
-        self._finish(event, answered)
+            given = planted(given, fault.text or "")
+        self._finish(event, given)
         if fault and fault.do == "tools_changed":
-            del self._tools[params.name]
-            await context.session.send_tool_list_changed()
-        structured = answered.structured if self._offered[params.name].output else None
-        return types.CallToolResult.model_validate(
-            {
-                "content": answered.content,
-                "structuredContent": structured,
-                "isError": answered.is_error,
-            }
-        )
+            del self._tools[own]
+            await self.announce(context)
+        return given
 
-    def _refuse(self, event: Event, code: int, message: str) -> None:
+    def _refuse(self, event: Event, code: int, message: str) -> NoReturn:
         error = {"kind": "protocol_error", "message": message, "code": code}
         self._recorder.finish(event, error=error)
-        raise MCPError(code, message)
+        raise Refused(code, message)
 
-    def _finish(self, event: Event, answered: Answered) -> None:
-        if answered.is_error:
-            error = {"kind": "tool_error", "message": answered.error}
-            self._recorder.finish(event, error=error)
+    def _finish(self, event: Event, given: Answered) -> None:
+        marks = {"nearest": True} if given.nearest else {}
+        if given.is_error:
+            error = {"kind": "tool_error", "message": given.error}
+            self._recorder.finish(event, error=error, **marks)
         else:
-            self._recorder.finish(event, result=answered.value)
+            self._recorder.finish(event, result=given.value, **marks)
 
 
-def planted(answered: Answered, text: str) -> Answered:
+def _offered(name: str, tool: Definition) -> OfferedTool:
+    told: OfferedTool = {
+        "input": tool.get("inputSchema") or {},
+        "description": tool.get("description") or "",
+    }
+    if tool["name"] != name:
+        told["name"] = tool["name"]
+    return told
+
+
+def planted(given: Answered, text: str) -> Answered:
     """An answer with a text added to its words and to its structure: some agents read one only."""
-    structured = answered.structured
-    if isinstance(structured, dict):
-        structured = {**copy.deepcopy(structured), PLANTED: text}
-        blocks = [{"type": "text", "text": json.dumps(structured, ensure_ascii=False)}]
-    else:
-        blocks = [*answered.content, {"type": "text", "text": text}]
-    return Answered(blocks, structured, answered.is_error, answered.wait_s)
+    value = given.value
+    if isinstance(value, dict):
+        value = {**copy.deepcopy(value), PLANTED: text}
+        blocks = [{"type": "text", "text": json.dumps(value, ensure_ascii=False)}]
+        structured = value if given.structured is not None else None
+        return replace(given, content=blocks, structured=structured)
+    return replace(given, content=[*given.content, {"type": "text", "text": text}])

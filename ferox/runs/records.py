@@ -13,10 +13,12 @@ from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
+from ferox.recordings.recording import RecordingError
 from ferox.runs.snapshot import take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
 from ferox.workspace import Workspace
+from ferox.workspace.ways import ways
 
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
@@ -24,6 +26,16 @@ SEED = 1
 
 class RunError(ValueError):
     """A run that cannot be started, stopped or resumed; the message says why."""
+
+
+def _check_modes(workspace: Workspace, modes: dict[str, str]) -> None:
+    for server, mode in modes.items():
+        if server not in workspace.servers:
+            known = ", ".join(sorted(workspace.servers))
+            raise RunError(f"`{server}`: no such server; there is {known}")
+        known = ", ".join(ways(workspace.servers[server])) or "no way at all"
+        if mode not in ways(workspace.servers[server]):
+            raise RunError(f"`{server}={mode}`: no such mode of this server; there is {known}")
 
 
 def plan_run(
@@ -35,14 +47,17 @@ def plan_run(
     at_once: int,
     tasks: list[str] | None = None,
     seed: int = SEED,
+    modes: dict[str, str] | None = None,
 ) -> int:
     """Keep a run and its trials, all waiting; the run's number.
 
-    Trials are mixed, so that a machine that slows down favours no agent.
+    Trials are mixed, so that a machine that slows down favours no agent. `modes` say for
+    this run which servers are live, recorded or mocked.
 
     Raises:
-        RunError: an unknown suite, agent or task, or nothing to do.
+        RunError: an unknown suite, agent, task, server or mode, or nothing to do.
     """
+    _check_modes(workspace, modes or {})
     for kind, given, known in (
         ("suite", suites, workspace.suites),
         ("agent", agents, workspace.agents),
@@ -72,7 +87,10 @@ def plan_run(
         )  # fmt: skip
         session.add(run)
         session.flush()
-        body = take_snapshot(workspace, suites, agents).text()
+        try:
+            body = take_snapshot(workspace, suites, agents, modes).text()
+        except RecordingError as error:
+            raise RunError(str(error)) from None
         session.add(tables.Snapshot(run_id=run.id, body=body))
         session.add_all(
             tables.Trial(

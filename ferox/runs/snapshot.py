@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import platform
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +17,9 @@ from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
+from ferox.recordings.recording import Recording, RecordingError
 from ferox.workspace import Workspace
+from ferox.workspace.ways import RECORDED
 
 
 class Snapshot(BaseModel):
@@ -31,6 +34,17 @@ class Snapshot(BaseModel):
     servers: dict[str, ServerFile]
     suites: dict[str, Suite]
     stand_ins: dict[str, StandInFile]
+    recordings: dict[str, str] = {}
+
+    def recording(self, path: str) -> Recording:
+        """A recording that the run uses, by its path in the workspace.
+
+        Raises:
+            RecordingError: it cannot be read.
+        """
+        if path not in self.recordings:
+            raise RecordingError(f"{path} is not part of the run's snapshot")
+        return Recording.parse(path, self.recordings[path])
 
     def text(self) -> str:
         """The snapshot as JSON, by the formats' own keys."""
@@ -41,12 +55,28 @@ class Snapshot(BaseModel):
         return next(t for t in self.suites[suite].tasks if t.task == task)
 
 
-def take_snapshot(workspace: Workspace, suites: list[str], agents: list[str]) -> Snapshot:
-    """What a run of these suites and agents would use."""
+def take_snapshot(
+    workspace: Workspace,
+    suites: list[str],
+    agents: list[str],
+    modes: Mapping[str, str] | None = None,
+) -> Snapshot:
+    """What a run of these suites and agents would use. `modes` override the suites' own.
+
+    Raises:
+        RecordingError: a recording that is used cannot be read.
+    """
     chosen = {name: workspace.agents[name] for name in agents}
     models = {a.model: workspace.settings.models[a.model] for a in chosen.values()}
-    scripts = {name: workspace.suites[name] for name in suites}
+    scripts = {name: _with_modes(workspace.suites[name], modes or {}) for name in suites}
     servers = {s for suite in scripts.values() for s in suite.servers}
+    played = {
+        s: Path(path)
+        for suite in scripts.values()
+        for s, mode in suite.servers.items()
+        if mode == RECORDED and (path := workspace.servers[s].recording)
+    }
+    recordings = {str(path): _read(workspace.root, path) for path in played.values()}
     return Snapshot(
         workspace=str(Path(workspace.root).name),
         ferox=ferox.__version__,
@@ -55,11 +85,33 @@ def take_snapshot(workspace: Workspace, suites: list[str], agents: list[str]) ->
         agents=chosen,
         instructions={name: workspace.instructions[name] for name in agents},
         servers={name: workspace.servers[name] for name in sorted(servers)},
-        suites=scripts,
+        suites={name: _with_clock(suite, recordings, played) for name, suite in scripts.items()},
         stand_ins={
             m.stand_in: workspace.stand_ins[m.stand_in] for m in models.values() if m.stand_in
         },
+        recordings=recordings,
     )
+
+
+def _with_modes(suite: Suite, modes: Mapping[str, str]) -> Suite:
+    changed = {s: modes.get(s, mode) for s, mode in suite.servers.items()}
+    return suite.model_copy(update={"servers": changed})
+
+
+def _read(root: Path, path: Path) -> str:
+    try:
+        return (root / path).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise RecordingError(f"{path}: {error}") from None
+
+
+def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str, Path]) -> Suite:
+    """The suite at its recording's time, unless it sets a clock itself."""
+    first = next((played[s] for s in suite.servers if s in played), None)
+    if "clock" in suite.model_fields_set or first is None:
+        return suite
+    header = Recording.parse(str(first), recordings[str(first)].split("\n", 1)[0]).header
+    return suite.model_copy(update={"clock": header.captured_at})
 
 
 def script_hash(suite: Suite, task: Task) -> str:

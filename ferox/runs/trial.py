@@ -6,8 +6,9 @@ import asyncio
 import re
 from collections import Counter
 from collections.abc import Callable
-from contextlib import suppress
+from contextlib import AsyncExitStack, suppress
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
 from ferox.agents.link import (
@@ -32,10 +33,17 @@ from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
+from ferox.recordings.recording import RecordingError
 from ferox.runs.snapshot import Snapshot
+from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.faults import FaultPlan
-from ferox.servers.mock import MockServer, UnknownTool
+from ferox.servers.opening import Stage, opened
+from ferox.servers.source import Refused, Source, UnknownTool
+from ferox.servers.tap import Heard
 from ferox.stand_in.model import StandIn
+
+TRUTH_S = 30.0
+"""Seconds that Ferox waits for a truth that it looks up."""
 
 
 @dataclass(frozen=True)
@@ -60,13 +68,19 @@ class _Ended(Exception):
 
 @dataclass
 class TrialRun:
-    """A trial while it goes on. `listener` hears of every event; `stop` ends it early."""
+    """A trial while it goes on. `listener` hears of every event; `stop` ends it early.
+
+    `folder` is the workspace, where live servers start; `capture` gives who hears the
+    messages to and from one of them, by its name.
+    """
 
     job: Job
     gateway: Gateway
     link: Link
     listener: Callable[[int, Event], None]
     stop: asyncio.Event = field(default_factory=asyncio.Event)
+    folder: Path = Path()
+    capture: Callable[[str], Heard | None] = lambda server: None
 
     def __post_init__(self) -> None:
         job = self.job
@@ -76,22 +90,27 @@ class TrialRun:
         self.clock = Clock(self.suite.clock, self.suite.zone)
         limits = self.agent.limits
         self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
-        self.mocks = self._mocks()
+        self.sources: dict[str, Source] = {}
+        self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
-        faults = FaultPlan(self.task.faults, job.seed)
-        self.seams = {
-            name: ToolSeam(mock, self._offer(name), self.recorder, faults)
-            for name, mock in self.mocks.items()
-            if self._offer(name)
-        }
 
     async def carry_out(self) -> Trace:
         """The trial's trace. Whatever the agent does, there is one, and it has an end."""
-        model = self._model_seam()
-        async with self.gateway.open(self.seams, model) as addresses:
-            self._look_up("before")
-            why, reason = await self._within_limits(self._converse(addresses))
-            self._look_up("after")
+        why: str
+        reason: str | None
+        async with AsyncExitStack() as stack:
+            try:
+                await self._open_sources(stack)
+            except (OutOfReach, RecordingError) as error:
+                why, reason = "could_not_run", str(error)  # never the agent's fault
+            else:
+                self._open_seams()
+                addresses = await stack.enter_async_context(
+                    self.gateway.open(self.seams, self._model_seam())
+                )
+                await self._look_up("before")
+                why, reason = await self._within_limits(self._converse(addresses))
+                await self._look_up("after")
             self.recorder.add("end", why=why, reason=reason)
             self.recorder.closed = True
         return self.trace()
@@ -112,17 +131,36 @@ class TrialRun:
             "tools": tools,
             "truth": self.truth,
             "events": self.recorder.events,
-            "state": {name: mock.state for name, mock in self.mocks.items()},
+            "state": {
+                name: source.state
+                for name, source in self.sources.items()
+                if source.state is not None
+            },
+            "modes": dict(self.suite.servers),
         }
 
-    def _mocks(self) -> dict[str, MockServer]:
-        mocks = {}
-        for name in self.suite.servers:
-            mock = self.job.snapshot.servers[name].mock
-            assert mock is not None
-            given = self.task.given.get(name, Given())
-            mocks[name] = MockServer(name, mock, self.job.seed, Situation(self.clock), given)
-        return mocks
+    async def _open_sources(self, stack: AsyncExitStack) -> None:
+        """Open what stands behind the seams: mocks, recordings and live servers."""
+        snapshot = self.job.snapshot
+        for name, way in self.suite.servers.items():
+            stage = Stage(
+                folder=self.folder,
+                seed=self.job.seed,
+                situation=Situation(self.clock),
+                recording=snapshot.recording,
+                given=self.task.given.get(name, Given()),
+                heard=self.capture(name),
+            )
+            source = opened(snapshot.servers[name], way, stage)
+            self.sources[name] = await stack.enter_async_context(source)
+
+    def _open_seams(self) -> None:
+        faults = FaultPlan(self.task.faults, self.job.seed)
+        for name, source in self.sources.items():
+            offer = self._offer(name)
+            if offer:
+                wording = self.job.snapshot.servers[name].wording
+                self.seams[name] = ToolSeam(source, offer, self.recorder, faults, wording)
 
     def _offer(self, server: str) -> str | list[str]:
         offer = self.agent.offer
@@ -132,7 +170,13 @@ class TrialRun:
         source = self.job.snapshot.models[self.agent.model]
         document = self.job.snapshot.stand_ins[source.stand_in or ""]
         stand_in = StandIn(document, source.manner, self.job.seed, self.clock)
-        names = ToolNames(a for seam in self.seams.values() for a in seam.offered())
+        names = ToolNames(
+            {
+                address: tool.get("name") or address.split("/", 1)[1]
+                for seam in self.seams.values()
+                for address, tool in seam.offered().items()
+            }
+        )
         return ModelSeam(stand_in, self.agent.model, names, self.recorder)
 
     def _instructions(self) -> str:
@@ -142,22 +186,27 @@ class TrialRun:
             return str(render(told, now))
         return told
 
-    def _look_up(self, when: str) -> None:
+    async def _look_up(self, when: str) -> None:
         for spec in self.task.truth:
-            if spec.when != when:
-                continue
-            server, tool = spec.tool.split("/", 1)
-            try:
-                answered = self.mocks[server].look_up(tool, spec.args)
-            except (KeyError, UnknownTool):
-                error: Any = {"kind": "unknown_tool", "message": f"{spec.tool}: no such tool"}
-                self.truth[spec.as_] = {"result": None, "error": error}
-                continue
-            if answered.is_error:
-                error = {"kind": "tool_error", "message": answered.error}
-                self.truth[spec.as_] = {"result": None, "error": error}
-            else:
-                self.truth[spec.as_] = {"result": answered.value, "error": None}
+            if spec.when == when:
+                self.truth[spec.as_] = await self._looked_up(spec.tool, spec.args)
+
+    async def _looked_up(self, address: str, args: dict[str, Any]) -> TruthValue:
+        server, tool = address.split("/", 1)
+        try:
+            async with asyncio.timeout(TRUTH_S):
+                given = await self.sources[server].look_up(tool, args)
+        except (KeyError, UnknownTool):
+            error: Any = {"kind": "unknown_tool", "message": f"{address}: no such tool"}
+        except Refused as refused:
+            error = {"kind": "protocol_error", "message": refused.message}
+        except TimeoutError:
+            error = {"kind": "timeout", "message": f"{address}: no answer in {TRUTH_S:g} s"}
+        else:
+            if not given.is_error:
+                return {"result": given.value, "error": None}
+            error = {"kind": "tool_error", "message": given.error}
+        return {"result": None, "error": error}
 
     async def _within_limits(self, work: Any) -> tuple[str, str | None]:
         """Carry out the conversation; a limit or Stop ends it from outside."""

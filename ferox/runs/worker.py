@@ -29,6 +29,7 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.result import Result
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
+from ferox.runs.captures import Captures
 from ferox.runs.records import lock_path
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.trial import Job, TrialRun
@@ -73,6 +74,7 @@ class Worker:
             )
             session.expunge_all()
         self._snapshot = Snapshot.model_validate_json(body)
+        self._captures = Captures(workspace, run, self._snapshot.servers)
         self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
 
     def _script(self, suite: str, task: str) -> tuple[Script, str]:
@@ -102,6 +104,7 @@ class Worker:
             watch.cancel()
             for link in links.values():
                 await link.shut()
+            self._captures.close()
         state = "stopped" if self._stop.is_set() and self._left() else "done"
         self._note(state=state, finished_at=time.time())
 
@@ -144,8 +147,15 @@ class Worker:
         )
         seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
         job = Job(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
+        modes = self._snapshot.suites[trial.suite].servers
         running = TrialRun(
-            job, gateway, link, lambda n, event: writer.event(trial.id, n, event), self._stop
+            job,
+            gateway,
+            link,
+            lambda n, event: writer.event(trial.id, n, event),
+            self._stop,
+            self._workspace,
+            lambda server: self._captures.heard(server, modes[server]),
         )
         trace = await running.carry_out()
         script, hashed = self._script(trial.suite, trial.task)

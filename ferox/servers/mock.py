@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import asyncio
 import copy
 import json
 from collections import Counter
 from dataclasses import dataclass, field
-from typing import Any
+from functools import cached_property
+from typing import Any, NamedTuple
 
 import jsonpatch
 from jsonschema import Draft202012Validator
@@ -15,47 +17,56 @@ from jsonschema.exceptions import best_match
 from ferox.core.chance import draw, latency_s
 from ferox.core.expressions import ExpressionError, holds, render
 from ferox.core.matchers import ABSENT, Situation, compile_matcher
-from ferox.formats.server import Answer, Change, Latency, Mock, MockTool
+from ferox.core.templates import fit
+from ferox.formats.server import Answer, Change, Latency, Mock, MockResource, MockTool, Tell
 from ferox.formats.suite import Given
+from ferox.servers.source import (
+    Answered,
+    Asked,
+    Caller,
+    Definition,
+    Question,
+    Refused,
+    UnknownTool,
+    failed,
+)
 
 NO_RULE = "no answer of this mock fits these arguments"
 
 
-class UnknownTool(LookupError):
-    """A call of a tool that the mock does not offer."""
+NO_RESOURCE, INVALID, INTERNAL = -32002, -32602, -32603
 
 
-@dataclass(frozen=True)
-class Answered:
-    """What a mocked tool gives: content blocks as MCP has them, and perhaps structure.
+class MockGives(NamedTuple):
+    """What a mocked call gives, and what the client hears before it."""
 
-    `wait_s` is how long the answer is to take, in seconds.
-    """
-
-    content: list[dict[str, Any]]
-    structured: Any = None
-    is_error: bool = False
-    wait_s: float = 0.0
-
-    @property
-    def error(self) -> str | None:
-        """What it says went wrong; None if nothing did."""
-        return str(self.content[0].get("text", "")) if self.is_error else None
-
-    @property
-    def value(self) -> Any:
-        """The result as a trace holds it: structure, else text parsed as JSON, else text."""
-        if self.structured is not None:
-            return self.structured
-        text = "\n".join(c["text"] for c in self.content if c.get("type") == "text")
-        try:
-            return json.loads(text)
-        except ValueError:
-            return text
+    answer: Answered | Question
+    tells: list[Tell] = []
 
 
-def _error(text: str, wait_s: float = 0.0) -> Answered:
-    return Answered([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
+def definition(tool: MockTool) -> Definition:
+    """A mocked tool as the protocol writes it."""
+    told = {
+        "name": tool.name,
+        "title": tool.title,
+        "description": tool.description or None,
+        "inputSchema": {"type": "object", **tool.input},
+        "outputSchema": tool.output,
+        "annotations": tool.annotations,
+    }
+    return {k: v for k, v in told.items() if v is not None}
+
+
+def _listed(resource: MockResource) -> dict[str, Any]:
+    return resource.model_dump(exclude_none=True, exclude={"text", "blob"})
+
+
+def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
+    arguments = [
+        {k: v for k, v in a.items() if k != "values" and v is not None} for a in prompt["arguments"]
+    ]
+    told = {k: prompt[k] for k in ("name", "title", "description") if prompt[k] is not None}
+    return {**told, "arguments": arguments}
 
 
 @dataclass
@@ -73,7 +84,9 @@ class MockServer:
 
     def __post_init__(self) -> None:
         self.state: dict[str, Any] = copy.deepcopy(self.mock.state)
-        self.tools = {tool.name: tool for tool in self.mock.tools}
+        self.info = {"name": self.name, "version": "1"}
+        self.instructions = self.mock.instructions
+        self._specs = {tool.name: tool for tool in self.mock.tools}
         self._validators = {t.name: Draft202012Validator(t.input) for t in self.mock.tools}
         self._turns: Counter[int] = Counter()
         self._ids: Counter[str] = Counter()
@@ -96,48 +109,188 @@ class MockServer:
         self._ids[prefix] += 1
         return f"{prefix}{1040 + self._ids[prefix]}"
 
-    def call(self, tool: str, args: dict[str, Any]) -> Answered:
-        """Answer a call and change the state.
+    @cached_property
+    def tools(self) -> dict[str, Definition]:
+        """Name → tool, as the protocol writes it."""
+        return {tool.name: definition(tool) for tool in self.mock.tools}
+
+    @property
+    def methods(self) -> frozenset[str]:
+        """What the mock answers besides calls."""
+        methods = set()
+        if self.mock.resources:
+            methods |= {"resources/list", "resources/templates/list", "resources/read"}
+        if self.mock.prompts:
+            methods |= {"prompts/list", "prompts/get", "completion/complete"}
+        if any(rule.tell for tool in self.mock.tools for rule in tool.answers):
+            methods.add("logging/setLevel")
+        return frozenset(methods)
+
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+        """Answer a call and change the state. The caller waits `wait_s` by itself.
 
         Raises:
             UnknownTool: the mock does not offer the tool.
         """
-        if tool not in self.tools:
+        given = self.answer(tool, args)
+        for tell in given.tells:
+            await asyncio.sleep(tell.after_ms / 1000)
+            if tell.progress is not None:
+                await caller.progress(tell.progress, tell.total, tell.text)
+            if tell.log is not None:
+                await caller.log(tell.log, tell.text)
+        if isinstance(given.answer, Question):
+            question = given.answer
+            return question.go_on(await caller.ask(question.message, question.schema))
+        return given.answer
+
+    def answer(self, tool: str, args: dict[str, Any]) -> MockGives:
+        """What a call gives, or the question that must be asked first.
+
+        Raises:
+            UnknownTool: the mock does not offer the tool.
+        """
+        if tool not in self._specs:
             raise UnknownTool(tool)
-        spec = self.tools[tool]
+        spec = self._specs[tool]
         self._calls[tool] += 1
         number, of_tool = self._calls.total(), self._calls[tool]
         wait = self._wait(spec.latency, tool, of_tool)
         fault = best_match(self._validators[tool].iter_errors(args))
         if fault:
             where = f"{fault.json_path.removeprefix('$.')}: " if fault.path else ""
-            return _error(f"Invalid arguments for {tool}: {where}{fault.message}", wait)
+            return MockGives(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
         names = self._names(args, number, of_tool)
         try:
             return self._answer(spec, args, names, wait)
         except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
-            return _error(f"mock of {self.name}/{tool} is broken: {error}", wait)
+            return MockGives(self._broken(tool, error, wait))
 
-    def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
-        """Answer a call as `call` does, but leave no trace of it in the mock."""
+    def _broken(self, tool: str, error: Exception, wait: float) -> Answered:
+        return failed(f"mock of {self.name}/{tool} is broken: {error}", wait)
+
+    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+        """Answer a call as `call` does, but leave no trace of it in the mock.
+
+        Raises:
+            UnknownTool: the mock does not offer the tool.
+        """
         aside = copy.copy(self)
         aside.state = copy.deepcopy(self.state)
         aside._turns, aside._ids = Counter(self._turns), Counter(self._ids)
         aside._calls, aside.given = Counter(), Given()
-        return MockServer.call(aside, tool, args)
+        answer = aside.answer(tool, args).answer
+        return answer.go_on(Asked("not_asked", {})) if isinstance(answer, Question) else answer
+
+    async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
+        """Resources, prompts and completions.
+
+        Raises:
+            Refused: there is no such resource or prompt.
+        """
+        match method:
+            case "resources/list":
+                return {"resources": [_listed(r) for r in self.mock.resources if r.uri]}
+            case "resources/templates/list":
+                families = [_listed(r) for r in self.mock.resources if r.uriTemplate]
+                return {"resourceTemplates": families}
+            case "resources/read":
+                return self._read(str(params.get("uri")))
+            case "prompts/list":
+                return {"prompts": [_prompt(p.model_dump()) for p in self.mock.prompts]}
+            case "prompts/get":
+                return self._prompt(str(params.get("name")), params.get("arguments") or {})
+            case "completion/complete":
+                return self._complete(params)
+            case _:
+                return {}
+
+    def _read(self, uri: str) -> dict[str, Any]:
+        for resource in self.mock.resources:
+            args = {} if resource.uri == uri else fit(resource.uriTemplate or "", uri)
+            if args is None or (resource.uri and resource.uri != uri):
+                continue
+            told: dict[str, Any] = {"uri": uri}
+            if resource.mimeType:
+                told["mimeType"] = resource.mimeType
+            names = self._names(dict(args), 0, 0)
+            if resource.blob is not None:
+                return {"contents": [{**told, "blob": resource.blob}]}
+            text = self._rendered(resource.text, names)
+            given = text if isinstance(text, str) else json.dumps(text, ensure_ascii=False)
+            return {"contents": [{**told, "text": given}]}
+        raise Refused(NO_RESOURCE, f"no resource {uri}")
+
+    def _prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
+        prompt = next((p for p in self.mock.prompts if p.name == name), None)
+        if prompt is None:
+            raise Refused(INVALID, f"no prompt {name}")
+        missing = [a.name for a in prompt.arguments if a.required and a.name not in args]
+        if missing:
+            raise Refused(INVALID, f"{name} needs {', '.join(missing)}")
+        given = {a.name: "" for a in prompt.arguments} | args
+        names = self._names(given, 0, 0)
+        messages = []
+        for message in prompt.messages:
+            content = self._rendered(message.content, names)
+            if isinstance(content, str):
+                content = {"type": "text", "text": content}
+            messages.append({"role": message.role, "content": content})
+        told = {"description": prompt.description} if prompt.description else {}
+        return {**told, "messages": messages}
+
+    def _rendered(self, value: Any, names: dict[str, Any]) -> Any:
+        try:
+            return render(value, names)
+        except ExpressionError as error:
+            raise Refused(INTERNAL, f"mock of {self.name} is broken: {error}") from None
+
+    def _complete(self, params: dict[str, Any]) -> dict[str, Any]:
+        wanted = params.get("argument") or {}
+        prompt = next(
+            (p for p in self.mock.prompts if p.name == (params.get("ref") or {}).get("name")), None
+        )
+        values = [
+            value
+            for argument in (prompt.arguments if prompt else ())
+            if argument.name == wanted.get("name")
+            for value in argument.values
+            if value.casefold().startswith(str(wanted.get("value", "")).casefold())
+        ]
+        told = {"values": values[:100], "total": len(values), "hasMore": len(values) > 100}
+        return {"completion": told}
 
     def _wait(self, latency: Latency | None, tool: str, of_tool: int) -> float:
         return latency_s(latency, self.seed, "latency", self.name, tool, of_tool)
 
     def _answer(
         self, spec: MockTool, args: dict[str, Any], names: dict[str, Any], wait: float
-    ) -> Answered:
+    ) -> MockGives:
         for rule in [*self.given.answers.get(spec.name, []), *spec.answers]:
             if self._fits(rule, args, names):
                 if rule.latency:
                     wait = self._wait(rule.latency, spec.name, names["call"]["of_tool"])
-                return self._give(spec, rule, names, wait)
-        return _error(f"{spec.name}: {NO_RULE}", wait)
+                if rule.ask:
+                    return MockGives(self._question(spec, rule, names, wait), rule.tell)
+                return MockGives(self._give(spec, rule, names, wait), rule.tell)
+        return MockGives(failed(f"{spec.name}: {NO_RULE}", wait))
+
+    def _question(
+        self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float
+    ) -> Question:
+        assert rule.ask is not None
+        message = str(render(rule.ask.message, names))
+
+        def go_on(asked: Asked) -> Answered:
+            if asked.action in ("decline", "cancel"):
+                return failed(f"{message} The user did not say yes ({asked.action}).", wait)
+            told = {**names, "asked": {"action": asked.action, **asked.content}}
+            try:
+                return self._give(spec, rule, told, wait)
+            except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
+                return self._broken(spec.name, error, wait)
+
+        return Question(message, rule.ask.schema_, go_on)
 
     def _fits(self, rule: Answer, args: dict[str, Any], names: dict[str, Any]) -> bool:
         if rule.if_ is not None and not holds(rule.if_, names):
@@ -149,7 +302,7 @@ class MockServer:
 
     def _give(self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float) -> Answered:
         if rule.error is not None:
-            return _error(str(render(rule.error, names)), wait)
+            return failed(str(render(rule.error, names)), wait)
         if rule.content is not None:
             given: Any = None
             content = render(rule.content, names)
@@ -158,7 +311,7 @@ class MockServer:
             text = given if isinstance(given, str) else json.dumps(given, ensure_ascii=False)
             content = [{"type": "text", "text": text}]
         self._apply(rule.change, {**names, "given": given})
-        structured = given if isinstance(given, dict) else None
+        structured = given if isinstance(given, dict) and spec.output is not None else None
         return Answered(content, structured, False, wait)
 
     def _chosen(self, rule: Answer) -> Any:

@@ -102,3 +102,30 @@ class ResultRow(Base):
     """A hash of the task's script."""
     scored_at: Mapped[float]
     body: Mapped[str] = mapped_column(Text)
+
+
+class Look(Base):
+    """A server's tools as they were last seen by hand, so that changes can be told."""
+
+    __tablename__ = "look"
+
+    server: Mapped[str] = mapped_column(primary_key=True)
+    way: Mapped[str] = mapped_column(primary_key=True)
+    at: Mapped[float]
+    tools: Mapped[str] = mapped_column(Text)
+
+
+class Tried(Base):
+    """A call tried by hand: its arguments and what came, as JSON, credentials masked."""
+
+    __tablename__ = "tried"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    server: Mapped[str]
+    way: Mapped[str]
+    tool: Mapped[str]
+    at: Mapped[float]
+    args: Mapped[str] = mapped_column(Text)
+    body: Mapped[str] = mapped_column(Text)
+
+    __table_args__ = (Index("tried_by_tool", "server", "tool", "at"),)

@@ -21,6 +21,7 @@ from werkzeug.exceptions import HTTPException
 
 import ferox
 from ferox.core.digest import digest
+from ferox.recordings.recording import RecordingError
 from ferox.runs.records import (
     RunError,
     make_ready_again,
@@ -28,13 +29,19 @@ from ferox.runs.records import (
     start_worker,
     stop_run,
 )
+from ferox.servers.desk import Desk
 from ferox.store import tables
 from ferox.store.board import read_cells
 from ferox.store.traces import read_result, read_trace
 from ferox.web import reading, shapes
 from ferox.web.answers import NotThere, as_json
+from ferox.web.files import add_files
+from ferox.web.recordings import add_recordings
+from ferox.web.relays import add_relays
 from ferox.web.servers import add_servers
+from ferox.web.tries import add_tries
 from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.write import WriteError
 
 STATIC = Path(__file__).parent / "static"
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
@@ -64,6 +71,7 @@ def _guard() -> Response | None:
 def _secure(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = (
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+        "media-src 'self' data:; "
         "frame-ancestors 'none'"
     )
     response.headers["X-Content-Type-Options"] = "nosniff"
@@ -81,12 +89,20 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     app.register_error_handler(RunError, lambda e: as_json(shapes.Fault(message=str(e)), 409))
     app.register_error_handler(NotThere, lambda e: as_json(shapes.Fault(message=str(e)), 404))
     app.register_error_handler(WorkspaceError, _unloadable)
+    app.register_error_handler(WriteError, lambda e: as_json(shapes.Fault(message=str(e)), 409))
+    app.register_error_handler(RecordingError, lambda e: as_json(shapes.Fault(message=str(e)), 422))
     app.register_error_handler(DatabaseError, _unreadable)
     app.register_error_handler(Exception, _failed)
     _workspace_and_runs(app, workspace, engine)
     _board(app, workspace, engine)
     _trials(app, workspace, engine)
-    add_servers(app, workspace)
+    desk = Desk()
+    app.extensions["desk"] = desk
+    add_servers(app, workspace, engine, desk)
+    add_tries(app, workspace, engine, desk)
+    add_files(app, workspace, desk)
+    add_relays(app, workspace, desk)
+    add_recordings(app, workspace, desk)
     _screens(app)
     return app
 

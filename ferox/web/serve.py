@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import fcntl
+import signal
 import socket
+import sys
 from collections.abc import Callable
 from pathlib import Path
 
@@ -38,8 +40,9 @@ def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
             "open that, or stop it first"
         ) from None
     _check_free(port)
+    app = create_app(workspace, open_database(workspace))
     server = create_server(
-        create_app(workspace, open_database(workspace)),
+        app,
         host="127.0.0.1",
         port=port,
         threads=THREADS,
@@ -51,8 +54,12 @@ def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
     lock.truncate()
     lock.write(url)
     lock.flush()
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
     started(url)
-    server.run()
+    try:
+        server.run()
+    finally:
+        app.extensions["desk"].close()
 
 
 def _check_free(port: int) -> None:

@@ -1,24 +1,33 @@
-"""The interface of the Servers place: read what a server offers, try a call."""
+"""The interface of the Servers place: what a server offers, and how it is reached."""
 
 from __future__ import annotations
 
-import asyncio
 from pathlib import Path
 from typing import Any
 
 from flask_openapi3.openapi import OpenAPI
+from sqlalchemy import Engine
 
+from ferox.core.listing import list_changes
+from ferox.core.rewording import Rewording
 from ferox.core.wording import cost, look_alikes, remarks
 from ferox.formats.server import Reach, ServerFile
-from ferox.servers.live import OutOfReach
-from ferox.servers.look import look, modes, try_call
-from ferox.web import shapes
+from ferox.recordings.recording import RecordingError
+from ferox.servers.desk import Desk
+from ferox.servers.diagnosis import OutOfReach
+from ferox.servers.hand import Hand
+from ferox.store.by_hand import keep_look, seen_before
+from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
-from ferox.workspace import load_workspace
+from ferox.web.shapes import Fault, ProblemShape
+from ferox.workspace import Workspace
 from ferox.workspace.environment import UnsetSecret, variables
+from ferox.workspace.load import file_of, load_loosely
+from ferox.workspace.ways import ways
 
 NOTHING: dict[str, Any] = {
     "protocol": None,
+    "server_info": None,
     "instructions": None,
     "tools": [],
     "resources": [],
@@ -26,23 +35,26 @@ NOTHING: dict[str, Any] = {
 }
 
 
-def _file(root: Path, name: str) -> tuple[ServerFile, Path]:
-    workspace = load_workspace(root)
+def server_file(root: Path, name: str) -> tuple[ServerFile, Workspace]:
+    """A server's file, and its workspace as far as it loads."""
+    workspace, _ = load_loosely(root)
     if name not in workspace.servers:
-        raise NotThere(f"there is no server `{name}`")
-    return workspace.servers[name], workspace.root
+        raise NotThere(f"there is no server `{name}`, or its file does not load")
+    return workspace.servers[name], workspace
 
 
-def _way(file: ServerFile, mode: str | None) -> str:
-    known = modes(file)
+def chosen_way(file: ServerFile, mode: str | None) -> str:
+    """The way that a request names, or the first there is."""
+    known = ways(file)
     if mode is not None and mode not in known:
         raise NotThere(f"`{file.server}` has no `{mode}`; it has {', '.join(known)}")
-    if mode is None and not known:
-        raise NotThere(f"`{file.server}` has neither a live server nor a mock")
+    if not known:
+        raise NotThere(f"`{file.server}` has neither a live server, a recording nor a mock")
     return mode or known[0]
 
 
-def _reached(file: ServerFile, mode: str) -> Reach | None:
+def reached(file: ServerFile, mode: str) -> Reach | None:
+    """How a way reaches the live server; None for a recording and a mock."""
     return file.live if mode == "live" else file.variants.get(mode)
 
 
@@ -61,60 +73,128 @@ def _told(to: Reach | None) -> str | None:
     return to.url or " ".join(to.command or ())
 
 
-def server_shape(file: ServerFile, mode: str, root: Path) -> shapes.ServerShape:
+def _changes(
+    engine: Engine, file: ServerFile, mode: str, tools: list[dict[str, Any]]
+) -> tuple[float | None, list[shapes.ListChangeShape]]:
+    """When the tools were last seen, and what changed; what is seen now is kept."""
+    before = seen_before(engine, file.server, mode)
+    changes = list_changes(before[1], tools) if before else []
+    if before is None or changes:
+        keep_look(engine, file.server, mode, tools)
+    at = before[0] if before else None
+    return at, [shapes.ListChangeShape.model_validate(c) for c in changes]
+
+
+def server_shape(
+    desk: Desk, engine: Engine, file: ServerFile, workspace: Workspace, mode: str, afresh: bool
+) -> shapes.ServerShape:
     """A server read whole; one that cannot be reached has a diagnosis instead of tools."""
     diagnosis = None
+
+    async def look() -> dict[str, Any]:
+        hand: Hand = await desk.hand(file, mode, workspace.root, afresh)
+        return await hand.look()
+
     try:
-        seen = asyncio.run(look(file, mode, root))
+        seen = desk.run(look())
     except OutOfReach as error:
         seen = NOTHING
         diagnosis = shapes.DiagnosisShape(kind=error.kind, told=error.told, then=error.then)
-    alike = look_alikes(seen["tools"])
-    to = _reached(file, mode)
+    except RecordingError as error:
+        then = "correct the file, or name another in `recording`"
+        seen, diagnosis = (
+            NOTHING,
+            shapes.DiagnosisShape(kind="unreadable", told=str(error), then=then),
+        )
+    tools = seen["tools"]
+    before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
+    alike = look_alikes(tools)
+    to = reached(file, mode)
+    wording = Rewording(file.wording)
     return shapes.ServerShape(
         server=file.server,
         title=file.title,
+        file=file_of(workspace, "servers", "server", file.server).name,
         mode=mode,
-        modes=modes(file),
+        modes=ways(file),
         reached=_told(to),
         variables=_variables(to),
+        recording=file.recording,
         diagnosis=diagnosis,
         protocol=seen["protocol"],
+        server_info=seen["server_info"],
         instructions=seen["instructions"],
-        tools=seen["tools"],
-        costs=[cost(tool) for tool in seen["tools"]],
+        tools=tools,
+        shown={t["name"]: wording.shown(t) for t in tools if t["name"] in file.wording},
+        costs=[cost(tool) for tool in tools],
         resources=seen["resources"],
         prompts=seen["prompts"],
-        remarks=[shapes.RemarkShape.model_validate(r) for r in remarks(seen["tools"])],
+        remarks=[shapes.RemarkShape.model_validate(r) for r in remarks(tools)],
         order=list(alike.order),
         matrix=[list(row) for row in alike.matrix],
         pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],
+        seen_before=before,
+        changes=changes,
     )
 
 
-def add_servers(app: OpenAPI, root: Path) -> None:
-    """The routes of the Servers place."""
+def _lines(root: Path) -> list[shapes.ServerLine]:
+    """Every server's file, those that do not load with their problems."""
+    workspace, problems = load_loosely(root)
+    told: dict[str, list[ProblemShape]] = {}
+    for problem in problems:
+        told.setdefault(problem.file, []).append(ProblemShape(**vars(problem)))
+    lines = []
+    for name, server in workspace.servers.items():
+        file = file_of(workspace, "servers", "server", name).name
+        lines.append(
+            shapes.ServerLine(
+                server=name,
+                title=server.title,
+                modes=ways(server),
+                file=file,
+                problems=told.pop(file, []),
+            )
+        )
+    for file, found in told.items():
+        if file.startswith("servers/"):
+            stem = Path(file).stem
+            lines.append(
+                shapes.ServerLine(server=stem, title=None, modes=[], file=file, problems=found)
+            )
+    return lines
+
+
+def add_servers(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
+    """Routes that read servers."""
 
     @app.get("/api/servers", responses={200: shapes.ServerList})
     def servers() -> Any:
         """The workspace's tool servers and the ways to them."""
-        files = load_workspace(root).servers.values()
-        lines = [shapes.ServerLine(server=f.server, title=f.title, modes=modes(f)) for f in files]
-        return as_json(shapes.ServerList(servers=lines))
+        return as_json(shapes.ServerList(servers=_lines(root)))
 
-    @app.get("/api/servers/<server>", responses={200: shapes.ServerShape, 404: shapes.Fault})
+    @app.get("/api/servers/<server>", responses={200: shapes.ServerShape, 404: Fault})
     def server(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
         """What a server offers, or why it cannot be reached."""
-        file, folder = _file(root, path.server)
-        return as_json(server_shape(file, _way(file, query.mode), folder))
+        file, workspace = server_file(root, path.server)
+        mode = chosen_way(file, query.mode)
+        return as_json(server_shape(desk, engine, file, workspace, mode, query.afresh))
 
-    @app.post("/api/servers/<server>/call", responses={200: shapes.TriedShape, 502: shapes.Fault})
-    def call(path: shapes.ServerPath, body: shapes.CallRequest) -> Any:
-        """Call a tool once, by hand."""
-        file, folder = _file(root, path.server)
-        mode = _way(file, body.mode)
-        try:
-            tried = asyncio.run(try_call(file, mode, folder, body.tool, body.args))
-        except OutOfReach as error:
-            return as_json(shapes.Fault(message=str(error)), 502)
-        return as_json(shapes.TriedShape.model_validate(tried))
+    @app.get("/api/servers/<server>/connection", responses={200: shapes.ConnectionShape})
+    def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
+        """How a server's connection is doing; none is made."""
+        file, _ = server_file(root, path.server)
+        hand = desk.run(desk.at_rest(file.server, chosen_way(file, query.mode)))
+        if hand is None:
+            told = shapes.ConnectionShape(
+                connected=False, list_changed=False, lost=None, messages=[]
+            )
+            return as_json(told)
+        return as_json(
+            shapes.ConnectionShape(
+                connected=hand.lost is None,
+                list_changed=hand.list_changed,
+                lost=hand.lost,
+                messages=list(hand.messages),
+            )
+        )

@@ -13,8 +13,10 @@ from ferox.core.script import compile_script
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Suite, Task
 from ferox.stand_in.manners import MANNERS
+from ferox.workspace.check_server import check_server, known_tools
 from ferox.workspace.limits import not_yet
 from ferox.workspace.problems import Problem, did_you_mean
+from ferox.workspace.ways import ways
 from ferox.workspace.yaml_files import Path_, YamlFile
 
 if TYPE_CHECKING:
@@ -32,7 +34,10 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
         folder, value = file.name.split("/")[0], file.value
         if not isinstance(value, dict) or file.problems:
             continue
-        if folder == "agents" and value.get("agent") in workspace.agents:
+        if folder == "servers" and value.get("server") in workspace.servers:
+            server = workspace.servers[value["server"]]
+            problems += check_server(file, server, workspace.root)
+        elif folder == "agents" and value.get("agent") in workspace.agents:
             problems += _agent(workspace, file, workspace.agents[value["agent"]], complete)
         elif folder == "tasks" and value.get("suite") in workspace.suites:
             problems += _suite(workspace, file, workspace.suites[value["suite"]], complete)
@@ -84,17 +89,11 @@ def _agent(
             told = did_you_mean(server, workspace.servers)
             yield file.at(("offer", server), f"`{server}`: no such server{told}")
             continue
-        known = tools_of(workspace, server)
+        known = known_tools(workspace.servers[server], workspace.root)
         for i, tool in enumerate(tools if isinstance(tools, list) else ()):
-            if "*" not in tool and tool not in known:
+            if known is not None and "*" not in tool and tool not in known:
                 told = did_you_mean(tool, known)
                 yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{told}")
-
-
-def tools_of(workspace: Workspace, server: str) -> set[str]:
-    """The names of the tools that a mocked server offers."""
-    mock = workspace.servers[server].mock
-    return {t.name for t in mock.tools} if mock else set()
 
 
 def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -> Iterator[Problem]:
@@ -109,12 +108,9 @@ def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -
         if complete and server not in workspace.servers:
             told = did_you_mean(server, workspace.servers)
             yield file.at(("servers", server), f"`{server}`: no such server{told}")
-        elif mode != "mock":
-            yield file.at(
-                ("servers", server), f"mode `{mode}` comes with a later version of Ferox; use mock"
-            )
-        elif complete and workspace.servers[server].mock is None:
-            yield file.at(("servers", server), f"`{server}` has no mock")
+        elif complete and mode not in ways(workspace.servers[server]):
+            told = did_you_mean(mode, ways(workspace.servers[server]))
+            yield file.at(("servers", server), f"`{server}` has no `{mode}`{told}")
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
         if task.task in seen:
@@ -207,9 +203,10 @@ def _address(
     if server not in workspace.servers:
         told = did_you_mean(server, workspace.servers)
         yield file.at(at, f"`{address}`: no such server{told}")
-    elif tool not in tools_of(workspace, server):
-        told = did_you_mean(tool, tools_of(workspace, server))
-        yield file.at(at, f"`{address}`: no such tool{told}")
+        return
+    known = known_tools(workspace.servers[server], workspace.root, suite.servers.get(server))
+    if known is not None and tool not in known:
+        yield file.at(at, f"`{address}`: no such tool{did_you_mean(tool, known)}")
     elif server not in suite.servers:
         yield file.at(at, f"`{address}`: the suite does not list `{server}` under `servers`")
 
@@ -218,9 +215,12 @@ def _arguments(
     workspace: Workspace, file: YamlFile, address: str, args: dict[str, Any], at: Path_
 ) -> Iterator[Problem]:
     server, tool = address.split("/", 1)
-    mock = workspace.servers[server].mock if server in workspace.servers else None
-    found = next((t for t in mock.tools if t.name == tool), None) if mock else None
-    known = (found.input.get("properties") or {}) if found else {}
+    tools = (
+        known_tools(workspace.servers[server], workspace.root)
+        if (server in workspace.servers)
+        else None
+    )
+    known = ((tools or {}).get(tool) or {}).get("properties") or {}
     for name in args:
         if known and name not in known:
             told = did_you_mean(name, known)

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ferox.formats.base import Secret
+from ferox.formats.server import Reach
 
 HARMLESS = (
     *("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE"),
@@ -74,3 +75,15 @@ def environment(named: Mapping[str, str | Secret]) -> dict[str, str]:
         UnsetSecret: a secret is not set.
     """
     return {v.name: v.value for v in variables(named)}
+
+
+def known_secrets(to: Reach) -> set[str]:
+    """Values that must never be written: the file's secrets, and what Ferox's environment
+    holds under a name that says so."""
+    named = [v for v in (*to.env.values(), *to.headers.values()) if isinstance(v, Secret)]
+    values = {os.environ[s.secret] for s in named if s.secret in os.environ}
+    return values | {value for name, value in os.environ.items() if _says_secret(name)}
+
+
+def _says_secret(name: str) -> bool:
+    return name.upper().endswith(("_KEY", "_TOKEN", "_SECRET", "_PASSWORD", "_CREDENTIALS"))

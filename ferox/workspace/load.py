@@ -52,6 +52,18 @@ def load_workspace(root: Path) -> Workspace:
     Raises:
         WorkspaceError: with every problem of every file, not only the first.
     """
+    workspace, problems = load_loosely(root)
+    if problems:
+        raise WorkspaceError(problems)
+    return workspace
+
+
+def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
+    """Whatever of a workspace loads, and every problem of what does not.
+
+    Raises:
+        WorkspaceError: there is no workspace at all.
+    """
     root = root.absolute()
     if not root.is_dir():
         message = "no such folder; give a workspace, or make one with `ferox new`"
@@ -70,9 +82,7 @@ def load_workspace(root: Path) -> Workspace:
     _stand_ins(workspace, problems)
     _instructions(workspace, problems)
     problems += check_workspace(workspace, complete=not problems)
-    if problems:
-        raise WorkspaceError(problems)
-    return workspace
+    return workspace, sorted(set(problems))
 
 
 def _folder(

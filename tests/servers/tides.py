@@ -1,9 +1,11 @@
 """A small live tool server for the tests: `tides.py stdio | http PORT | sse PORT`."""
 
+import asyncio
 import os
 import sys
 
-from mcp.server.mcpserver import MCPServer
+from mcp.server.mcpserver import Context, MCPServer
+from pydantic import BaseModel
 
 server = MCPServer("tides", instructions="Times are UTC.")
 
@@ -18,6 +20,28 @@ def high_water(day: str) -> str:
 def environment() -> list[str]:
     """Names of the variables that this server got."""
     return sorted(os.environ)
+
+
+class Berth(BaseModel):
+    """An answer to the question below."""
+
+    berth: str
+
+
+@server.tool()
+async def sound(steps: int, ctx: Context) -> str:
+    """Sound the channel, step by step."""
+    for step in range(steps):
+        await ctx.report_progress(step + 1, steps, f"sounding {step + 1}")
+        await asyncio.sleep(0.1)
+    return f"{steps} soundings"
+
+
+@server.tool()
+async def book(ctx: Context) -> str:
+    """Book the berth that the client names when asked."""
+    answer = await ctx.elicit("Which berth?", Berth)
+    return f"Booked {answer.data.berth}." if answer.action == "accept" else "Nothing was booked."
 
 
 @server.resource("tides://table")

@@ -4,6 +4,279 @@
  */
 
 export interface paths {
+    "/api/drifts/{drift}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the comparison has come. */
+        get: operations["watch_drift_api_drifts__drift__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drifts/{drift}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop asking. */
+        post: operations["stop_drift_api_drifts__drift__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file's text. */
+        get: operations["file_api_file_get"];
+        /** Write a file that loads, unless it changed on disk meanwhile. */
+        put: operations["save_api_file_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a text. */
+        post: operations["check_api_file_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formats/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The JSON Schema of one of the workspace's formats. */
+        get: operations["format_schema_api_formats__format__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A mocked server from an OpenAPI document or a few words; not yet written. */
+        post: operations["new_mock_api_mocks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The servers in pasted words, as files that are not written yet. */
+        post: operations["paste_api_pasted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of a recording. */
+        get: operations["recording_api_recording_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new recording with only some of the exchanges. */
+        post: operations["cut_api_recording_cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another answer to one exchange, in the file itself. */
+        post: operations["edit_api_recording_edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new recording of two. */
+        post: operations["merge_api_recording_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every relay that stands, or waits to be kept. */
+        get: operations["relays_api_relays_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relays/{relay}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A relay as it is now. */
+        get: operations["watch_relay_api_relays__relay__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relays/{relay}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Throw away what passed. */
+        post: operations["drop_relay_api_relays__relay__drop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relays/{relay}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what passed as a recording of the workspace. */
+        post: operations["keep_relay_api_relays__relay__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relays/{relay}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a relay; its recording waits to be kept. */
+        post: operations["stop_relay_api_relays__relay__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -141,7 +414,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/servers/{server}/call": {
+    "/api/servers/{server}/connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a server's connection is doing; none is made. */
+        get: operations["connection_api_servers__server__connection_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/drift": {
         parameters: {
             query?: never;
             header?: never;
@@ -150,8 +440,145 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Call a tool once, by hand. */
-        post: operations["call_api_servers__server__call_post"];
+        /** Ask the live server the recorded calls again that only read. */
+        post: operations["begin_drift_api_servers__server__drift_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/mock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A server's file with a mock made for it; not yet written. */
+        post: operations["mock_of_api_servers__server__mock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/prompt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill in a prompt. */
+        post: operations["prompt_api_servers__server__prompt_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a resource. */
+        post: operations["read_api_servers__server__read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A server's recordings, and what was captured of it in runs. */
+        get: operations["recordings_api_servers__server__recordings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/relay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stand before a live server. */
+        post: operations["start_relay_api_servers__server__relay_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/tool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a tool in a few words to a server's mock, and write it. */
+        post: operations["add_tool_api_servers__server__tool_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A tool's earlier tries. */
+        get: operations["earlier_api_servers__server__tries_get"];
+        put?: never;
+        /** Call a tool by hand; one that takes long is asked for again. */
+        post: operations["begin_try_api_servers__server__tries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/wording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change what the agent reads of a tool, in the server's file. */
+        post: operations["reword_api_servers__server__wording_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -186,6 +613,57 @@ export interface paths {
         get: operations["trial_digest_api_trials__int_trial__digest_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A try once it has changed, or after a while. */
+        get: operations["watch_try_api_tries__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tries/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer the question that the server asks. */
+        post: operations["answer_try_api_tries__number__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tries/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel a call that goes on; the server is told. */
+        post: operations["cancel_try_api_tries__number__cancel_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -230,6 +708,44 @@ export interface components {
             title: string | null;
         };
         /**
+         * AnswerRequest
+         * @description An answer to a server's question.
+         */
+        AnswerRequest: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "accept" | "decline" | "cancel";
+            /**
+             * Content
+             * @default {}
+             */
+            content: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * AskedShape
+         * @description A recorded call, asked again.
+         */
+        AskedShape: {
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Told */
+            told: string | null;
+            /** Tool */
+            tool: string;
+            /** What */
+            what: components["schemas"]["DifferenceShape"][];
+        };
+        /**
          * BoardShape
          * @description The board of one run.
          */
@@ -245,6 +761,30 @@ export interface components {
             run: components["schemas"]["RunShape"];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
+        };
+        /**
+         * CallLine
+         * @description A request that passed a relay, and how it was answered; `s` is None while it waits.
+         */
+        CallLine: {
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Error */
+            error: string | null;
+            /** Method */
+            method: string;
+            /** Number */
+            number: number;
+            /** S */
+            s: number | null;
+            /** Session */
+            session: number;
+            /** T */
+            t: number;
+            /** Tool */
+            tool: string | null;
         };
         /**
          * CallRequest
@@ -293,6 +833,54 @@ export interface components {
             waiting: number;
         };
         /**
+         * CheckRequest
+         * @description A text to be checked as if it stood in the file.
+         */
+        CheckRequest: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ConnectionShape
+         * @description A server's connection as it is now: the newest messages, and what the server said.
+         */
+        ConnectionShape: {
+            /** Connected */
+            connected: boolean;
+            /** List Changed */
+            list_changed: boolean;
+            /** Lost */
+            lost: string | null;
+            /** Messages */
+            messages: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * ContentsShape
+         * @description A resource's contents or a prompt's messages, as the protocol writes them.
+         */
+        ContentsShape: {
+            /** Items */
+            items: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * CutRequest
+         * @description Which exchanges to keep, and the name of what comes of it.
+         */
+        CutRequest: {
+            /** File */
+            file: string;
+            /** Keep */
+            keep: number[];
+            /** Name */
+            name: string;
+        };
+        /**
          * DiagnosisShape
          * @description Why a server cannot be reached, and what to try next.
          */
@@ -305,12 +893,126 @@ export interface components {
             told: string;
         };
         /**
+         * DifferenceShape
+         * @description One place where two values differ, by JSON Pointer.
+         */
+        DifferenceShape: {
+            /** After */
+            after: unknown;
+            /** Before */
+            before: unknown;
+            /** Where */
+            where: string;
+        };
+        /**
          * DigestShape
          * @description A trial in plain text.
          */
         DigestShape: {
             /** Text */
             text: string;
+        };
+        /**
+         * DriftRequest
+         * @description A recording to be held against a live way; `also`: tools asked though they may write.
+         */
+        DriftRequest: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /** File */
+            file: string;
+            /** Mode */
+            mode: string;
+        };
+        /**
+         * DriftShape
+         * @description What changed since a recording, as far as it was looked at.
+         */
+        DriftShape: {
+            /** Calls */
+            calls: components["schemas"]["AskedShape"][];
+            /** Id */
+            id: string;
+            /** Message */
+            message: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "stopped" | "failed";
+            /** Tools */
+            tools: components["schemas"]["ListChangeShape"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * EarlierTries
+         * @description A tool's earlier tries, the newest first.
+         */
+        EarlierTries: {
+            /** Tries */
+            tries: components["schemas"]["EarlierTry"][];
+        };
+        /**
+         * EarlierTry
+         * @description A call tried before.
+         */
+        EarlierTry: {
+            /** Answer */
+            answer: {
+                [key: string]: unknown;
+            };
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** At */
+            at: number;
+            /** Id */
+            id: number;
+            /** Mode */
+            mode: string;
+        };
+        /**
+         * EditRequest
+         * @description Another answer to one exchange: {result: …} or {error: …}.
+         */
+        EditRequest: {
+            /** Answer */
+            answer: {
+                [key: string]: unknown;
+            };
+            /** File */
+            file: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * ExchangeShape
+         * @description One exchange of a recording: the request, and its answer as the protocol writes it.
+         */
+        ExchangeShape: {
+            /** Answer */
+            answer: {
+                [key: string]: unknown;
+            } | null;
+            /** Method */
+            method: string;
+            /** Number */
+            number: number;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** S */
+            s: number | null;
+            /** Session */
+            session: number;
+            /** T */
+            t: number;
         };
         /**
          * ExpectedShape
@@ -343,6 +1045,58 @@ export interface components {
         Fault: {
             /** Message */
             message: string;
+        };
+        /**
+         * FileRequest
+         * @description A file to be written; `stamp` is that it was read with, None for a new one.
+         */
+        FileRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Stamp
+             * @default null
+             */
+            stamp: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FileShape
+         * @description A file's text, and the stamp by which a change on disk is noticed.
+         */
+        FileShape: {
+            /** Name */
+            name: string;
+            /** Stamp */
+            stamp: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FormatShape
+         * @description A format's JSON Schema.
+         */
+        FormatShape: {
+            /** Definition */
+            definition: {
+                [key: string]: unknown;
+            };
+            /** Format */
+            format: string;
+        };
+        /**
+         * KeepRequest
+         * @description How a recording is to be kept; `use`: the server's file is to name it.
+         */
+        KeepRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @default true
+             */
+            use: boolean;
         };
         /**
          * LedgerShape
@@ -378,6 +1132,105 @@ export interface components {
             trials: number[];
         };
         /**
+         * ListChangeShape
+         * @description A tool that came, went or changed.
+         */
+        ListChangeShape: {
+            /** Kind */
+            kind: string;
+            /** Tool */
+            tool: string;
+            /** What */
+            what: components["schemas"]["DifferenceShape"][];
+        };
+        /**
+         * MadeShape
+         * @description A server's file with the mock put in, not yet written, and what to know of it.
+         */
+        MadeShape: {
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Stamp */
+            stamp: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MergeRequest
+         * @description Two recordings of one server, and the name of what comes of them.
+         */
+        MergeRequest: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Other */
+            other: string;
+        };
+        /**
+         * MockRequest
+         * @description A mock to be made for a server: from its live list, a recording, or an OpenAPI text.
+         *
+         *     `recording` is a file of the workspace; `text` an OpenAPI document.
+         */
+        MockRequest: {
+            /**
+             * Mode
+             * @default null
+             */
+            mode: string | null;
+            /**
+             * Recording
+             * @default null
+             */
+            recording: string | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "list" | "recording" | "openapi";
+            /**
+             * Text
+             * @default null
+             */
+            text: string | null;
+        };
+        /**
+         * NewMockRequest
+         * @description A new mocked server from an OpenAPI document, or from a few words.
+         */
+        NewMockRequest: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Arguments
+             * @default
+             */
+            arguments: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Openapi
+             * @default null
+             */
+            openapi: string | null;
+            /** Server */
+            server: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+        };
+        /**
          * PairShape
          * @description Two tools that look alike.
          */
@@ -392,6 +1245,44 @@ export interface components {
             only_other: string[];
             /** Other */
             other: string;
+        };
+        /**
+         * PasteRequest
+         * @description Pasted words in which servers are looked for.
+         */
+        PasteRequest: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * PastedList
+         * @description The servers found.
+         */
+        PastedList: {
+            /** Servers */
+            servers: components["schemas"]["PastedShape"][];
+        };
+        /**
+         * PastedShape
+         * @description A server found in pasted words: its file, not yet written, and what to know of it.
+         */
+        PastedShape: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ProblemList
+         * @description What is wrong with a text.
+         */
+        ProblemList: {
+            /** Problems */
+            problems: components["schemas"]["ProblemShape"][];
         };
         /**
          * ProblemShape
@@ -419,6 +1310,147 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["CellShape"][];
             run: components["schemas"]["RunShape"];
+        };
+        /**
+         * PromptRequest
+         * @description A prompt to be filled in.
+         */
+        PromptRequest: {
+            /**
+             * Args
+             * @default {}
+             */
+            args: {
+                [key: string]: string;
+            };
+            /** Mode */
+            mode: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * QuestionShape
+         * @description A question of the server's that waits for an answer; `wants` is the schema of it.
+         */
+        QuestionShape: {
+            /** Message */
+            message: string;
+            /** Wants */
+            wants: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ReadRequest
+         * @description A resource to be read.
+         */
+        ReadRequest: {
+            /** Mode */
+            mode: string;
+            /** Uri */
+            uri: string;
+        };
+        /**
+         * RecordingLine
+         * @description A recording as lists show it; a captured one lies beside a run's results.
+         */
+        RecordingLine: {
+            /** Calls */
+            calls: number;
+            /** Captured */
+            captured: boolean;
+            /** Captured At */
+            captured_at: string;
+            /** File */
+            file: string;
+            /** Messages */
+            messages: number;
+            /**
+             * Problem
+             * @default null
+             */
+            problem: string | null;
+            /** Server */
+            server: string;
+            /** Used */
+            used: boolean;
+        };
+        /**
+         * RecordingList
+         * @description A server's recordings.
+         */
+        RecordingList: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingLine"][];
+        };
+        /**
+         * RecordingShape
+         * @description A recording, a page of its exchanges at a time.
+         */
+        RecordingShape: {
+            /** Exchanges */
+            exchanges: components["schemas"]["ExchangeShape"][];
+            /** File */
+            file: string;
+            /** Header */
+            header: {
+                [key: string]: unknown;
+            };
+            /** Left Open */
+            left_open: number[];
+            /** Messages */
+            messages: number;
+            /** Sessions */
+            sessions: number;
+            /** Start */
+            start: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * RelayList
+         * @description The relays of this process.
+         */
+        RelayList: {
+            /** Relays */
+            relays: components["schemas"]["RelayShape"][];
+        };
+        /**
+         * RelayRequest
+         * @description A way to a server before which a relay is to stand.
+         */
+        RelayRequest: {
+            /** Mode */
+            mode: string;
+        };
+        /**
+         * RelayShape
+         * @description A relay that stands: where clients find it, and the newest of what passed.
+         */
+        RelayShape: {
+            /** Address */
+            address: string;
+            /** Calls */
+            calls: components["schemas"]["CallLine"][];
+            /** Id */
+            id: string;
+            /** Messages */
+            messages: number;
+            /** Mode */
+            mode: string;
+            /** Remarks */
+            remarks: string[];
+            /** Server */
+            server: string;
+            /** Sessions */
+            sessions: number;
+            /** Snippets */
+            snippets: components["schemas"]["SnippetShape"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "standing" | "stopped";
         };
         /**
          * RemarkShape
@@ -502,11 +1534,18 @@ export interface components {
         };
         /**
          * ServerLine
-         * @description A tool server as lists show it.
+         * @description A tool server as lists show it. A file that does not load has problems and no modes.
          */
         ServerLine: {
+            /** File */
+            file: string;
             /** Modes */
             modes: string[];
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["ProblemShape"][];
             /** Server */
             server: string;
             /** Title */
@@ -523,11 +1562,18 @@ export interface components {
         /**
          * ServerShape
          * @description What a server offers, or why it cannot be reached. `tools` are the protocol's own.
+         *
+         *     `changes` are since the list was last seen, `seen_before` in seconds since the epoch.
+         *     `shown` are the tools under the file's wording, where it changes any.
          */
         ServerShape: {
+            /** Changes */
+            changes: components["schemas"]["ListChangeShape"][];
             /** Costs */
             costs: number[];
             diagnosis: components["schemas"]["DiagnosisShape"] | null;
+            /** File */
+            file: string;
             /** Instructions */
             instructions: string | null;
             /** Matrix */
@@ -548,14 +1594,28 @@ export interface components {
             protocol: string | null;
             /** Reached */
             reached: string | null;
+            /** Recording */
+            recording: string | null;
             /** Remarks */
             remarks: components["schemas"]["RemarkShape"][];
             /** Resources */
             resources: {
                 [key: string]: unknown;
             }[];
+            /** Seen Before */
+            seen_before: number | null;
             /** Server */
             server: string;
+            /** Server Info */
+            server_info: {
+                [key: string]: unknown;
+            } | null;
+            /** Shown */
+            shown: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
             /** Title */
             title: string | null;
             /** Tools */
@@ -564,6 +1624,16 @@ export interface components {
             }[];
             /** Variables */
             variables: components["schemas"]["VariableShape"][];
+        };
+        /**
+         * SnippetShape
+         * @description Something to paste into a client's configuration.
+         */
+        SnippetShape: {
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
         };
         /**
          * SuiteShape
@@ -665,10 +1735,24 @@ export interface components {
             trial: components["schemas"]["TrialLine"];
         };
         /**
-         * TriedShape
-         * @description What a call brought; for a mock also what it changed (JSON Patch) and its state.
+         * TryShape
+         * @description A call by hand: what came, what was said meanwhile, the messages both ways.
+         *
+         *     For a mock also its state before and after, and what changed (JSON Patch).
          */
-        TriedShape: {
+        TryShape: {
+            /** After */
+            after: {
+                [key: string]: unknown;
+            } | null;
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
             /** Changes */
             changes: {
                 [key: string]: unknown;
@@ -679,14 +1763,32 @@ export interface components {
             }[];
             /** Error */
             error: string | null;
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            /** Id */
+            id: string;
             /** Ms */
             ms: number;
-            /** State */
-            state: {
-                [key: string]: unknown;
-            } | null;
+            question: components["schemas"]["QuestionShape"] | null;
+            /** Remark */
+            remark: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
             /** Structured */
             structured: unknown;
+            /** Told */
+            told: {
+                [key: string]: unknown;
+            }[];
+            /** Tool */
+            tool: string;
+            /** Version */
+            version: number;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -738,6 +1840,41 @@ export interface components {
             shown: string;
         };
         /**
+         * WordingRequest
+         * @description What the agent reads of a tool instead of the server's own words; None takes it back.
+         */
+        WordingRequest: {
+            /** Tool */
+            tool: string;
+            /** Wording */
+            wording: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * WordsRequest
+         * @description A tool in a few words, to be added to a server's mock.
+         */
+        WordsRequest: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Arguments
+             * @default
+             */
+            arguments: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Tool */
+            tool: string;
+        };
+        /**
          * WorkspaceShape
          * @description The workspace as it stands on disk now.
          */
@@ -764,6 +1901,649 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    watch_drift_api_drifts__drift__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drift: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    stop_drift_api_drifts__drift__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drift: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    file_api_file_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    save_api_file_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    check_api_file_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemList"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    format_schema_api_formats__format__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    new_mock_api_mocks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMockRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    paste_api_pasted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    recording_api_recording_get: {
+        parameters: {
+            query: {
+                file: string;
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    cut_api_recording_cut_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    edit_api_recording_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    merge_api_recording_merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    relays_api_relays_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelayList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    watch_relay_api_relays__relay__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                relay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelayShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    drop_relay_api_relays__relay__drop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                relay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelayList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    keep_relay_api_relays__relay__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                relay: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    stop_relay_api_relays__relay__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                relay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelayShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     runs_api_runs_get: {
         parameters: {
             query?: never;
@@ -1054,6 +2834,7 @@ export interface operations {
         parameters: {
             query?: {
                 mode?: string | null;
+                afresh?: boolean;
             };
             header?: never;
             path: {
@@ -1092,7 +2873,351 @@ export interface operations {
             };
         };
     };
-    call_api_servers__server__call_post: {
+    connection_api_servers__server__connection_get: {
+        parameters: {
+            query?: {
+                mode?: string | null;
+                afresh?: boolean;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    begin_drift_api_servers__server__drift_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    mock_of_api_servers__server__mock_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MockRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    prompt_api_servers__server__prompt_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    read_api_servers__server__read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    recordings_api_servers__server__recordings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    start_relay_api_servers__server__relay_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RelayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelayShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    add_tool_api_servers__server__tool_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    earlier_api_servers__server__tries_get: {
+        parameters: {
+            query: {
+                tool: string;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierTries"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    begin_try_api_servers__server__tries_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1113,7 +3238,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TriedShape"];
+                    "application/json": components["schemas"]["TryShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1127,6 +3261,41 @@ export interface operations {
             };
             /** @description Bad Gateway */
             502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    reword_api_servers__server__wording_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1194,6 +3363,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DigestShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    watch_try_api_tries__number__get: {
+        parameters: {
+            query?: {
+                seen?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    answer_try_api_tries__number__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    cancel_try_api_tries__number__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,30 +1,38 @@
 <script lang="ts">
-  /* One argument, by its schema: a list for an enum, yes or no, a number, words, or JSON. */
+  /* One value, by its schema: a choice, yes or no, a number, words, a list, fields, or JSON. */
   import type { Json } from "../api/trace";
+  import ArgumentField from "./ArgumentField.svelte";
+  import { blank, hint, kindOf, plain, resolved, titleOf, variants, type Schema } from "./schema";
 
   interface Props {
     name: string;
-    schema: Record<string, Json>;
-    required: boolean;
+    told: Json;
+    root: Schema;
+    required?: boolean;
     value: Json | undefined;
+    path?: string;
     onset: (value: Json | undefined) => void;
   }
-  let { name, schema, required, value, onset }: Props = $props();
+  let { name, told, root, required = false, value, path = "", onset }: Props = $props();
 
   let fault = $state("");
-  const kind = $derived(
-    Array.isArray(schema["enum"])
-      ? "enum"
-      : typeof schema["type"] === "string"
-        ? schema["type"]
-        : "json",
+  let picked = $state(0);
+  const whole = $derived(resolved(told, root));
+  const kind = $derived(kindOf(whole, root));
+  const schema = $derived(plain(whole, root));
+  const others = $derived(variants(whole, root));
+  const id = $derived(`argument-${path}${name}`);
+  const choices = $derived(
+    (schema["enum"] as Json[] | undefined) ??
+      (schema["const"] === undefined ? [] : [schema["const"]]),
   );
-  const id = $derived(`argument-${name}`);
-  const hint = $derived(
-    [schema["format"] ?? schema["type"], schema["pattern"], required ? "required" : null]
-      .filter(Boolean)
-      .join(", "),
+  const items = $derived(Array.isArray(value) ? value : []);
+  const fields = $derived(
+    typeof value === "object" && value !== null && !Array.isArray(value) ? value : {},
   );
+  const properties = $derived((schema["properties"] ?? {}) as Record<string, Json>);
+  const needed = $derived((schema["required"] ?? []) as string[]);
+  const long = $derived(typeof value === "string" && (value.length > 60 || value.includes("\n")));
 
   function number(text: string) {
     const parsed = Number(text);
@@ -40,14 +48,29 @@
       fault = (error as Error).message;
     }
   }
+
+  function setItem(place: number, item: Json | undefined) {
+    onset(items.flatMap((old, i) => (i !== place ? [old] : item === undefined ? [] : [item])));
+  }
+
+  function setField(field: string, item: Json | undefined) {
+    const left = Object.entries(fields).filter(([n]) => n !== field);
+    const next = Object.fromEntries(item === undefined ? left : [...left, [field, item]]);
+    onset(Object.keys(next).length || required ? next : undefined);
+  }
 </script>
 
-<div class="field">
+<div
+  class={[
+    "field",
+    { inner: path !== "", deep: kind === "list" || kind === "fields" || kind === "variants" },
+  ]}
+>
   <label for={id}>
     <span class={{ required }}>{name}</span>
-    <span class="soft">{hint}</span>
+    <span class="soft">{hint(schema, required)}</span>
   </label>
-  {#if kind === "enum"}
+  {#if kind === "choice"}
     <select
       {id}
       onchange={(e) =>
@@ -56,11 +79,11 @@
         )}
     >
       <option value="">not given</option>
-      {#each schema["enum"] as Json[] as choice (JSON.stringify(choice))}
+      {#each choices as choice (JSON.stringify(choice))}
         <option value={JSON.stringify(choice)} selected={choice === value}>{String(choice)}</option>
       {/each}
     </select>
-  {:else if kind === "boolean"}
+  {:else if kind === "yesno"}
     <select
       {id}
       onchange={(e) =>
@@ -70,19 +93,96 @@
       <option value="true" selected={value === true}>true</option>
       <option value="false" selected={value === false}>false</option>
     </select>
-  {:else if kind === "number" || kind === "integer"}
+  {:else if kind === "number"}
     <input
       {id}
       inputmode="decimal"
       value={value ?? ""}
       oninput={(e) => number(e.currentTarget.value)}
     />
-  {:else if kind === "string"}
-    <input
-      {id}
-      value={value ?? ""}
-      oninput={(e) => onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value)}
-    />
+  {:else if kind === "words"}
+    {#if long}
+      <textarea
+        {id}
+        rows="3"
+        value={String(value)}
+        oninput={(e) => onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value)}
+      ></textarea>
+    {:else}
+      <input
+        {id}
+        value={value ?? ""}
+        oninput={(e) => onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value)}
+      />
+    {/if}
+  {:else if kind === "list"}
+    <div {id} class="inside" role="group" aria-label={name}>
+      {#each items as item, i (i)}
+        <div class="item">
+          <ArgumentField
+            name={String(i + 1)}
+            told={schema["items"] ?? {}}
+            {root}
+            required
+            value={item}
+            path={`${path}${name}-`}
+            onset={(v) => setItem(i, v ?? blank(resolved(schema["items"], root), root))}
+          />
+          <button type="button" class="slight" onclick={() => setItem(i, undefined)}
+            >take out {i + 1}</button
+          >
+        </div>
+      {/each}
+      <button
+        type="button"
+        class="slight"
+        onclick={() => onset([...items, blank(resolved(schema["items"], root), root)])}
+        >add to {name}</button
+      >
+      {#if value !== undefined}
+        <button type="button" class="slight" onclick={() => onset(undefined)}>do not give</button>
+      {/if}
+    </div>
+  {:else if kind === "fields"}
+    <div {id} class="inside" role="group" aria-label={name}>
+      {#each Object.entries(properties) as [field, spec] (field)}
+        <ArgumentField
+          name={field}
+          told={spec}
+          {root}
+          required={needed.includes(field)}
+          value={fields[field]}
+          path={`${path}${name}-`}
+          onset={(v) => setField(field, v)}
+        />
+      {/each}
+    </div>
+  {:else if kind === "variants"}
+    <div class="inside">
+      <select
+        {id}
+        aria-label={`Form of ${name}`}
+        onchange={(e) => {
+          picked = Number(e.currentTarget.value);
+          onset(undefined);
+        }}
+      >
+        {#each others as other, i (i)}
+          <option value={i} selected={i === picked}>{titleOf(other, i)}</option>
+        {/each}
+      </select>
+      {#key picked}
+        <ArgumentField
+          {name}
+          told={others[picked] ?? {}}
+          {root}
+          {required}
+          {value}
+          path={`${path}form-`}
+          {onset}
+        />
+      {/key}
+    </div>
   {:else}
     <textarea
       {id}
@@ -103,6 +203,19 @@
     gap: 1px 10px;
     align-items: center;
     padding: 3px 0;
+  }
+  .deep {
+    align-items: start;
+  }
+  .inner {
+    grid-template-columns: 110px minmax(0, 1fr);
+  }
+  .inside {
+    border-left: 2px solid var(--line);
+    padding-left: 8px;
+  }
+  .item {
+    border-bottom: 1px solid var(--faint);
   }
   label {
     overflow-wrap: anywhere;
@@ -134,5 +247,14 @@
   }
   .fault {
     color: var(--broke);
+  }
+  .slight {
+    background: none;
+    border: 0;
+    padding: 1px 6px 2px 0;
+    font-size: 12px;
+    color: var(--soft);
+    text-decoration: underline;
+    cursor: pointer;
   }
 </style>

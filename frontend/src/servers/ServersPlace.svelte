@@ -2,27 +2,34 @@
   import { address } from "../address.svelte";
   import { api, ask, type Server, type ServerLine } from "../api/client";
   import Notice from "../frame/Notice.svelte";
-  import ToolPanel from "./ToolPanel.svelte";
+  import Changes from "./Changes.svelte";
+  import FileEditor from "./FileEditor.svelte";
+  import NewServer from "./NewServer.svelte";
+  import Reads from "./Reads.svelte";
+  import Recordings from "./Recordings.svelte";
+  import ToolList from "./ToolList.svelte";
+  import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
 
   let { name }: { name: string | null } = $props();
 
+  const VIEWS = ["tools", "reads", "wording", "recordings", "file", "wire"];
   let servers = $state.raw<ServerLine[] | null>(null);
   let server = $state.raw<Server | null>(null);
   let reaching = $state(false);
   let fault = $state("");
-  let search = $state("");
+  let listChanged = $state(false);
 
-  const chosen = $derived(name ?? servers?.[0]?.server ?? null);
+  const adding = $derived(address.query.get("view") === "new");
+  const chosen = $derived(adding ? null : (name ?? servers?.[0]?.server ?? null));
+  const line = $derived(servers?.find((l) => l.server === chosen) ?? null);
   const mode = $derived(address.query.get("mode"));
-  const view = $derived(address.query.get("view") === "wording" ? "wording" : "tools");
-  const tool = $derived(server?.tools.find((t) => t["name"] === address.query.get("tool")) ?? null);
-  const shown = $derived(
-    (server?.tools ?? []).filter((t) =>
-      `${t["name"]} ${t["description"] ?? ""}`.toLowerCase().includes(search.toLowerCase()),
-    ),
+  const wanted = $derived(address.query.get("view") ?? "tools");
+  const view = $derived(
+    line && !line.modes.length ? "file" : VIEWS.includes(wanted) ? wanted : "tools",
   );
   const total = $derived((server?.costs ?? []).reduce((sum, c) => sum + c, 0));
+  const reads = $derived((server?.resources.length ?? 0) + (server?.prompts.length ?? 0));
 
   async function list() {
     try {
@@ -32,15 +39,16 @@
     }
   }
 
-  async function read(which: string, way: string | null) {
+  async function read(which: string, way: string | null, afresh = false) {
     reaching = true;
     try {
-      const query = way ? { mode: way } : {};
+      const query = { afresh, ...(way ? { mode: way } : {}) };
       const got = await ask(
         api.GET("/api/servers/{server}", { params: { path: { server: which }, query } }),
       );
       if (which !== chosen) return;
       server = got;
+      listChanged = false;
       fault = "";
     } catch (error) {
       server = null;
@@ -54,166 +62,185 @@
   });
 
   $effect(() => {
-    if (chosen) void read(chosen, mode);
+    if (line?.modes.length) void read(line.server, mode && line.modes.includes(mode) ? mode : null);
+    else server = null;
   });
 
-  function required(t: Server["tools"][number]): string[] {
-    return (t["inputSchema"] as { required?: string[] } | undefined)?.required ?? [];
-  }
+  // A live server may say that its list changed; it is asked for quietly.
+  $effect(() => {
+    if (!server || server.diagnosis || server.mode === "mock" || server.mode === "recorded") return;
+    const params = { path: { server: server.server }, query: { mode: server.mode } };
+    const timer = setInterval(async () => {
+      try {
+        const told = await ask(api.GET("/api/servers/{server}/connection", { params }));
+        listChanged = told.list_changed;
+      } catch {
+        clearInterval(timer);
+      }
+    }, 3000);
+    return () => clearInterval(timer);
+  });
 
-  function optional(t: Server["tools"][number]): string[] {
-    const schema = t["inputSchema"] as { properties?: object } | undefined;
-    const needed = required(t);
-    return Object.keys(schema?.properties ?? {}).filter((n) => !needed.includes(n));
+  function ago(at: number): string {
+    const minutes = Math.round((Date.now() / 1000 - at) / 60);
+    if (minutes < 90) return `${minutes} min ago`;
+    return minutes < 2880
+      ? `${Math.round(minutes / 60)} hours ago`
+      : `${Math.round(minutes / 1440)} days ago`;
   }
 </script>
 
-{#if fault && !server}
+{#snippet tab(to: string, words: string)}
+  <button
+    aria-pressed={view === to}
+    onclick={() => address.mark("view", to === "tools" ? null : to)}>{words}</button
+  >
+{/snippet}
+
+{#if fault && !servers}
   <Notice tone="broke" title="The servers cannot be shown"><p>{fault}</p></Notice>
-{:else if servers && !servers.length}
-  <Notice title="No tool server yet">
-    <p>
-      A server is a file under <span class="mono">servers/</span>: a command, an address or a mock.
-    </p>
-  </Notice>
 {:else if !servers}
   <div class="soft loading" aria-live="polite">Reading the servers…</div>
 {:else}
   <div class="place">
     <nav aria-label="Tool servers">
-      {#each servers as line (line.server)}
+      {#each servers as one (one.file)}
         <a
-          href={`/servers/${line.server}`}
-          aria-current={line.server === chosen ? "page" : undefined}
+          href={`/servers/${one.server}`}
+          aria-current={one.server === chosen ? "page" : undefined}
         >
-          <span class="name" title={line.title}>{line.server}</span>
-          <span class="soft small">{line.modes.join(", ") || "no way in yet"}</span>
+          <span class="name" title={one.title}>{one.server}</span>
+          {#if one.problems.length}
+            <span class="broke small">
+              {one.problems.length} problem{one.problems.length === 1 ? "" : "s"} in its file
+            </span>
+          {:else}
+            <span class="soft small">{one.modes.join(", ") || "no way in yet"}</span>
+          {/if}
         </a>
       {/each}
+      <a class="add" href="/servers?view=new" aria-current={adding ? "page" : undefined}
+        >Bring one in</a
+      >
     </nav>
 
-    <section aria-label="The chosen server">
-      {#if server && server.server === chosen}
-        {@const here = server}
-        <header>
-          <h1 title={here.title}>{here.title ?? here.server}</h1>
-          <div class="switch" role="group" aria-label="Way to the server">
-            {#each here.modes as way (way)}
-              <button aria-pressed={way === here.mode} onclick={() => address.mark("mode", way)}
-                >{way}</button
-              >
-            {/each}
-          </div>
-          <span class="soft where mono" title={here.reached}>{here.reached ?? ""}</span>
-          <span class="soft sum">
-            {#if !here.diagnosis}
-              {here.tools.length} tools, about {total.toLocaleString("en-GB")} tokens of context (estimated)
-            {/if}
-          </span>
-          <button class="plain-button" onclick={() => read(here.server, mode)} disabled={reaching}>
-            {reaching ? "Reaching…" : "Look again"}
-          </button>
-        </header>
-
-        {#if here.diagnosis}
-          <Notice tone="broke" title={here.diagnosis.told}>
-            <p>Next: {here.diagnosis.then}.</p>
-          </Notice>
-        {:else}
-          <div class="tabs">
-            <button aria-pressed={view === "tools"} onclick={() => address.mark("view", null)}
-              >Tools</button
-            >
-            <button
-              aria-pressed={view === "wording"}
-              onclick={() => address.mark("view", "wording")}
-              >Wording{here.remarks.length + here.pairs.length
-                ? ` · ${here.remarks.length} remarks, ${here.pairs.length} alike`
-                : ""}</button
-            >
-            {#if here.protocol}<span class="soft small">MCP {here.protocol}</span>{/if}
-            {#if view === "tools"}
-              <input
-                type="search"
-                placeholder="Search names and descriptions"
-                aria-label="Search the tools"
-                bind:value={search}
-              />
-            {/if}
-          </div>
-          {#if view === "wording"}
-            <Wording server={here} />
-          {:else}
-            <div class="halves">
-              <ul class="tools" data-testid="tools">
-                {#each shown as t, i (t["name"])}
-                  <li>
-                    <button
-                      aria-pressed={tool === t}
-                      onclick={() => address.mark("tool", String(t["name"]))}
-                    >
-                      <span class="name">{t["name"]}</span>
-                      <span class="args">
-                        {#each required(t) as argument (argument)}<b>{argument}</b>&nbsp;{/each}
-                        <span class="soft">{optional(t).join(" ")}</span>
-                      </span>
-                      <span class="soft cost" title="Tokens of context, estimated"
-                        >{here.costs[here.tools.indexOf(t)] ?? here.costs[i]}</span
-                      >
-                      <span class="soft told">{t["description"] ?? "(no description)"}</span>
-                    </button>
-                  </li>
-                {:else}
-                  <li class="soft none">
-                    {here.tools.length ? "No tool matches." : "This server offers no tools."}
-                  </li>
-                {/each}
-              </ul>
-              <div class="panel">
-                {#if tool}
-                  {#key `${here.server} ${here.mode} ${tool["name"]}`}
-                    <ToolPanel server={here} {tool} />
-                  {/key}
-                {:else}
-                  <p class="soft">Choose a tool to read its definition and try a call.</p>
-                  {#if here.variables.length}
-                    <h2>Variables that this server gets</h2>
-                    <dl>
-                      {#each here.variables as v (v.name)}
-                        <dt class="mono">{v.name}</dt>
-                        <dd class="soft"><span class="mono">{v.shown}</span> from {v.origin}</dd>
-                      {/each}
-                    </dl>
-                  {/if}
-                  {#if here.resources.length}
-                    <h2>Resources</h2>
-                    <ul>
-                      {#each here.resources as r, i (i)}
-                        <li class="mono">
-                          {r["uri"]} <span class="soft">{r["description"] ?? ""}</span>
-                        </li>
-                      {/each}
-                    </ul>
-                  {/if}
-                  {#if here.prompts.length}
-                    <h2>Prompts</h2>
-                    <ul>
-                      {#each here.prompts as p, i (i)}
-                        <li class="mono">
-                          {p["name"]} <span class="soft">{p["description"] ?? ""}</span>
-                        </li>
-                      {/each}
-                    </ul>
-                  {/if}
-                {/if}
-              </div>
+    {#if adding || !servers.length}
+      <section aria-label="A new server">
+        {#if !servers.length}
+          <h1 class="first">No tool server yet. Bring one in:</h1>
+        {/if}
+        <NewServer onmade={list} />
+      </section>
+    {:else}
+      <section aria-label="The chosen server">
+        {#if server && server.server === chosen}
+          {@const here = server}
+          <header>
+            <h1 title={here.title}>{here.title ?? here.server}</h1>
+            <div class="switch" role="group" aria-label="Way to the server">
+              {#each here.modes as way (way)}
+                <button aria-pressed={way === here.mode} onclick={() => address.mark("mode", way)}
+                  >{way}</button
+                >
+              {/each}
             </div>
+            <span class="soft where mono" title={here.reached}>{here.reached ?? ""}</span>
+            <span class="soft sum">
+              {#if !here.diagnosis}
+                {here.tools.length} tools, about {total.toLocaleString("en-GB")} tokens of context (estimated)
+              {/if}
+            </span>
+            <button
+              class="plain-button"
+              onclick={() => read(here.server, here.mode, true)}
+              disabled={reaching}
+            >
+              {reaching ? "Reaching…" : here.mode === "mock" ? "Start it anew" : "Look again"}
+            </button>
+          </header>
+          {#if listChanged}
+            <p class="doubt" role="status">
+              The server says that its list has changed. Look again.
+            </p>
+          {/if}
+          {#if here.changes.length && here.seen_before}
+            <details class="changed" open={here.changes.length < 4}>
+              <summary>
+                {here.changes.length} tool{here.changes.length === 1 ? "" : "s"} changed since the last
+                look, {ago(here.seen_before)}
+              </summary>
+              <Changes changes={here.changes} />
+            </details>
+          {/if}
+        {:else if line && line.modes.length}
+          <div class="soft loading" aria-live="polite">
+            {#if fault}<span class="broke" role="alert">{fault}</span>{:else}Reaching {chosen}…{/if}
+          </div>
+        {:else if line}
+          <header><h1>{line.server}</h1></header>
+        {/if}
+
+        {#if line && (server?.server === chosen || !line.modes.length)}
+          <div class="tabs">
+            {#if server && line.modes.length}
+              {#if !server.diagnosis}
+                {@render tab("tools", "Tools")}
+                {#if reads}{@render tab("reads", `Resources, prompts · ${reads}`)}{/if}
+                {@render tab(
+                  "wording",
+                  `Wording${
+                    server.remarks.length + server.pairs.length
+                      ? ` · ${server.remarks.length} remarks, ${server.pairs.length} alike`
+                      : ""
+                  }`,
+                )}
+              {:else}
+                {@render tab("tools", "Why not")}
+              {/if}
+              {@render tab("recordings", "Recordings")}
+            {/if}
+            {@render tab("file", "File")}
+            {#if server && !server.diagnosis}
+              {@render tab("wire", server.protocol ? `Wire · MCP ${server.protocol}` : "Wire")}
+            {/if}
+          </div>
+          {#if view === "file"}
+            {#key line.file}
+              <FileEditor
+                name={line.file}
+                onsaved={() => {
+                  void list();
+                  if (chosen) void read(chosen, mode);
+                }}
+              />
+            {/key}
+          {:else if server}
+            {#if view === "recordings"}
+              <Recordings
+                {server}
+                onchanged={() => {
+                  void list();
+                  void read(line.server, mode);
+                }}
+              />
+            {:else if server.diagnosis}
+              <Notice tone="broke" title={server.diagnosis.told}>
+                <p>Next: {server.diagnosis.then}.</p>
+              </Notice>
+              <Wire {server} />
+            {:else if view === "wording"}
+              <Wording {server} />
+            {:else if view === "reads"}
+              {#key `${server.server} ${server.mode}`}<Reads {server} />{/key}
+            {:else if view === "wire"}
+              <Wire {server} />
+            {:else}
+              <ToolList {server} onchanged={() => read(line.server, mode)} />
+            {/if}
           {/if}
         {/if}
-      {:else}
-        <div class="soft loading" aria-live="polite">Reaching {chosen}…</div>
-      {/if}
-    </section>
+      </section>
+    {/if}
   </div>
 {/if}
 
@@ -269,11 +296,6 @@
     overflow: hidden;
     text-overflow: ellipsis;
   }
-  h2 {
-    font-size: 13px;
-    font-weight: 600;
-    margin: 14px 0 4px;
-  }
   .where {
     flex: 0 1 auto;
     white-space: nowrap;
@@ -310,81 +332,30 @@
     padding-bottom: 6px;
     border-bottom: 1px solid var(--line);
   }
-  .tabs input {
-    margin-left: auto;
-    width: 260px;
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 9px;
+  .add {
+    color: var(--soft);
     font-size: 13px;
+    margin-top: 8px;
   }
-  .halves {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    flex: 1;
-    min-height: 0;
+  .first {
+    padding: 14px 18px 0;
   }
-  .tools,
-  .panel {
+  .broke {
+    color: var(--broke);
+  }
+  .doubt {
+    color: var(--doubt);
+    margin: 6px 0 0;
+  }
+  .changed {
+    border-left: 3px solid var(--doubt);
+    padding-left: 10px;
+    margin-top: 8px;
+    font-size: 13px;
+    max-height: 180px;
     overflow: auto;
-    margin: 0;
-    padding: 6px 14px 14px 0;
-    list-style: none;
   }
-  .panel {
-    padding-left: 14px;
-    border-left: 1px solid var(--line);
-  }
-  .tools button {
-    display: grid;
-    grid-template-columns: auto 1fr auto;
-    gap: 0 10px;
-    width: 100%;
-    padding: 4px 8px;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--faint);
-    color: inherit;
-    text-align: left;
+  .changed summary {
     cursor: pointer;
-  }
-  .tools button:hover,
-  .tools button[aria-pressed="true"] {
-    background: var(--sheet);
-  }
-  .tools button[aria-pressed="true"] {
-    box-shadow: inset 3px 0 var(--iron);
-  }
-  .args {
-    font-size: 12.5px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .args b {
-    font-weight: 600;
-  }
-  .told {
-    grid-column: 1 / -1;
-    font-size: 12.5px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .none {
-    padding: 14px 8px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto minmax(0, 1fr);
-    gap: 1px 12px;
-    margin: 0;
-    font-size: 12.5px;
-    overflow-wrap: anywhere;
-  }
-  dd {
-    margin: 0;
   }
 </style>

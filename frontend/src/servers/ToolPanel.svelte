@@ -1,157 +1,185 @@
 <script lang="ts">
+  /* One tool: its definition, a call by hand, what came of it and what came before. */
   import { untrack } from "svelte";
-  import { api, ask, type Server, type Tried } from "../api/client";
+  import type { Server, Tried } from "../api/client";
   import type { Json } from "../api/trace";
+  import Differences from "../values/Differences.svelte";
+  import { comparable, differences } from "../values/differences";
   import { duration } from "../values/told";
   import Value from "../values/Value.svelte";
-  import ArgumentField from "./ArgumentField.svelte";
+  import Answer from "./Answer.svelte";
+  import Asked from "./Asked.svelte";
+  import Definition from "./Definition.svelte";
+  import Messages from "./Messages.svelte";
+  import Reword from "./Reword.svelte";
+  import SchemaForm from "./SchemaForm.svelte";
+  import { initial, type Schema } from "./schema";
+  import { Trying } from "./trying.svelte";
 
   interface Props {
     server: Server;
     tool: Server["tools"][number];
+    onchanged: () => void;
   }
-  let { server, tool }: Props = $props();
+  let { server, tool, onchanged }: Props = $props();
 
-  interface Schema {
-    properties?: Record<string, Record<string, Json>>;
-    required?: string[];
-  }
+  const name = $derived(String(tool["name"]));
   const schema = $derived((tool["inputSchema"] ?? {}) as Schema);
-  const names = $derived(Object.keys(schema.properties ?? {}));
-
   // Defaults of the schema to start with; after that the arguments are the user's.
   let args = $state.raw<Record<string, Json>>(
-    untrack(() =>
-      Object.fromEntries(
-        Object.entries(schema.properties ?? {}).flatMap(([n, p]) =>
-          p["default"] === undefined ? [] : [[n, p["default"]]],
-        ),
-      ),
-    ),
+    untrack(() => (initial(schema, schema) ?? {}) as Record<string, Json>),
   );
   let raw = $state(false);
-  let text = $state("");
-  let textFault = $state("");
-  let busy = $state(false);
-  let fault = $state("");
-  let tried = $state.raw<Tried | null>(null);
+  let rewording = $state(false);
+  let formFault = $state("");
+  let against = $state<number | null>(null);
+  const trying = untrack(() => new Trying(server.server, server.mode, String(tool["name"])));
+  const tried = $derived(trying.now);
+  const progress = $derived(lastProgress(tried));
+  const lines = $derived((tried?.told ?? []).filter((t) => t["log"] !== undefined));
+  const other = $derived(trying.earlier.find((t) => t.id === against) ?? null);
+  const apart = $derived(
+    other && tried && tried.state !== "running"
+      ? differences(comparable(other.answer), comparable(tried))
+      : [],
+  );
 
-  function set(name: string, value: Json | undefined) {
-    const others = Object.entries(args).filter(([n]) => n !== name);
-    args = Object.fromEntries(value === undefined ? others : [...others, [name, value]]);
+  $effect(() => void trying.recall());
+
+  function lastProgress(of: Tried | null): Record<string, unknown> | null {
+    return (of?.told ?? []).findLast((t) => t["progress"] !== undefined) ?? null;
   }
 
-  function turnRaw() {
-    raw = !raw;
-    text = JSON.stringify(args, null, 1);
-    textFault = "";
-  }
-
-  function typed() {
-    try {
-      const value = JSON.parse(text) as Json;
-      if (typeof value !== "object" || value === null || Array.isArray(value))
-        throw new Error("the arguments are an object");
-      args = value;
-      textFault = "";
-    } catch (error) {
-      textFault = (error as Error).message;
-    }
-  }
-
-  async function call(event: SubmitEvent) {
-    event.preventDefault();
-    busy = true;
-    fault = "";
-    try {
-      const body = {
-        mode: server.mode,
-        tool: String(tool["name"]),
-        args: { ...args } as Record<string, unknown>,
-      };
-      tried = await ask(
-        api.POST("/api/servers/{server}/call", {
-          params: { path: { server: server.server } },
-          body,
-        }),
-      );
-    } catch (error) {
-      tried = null;
-      fault = (error as Error).message;
-    }
-    busy = false;
-  }
-
-  const parsed = $derived.by((): Json[] => {
-    if (!tried) return [];
-    if (tried.structured !== null && tried.structured !== undefined)
-      return [tried.structured as Json];
-    return tried.content.map((block) => {
-      if (block["type"] !== "text") return block as Json;
-      try {
-        return JSON.parse(String(block["text"])) as Json;
-      } catch {
-        return String(block["text"]);
-      }
+  function when(at: number): string {
+    return new Date(at * 1000).toLocaleString("en-GB", {
+      day: "numeric",
+      month: "short",
+      hour: "2-digit",
+      minute: "2-digit",
+      second: "2-digit",
     });
-  });
-  const images = $derived((tried?.content ?? []).filter((b) => b["type"] === "image"));
+  }
 </script>
 
-<h2>{tool["name"]}</h2>
-<p class="soft">{tool["description"] ?? "This tool has no description."}</p>
-
-<form onsubmit={call} data-testid="try">
-  {#if raw}
-    <textarea
-      class="mono"
-      rows="7"
-      aria-label="Arguments as JSON"
-      bind:value={text}
-      oninput={typed}
-      spellcheck="false"></textarea>
-    {#if textFault}<p class="broke" role="alert">{textFault}</p>{/if}
-  {:else}
-    {#each names as name (name)}
-      <ArgumentField
-        {name}
-        schema={schema.properties?.[name] ?? {}}
-        required={schema.required?.includes(name) ?? false}
-        value={args[name]}
-        onset={(value) => set(name, value)}
-      />
-    {:else}
-      <p class="soft">It takes no arguments.</p>
-    {/each}
+<div class="title">
+  <h2>{name}</h2>
+  {#if server.shown[name]}
+    <span class="soft">the agent reads <b>{server.shown[name]["name"]}</b></span>
   {/if}
+  <button class="plain-button" aria-pressed={rewording} onclick={() => (rewording = !rewording)}
+    >Reword</button
+  >
+</div>
+<p class="soft about">{tool["description"] ?? "This tool has no description."}</p>
+{#if rewording}
+  <Reword {server} {tool} ondone={() => ((rewording = false), onchanged())} />
+{/if}
+<Definition {tool} />
+
+<form
+  onsubmit={(e) => {
+    e.preventDefault();
+    void trying.call(args);
+  }}
+  data-testid="try"
+>
+  <SchemaForm
+    {schema}
+    {args}
+    {raw}
+    onset={(next, fault) => {
+      args = next;
+      formFault = fault;
+    }}
+  />
   <div class="end">
-    <button class="go-button" disabled={busy || textFault !== ""}
-      >{busy ? "Calling…" : "Call it"}</button
-    >
-    <button type="button" class="plain-button" onclick={turnRaw}
+    {#if trying.busy}
+      <button type="button" class="plain-button" onclick={() => trying.cancel()}>Cancel</button>
+      <span class="soft" aria-live="polite">calling…</span>
+    {:else}
+      <button class="go-button" disabled={formFault !== ""}>Call it</button>
+    {/if}
+    <button type="button" class="plain-button" onclick={() => (raw = !raw)}
       >{raw ? "As a form" : "As JSON"}</button
     >
-    {#if server.mode === "mock"}<span class="soft small">the mock starts anew for each call</span
-      >{/if}
+    {#if trying.earlier.length}
+      <label class="earlier">
+        <span class="soft">earlier</span>
+        <select
+          aria-label="Earlier tries"
+          onchange={(e) => {
+            against = e.currentTarget.value ? Number(e.currentTarget.value) : null;
+            const chosen = trying.earlier.find((t) => t.id === against);
+            if (chosen) args = chosen.args as Record<string, Json>;
+          }}
+        >
+          <option value="">none</option>
+          {#each trying.earlier as t (t.id)}
+            <option value={t.id} selected={t.id === against}>
+              {when(t.at)} · {t.mode}{t.answer["error"] ? " · failed" : ""} · {JSON.stringify(
+                t.args,
+              ).slice(0, 40)}
+            </option>
+          {/each}
+        </select>
+      </label>
+    {/if}
   </div>
 </form>
 
-{#if fault}<p class="broke" role="alert">{fault}</p>{/if}
-{#if tried}
+{#if trying.fault}<p class="broke" role="alert">{trying.fault}</p>{/if}
+{#if tried?.question}
+  <Asked
+    message={tried.question.message}
+    wants={tried.question.wants as Schema}
+    onanswer={(action, content) => void trying.answer(action, content)}
+  />
+{/if}
+{#if progress}
+  <p class="progress">
+    {#if progress["total"]}
+      <progress value={Number(progress["progress"])} max={Number(progress["total"])}></progress>
+    {/if}
+    {String(progress["text"] ?? "")}
+    <span class="soft"
+      >{String(progress["progress"])}{progress["total"]
+        ? ` of ${String(progress["total"])}`
+        : ""}</span
+    >
+  </p>
+{/if}
+{#if lines.length}
+  <h3>The server's log</h3>
+  {#each lines.slice(-8) as line, i (i)}
+    <p class="line">
+      <span class="soft">{line["log"]}</span>
+      <Value value={line["text"] as Json} />
+    </p>
+  {/each}
+{/if}
+{#if tried && tried.state !== "running"}
   <div data-testid="tried">
     <h3>
-      {tried.error ? "It failed" : "It answered"}
-      <span class="soft">in {duration(tried.ms)}{server.mode === "mock" ? " (mocked)" : ""}</span>
+      {tried.state === "cancelled" ? "It was cancelled" : tried.error ? "It failed" : "It answered"}
+      <span class="soft"
+        >in {duration(tried.ms)}{server.mode === "mock"
+          ? " (mocked)"
+          : server.mode === "recorded"
+            ? " (recorded)"
+            : ""}</span
+      >
     </h3>
-    {#if tried.error}
-      <p class="broke text">{tried.error}</p>
-    {:else}
-      {#each parsed as value, i (i)}<Value {value} />{/each}
-      {#each images as image, i (i)}
-        <img alt="" src={`data:${image["mimeType"]};base64,${image["data"]}`} />
-      {/each}
+    {#if tried.remark}<p class="doubt">{tried.remark}</p>{/if}
+    <Answer content={tried.content} structured={tried.structured} error={tried.error} />
+    {#if other}
+      <h3>Against the try of {when(other.at)} <span class="soft">({other.mode})</span></h3>
+      {#if apart.length}
+        <Differences what={apart} old="then" />
+      {:else}
+        <p class="soft">The same answer.</p>
+      {/if}
     {/if}
-    {#if tried.state}
+    {#if tried.after}
       <h3>Its state</h3>
       {#each tried.changes as change, i (i)}
         <p>
@@ -163,18 +191,42 @@
         <p class="soft">stayed as it was</p>
       {/each}
       <details>
-        <summary class="soft">the whole state after the call</summary>
-        <Value value={tried.state as Json} />
+        <summary class="soft">before</summary>
+        <Value value={tried.before as Json} />
+      </details>
+      <details>
+        <summary class="soft">after</summary>
+        <Value value={tried.after as Json} />
       </details>
     {/if}
+    <details>
+      <summary class="soft">{tried.events.length} raw messages</summary>
+      <Messages messages={tried.events as never} />
+    </details>
   </div>
+{:else if other}
+  <h3>The try of {when(other.at)} <span class="soft">({other.mode})</span></h3>
+  <Answer
+    content={(other.answer["content"] ?? []) as Record<string, unknown>[]}
+    structured={other.answer["structured"]}
+    error={(other.answer["error"] ?? null) as string | null}
+  />
 {/if}
 
 <style>
+  .title {
+    display: flex;
+    align-items: baseline;
+    gap: 10px;
+  }
+  .title button {
+    margin-left: auto;
+  }
   h2 {
     font-size: 14px;
     font-weight: 600;
     margin: 0;
+    overflow-wrap: anywhere;
   }
   h3 {
     font-size: 13px;
@@ -184,13 +236,10 @@
   p {
     margin: 2px 0 8px;
   }
-  textarea {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 6px 9px;
+  .about {
+    white-space: pre-wrap;
+    max-height: 130px;
+    overflow: auto;
   }
   .end {
     display: flex;
@@ -198,17 +247,40 @@
     gap: 10px;
     margin-top: 8px;
   }
+  .earlier {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    margin-left: auto;
+    min-width: 0;
+    font-size: 12.5px;
+  }
+  select {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 2px 6px;
+    font-size: 12.5px;
+    max-width: 210px;
+  }
   .broke {
     color: var(--broke);
-  }
-  .text {
-    white-space: pre-wrap;
     overflow-wrap: anywhere;
   }
-  .small {
-    font-size: 12px;
+  .doubt {
+    color: var(--doubt);
+    overflow-wrap: anywhere;
   }
-  img {
-    max-width: 100%;
+  .line {
+    display: flex;
+    gap: 8px;
+    margin: 0;
+  }
+  .progress {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-top: 8px;
   }
 </style>

@@ -1,0 +1,63 @@
+"""Credentials masked at capture: by the names of fields, and by values known to be secret."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable
+from typing import Any
+
+MASK = "•••"
+SHORTEST = 6
+"""Characters of the shortest known secret that is looked for; shorter ones are ordinary words."""
+_NAMES = re.compile(
+    r"(?:.*_)?(?:password|passwd|passphrase|secret|api_?key|access_key|private_key|credentials?"
+    r"|authorization|bearer|cookie|(?:access|auth|refresh|id|session|bearer|api)_token|token)"
+)
+_NOT_SECRET = {"progress_token", "page_token", "next_page_token", "continuation_token"}
+"""Names that end like a credential's and are the protocol's or a list's own."""
+
+
+def says_secret(name: str) -> bool:
+    """Whether a field's name says that it holds a credential."""
+    snake = re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", name).replace("-", "_").lower()
+    return snake not in _NOT_SECRET and _NAMES.fullmatch(snake) is not None
+
+
+class Masker:
+    """Masks JSON values. `known` are secret values wherever they stand."""
+
+    def __init__(self, known: Iterable[str] = ()) -> None:
+        values = sorted({v for v in known if len(v) >= SHORTEST}, key=len, reverse=True)
+        self._known = re.compile("|".join(map(re.escape, values))) if values else None
+
+    def mask(self, value: Any) -> Any:
+        """The same value without its credentials; what holds none is the same object's equal."""
+        if isinstance(value, dict):
+            return {
+                self._text(key): MASK
+                if isinstance(item, str | int | float)
+                and not isinstance(item, bool)
+                and item != ""
+                and says_secret(key)
+                else self.mask(item)
+                for key, item in value.items()
+            }
+        if isinstance(value, list):
+            return [self.mask(item) for item in value]
+        return self._words(value) if isinstance(value, str) else value
+
+    def _words(self, text: str) -> str:
+        """A text; one that is itself JSON, as tool results often are, is masked inside."""
+        if text[:1] in "{[" and text[-1:] in "}]":
+            try:
+                inner = json.loads(text)
+            except (ValueError, RecursionError):
+                return self._text(text)
+            masked = self.mask(inner)
+            if masked != inner:
+                return json.dumps(masked, ensure_ascii=False)
+        return self._text(text)
+
+    def _text(self, text: str) -> str:
+        return self._known.sub(MASK, text) if self._known else text

@@ -1,0 +1,1 @@
+"""Making server files and mocks from what people have at hand."""

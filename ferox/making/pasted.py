@@ -1,0 +1,255 @@
+"""Whatever a server's documentation gives, read as a server: a launch line, an address, or
+a client's configuration block."""
+
+from __future__ import annotations
+
+import json
+import re
+import shlex
+from dataclasses import dataclass, field
+from pathlib import PurePosixPath
+from typing import Any
+from urllib.parse import urlsplit
+
+from ferox.core.masking import says_secret
+
+_ASSIGNED = re.compile(r"([A-Za-z_][A-Za-z0-9_]*)=(.*)", re.S)
+_VARIABLE = re.compile(
+    r"\$\{(?:env:|input:)?([A-Za-z_][A-Za-z0-9_-]*)\}|\$([A-Za-z_][A-Za-z0-9_]*)"
+)
+_PLACEHOLDER = re.compile(r"(?i)<.*>|\.\.\.|x{3,}|your[-_ ].*|changeme|\*+|…")
+_RUNNERS = {"npx", "uvx", "pipx", "bunx", "pnpm", "yarn", "npm", "uv", "node", "python", "python3",
+            "deno", "bun", "docker", "podman", "env", "sudo", "cmd", "exec", "run", "dlx", "tool",
+            "go", "cargo", "java", "dotnet"}  # fmt: skip
+
+
+class PasteError(ValueError):
+    """Words in which no server is found; the message says what would be one."""
+
+
+@dataclass
+class Pasted:
+    """A server found in pasted words: a name, how it is reached, and what to know of it."""
+
+    name: str
+    live: dict[str, Any]
+    notes: list[str] = field(default_factory=list)
+
+    def document(self) -> dict[str, Any]:
+        """The server's file."""
+        return {"ferox": 1, "server": self.name, "live": self.live}
+
+
+def pasted(text: str) -> list[Pasted]:
+    """The servers in pasted words.
+
+    Values that look like credentials are not taken over: the file names a variable of
+    Ferox's environment in their place, and a note says which to set.
+
+    Raises:
+        PasteError: there is none.
+    """
+    text = _unfenced(text.strip())
+    if not text:
+        raise PasteError("paste a launch line, an address, or a client's configuration block")
+    if text[0] in "{[" or re.match(r'"[^"\n]+"\s*:\s*\{', text):
+        found = _block(text)
+    elif re.match(r"https?://\S+$", text):
+        found = [_addressed(_name_of_url(text), {"url": text})]
+    else:
+        found = [_line(text)]
+    taken: dict[str, int] = {}
+    for server in found:
+        taken[server.name] = taken.get(server.name, 0) + 1
+        if taken[server.name] > 1:
+            server.name = f"{server.name}-{taken[server.name]}"
+    return found
+
+
+def _unfenced(text: str) -> str:
+    fenced = re.fullmatch(r"```\w*\n(.*?)\n?```", text, re.S)
+    return fenced[1].strip() if fenced else text
+
+
+# A client's configuration block.
+
+
+def _block(text: str) -> list[Pasted]:
+    if not text.startswith(("{", "[")):
+        text = "{" + text.rstrip().rstrip(",") + "}"
+    try:
+        told = json.loads(_plain_json(text))
+    except ValueError as error:
+        line = getattr(error, "lineno", 1)
+        raise PasteError(f"line {line}: this is no JSON: {error}") from None
+    found = list(_entries(told, ""))
+    if not found:
+        raise PasteError("no server stands in this block: one has a `command` or a `url`")
+    return found
+
+
+def _plain_json(text: str) -> str:
+    """JSON without the comments and trailing commas that configuration files have."""
+    kept = re.sub(r'("(?:[^"\\]|\\.)*")|//[^\n]*|/\*.*?\*/', lambda m: m[1] or "", text, flags=re.S)
+    return re.sub(r'("(?:[^"\\]|\\.)*")|,(\s*[}\]])', lambda m: m[1] or m[2], kept)
+
+
+def _entries(told: Any, name: str) -> list[Pasted]:
+    if isinstance(told, list):
+        return [p for item in told for p in _entries(item, name)]
+    if not isinstance(told, dict):
+        return []
+    url = next((told[k] for k in ("url", "serverUrl", "httpUrl", "endpoint") if k in told), None)
+    if isinstance(told.get("command"), str | list) or isinstance(url, str):
+        return [_entry(told, str(told.get("name") or name), url)]
+    return [p for key, item in told.items() for p in _entries(item, key)]
+
+
+def _entry(told: dict[str, Any], name: str, url: str | None) -> Pasted:
+    if told.get("command") is None:
+        assert url
+        given = {"url": url, "headers": told.get("headers") or {}}
+        kind = str(told.get("type") or told.get("transport") or "")
+        if kind.lower() == "sse":
+            given["transport"] = "sse"
+        return _addressed(_name(name) or _name_of_url(url), given)
+    command = told["command"]
+    words = [str(w) for w in command] if isinstance(command, list) else shlex.split(command)
+    words += [str(a) for a in told.get("args") or []]
+    env = {str(k): str(v) for k, v in (told.get("env") or {}).items()}
+    return _started(words, env, told.get("cwd"), _name(name))
+
+
+# A launch line.
+
+
+def _line(text: str) -> Pasted:
+    lines = [re.sub(r"^\s*[$>%]\s+", "", line) for line in _joined(text).splitlines()]
+    lines = [line.strip() for line in lines if line.strip() and not line.lstrip().startswith("#")]
+    env: dict[str, str] = {}
+    cwd: str | None = None
+    words: list[str] = []
+    for line in lines:
+        for part in re.split(r"\s*(?:&&|;)\s*", line):
+            words = _words(part)
+            while words and words[0] in ("export", "set", "env", "sudo"):
+                words = words[1:]
+            while words and (assigned := _ASSIGNED.fullmatch(words[0])):
+                env[assigned[1]] = assigned[2]
+                words = words[1:]
+            if len(words) == 2 and words[0] == "cd":
+                cwd, words = words[1], []
+    if not words:
+        raise PasteError("there is no command in this line")
+    if re.match(r"https?://", words[0]):
+        raise PasteError("give the address alone, on a line of its own")
+    return _started(words, env, cwd, "")
+
+
+def _joined(text: str) -> str:
+    return re.sub(r"[\\`^]\s*\n\s*", " ", text)
+
+
+def _words(part: str) -> list[str]:
+    try:
+        return shlex.split(part)
+    except ValueError as error:
+        raise PasteError(f"the line cannot be taken apart: {error}") from None
+
+
+def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> Pasted:
+    server = Pasted(name or _name_of_command(words), {"command": words})
+    if cwd:
+        server.live["cwd"] = str(cwd)
+    kept = {key: _value(key, value, server) for key, value in env.items()}
+    if kept:
+        server.live["env"] = kept
+    for word in words:
+        if _VARIABLE.search(word):
+            server.notes.append(f"`{word}` in the command is not replaced: write its value")
+        elif _PLACEHOLDER.fullmatch(word) or re.match(r"/(?:path/to|your)\b", word):
+            server.notes.append(f"`{word}` stands for something of yours: put it in its place")
+        elif (option := re.match(r"--?([\w-]+)=(.+)", word)) and says_secret(option[1]):
+            server.notes.append(f"`--{option[1]}` shows a credential: better a variable")
+    return server
+
+
+def _addressed(name: str, given: dict[str, Any]) -> Pasted:
+    server = Pasted(name, {"url": given["url"]})
+    path = urlsplit(given["url"]).path.rstrip("/")
+    if given.get("transport") == "sse" or path.endswith("/sse"):
+        server.live["transport"] = "sse"
+    headers = {
+        str(key): _header(str(key), str(value), server)
+        for key, value in (given.get("headers") or {}).items()
+    }
+    if headers:
+        server.live["headers"] = headers
+    return server
+
+
+# Values that may be credentials.
+
+
+def _value(key: str, value: str, server: Pasted, prefix: str = "") -> Any:
+    variable = _VARIABLE.fullmatch(value)
+    if variable:
+        named = (variable[1] or variable[2]).replace("-", "_").upper()
+        server.notes.append(f"set {named} where Ferox is started: `{key}` is read from it")
+        return {"secret": named, **({"prefix": prefix} if prefix else {})}
+    if says_secret(key) or key.upper().endswith("_KEY") or _PLACEHOLDER.fullmatch(value):
+        named = re.sub(r"[^A-Za-z0-9]+", "_", key).upper()
+        if prefix:
+            named = f"{re.sub(r'[^A-Za-z0-9]+', '_', server.name).upper()}_TOKEN"
+        server.notes.append(
+            f"the value of `{key}` was not taken over: set {named} where Ferox is started"
+        )
+        return {"secret": named, **({"prefix": prefix} if prefix else {})}
+    return value
+
+
+def _header(key: str, value: str, server: Pasted) -> Any:
+    scheme = re.match(r"(Bearer|Basic|Token)\s+", value)
+    if scheme:
+        return _value("authorization", value[scheme.end() :], server, scheme[0])
+    return _value(key, value, server)
+
+
+# Names.
+
+
+def _name(text: str) -> str:
+    return re.sub(r"[^A-Za-z0-9_.-]+", "-", text).strip("-._")
+
+
+def _name_of_url(url: str) -> str:
+    parts = urlsplit(url)
+    labels = [x for x in (parts.hostname or "").split(".") if x not in ("www", "api", "mcp", "app")]
+    last = [x for x in parts.path.split("/") if x and x not in ("mcp", "sse", "api", "v1", "v2")]
+    if (labels and re.fullmatch(r"[\d]+", labels[0])) or labels[:1] == ["localhost"]:
+        labels = []
+    return _name(last[-1] if last and not labels else labels[0] if labels else "server")
+
+
+def _name_of_command(words: list[str]) -> str:
+    for i, word in enumerate(words):
+        if word in ("-m", "--from") and i + 1 < len(words):
+            return _short(words[i + 1])
+    for word in words:
+        plain = PurePosixPath(word).name if not word.startswith("@") else word
+        if word.startswith("-") or plain.split("@")[0] in _RUNNERS or "=" in word:
+            continue
+        if PurePosixPath(word).suffix in (".js", ".ts", ".mjs", ".py"):
+            path = PurePosixPath(word)
+            generic = path.stem in ("index", "main", "server", "cli", "__main__", "app")
+            parents = [p for p in path.parts[:-1] if p not in ("dist", "build", "src", ".", "/")]
+            return _short(parents[-1] if generic and parents else path.stem)
+        return _short(word)
+    return _name(PurePosixPath(words[0]).name) or "server"
+
+
+def _short(package: str) -> str:
+    """A package's name without what every server's has: its scope, version and `mcp-server`."""
+    bare = re.sub(r"(?<=.)[@=<>~\[].*$", "", package.split("/")[-1])
+    short = re.sub(r"^(?:mcp[-_])?(?:server[-_])|(?:[-_](?:mcp|server))+$|^mcp[-_]", "", bare)
+    return _name(short or bare) or "server"

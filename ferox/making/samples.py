@@ -1,0 +1,48 @@
+"""A sample value for a JSON Schema, to be filled in by a person."""
+
+from __future__ import annotations
+
+from typing import Any
+
+FORMATS = {
+    "date-time": "2031-03-14T06:30:00Z",
+    "date": "2031-03-14",
+    "time": "06:30:00Z",
+    "email": "desk@skerrow.example",
+    "uri": "https://skerrow.example/",
+    "uuid": "00000000-0000-4000-8000-000000000001",
+}
+DEEPEST = 6
+
+
+def sample(schema: Any, depth: int = 0) -> Any:
+    """A value that fits a schema: its example or default if it has one, else the plainest."""
+    if not isinstance(schema, dict) or depth > DEEPEST:
+        return None
+    for key in ("example", "default", "const"):
+        if key in schema:
+            return schema[key]
+    if schema.get("examples"):
+        return schema["examples"][0]
+    if schema.get("enum"):
+        return schema["enum"][0]
+    for key in ("oneOf", "anyOf"):
+        if schema.get(key):
+            return sample(schema[key][0], depth + 1)
+    if schema.get("allOf"):
+        parts = [sample(part, depth + 1) for part in schema["allOf"]]
+        return {k: v for part in parts if isinstance(part, dict) for k, v in part.items()}
+    kind = schema.get("type")
+    kind = kind[0] if isinstance(kind, list) and kind else kind
+    if kind == "object" or (kind is None and "properties" in schema):
+        properties = schema.get("properties") or {}
+        return {name: sample(spec, depth + 1) for name, spec in properties.items()}
+    if kind == "array":
+        return [] if depth >= DEEPEST else [sample(schema.get("items"), depth + 1)]
+    if kind in ("integer", "number"):
+        return schema.get("minimum", 0)
+    if kind == "boolean":
+        return False
+    if kind == "string":
+        return FORMATS.get(schema.get("format", ""), "…")
+    return None

@@ -1,0 +1,112 @@
+"""Why a tool server cannot be reached, in plain words, with the next thing to try."""
+
+from __future__ import annotations
+
+import asyncio
+import socket
+import ssl
+from urllib.parse import urlsplit
+
+import httpx2
+
+from ferox.formats.server import Reach
+
+JSON_RPC_PING = {"jsonrpc": "2.0", "id": "ferox", "method": "ping"}
+
+
+class OutOfReach(Exception):
+    """A server that cannot be reached: `told` says what is wrong, `then` what to try next."""
+
+    def __init__(self, kind: str, told: str, then: str) -> None:
+        self.kind, self.told, self.then = kind, told, then
+        super().__init__(f"{told}; {then}")
+
+
+def plain(error: BaseException) -> str:
+    """An error in one line; of a group, its first."""
+    while isinstance(error, BaseExceptionGroup):
+        error = error.exceptions[0]
+    return f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
+
+
+async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
+    """Look at how the address answers before the protocol is spoken to it."""
+    assert to.url
+    parts = urlsplit(to.url)
+    if parts.scheme not in ("http", "https") or not parts.hostname:
+        told = f"`{to.url}` is no web address"
+        raise OutOfReach("no_address", told, "it starts with http:// or https://")
+    await _resolve(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
+    status, kind, body = await _ask(to, headers, patience_s)
+    if status in (401, 403):
+        what = "wants to know who is asking" if status == 401 else "does not let you in"
+        told = f"{to.url} answered {status}: it {what}"
+        raise OutOfReach(
+            "refused", told, 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
+        )
+    if to.transport == "http" and status in (404, 405):
+        await _other_transport(to, headers, patience_s, status)
+    if "text/html" in kind:
+        told = f"{to.url} answered with a web page (HTTP {status}), not with MCP"
+        raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
+    if status >= 500:
+        told = f"{to.url} answered HTTP {status}: {body[:120]}"
+        raise OutOfReach("broken", told, "see the server's own log")
+
+
+async def _other_transport(
+    to: Reach, headers: dict[str, str], patience_s: float, status: int
+) -> None:
+    """Whether the address speaks the older transport; if nothing does, say so."""
+    other = to.model_copy(update={"transport": "sse"})
+    with_sse = await _ask(other, headers, patience_s)
+    if "text/event-stream" in with_sse[1]:
+        told = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
+        raise OutOfReach("transport", told, "set `transport: sse`")
+    told = f"{to.url} answered {status}: there is no MCP endpoint at this address"
+    raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
+
+
+async def _resolve(host: str, port: int) -> None:
+    try:
+        await asyncio.get_running_loop().getaddrinfo(host, port)
+    except socket.gaierror:
+        told = f"the name `{host}` does not resolve"
+        raise OutOfReach("no_name", told, "look for a typing mistake, or the network") from None
+
+
+async def _ask(to: Reach, headers: dict[str, str], patience_s: float) -> tuple[int, str, str]:
+    """Status, content type and the beginning of the body."""
+    assert to.url
+    accept = {"Accept": "application/json, text/event-stream", **headers}
+    method = "GET" if to.transport == "sse" else "POST"
+    body = None if method == "GET" else JSON_RPC_PING
+    try:
+        async with (
+            httpx2.AsyncClient(timeout=patience_s) as http,
+            http.stream(method, to.url, headers=accept, json=body) as response,
+        ):
+            kind = response.headers.get("content-type", "")
+            streaming = "event-stream" in kind
+            text = "" if streaming else (await response.aread()).decode(errors="replace")
+            return response.status_code, kind, text
+    except httpx2.ConnectError as error:
+        raise _no_connection(to.url, error) from None
+    except httpx2.TimeoutException:
+        told = f"{to.url} took the connection and gave no answer in {patience_s:g} s"
+        raise OutOfReach("slow", told, "try again; it may be starting") from None
+    except httpx2.HTTPError as error:
+        told = f"{to.url} does not answer in HTTP: {plain(error)}"
+        raise OutOfReach("not_http", told, "look for a wrong port or https for http") from None
+
+
+def _no_connection(url: str, error: Exception) -> OutOfReach:
+    cause: BaseException | None = error
+    while cause:
+        if isinstance(cause, ssl.SSLError) or "SSL" in str(cause) or "certificate" in str(cause):
+            told = f"{url} has no certificate that can be trusted: {plain(error)}"
+            return OutOfReach("tls", told, "use http:// if it has none, or SSL_CERT_FILE for yours")
+        cause = cause.__cause__ or cause.__context__
+    parts = urlsplit(url)
+    told = f"nothing listens at {parts.hostname}:{parts.port or parts.scheme}"
+    return OutOfReach("nobody", told, "start the server, or correct the port")

@@ -1,0 +1,282 @@
+"""A source served over the protocol, with the official SDK: every version it speaks.
+
+The same server stands behind the tool seam of a trial, behind a try on the Servers screen
+and behind a recording that is replayed.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import warnings
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager, suppress
+from secrets import token_urlsafe
+from typing import Any, cast
+
+import anyio
+import mcp_types as types
+from mcp.server.context import ServerRequestContext
+from mcp.server.lowlevel.server import NotificationOptions, Server
+from mcp.server.subscriptions import (
+    InMemorySubscriptionBus,
+    ListenHandler,
+    ToolsListChanged,
+)
+from mcp.shared.exceptions import MCPError, NoBackChannelError
+from mcp.shared.message import SessionMessage
+from mcp_types.version import MODERN_PROTOCOL_VERSIONS
+
+from ferox.servers.source import (
+    Answered,
+    Asked,
+    Caller,
+    Definition,
+    Refused,
+    Source,
+    UnknownTool,
+)
+from ferox.servers.stdio import Streams
+
+Context = ServerRequestContext[Any]
+_COMPLETE: dict[str, Any] = {"resultType": "complete"}
+_UNCACHED: dict[str, Any] = {**_COMPLETE, "ttlMs": 0, "cacheScope": "private"}
+"""What the newest protocol wants in every result; the SDK takes it out for older ones."""
+QUESTION = "question"
+MOST_PENDING = 100
+"""Calls that may wait for the client's answer at a time; older ones are given up."""
+_PARAMS: dict[str, type[types.RequestParams]] = {
+    "resources/list": types.PaginatedRequestParams,
+    "resources/templates/list": types.PaginatedRequestParams,
+    "resources/read": types.ReadResourceRequestParams,
+    "resources/subscribe": types.SubscribeRequestParams,
+    "resources/unsubscribe": types.UnsubscribeRequestParams,
+    "prompts/list": types.PaginatedRequestParams,
+    "prompts/get": types.GetPromptRequestParams,
+    "completion/complete": types.CompleteRequestParams,
+    "logging/setLevel": types.SetLevelRequestParams,
+}
+
+
+class _Announcing(Server[Any]):
+    """A server that says beforehand that its list of tools may change."""
+
+    def get_capabilities(
+        self, notification_options: NotificationOptions | None = None, *args: Any, **kwargs: Any
+    ) -> types.ServerCapabilities:
+        options = notification_options or NotificationOptions(tools_changed=True)
+        options.tools_changed = True
+        return super().get_capabilities(options, *args, **kwargs)
+
+
+class Offering:
+    """A tool server that answers from a source."""
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+        self._pending: dict[str, _Waiting] = {}
+        self._changes = InMemorySubscriptionBus()
+        with warnings.catch_warnings():  # older protocol versions still have what newer lost
+            warnings.simplefilter("ignore")
+            self.server: Server[Any] = _Announcing(
+                str(source.info.get("name") or source.name),
+                version=str(source.info.get("version") or "1"),
+                instructions=source.instructions,
+                on_list_tools=self._list,
+                on_call_tool=self._call,
+                on_subscriptions_listen=ListenHandler(self._changes),
+            )
+        for method in sorted(source.methods):
+            handler = self._request(method)
+            self.server.add_request_handler(method, _PARAMS[method], handler)
+
+    def tools(self) -> list[Definition]:
+        """The tools as a client is told of them."""
+        return list(self.source.tools.values())
+
+    async def answer(
+        self, context: Context, tool: str, args: dict[str, Any], caller: Caller
+    ) -> Answered:
+        """What a call gives; the time that it is to take is waited out.
+
+        Raises:
+            UnknownTool: there is no such tool.
+            Refused: the server answers with a protocol error.
+        """
+        given = await self.source.call(tool, args, caller)
+        if given.wait_s:
+            await asyncio.sleep(given.wait_s)
+        return given
+
+    async def announce(self, context: Context) -> None:
+        """Say that the list of tools changed, in the way of the client's protocol version."""
+        await context.session.send_tool_list_changed()
+        await self._changes.publish(ToolsListChanged())
+
+    async def _list(
+        self, context: Context, params: types.PaginatedRequestParams | None
+    ) -> types.ListToolsResult:
+        return cast(types.ListToolsResult, {**_UNCACHED, "tools": self.tools()})
+
+    async def _call(
+        self, context: Context, params: types.CallToolRequestParams
+    ) -> types.CallToolResult | types.InputRequiredResult:
+        waiting = self._pending.pop(params.request_state or "", None)
+        if waiting is None:
+            waiting = _Waiting()
+            caller = SessionCaller(context, waiting)
+            work = self.answer(context, params.name, params.arguments or {}, caller)
+            waiting.work = asyncio.ensure_future(work)
+        else:
+            waiting.answered(params.input_responses)
+        try:
+            asked = await waiting.turn()
+        except UnknownTool:
+            raise MCPError(types.INVALID_PARAMS, f"Unknown tool: {params.name}") from None
+        except Refused as error:
+            raise MCPError(error.code, error.message) from None
+        if asked is not None:
+            return self._input_required(waiting, asked)
+        return cast(types.CallToolResult, {**_COMPLETE, **waiting.work.result().result})
+
+    def _input_required(
+        self, waiting: _Waiting, asked: types.ElicitRequest
+    ) -> types.InputRequiredResult:
+        state = token_urlsafe(12)
+        self._pending[state] = waiting
+        while len(self._pending) > MOST_PENDING:
+            self._pending.pop(next(iter(self._pending))).work.cancel()
+        return types.InputRequiredResult(input_requests={QUESTION: asked}, request_state=state)
+
+    def _request(self, method: str) -> Any:
+        async def handle(context: Context, params: Any) -> Any:
+            given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
+            try:
+                return {**_UNCACHED, **await self.source.request(method, given)}
+            except Refused as error:
+                raise MCPError(error.code, error.message) from None
+
+        return handle
+
+    @asynccontextmanager
+    async def streams(self) -> AsyncIterator[Streams]:
+        """A client's streams to this server, in this process."""
+        to_server, read = anyio.create_memory_object_stream[SessionMessage | Exception](0)
+        write, from_server = anyio.create_memory_object_stream[SessionMessage | Exception](0)
+        options = self.server.create_initialization_options()
+        task = asyncio.ensure_future(self.server.run(read, write, options))
+        try:
+            yield from_server, to_server
+        finally:
+            self.close()
+            to_server.close()
+            from_server.close()
+            with anyio.CancelScope(shield=True):
+                await asyncio.wait({task}, timeout=1)
+                task.cancel()
+                await asyncio.gather(task, return_exceptions=True)
+            for end in (read, write):
+                end.close()
+
+    def close(self) -> None:
+        """Give up the calls that still wait for the client."""
+        for waiting in self._pending.values():
+            waiting.work.cancel()
+        self._pending.clear()
+
+
+class _Waiting:
+    """A call that is being answered, perhaps over several requests (protocol 2026-07-28)."""
+
+    work: asyncio.Future[Answered]
+
+    def __init__(self) -> None:
+        self._question: asyncio.Future[types.ElicitRequest] = _future()
+        self._response: asyncio.Future[Asked] = _future()
+
+    async def turn(self) -> types.ElicitRequest | None:
+        """A question for the client, or None when the call is answered."""
+        try:
+            both: set[asyncio.Future[Any]] = {self.work, self._question}
+            await asyncio.wait(both, return_when=asyncio.FIRST_COMPLETED)
+        except asyncio.CancelledError:
+            self.work.cancel()
+            with suppress(asyncio.CancelledError, Exception):
+                await self.work
+            raise
+        if self.work.done():
+            self.work.result()
+            return None
+        asked = self._question.result()
+        self._question = _future()
+        return asked
+
+    async def ask(self, request: types.ElicitRequest) -> Asked:
+        """Have the request answered by a question; the client comes again with its answer."""
+        self._response = _future()
+        self._question.set_result(request)
+        return await self._response
+
+    def answered(self, responses: types.InputResponses | None) -> None:
+        """Hand over what the client came back with."""
+        found = (responses or {}).get(QUESTION)
+        if isinstance(found, types.ElicitResult):
+            self._response.set_result(Asked(found.action, dict(found.content or {})))
+        else:
+            self._response.set_result(Asked("cancel", {}))
+
+
+def _future() -> asyncio.Future[Any]:
+    return asyncio.get_running_loop().create_future()
+
+
+class SessionCaller:
+    """The client on the other side of the SDK's session."""
+
+    def __init__(self, context: Context, waiting: _Waiting) -> None:
+        self._context, self._waiting = context, waiting
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Ask by the protocol version's own way, if the client takes questions."""
+        session = self._context.session
+        wanted = types.ClientCapabilities(elicitation=types.ElicitationCapability())
+        if not session.check_client_capability(wanted):
+            return Asked("not_asked", {})
+        schema = {"type": "object", "properties": {}, **schema}
+        if session.protocol_version in MODERN_PROTOCOL_VERSIONS:
+            params = types.ElicitRequestFormParams.model_validate(
+                {"mode": "form", "message": message, "requestedSchema": schema}
+            )
+            return await self._waiting.ask(types.ElicitRequest(params=params))
+        try:
+            found = await session.elicit_form(message, schema, self._context.request_id)
+        except NoBackChannelError:
+            return Asked("not_asked", {})
+        return Asked(found.action, dict(found.content or {}))
+
+    async def progress(self, progress: float, total: float | None, message: str | None) -> None:
+        """Report progress, if the client gave a token for it."""
+        await self._context.session.report_progress(progress, total, message)
+
+    async def log(self, level: str, data: Any, logger: str | None = None) -> None:
+        """Send a line of the log."""
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            await self._context.session.send_log_message(
+                cast(types.LoggingLevel, level), data, logger, self._context.request_id
+            )
+
+    async def sample(self, params: dict[str, Any]) -> dict[str, Any]:
+        """Pass a sampling request on to the client.
+
+        Raises:
+            Refused: the client takes no such request.
+        """
+        session = self._context.session
+        wanted = types.ClientCapabilities(sampling=types.SamplingCapability())
+        if not session.check_client_capability(wanted) or not session.can_send_request:
+            raise Refused(types.METHOD_NOT_FOUND, "this client does no sampling")
+        request = types.CreateMessageRequest(
+            params=types.CreateMessageRequestParams.model_validate(params)
+        )
+        found = await session.send_request(request, types.CreateMessageResult)
+        return found.model_dump(mode="json", by_alias=True, exclude_none=True)

@@ -1,0 +1,80 @@
+"""Opening a server in one of its ways: live, a variant, recorded, or mocked."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ferox.core.matchers import Situation
+from ferox.formats.server import Reach, ServerFile
+from ferox.formats.suite import Given
+from ferox.recordings.recording import Recording
+from ferox.servers.diagnosis import OutOfReach
+from ferox.servers.keeper import kept
+from ferox.servers.live_source import live_source
+from ferox.servers.mock import MockServer
+from ferox.servers.recorded import RecordedServer
+from ferox.servers.source import Source
+from ferox.servers.tap import Heard
+from ferox.workspace.ways import LIVE, MOCK, RECORDED, ways
+
+
+def reach_of(server: ServerFile, way: str) -> Reach:
+    """How the live server, or one of its variants, is reached.
+
+    Raises:
+        OutOfReach: the file has no such way.
+    """
+    to = server.live if way == LIVE else server.variants.get(way)
+    if to is None:
+        known = ", ".join(ways(server)) or "none"
+        raise OutOfReach("nothing", f"`{server.server}` has no `{way}`", f"it has {known}")
+    return to
+
+
+@dataclass(frozen=True)
+class Stage:
+    """What a source needs of the trial in which it plays.
+
+    `folder` is the workspace; `recording` gives a recording by its path in it; `heard`
+    is told of every message to and from a live server.
+    """
+
+    folder: Path
+    seed: int
+    situation: Situation
+    recording: Callable[[str], Recording]
+    given: Given = field(default_factory=Given)
+    heard: Heard | None = None
+
+
+@asynccontextmanager
+async def opened(server: ServerFile, way: str, stage: Stage) -> AsyncIterator[Source]:
+    """A server's source while the context is open.
+
+    Raises:
+        OutOfReach: a live server cannot be reached, or the file has no such way.
+        RecordingError: the recording cannot be read.
+    """
+    if way == MOCK and server.mock is not None:
+        yield MockServer(server.server, server.mock, stage.seed, stage.situation, stage.given)
+    elif way == RECORDED and server.recording is not None:
+        async with _fallback(server, stage) as fallback:
+            recording = stage.recording(server.recording)
+            yield RecordedServer(server.server, recording, server.replay, fallback)
+    else:
+        to = reach_of(server, way)
+        async with kept(live_source(server.server, to, stage.folder, stage.heard)) as live:
+            yield live
+
+
+@asynccontextmanager
+async def _fallback(server: ServerFile, stage: Stage) -> AsyncIterator[Source | None]:
+    """What answers a call that was not recorded, if the file says so."""
+    if server.replay.miss == "error":
+        yield None
+        return
+    async with opened(server, server.replay.miss, stage) as source:
+        yield source

@@ -1,0 +1,205 @@
+"""What stands behind a tool server's seam: a mock, a recording or the live server."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple, Protocol
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import SchemaError
+
+Definition = dict[str, Any]
+"""A tool as the protocol writes it: name, description, inputSchema and so on."""
+
+
+class UnknownTool(LookupError):
+    """A call of a tool that the server does not offer."""
+
+
+class Refused(Exception):
+    """A protocol error of the server: the request gets no result."""
+
+    def __init__(self, code: int, message: str) -> None:
+        self.code, self.message = code, message
+        super().__init__(message)
+
+
+@dataclass(frozen=True)
+class Answered:
+    """What a tool gives: content blocks as MCP has them, and perhaps structure.
+
+    `wait_s` is how long the answer is to take, in seconds; `nearest` marks an answer that
+    was recorded for other arguments; `more` holds further fields of the result.
+    """
+
+    content: list[dict[str, Any]]
+    structured: Any = None
+    is_error: bool = False
+    wait_s: float = 0.0
+    nearest: bool = False
+    more: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def error(self) -> str | None:
+        """What it says went wrong; None if nothing did."""
+        if not self.is_error:
+            return None
+        return "\n".join(str(c.get("text", "")) for c in self.content if c.get("type") == "text")
+
+    @property
+    def value(self) -> Any:
+        """The result as a trace holds it: structure, else text parsed as JSON, else text."""
+        return plain_value(self.content, self.structured)
+
+    @property
+    def result(self) -> dict[str, Any]:
+        """The protocol's `CallToolResult`."""
+        told: dict[str, Any] = {**self.more, "content": self.content, "isError": self.is_error}
+        if self.structured is not None:
+            told["structuredContent"] = self.structured
+        return told
+
+
+def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
+    """A result's value: structured content, else its text parsed as JSON, else its text."""
+    if structured is not None:
+        return structured
+    text = "\n".join(c["text"] for c in content if c.get("type") == "text")
+    try:
+        return json.loads(text)
+    except ValueError:
+        return text
+
+
+def answered(result: dict[str, Any]) -> Answered:
+    """A protocol's `CallToolResult` as an answer."""
+    known = ("content", "structuredContent", "isError", "resultType")
+    return Answered(
+        content=list(result.get("content") or []),
+        structured=result.get("structuredContent"),
+        is_error=bool(result.get("isError")),
+        more={k: v for k, v in result.items() if k not in known},
+    )
+
+
+def breaks_schema(schema: Any, value: Any) -> str | None:
+    """What is wrong with a structured result by its tool's own output schema; None if nothing."""
+    if not isinstance(schema, dict):
+        return None
+    try:
+        fault = next(iter(Draft202012Validator(schema).iter_errors(value)), None)
+    except SchemaError as error:
+        return f"the output schema is no schema: {error.message}"
+    return f"{fault.json_path}: {fault.message}" if fault else None
+
+
+def failed(text: str, wait_s: float = 0.0) -> Answered:
+    """An answer that says what went wrong."""
+    return Answered([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
+
+
+class Asked(NamedTuple):
+    """How a question to the client was answered: `accept`, `decline`, `cancel` or `not_asked`."""
+
+    action: str
+    content: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Question:
+    """A question that must be put to the client before there is an answer."""
+
+    message: str
+    schema: dict[str, Any]
+    go_on: Callable[[Asked], Answered]
+
+
+class Caller(Protocol):
+    """The client that made a call, as the source that answers it sees it."""
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a question to the client (elicitation), if it takes any."""
+
+    async def progress(self, progress: float, total: float | None, message: str | None) -> None:
+        """Report progress, if the client wants to hear of it."""
+
+    async def log(self, level: str, data: Any, logger: str | None = None) -> None:
+        """Send a line of the log."""
+
+    async def sample(self, params: dict[str, Any]) -> dict[str, Any]:
+        """Have the client's model complete something (sampling).
+
+        Raises:
+            Refused: the client takes no such request.
+        """
+
+
+class Unheard:
+    """A caller that hears nothing and is asked nothing: Ferox itself, looking something up."""
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Nobody is there to be asked."""
+        return Asked("not_asked", {})
+
+    async def progress(self, progress: float, total: float | None, message: str | None) -> None:
+        """Nobody listens."""
+
+    async def log(self, level: str, data: Any, logger: str | None = None) -> None:
+        """Nobody listens."""
+
+    async def sample(self, params: dict[str, Any]) -> dict[str, Any]:
+        """Nobody is there to be asked."""
+        raise Refused(-32601, "this client does no sampling")
+
+
+class Source(Protocol):
+    """What answers in a tool server's place."""
+
+    @property
+    def name(self) -> str:
+        """The server's name in the workspace."""
+
+    @property
+    def info(self) -> dict[str, Any]:
+        """`serverInfo` as the protocol writes it, or what stands for it."""
+
+    @property
+    def instructions(self) -> str | None:
+        """What the server tells every client, if it does."""
+
+    @property
+    def state(self) -> dict[str, Any] | None:
+        """The state of a mock; None for what has none that can be seen."""
+
+    @property
+    def tools(self) -> dict[str, Definition]:
+        """Name → tool, in the server's order."""
+
+    @property
+    def methods(self) -> frozenset[str]:
+        """Further methods of the protocol that are answered, such as `resources/list`."""
+
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+        """Answer a call.
+
+        Raises:
+            UnknownTool: there is no such tool.
+            Refused: the server answers with a protocol error.
+        """
+
+    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+        """Answer a call of Ferox's own, leaving no trace of it where that can be helped.
+
+        Raises:
+            UnknownTool: there is no such tool.
+            Refused: the server answers with a protocol error.
+        """
+
+    async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
+        """Answer a further method.
+
+        Raises:
+            Refused: the server answers with a protocol error.
+        """

@@ -1,0 +1,150 @@
+"""A live server over standard input and output, as a transport of the SDK's kind.
+
+The process leads a group of its own, so that whatever it starts ends with it; a line
+that is no message is handed on as an error, and none is kept beyond its limit.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+from collections import deque
+from collections.abc import AsyncIterator, Mapping, Sequence
+from contextlib import asynccontextmanager, suppress
+from pathlib import Path
+from typing import Any
+
+import anyio
+from mcp.shared.message import SessionMessage
+from mcp_types import jsonrpc_message_adapter
+
+LONGEST_MESSAGE = 16 * 1024 * 1024
+"""Bytes of the longest message taken from a server; what is longer is thrown away."""
+LOG_LINES = 200
+GRACE_S = 2.0
+"""Seconds that a server has to end after its input was closed."""
+
+Streams = tuple[Any, Any]
+"""The SDK's pair of streams: messages from the server, messages to it."""
+
+
+class NoMessage(ValueError):
+    """A line of a server that is no message of the protocol."""
+
+
+class Process:
+    """A started server and the last lines of its log."""
+
+    def __init__(self, process: asyncio.subprocess.Process) -> None:
+        self.process = process
+        self.log: deque[str] = deque(maxlen=LOG_LINES)
+
+    def last_lines(self, count: int = 6) -> str:
+        """The last lines of the log that say something."""
+        lines = [line.strip() for line in self.log if line.strip()]
+        return " | ".join(lines[-count:])
+
+    async def read_log(self) -> None:
+        """Keep the last lines of standard error."""
+        assert self.process.stderr
+        rest = b""
+        while chunk := await self.process.stderr.read(65536):
+            *lines, rest = (rest + chunk).split(b"\n")
+            rest = rest[-4096:]
+            self.log.extend(line[-2000:].decode(errors="replace") for line in lines)
+        if rest:
+            self.log.append(rest.decode(errors="replace"))
+
+    async def messages(self) -> AsyncIterator[SessionMessage | Exception]:
+        """What the server writes, a line at a time, until it ends."""
+        assert self.process.stdout
+        parts: list[bytes] = []
+        size = 0
+        while chunk := await self.process.stdout.read(262144):
+            *lines, rest = chunk.split(b"\n")
+            for line in lines:
+                whole = b"".join([*parts, line])
+                parts, total, size = [], size + len(line), 0
+                if total > LONGEST_MESSAGE:
+                    yield NoMessage(f"a message of {total} bytes, more than {LONGEST_MESSAGE}")
+                elif whole.strip():
+                    yield _message(whole)
+            size += len(rest)
+            if size <= LONGEST_MESSAGE:
+                parts.append(rest)
+            else:
+                parts = []
+
+    async def end(self) -> None:
+        """Close the server's input, give it a moment, and end all that it started."""
+        if self.process.stdin:
+            self.process.stdin.close()
+        with suppress(TimeoutError):
+            await asyncio.wait_for(self.process.wait(), GRACE_S)
+        for sign in (signal.SIGTERM, signal.SIGKILL):
+            with suppress(ProcessLookupError, PermissionError):
+                os.killpg(self.process.pid, sign)
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self.process.wait(), GRACE_S)
+                break
+        with suppress(ProcessLookupError, PermissionError):
+            os.killpg(self.process.pid, signal.SIGKILL)
+
+
+def _message(line: bytes) -> SessionMessage | Exception:
+    try:
+        return SessionMessage(jsonrpc_message_adapter.validate_json(line, by_name=False))
+    except ValueError:
+        return NoMessage(f"no message of the protocol: {line[:200].decode(errors='replace')}")
+
+
+@asynccontextmanager
+async def started(
+    command: Sequence[str], cwd: Path, env: Mapping[str, str]
+) -> AsyncIterator[tuple[Process, Streams]]:
+    """Start a command with exactly this environment; the streams end when it does.
+
+    Raises:
+        OSError: it cannot be started.
+    """
+    child = await asyncio.create_subprocess_exec(
+        *command,
+        cwd=cwd,
+        env=dict(env),
+        stdin=asyncio.subprocess.PIPE,
+        stdout=asyncio.subprocess.PIPE,
+        stderr=asyncio.subprocess.PIPE,
+        start_new_session=True,
+    )
+    process = Process(child)
+    into, read = anyio.create_memory_object_stream[SessionMessage | Exception](0)
+    write, out = anyio.create_memory_object_stream[SessionMessage](0)
+
+    async def reader() -> None:
+        async with into:
+            with suppress(anyio.BrokenResourceError, anyio.ClosedResourceError):
+                async for message in process.messages():
+                    await into.send(message)
+
+    async def writer() -> None:
+        assert child.stdin
+        with suppress(ConnectionError, RuntimeError, anyio.ClosedResourceError):
+            async for message in out:
+                text = message.message.model_dump_json(by_alias=True, exclude_unset=True)
+                child.stdin.write(text.encode() + b"\n")
+                await child.stdin.drain()
+
+    tasks = [asyncio.ensure_future(work) for work in (reader(), writer(), process.read_log())]
+    try:
+        yield process, (read, write)
+    finally:
+        write.close()
+        read.close()
+        with anyio.CancelScope(shield=True):
+            await process.end()
+            for task in tasks:
+                task.cancel()
+            await asyncio.gather(*tasks, return_exceptions=True)
+        into.close()
+        out.close()

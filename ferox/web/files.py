@@ -1,0 +1,212 @@
+"""The interface of files: read, checked, written; servers and mocks made from what is at hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from flask_openapi3.openapi import OpenAPI
+from pydantic import BaseModel
+
+from ferox.formats.reference import schemas
+from ferox.formats.server import ServerFile
+from ferox.formats.suite import Suite
+from ferox.making.from_openapi import from_openapi
+from ferox.making.mocks import MakingError, from_list, from_recording, in_few_words
+from ferox.making.pasted import PasteError, pasted
+from ferox.recordings.recording import read_recording
+from ferox.servers.desk import Desk
+from ferox.web import server_shapes as shapes
+from ferox.web.answers import NotThere, as_json
+from ferox.web.servers import chosen_way, server_file
+from ferox.web.shapes import Fault, ProblemShape
+from ferox.workspace.check_server import check_server
+from ferox.workspace.load import file_of, within
+from ferox.workspace.write import edited, place, read_text, write_text, yaml_text
+from ferox.workspace.yaml_files import parse_yaml, validate
+
+
+def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
+    """What is wrong with a text, if it stood in that file.
+
+    Raises:
+        WriteError: it is no file of a workspace.
+    """
+    place(root, name)
+    file = parse_yaml(text, name)
+    model: type[BaseModel] = ServerFile if name.startswith("servers/") else Suite
+    document = validate(file, model)
+    found = list(file.problems)
+    if isinstance(document, ServerFile):
+        found += check_server(file, document, root)
+    return [ProblemShape(**vars(p)) for p in sorted(set(found))]
+
+
+def _refused(root: Path, name: str, text: str) -> str | None:
+    """Why a text is not written: what is wrong with it, in one line."""
+    problems = problems_in(root, name, text)
+    if not problems:
+        return None
+    first, more = problems[0], len(problems) - 1
+    told = f"{first.file}:{first.line}:{first.column}: {first.message}"
+    return f"not saved: {told}" + (f" (and {more} more)" if more else "")
+
+
+def _write(root: Path, name: str, text: str, stamp: str | None) -> Any:
+    refused = _refused(root, name, text)
+    if refused:
+        return as_json(Fault(message=refused), 422)
+    return as_json(
+        shapes.FileShape(name=name, text=text, stamp=write_text(root, name, text, stamp))
+    )
+
+
+def _free(name: str, taken: set[str]) -> str:
+    """The name, or the first like it that no file has."""
+    free, count = name, 1
+    while free in taken:
+        count += 1
+        free = f"{name}-{count}"
+    return free
+
+
+def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
+    """The server's file with another mock, and the stamp of the file as it is."""
+    text, stamp = read_text(root, name)
+
+    def put(document: Any) -> None:
+        document["mock"] = mock
+
+    return edited(text, put), stamp
+
+
+def add_files(app: OpenAPI, root: Path, desk: Desk) -> None:
+    """Routes of files."""
+
+    @app.get("/api/formats/<format>", responses={200: shapes.FormatShape, 404: Fault})
+    def format_schema(path: shapes.FormatPath) -> Any:
+        """The JSON Schema of one of the workspace's formats."""
+        known = schemas()
+        if path.format not in known:
+            raise NotThere(f"no format `{path.format}`; there is {', '.join(sorted(known))}")
+        return as_json(shapes.FormatShape(format=path.format, definition=known[path.format]))
+
+    @app.get("/api/file", responses={200: shapes.FileShape, 409: Fault})
+    def file(query: shapes.FileQuery) -> Any:
+        """A file's text."""
+        text, stamp = read_text(root, query.name)
+        return as_json(shapes.FileShape(name=query.name, text=text, stamp=stamp))
+
+    @app.put("/api/file", responses={200: shapes.FileShape, 409: Fault, 422: Fault})
+    def save(body: shapes.FileRequest) -> Any:
+        """Write a file that loads, unless it changed on disk meanwhile."""
+        return _write(root, body.name, body.text, body.stamp)
+
+    @app.post("/api/file/check", responses={200: shapes.ProblemList, 409: Fault})
+    def check(body: shapes.CheckRequest) -> Any:
+        """What is wrong with a text."""
+        return as_json(shapes.ProblemList(problems=problems_in(root, body.name, body.text)))
+
+    @app.post("/api/pasted", responses={200: shapes.PastedList, 422: Fault})
+    def paste(body: shapes.PasteRequest) -> Any:
+        """The servers in pasted words, as files that are not written yet."""
+        try:
+            found = pasted(body.text)
+        except PasteError as error:
+            return as_json(Fault(message=str(error)), 422)
+        taken = {path.stem for path in (root / "servers").glob("*.yaml")}
+        for server in found:
+            server.name = _free(server.name, taken)
+            taken.add(server.name)
+        told = [
+            shapes.PastedShape(
+                name=server.name,
+                file=f"servers/{server.name}.yaml",
+                text=yaml_text(server.document()),
+                notes=server.notes,
+            )
+            for server in found
+        ]
+        return as_json(shapes.PastedList(servers=told))
+
+    _making(app, root, desk)
+
+
+def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
+    @app.post("/api/mocks", responses={200: shapes.MadeShape, 422: Fault})
+    def new_mock(body: shapes.NewMockRequest) -> Any:
+        """A mocked server from an OpenAPI document or a few words; not yet written."""
+        try:
+            if body.openapi is not None:
+                title, mock, notes = from_openapi(body.openapi)
+            else:
+                tool = in_few_words(body.tool, body.description, body.arguments, body.answer)
+                title, mock, notes = "", {"tools": [tool]}, []
+        except MakingError as error:
+            return as_json(Fault(message=str(error)), 422)
+        document = {"ferox": 1, "server": body.server, **({"title": title} if title else {})}
+        text = yaml_text({**document, "mock": mock})
+        name = f"servers/{body.server}.yaml"
+        place(root, name)
+        return as_json(shapes.MadeShape(name=name, text=text, stamp=None, notes=notes))
+
+    @app.post("/api/servers/<server>/mock", responses={200: shapes.MadeShape, 422: Fault})
+    def mock_of(path: shapes.ServerPath, body: shapes.MockRequest) -> Any:
+        """A server's file with a mock made for it; not yet written."""
+        server, workspace = server_file(root, path.server)
+        notes: list[str] = []
+        try:
+            if body.source == "openapi":
+                _, mock, notes = from_openapi(body.text or "")
+            elif body.source == "recording":
+                mock = from_recording(read_recording(within(root, body.recording or "")))
+            else:
+                way = chosen_way(server, body.mode)
+
+                async def look() -> dict[str, Any]:
+                    return await (await desk.hand(server, way, workspace.root)).look()
+
+                mock = from_list(desk.run(look())["tools"])
+                notes = ["each answer is a sample: put in what the server really gives"]
+        except (MakingError, ValueError) as error:
+            return as_json(Fault(message=str(error)), 422)
+        name = file_of(workspace, "servers", "server", server.server).name
+        text, stamp = _with_mock(root, name, mock)
+        return as_json(shapes.MadeShape(name=name, text=text, stamp=stamp, notes=notes))
+
+    @app.post("/api/servers/<server>/tool", responses={200: shapes.FileShape, 422: Fault})
+    def add_tool(path: shapes.ServerPath, body: shapes.WordsRequest) -> Any:
+        """Add a tool in a few words to a server's mock, and write it."""
+        try:
+            tool = in_few_words(body.tool, body.description, body.arguments, body.answer)
+        except MakingError as error:
+            return as_json(Fault(message=str(error)), 422)
+
+        def put(document: Any) -> None:
+            mock = document.setdefault("mock", {})
+            mock.setdefault("tools", []).append(tool)
+
+        return _changed(root, path.server, put)
+
+    @app.post("/api/servers/<server>/wording", responses={200: shapes.FileShape, 422: Fault})
+    def reword(path: shapes.ServerPath, body: shapes.WordingRequest) -> Any:
+        """Change what the agent reads of a tool, in the server's file."""
+
+        def put(document: Any) -> None:
+            wording = document.setdefault("wording", {})
+            if body.wording:
+                wording[body.tool] = body.wording
+            else:
+                wording.pop(body.tool, None)
+            if not wording:
+                del document["wording"]
+
+        return _changed(root, path.server, put)
+
+
+def _changed(root: Path, server: str, change: Callable[[Any], None]) -> Any:
+    _, workspace = server_file(root, server)
+    name = file_of(workspace, "servers", "server", server).name
+    text, stamp = read_text(root, name)
+    return _write(root, name, edited(text, change), stamp)

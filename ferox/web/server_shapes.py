@@ -1,0 +1,346 @@
+"""What the interface of the Servers place takes and gives."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from ferox.web.shapes import FromRecord, ProblemShape
+
+
+class ServerLine(BaseModel):
+    """A tool server as lists show it. A file that does not load has problems and no modes."""
+
+    server: str
+    title: str | None
+    modes: list[str]
+    file: str
+    problems: list[ProblemShape] = []
+
+
+class ServerList(BaseModel):
+    """The workspace's tool servers."""
+
+    servers: list[ServerLine]
+
+
+class VariableShape(FromRecord):
+    """A variable that a server gets; secrets are masked."""
+
+    name: str
+    shown: str
+    origin: str
+
+
+class DiagnosisShape(BaseModel):
+    """Why a server cannot be reached, and what to try next."""
+
+    kind: str
+    told: str
+    then: str
+
+
+class RemarkShape(FromRecord):
+    """Something in a definition that makes agents fail."""
+
+    tool: str
+    message: str
+
+
+class PairShape(FromRecord):
+    """Two tools that look alike."""
+
+    one: str
+    other: str
+    likeness: float
+    only_one: list[str]
+    only_other: list[str]
+
+
+class DifferenceShape(FromRecord):
+    """One place where two values differ, by JSON Pointer."""
+
+    where: str
+    before: Any
+    after: Any
+
+
+class ListChangeShape(FromRecord):
+    """A tool that came, went or changed."""
+
+    tool: str
+    kind: str
+    what: list[DifferenceShape]
+
+
+class ServerShape(BaseModel):
+    """What a server offers, or why it cannot be reached. `tools` are the protocol's own.
+
+    `changes` are since the list was last seen, `seen_before` in seconds since the epoch.
+    `shown` are the tools under the file's wording, where it changes any.
+    """
+
+    server: str
+    title: str | None
+    file: str
+    mode: str
+    modes: list[str]
+    reached: str | None
+    variables: list[VariableShape]
+    recording: str | None
+    diagnosis: DiagnosisShape | None
+    protocol: str | None
+    server_info: dict[str, Any] | None
+    instructions: str | None
+    tools: list[dict[str, Any]]
+    shown: dict[str, dict[str, Any]]
+    costs: list[int]
+    resources: list[dict[str, Any]]
+    prompts: list[dict[str, Any]]
+    remarks: list[RemarkShape]
+    order: list[str]
+    matrix: list[list[float]]
+    pairs: list[PairShape]
+    seen_before: float | None
+    changes: list[ListChangeShape]
+
+
+class ServerPath(BaseModel):
+    """A server's name in an address."""
+
+    server: str
+
+
+class ModeQuery(BaseModel):
+    """The way to a server; left out: the first it has. `afresh` connects anew."""
+
+    mode: str | None = None
+    afresh: bool = False
+
+
+class CallRequest(BaseModel):
+    """A call to try by hand."""
+
+    mode: str
+    tool: str
+    args: dict[str, Any] = {}
+
+
+class QuestionShape(FromRecord):
+    """A question of the server's that waits for an answer; `wants` is the schema of it."""
+
+    message: str
+    wants: dict[str, Any]
+
+
+class TryShape(BaseModel):
+    """A call by hand: what came, what was said meanwhile, the messages both ways.
+
+    For a mock also its state before and after, and what changed (JSON Patch).
+    """
+
+    id: str
+    tool: str
+    args: dict[str, Any]
+    state: Literal["running", "done", "failed", "cancelled"]
+    version: int
+    ms: float
+    content: list[dict[str, Any]]
+    structured: Any
+    error: str | None
+    remark: str | None
+    changes: list[dict[str, Any]]
+    before: dict[str, Any] | None
+    after: dict[str, Any] | None
+    events: list[dict[str, Any]]
+    told: list[dict[str, Any]]
+    question: QuestionShape | None
+
+
+class TryPath(BaseModel):
+    """A try's number in an address."""
+
+    number: str
+
+
+class SeenQuery(BaseModel):
+    """The version last seen: the answer waits a little for the next."""
+
+    seen: int = -1
+
+
+class AnswerRequest(BaseModel):
+    """An answer to a server's question."""
+
+    action: Literal["accept", "decline", "cancel"]
+    content: dict[str, Any] = {}
+
+
+class ToolQuery(BaseModel):
+    """Which tool."""
+
+    tool: str
+
+
+class EarlierTry(BaseModel):
+    """A call tried before."""
+
+    id: int
+    mode: str
+    at: float
+    args: dict[str, Any]
+    answer: dict[str, Any]
+
+
+class EarlierTries(BaseModel):
+    """A tool's earlier tries, the newest first."""
+
+    tries: list[EarlierTry]
+
+
+class ReadRequest(BaseModel):
+    """A resource to be read."""
+
+    mode: str
+    uri: str
+
+
+class PromptRequest(BaseModel):
+    """A prompt to be filled in."""
+
+    mode: str
+    name: str
+    args: dict[str, str] = {}
+
+
+class ContentsShape(BaseModel):
+    """A resource's contents or a prompt's messages, as the protocol writes them."""
+
+    items: list[dict[str, Any]]
+
+
+class ConnectionShape(BaseModel):
+    """A server's connection as it is now: the newest messages, and what the server said."""
+
+    connected: bool
+    list_changed: bool
+    lost: str | None
+    messages: list[dict[str, Any]]
+
+
+class PasteRequest(BaseModel):
+    """Pasted words in which servers are looked for."""
+
+    text: str
+
+
+class PastedShape(BaseModel):
+    """A server found in pasted words: its file, not yet written, and what to know of it."""
+
+    name: str
+    file: str
+    text: str
+    notes: list[str]
+
+
+class PastedList(BaseModel):
+    """The servers found."""
+
+    servers: list[PastedShape]
+
+
+class FormatPath(BaseModel):
+    """A format's name in an address."""
+
+    format: str
+
+
+class FormatShape(BaseModel):
+    """A format's JSON Schema."""
+
+    format: str
+    definition: dict[str, Any]
+
+
+class FileQuery(BaseModel):
+    """A workspace's file, such as `servers/tides.yaml`."""
+
+    name: str
+
+
+class FileShape(BaseModel):
+    """A file's text, and the stamp by which a change on disk is noticed."""
+
+    name: str
+    text: str
+    stamp: str
+
+
+class FileRequest(BaseModel):
+    """A file to be written; `stamp` is that it was read with, None for a new one."""
+
+    name: str
+    text: str
+    stamp: str | None = None
+
+
+class CheckRequest(BaseModel):
+    """A text to be checked as if it stood in the file."""
+
+    name: str
+    text: str
+
+
+class ProblemList(BaseModel):
+    """What is wrong with a text."""
+
+    problems: list[ProblemShape]
+
+
+class MockRequest(BaseModel):
+    """A mock to be made for a server: from its live list, a recording, or an OpenAPI text.
+
+    `recording` is a file of the workspace; `text` an OpenAPI document.
+    """
+
+    source: Literal["list", "recording", "openapi"]
+    mode: str | None = None
+    recording: str | None = None
+    text: str | None = None
+
+
+class MadeShape(BaseModel):
+    """A server's file with the mock put in, not yet written, and what to know of it."""
+
+    name: str
+    text: str
+    stamp: str | None
+    notes: list[str]
+
+
+class NewMockRequest(BaseModel):
+    """A new mocked server from an OpenAPI document, or from a few words."""
+
+    server: str
+    openapi: str | None = None
+    tool: str = ""
+    description: str = ""
+    arguments: str = ""
+    answer: str = ""
+
+
+class WordsRequest(BaseModel):
+    """A tool in a few words, to be added to a server's mock."""
+
+    tool: str
+    description: str = ""
+    arguments: str = ""
+    answer: str = ""
+
+
+class WordingRequest(BaseModel):
+    """What the agent reads of a tool instead of the server's own words; None takes it back."""
+
+    tool: str
+    wording: dict[str, Any] | None

@@ -1,0 +1,155 @@
+"""Checks of a tool server's file: its reach, its recording, its mock and its wording."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import SchemaError
+
+from ferox.core.expressions import ExpressionError, compiles
+from ferox.core.json_values import PathError
+from ferox.core.matchers import MatcherError, compile_matcher
+from ferox.core.rewording import wording_problems
+from ferox.formats.server import Answer, Mock, MockTool, Reach, ServerFile
+from ferox.recordings.recording import RecordingError, read_recording
+from ferox.workspace.problems import Problem
+from ferox.workspace.ways import MOCK, RECORDED
+from ferox.workspace.yaml_files import Path_, YamlFile
+
+Schemas = dict[str, dict[str, Any]]
+"""Name of a tool → the schema of its arguments."""
+
+
+def known_tools(server: ServerFile, root: Path, way: str | None = None) -> Schemas | None:
+    """The tools that a server is known to offer in one way; without one, in any.
+
+    None when nobody can tell without asking a live server.
+    """
+    found: Schemas = {}
+    if way in (None, RECORDED) and server.recording:
+        try:
+            recording = read_recording(root / server.recording)
+        except RecordingError:
+            return None
+        found |= {t["name"]: t.get("inputSchema") or {} for t in recording.tools}
+        found |= {c.tool: {} for c in recording.calls if c.tool and c.tool not in found}
+    if way in (None, MOCK) and server.mock:
+        found |= {t.name: t.input for t in server.mock.tools}
+    if way not in (None, RECORDED, MOCK) or (way is None and (server.live or server.variants)):
+        return None
+    return found
+
+
+def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
+    """Everything in a server's file that its schema cannot tell."""
+    if server.live:
+        yield from _reach(file, server.live, ("live",))
+    for name, reach in server.variants.items():
+        if name in ("live", RECORDED, MOCK):
+            yield file.at(("variants", name), f"`{name}` is a mode of its own; take another name")
+        yield from _reach(file, reach, ("variants", name))
+    yield from _recording(file, server, root)
+    if server.mock:
+        yield from check_mock(file, server.mock)
+    known = known_tools(server, root)
+    if known:
+        tools = {name: {"name": name, "inputSchema": schema} for name, schema in known.items()}
+        for path, told in wording_problems(tools, server.wording):
+            yield file.at(("wording", *path), told)
+
+
+def _reach(file: YamlFile, reach: Reach, at: Path_) -> Iterator[Problem]:
+    if (reach.command is None) == (reach.url is None):
+        yield file.at(at, "give either `command` or `url`")
+    elif reach.command == []:
+        yield file.at((*at, "command"), "`command` is empty")
+
+
+def _recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
+    if server.recording is not None:
+        path = (root / server.recording).resolve()
+        if not path.is_relative_to(root.resolve()):
+            yield file.at(("recording",), f"`{server.recording}` leaves the workspace")
+            return
+        try:
+            read_recording(path)
+        except RecordingError as error:
+            yield file.at(("recording",), str(error))
+    if server.replay.miss == "mock" and not server.mock:
+        yield file.at(("replay", "miss"), "`miss: mock` needs a `mock`")
+    if server.replay.miss == "live" and not server.live:
+        yield file.at(("replay", "miss"), "`miss: live` needs a `live`")
+
+
+def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
+    """The schemas, expressions and matchers of a mock."""
+    seen: set[str] = set()
+    for i, tool in enumerate(mock.tools):
+        at: Path_ = ("mock", "tools", i)
+        if tool.name in seen:
+            yield file.at((*at, "name"), f"tool `{tool.name}` stands here twice")
+        seen.add(tool.name)
+        yield from _schemas(file, tool, at)
+        for j, answer in enumerate(tool.answers):
+            yield from check_answer(file, answer, (*at, "answers", j))
+    for i, resource in enumerate(mock.resources):
+        yield from _expressions(file, resource.text, ("mock", "resources", i, "text"))
+    for i, prompt in enumerate(mock.prompts):
+        for j, message in enumerate(prompt.messages):
+            where: Path_ = ("mock", "prompts", i, "messages", j, "content")
+            yield from _expressions(file, message.content, where)
+
+
+def _schemas(file: YamlFile, tool: MockTool, at: Path_) -> Iterator[Problem]:
+    for key, schema in (("input", tool.input), ("output", tool.output)):
+        if schema is None:
+            continue
+        try:
+            Draft202012Validator.check_schema(schema)
+        except SchemaError as error:
+            where = (*at, key, *error.absolute_path)
+            yield file.at(where, f"`{key}` is no JSON Schema: {error.message}")
+        if schema.get("type", "object") != "object":
+            yield file.at((*at, key, "type"), f"`{key}` of a tool is a schema of an object")
+
+
+def check_answer(file: YamlFile, answer: Answer, at: Path_) -> Iterator[Problem]:
+    """One rule: exactly one thing given, and everything in it parses."""
+    given = {"give", "give_in_turn", "content", "error"} & answer.model_fields_set
+    if len(given) != 1:
+        told = ", ".join(f"`{g}`" for g in sorted(given)) or "none of them"
+        yield file.at(at, f"an answer has one of give, give_in_turn, content, error; here: {told}")
+    if answer.give_in_turn == []:
+        yield file.at((*at, "give_in_turn"), "`give_in_turn` is empty")
+    if answer.if_ is not None:
+        try:
+            compiles(answer.if_, condition=True)
+        except ExpressionError as error:
+            yield file.at((*at, "if"), str(error))
+    for name, spec in (answer.when or {}).items():
+        try:
+            compile_matcher(spec)
+        except (MatcherError, PathError) as error:
+            yield file.at((*at, "when", name), str(error))
+    for key in ("give", "give_in_turn", "content", "error"):
+        yield from _expressions(file, getattr(answer, key), (*at, key))
+    for i, change in enumerate(answer.change):
+        yield from _expressions(file, change.path, (*at, "change", i, "path"))
+        yield from _expressions(file, change.value, (*at, "change", i, "value"))
+
+
+def _expressions(file: YamlFile, value: Any, at: Path_) -> Iterator[Problem]:
+    if isinstance(value, dict):
+        for key, item in value.items():
+            yield from _expressions(file, item, (*at, key))
+    elif isinstance(value, list):
+        for i, item in enumerate(value):
+            yield from _expressions(file, item, (*at, i))
+    elif isinstance(value, str):
+        try:
+            compiles(value)
+        except ExpressionError as error:
+            yield file.at(at, str(error))

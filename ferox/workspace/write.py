@@ -1,0 +1,129 @@
+"""Writing a workspace's files: never outside it, never over a change, never half."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import os
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from ruamel.yaml import YAML
+
+from ferox.workspace.load import within
+
+FOLDERS = {"servers": ".yaml", "tasks": ".yaml", "agents": ".yaml", "recordings": ".jsonl"}
+"""Where files may be written, and their ending there."""
+LARGEST = 4 * 1024 * 1024
+
+
+class WriteError(ValueError):
+    """A file that is not written; nothing has changed."""
+
+
+class Conflict(WriteError):
+    """The file changed on disk since it was read."""
+
+
+def stamp(text: str) -> str:
+    """What tells one state of a file from another."""
+    return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+
+
+def place(root: Path, name: str) -> Path:
+    """The path of a workspace's file, such as `servers/tides.yaml`.
+
+    Raises:
+        WriteError: it is no place where files are written.
+    """
+    folder, _, file = name.partition("/")
+    if (
+        not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_.-]*", file)
+        or FOLDERS.get(folder) != Path(file).suffix
+    ):
+        raise WriteError(f"`{name}` is no place for a file of a workspace")
+    try:
+        return within(root, name)
+    except ValueError as error:
+        raise WriteError(str(error)) from None
+
+
+def read_text(root: Path, name: str) -> tuple[str, str]:
+    """A file's text and its stamp.
+
+    Raises:
+        WriteError: it cannot be read.
+    """
+    path = place(root, name)
+    try:
+        text = path.read_text(encoding="utf-8")
+    except FileNotFoundError:
+        raise WriteError(f"{name}: no such file") from None
+    except (OSError, UnicodeDecodeError) as error:
+        raise WriteError(f"{name}: cannot be read: {error}") from None
+    return text, stamp(text)
+
+
+def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
+    """Write a file whole; its new stamp. `seen` is the stamp it was read with, None if new.
+
+    Raises:
+        Conflict: it changed on disk meanwhile, or is there already.
+        WriteError: it cannot be written.
+    """
+    path = place(root, name)
+    if len(text.encode()) > LARGEST:
+        raise WriteError(f"{name}: larger than {LARGEST} bytes")
+    there = path.read_text(encoding="utf-8") if path.exists() else None
+    if seen is None and there is not None:
+        raise Conflict(f"{name} is there already; take another name")
+    if seen is not None and (there is None or stamp(there) != seen):
+        raise Conflict(f"{name} changed on disk since it was read; read it again")
+    part = path.with_name(f".{path.name}.part")
+    try:
+        path.parent.mkdir(exist_ok=True)
+        with part.open("w", encoding="utf-8") as file:
+            file.write(text)
+            file.flush()
+            os.fsync(file.fileno())
+        part.replace(path)
+    except OSError as error:
+        part.unlink(missing_ok=True)
+        raise WriteError(f"{name}: cannot be written: {error.strerror}") from None
+    return stamp(text)
+
+
+def yaml_text(document: dict[str, Any]) -> str:
+    """A document as YAML, as a person would write it."""
+    out = io.StringIO()
+    _round_trip().dump(document, out)
+    return out.getvalue()
+
+
+def edited(text: str, change: Callable[[Any], None]) -> str:
+    """A YAML text with its document changed in place, comments and order kept.
+
+    Raises:
+        WriteError: the text is no YAML document of keys and values.
+    """
+    yaml = _round_trip()
+    try:
+        document = yaml.load(text)
+    except Exception as error:
+        raise WriteError(f"not YAML: {error}") from None
+    if not isinstance(document, dict):
+        raise WriteError("the file must hold keys and values")
+    change(document)
+    out = io.StringIO()
+    yaml.dump(document, out)
+    return out.getvalue()
+
+
+def _round_trip() -> YAML:
+    yaml = YAML(typ="rt")
+    yaml.width = 4096
+    yaml.preserve_quotes = True
+    yaml.indent(mapping=2, sequence=4, offset=2)
+    return yaml

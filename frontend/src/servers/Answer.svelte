@@ -1,0 +1,39 @@
+<script lang="ts">
+  /* What a call brought: its content, what went wrong, what it changed. */
+  import type { Json } from "../api/trace";
+  import Content from "../values/Content.svelte";
+  import Value from "../values/Value.svelte";
+
+  interface Props {
+    content: Record<string, unknown>[];
+    structured: unknown;
+    error: string | null;
+  }
+  let { content, structured, error }: Props = $props();
+  const hasStructure = $derived(structured !== null && structured !== undefined);
+  const others = $derived(hasStructure ? content.filter((b) => b["type"] !== "text") : content);
+</script>
+
+{#if error}
+  <p class="broke">{error}</p>
+{/if}
+{#if hasStructure}<Value value={structured as Json} />{/if}
+{#if !error}
+  {#each others as block, i (i)}
+    <div class="block"><Content {block} /></div>
+  {:else}
+    {#if !hasStructure}<p class="soft">It answered with nothing at all.</p>{/if}
+  {/each}
+{/if}
+
+<style>
+  .broke {
+    color: var(--broke);
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
+    margin: 2px 0 8px;
+  }
+  .block {
+    margin-bottom: 6px;
+  }
+</style>

@@ -1,0 +1,125 @@
+<script lang="ts">
+  /* Drift: the recorded calls asked again of the live server, and what is no longer so. */
+  import { api, ask, type Drift, type Server } from "../api/client";
+  import Differences from "../values/Differences.svelte";
+  import Changes from "./Changes.svelte";
+
+  let { server, file }: { server: Server; file: string } = $props();
+
+  let drift = $state.raw<Drift | null>(null);
+  let fault = $state("");
+  let also = $state.raw<readonly string[]>([]);
+  const live = $derived(server.modes.filter((m) => m !== "mock" && m !== "recorded"));
+  let mode = $state("");
+  const chosen = $derived(live.includes(mode) ? mode : (live[0] ?? ""));
+  const count = (kind: string) => drift?.calls.filter((c) => c.kind === kind).length ?? 0;
+  const left = $derived([
+    ...new Set((drift?.calls ?? []).filter((c) => c.kind === "not asked").map((c) => c.tool)),
+  ]);
+
+  async function go() {
+    fault = "";
+    try {
+      const params = { path: { server: server.server } };
+      const body = { file, mode: chosen, also: [...also] };
+      drift = await ask(api.POST("/api/servers/{server}/drift", { params, body }));
+      while (drift.state === "running") {
+        await new Promise((done) => setTimeout(done, 400));
+        const last: Drift = drift;
+        const path = { drift: last.id };
+        drift = await ask(api.GET("/api/drifts/{drift}", { params: { path } }));
+      }
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  async function stop() {
+    if (!drift) return;
+    const path = { drift: drift.id };
+    drift = await ask(api.POST("/api/drifts/{drift}/stop", { params: { path } }));
+  }
+</script>
+
+<section data-testid="drift">
+  <p class="soft">
+    Asks the live server the recorded calls again and compares. Only tools that say that they only
+    read are asked; others when you choose them.
+  </p>
+  <div class="row">
+    {#if drift?.state === "running"}
+      <button class="plain-button" onclick={stop}>Stop</button>
+      <span aria-live="polite">{drift.calls.length} of {drift.total} asked</span>
+    {:else}
+      <button class="go-button" onclick={go}>{drift ? "Ask again" : "Ask the live server"}</button>
+      {#if live.length > 1}
+        <select bind:value={mode} aria-label="Way to ask">
+          {#each live as way (way)}<option value={way}>{way}</option>{/each}
+        </select>
+      {/if}
+    {/if}
+    {#if drift}
+      <span>
+        <b>{count("changed") + count("gone")}</b> no longer so, {count("same")} as recorded,
+        {count("not asked")} not asked
+      </span>
+    {/if}
+  </div>
+  {#if fault || drift?.message}<p class="broke" role="alert">{fault || drift?.message}</p>{/if}
+  {#each left as tool (tool)}
+    <label class="soft">
+      <input
+        type="checkbox"
+        checked={also.includes(tool)}
+        onchange={(e) =>
+          (also = e.currentTarget.checked ? [...also, tool] : also.filter((t) => t !== tool))}
+      />
+      ask {tool} too, though it may write
+    </label>
+  {/each}
+  {#if drift?.tools.length}
+    <h3>The list of tools</h3>
+    <Changes changes={drift.tools} />
+  {/if}
+  {#each (drift?.calls ?? []).filter((c) => c.kind === "changed" || c.kind === "gone") as call (call.number)}
+    <h3>
+      {call.tool} <span class="mono soft">{JSON.stringify(call.args)}</span>
+    </h3>
+    {#if call.told}<p class="broke">{call.told}</p>{/if}
+    {#if call.what.length}<Differences what={call.what} old="recorded" />{/if}
+  {/each}
+  {#if drift?.state === "done" && !drift.tools.length && !count("changed") && !count("gone")}
+    <p class="holds">Everything that was asked is as recorded.</p>
+  {/if}
+</section>
+
+<style>
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+  }
+  h3 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 12px 0 3px;
+    overflow-wrap: anywhere;
+  }
+  label {
+    display: block;
+    font-size: 12.5px;
+  }
+  .broke {
+    color: var(--broke);
+  }
+  .holds {
+    color: var(--holds);
+  }
+  select {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 2px 6px;
+  }
+</style>

@@ -1,0 +1,136 @@
+<script lang="ts">
+  /* A server's file in an editor, with completion and errors in place; saved if it loads. */
+  import { onMount, untrack } from "svelte";
+  import { api, ask, type Made } from "../api/client";
+  import type { Editor } from "../editor/editor";
+
+  interface Props {
+    name: string;
+    onsaved: () => void;
+  }
+  let { name, onsaved }: Props = $props();
+
+  let holder: HTMLDivElement;
+  let editor: Editor | null = null;
+  let stamp = $state<string | null>(null);
+  let fault = $state("");
+  let told = $state("");
+  let notes = $state<string[]>([]);
+  let problems = $state(0);
+  let changed = $state(false);
+  let busy = $state(false);
+
+  onMount(() => {
+    const file = untrack(() => name);
+    let gone = false;
+    void (async () => {
+      try {
+        const { makeEditor } = await import("../editor/editor");
+        const found = await ask(api.GET("/api/file", { params: { query: { name: file } } }));
+        if (gone) return;
+        stamp = found.stamp;
+        const kept = sessionStorage.getItem(`draft ${file}`);
+        const draft = kept ? (JSON.parse(kept) as Made) : null;
+        if (draft) {
+          stamp = draft.stamp ?? found.stamp;
+          notes = draft.notes;
+          changed = true;
+          told = "A mock was made; it is not saved yet.";
+          sessionStorage.removeItem(`draft ${file}`);
+        }
+        editor = await makeEditor(holder, draft?.text ?? found.text, {
+          file,
+          onchange: () => {
+            changed = true;
+            told = "";
+          },
+          onproblems: (count) => (problems = count),
+          onsave: () => void save(),
+        });
+      } catch (error) {
+        fault = (error as Error).message;
+      }
+    })();
+    return () => {
+      gone = true;
+      editor?.close();
+    };
+  });
+
+  async function save() {
+    if (!editor) return;
+    busy = true;
+    fault = "";
+    try {
+      const body = { name, text: editor.text(), stamp };
+      const saved = await ask(api.PUT("/api/file", { body }));
+      stamp = saved.stamp;
+      changed = false;
+      notes = [];
+      told = "Saved.";
+      onsaved();
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    busy = false;
+  }
+
+  async function again() {
+    const found = await ask(api.GET("/api/file", { params: { query: { name } } }));
+    stamp = found.stamp;
+    editor?.put(found.text);
+    changed = false;
+    fault = "";
+  }
+</script>
+
+<div class="bar">
+  <span class="mono">{name}</span>
+  <button class="go-button" onclick={save} disabled={busy || !changed}>Save</button>
+  <span class={problems ? "broke" : "soft"} data-testid="problems">
+    {problems ? `${problems} problem${problems === 1 ? "" : "s"}` : "it loads"}
+  </span>
+  <span class="soft" aria-live="polite">{told}</span>
+  <span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>
+</div>
+{#if fault}
+  <p class="broke" role="alert">
+    {fault}
+    {#if fault.includes("changed on disk")}
+      <button class="plain-button" onclick={again}>Read it again, without my changes</button>
+    {/if}
+  </p>
+{/if}
+{#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
+<div class="holder" bind:this={holder} data-testid="editor"></div>
+
+<style>
+  .bar {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    padding: 6px 0;
+    font-size: 13px;
+  }
+  .keys {
+    margin-left: auto;
+    font-size: 12px;
+  }
+  .holder {
+    flex: 1;
+    min-height: 0;
+    overflow: hidden;
+    border: 1px solid var(--line);
+    background: var(--raised);
+    margin-bottom: 8px;
+  }
+  .broke {
+    color: var(--broke);
+    margin: 0 0 6px;
+  }
+  .doubt {
+    color: var(--doubt);
+    margin: 0 0 4px;
+    font-size: 12.5px;
+  }
+</style>

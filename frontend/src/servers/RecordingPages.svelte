@@ -1,0 +1,321 @@
+<script lang="ts">
+  /* The exchanges of one recording: browsed a page at a time, chosen, cut, edited. */
+  import {
+    api,
+    ask,
+    type Exchange,
+    type Recording,
+    type RecordingLine,
+    type Server,
+  } from "../api/client";
+  import type { Json } from "../api/trace";
+  import { duration } from "../values/told";
+  import Value from "../values/Value.svelte";
+  import { address } from "../address.svelte";
+  import Answer from "./Answer.svelte";
+
+  interface Props {
+    server: Server;
+    file: string;
+    captured: boolean;
+    others: RecordingLine[];
+    onkept: (file: string) => void;
+    ondrift: () => void;
+  }
+  let { server, file, captured, others, onkept, ondrift }: Props = $props();
+
+  let shown = $state.raw<Recording | null>(null);
+  let fault = $state("");
+  let open = $state<number | null>(null);
+  let chosen = $state.raw<readonly number[]>([]);
+  let all = $state(false);
+  let editing = $state("");
+  let name = $state("");
+  let other = $state("");
+
+  const listed = $derived((shown?.exchanges ?? []).filter((e) => all || e.method === "tools/call"));
+  const live = $derived(server.modes.some((m) => m !== "mock" && m !== "recorded"));
+
+  async function read(start: number) {
+    try {
+      const query = { file, start };
+      shown = await ask(api.GET("/api/recording", { params: { query } }));
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+  $effect(() => void read(0));
+
+  async function doing(work: () => Promise<void>) {
+    try {
+      await work();
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  const cut = () =>
+    doing(async () => {
+      const body = { file, keep: [...chosen], name };
+      onkept((await ask(api.POST("/api/recording/cut", { body }))).name);
+    });
+  const merge = () =>
+    doing(async () => {
+      onkept((await ask(api.POST("/api/recording/merge", { body: { file, other, name } }))).name);
+    });
+  const save = (number: number) =>
+    doing(async () => {
+      const answer = JSON.parse(editing) as Record<string, unknown>;
+      shown = await ask(api.POST("/api/recording/edit", { body: { file, number, answer } }));
+      editing = "";
+    });
+  const mock = () =>
+    doing(async () => {
+      const params = { path: { server: server.server } };
+      const body = { source: "recording" as const, recording: file, mode: null, text: null };
+      const made = await ask(api.POST("/api/servers/{server}/mock", { params, body }));
+      sessionStorage.setItem(`draft ${made.name}`, JSON.stringify(made));
+      address.go(`/servers/${server.server}?view=file`);
+    });
+
+  function toggle(number: number) {
+    chosen = chosen.includes(number) ? chosen.filter((n) => n !== number) : [...chosen, number];
+  }
+
+  function result(exchange: Exchange): Record<string, unknown> | null {
+    return (exchange.answer?.["result"] ?? null) as Record<string, unknown> | null;
+  }
+
+  function failed(exchange: Exchange): string | null {
+    const error = exchange.answer?.["error"] as { message?: string } | undefined;
+    if (error) return error.message ?? "protocol error";
+    const told = result(exchange);
+    if (!told?.["isError"]) return null;
+    const content = (told["content"] ?? []) as { text?: string }[];
+    return content[0]?.text ?? "the tool says that it failed";
+  }
+</script>
+
+{#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+{#if shown}
+  <div class="row">
+    <span>
+      {shown.total} exchanges in {shown.sessions} session{shown.sessions === 1 ? "" : "s"}, MCP
+      {shown.header["protocol"] ?? "unknown"} over {shown.header["transport"]}
+    </span>
+    <label class="soft"><input type="checkbox" bind:checked={all} /> not only calls</label>
+    <span class="far">
+      <button class="plain-button" onclick={mock}>Make a mock of it</button>
+      {#if live}<button class="plain-button" onclick={ondrift}>Is it still so?</button>{/if}
+    </span>
+  </div>
+  {#if shown.left_open.length}
+    <p class="doubt">
+      Never answered: a request in session {shown.left_open.join(", ")}.
+    </p>
+  {/if}
+  <table data-testid="exchanges">
+    <tbody>
+      {#each listed as e (e.number)}
+        {@const wrong = failed(e)}
+        <tr class={{ open: open === e.number }}>
+          <td
+            ><input
+              type="checkbox"
+              aria-label={`Choose exchange ${e.number}`}
+              checked={chosen.includes(e.number)}
+              onchange={() => toggle(e.number)}
+            /></td
+          >
+          <td class="soft number">{e.t.toFixed(2)} s</td>
+          <td>
+            <button
+              class="call"
+              onclick={() => ((open = open === e.number ? null : e.number), (editing = ""))}
+            >
+              <b>{e.params["name"] ?? e.method}</b>
+              <span class="mono soft">{JSON.stringify(e.params["arguments"] ?? {})}</span>
+            </button>
+          </td>
+          <td class={["said", wrong ? "broke" : "soft"]}
+            >{wrong ?? (e.answer ? "" : "no answer")}</td
+          >
+          <td class="number">{e.s === null ? "" : duration(e.s * 1000)}</td>
+        </tr>
+        {#if open === e.number}
+          <tr>
+            <td></td>
+            <td colspan="4" class="inside">
+              <div class="two">
+                <div>
+                  <h4>arguments</h4>
+                  <Value value={(e.params["arguments"] ?? e.params) as Json} />
+                </div>
+                <div>
+                  <h4>answer</h4>
+                  {#if editing}
+                    <textarea class="mono" rows="10" bind:value={editing} aria-label="Answer"
+                    ></textarea>
+                    <button class="go-button" onclick={() => save(e.number)}
+                      >Save this answer</button
+                    >
+                    <button class="plain-button" onclick={() => (editing = "")}>Leave it</button>
+                  {:else}
+                    {#if e.method === "tools/call" && result(e)}
+                      <Answer
+                        content={(result(e)?.["content"] ?? []) as Record<string, unknown>[]}
+                        structured={result(e)?.["structuredContent"]}
+                        error={wrong}
+                      />
+                    {:else}
+                      <Value value={(e.answer ?? null) as Json} />
+                    {/if}
+                    {#if e.answer && !captured}
+                      <button
+                        class="plain-button"
+                        onclick={() => (editing = JSON.stringify(e.answer, null, 1))}
+                        >Edit the answer</button
+                      >
+                    {/if}
+                  {/if}
+                </div>
+              </div>
+            </td>
+          </tr>
+        {/if}
+      {:else}
+        <tr><td class="soft">No call on this page.</td></tr>
+      {/each}
+    </tbody>
+  </table>
+  <div class="row">
+    {#if shown.total > 200}
+      <button
+        class="plain-button"
+        disabled={shown.start === 0}
+        onclick={() => read((shown?.start ?? 0) - 200)}>Earlier</button
+      >
+      <span class="soft">{shown.start + 1}–{Math.min(shown.start + 200, shown.total)}</span>
+      <button
+        class="plain-button"
+        disabled={shown.start + 200 >= shown.total}
+        onclick={() => read((shown?.start ?? 0) + 200)}>Later</button
+      >
+    {/if}
+    {#if chosen.length || other}
+      <label>as <input placeholder="new name" bind:value={name} /></label>
+    {/if}
+    {#if chosen.length}
+      <button class="plain-button" disabled={!name} onclick={cut}
+        >Cut to the {chosen.length} chosen</button
+      >
+    {/if}
+    {#if others.length}
+      <select bind:value={other} aria-label="Merge with">
+        <option value="">merge with…</option>
+        {#each others as o (o.file)}<option value={o.file}>{o.file}</option>{/each}
+      </select>
+      {#if other}<button class="plain-button" disabled={!name} onclick={merge}>Merge</button>{/if}
+    {/if}
+  </div>
+{:else if !fault}
+  <p class="soft">Reading…</p>
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 10px;
+    font-size: 13px;
+    margin-bottom: 4px;
+  }
+  .far {
+    margin-left: auto;
+    display: flex;
+    gap: 8px;
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 12.5px;
+    margin: 4px 0 8px;
+    table-layout: fixed;
+  }
+  td {
+    border-bottom: 1px solid var(--faint);
+    padding: 2px 8px 2px 0;
+    vertical-align: top;
+  }
+  td:nth-child(1) {
+    width: 22px;
+  }
+  td:nth-child(2) {
+    width: 62px;
+  }
+  td:nth-child(4) {
+    width: 28%;
+  }
+  td:nth-child(5) {
+    width: 72px;
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .call {
+    background: none;
+    border: 0;
+    padding: 0;
+    color: inherit;
+    text-align: left;
+    cursor: pointer;
+    width: 100%;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .said {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .open .call {
+    white-space: normal;
+    overflow-wrap: anywhere;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 2fr;
+    gap: 14px;
+  }
+  h4 {
+    font-size: 12px;
+    font-weight: 500;
+    color: var(--soft);
+    margin: 2px 0;
+  }
+  textarea,
+  input:not([type="checkbox"]),
+  select {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 3px 8px;
+    font-size: 12.5px;
+  }
+  textarea {
+    width: 100%;
+  }
+  .broke {
+    color: var(--broke);
+  }
+  .doubt {
+    color: var(--doubt);
+    margin: 2px 0;
+  }
+</style>

@@ -1,0 +1,147 @@
+<script lang="ts">
+  /* A server's recordings: made, browsed, cut, edited, merged, held against the live server. */
+  import { address } from "../address.svelte";
+  import { api, ask, type RecordingLine, type Server } from "../api/client";
+  import DriftPanel from "./DriftPanel.svelte";
+  import RecordingPages from "./RecordingPages.svelte";
+  import RelayPanel from "./RelayPanel.svelte";
+
+  let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
+
+  let lines = $state.raw<RecordingLine[] | null>(null);
+  let fault = $state("");
+  let drifting = $state(false);
+  const chosen = $derived(address.query.get("recording"));
+  const line = $derived(lines?.find((l) => l.file === chosen) ?? null);
+
+  async function list() {
+    try {
+      const params = { path: { server: server.server } };
+      lines = (await ask(api.GET("/api/servers/{server}/recordings", { params }))).recordings;
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  $effect(() => {
+    void server.server;
+    void list();
+  });
+
+  function kept(file: string) {
+    void list();
+    address.mark("recording", file);
+    onchanged();
+  }
+</script>
+
+<div class="whole">
+  <RelayPanel {server} onkept={kept} />
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  <div class="halves">
+    <ul data-testid="recordings">
+      {#each lines ?? [] as l (l.file)}
+        <li>
+          <button
+            aria-pressed={l.file === chosen}
+            onclick={() => {
+              drifting = false;
+              address.mark("recording", l.file);
+            }}
+          >
+            <b>{l.file.split("/").at(-1)?.replace(".jsonl", "")}</b>
+            {#if l.used}<span class="used">in use</span>{/if}
+            <span class="soft">
+              {l.captured ? `captured in ${l.file.split("/").at(-2)}` : l.captured_at}
+            </span>
+            {#if l.problem}
+              <span class="broke">{l.problem}</span>
+            {:else}
+              <span class="soft">{l.calls} calls, {l.messages} messages</span>
+            {/if}
+          </button>
+        </li>
+      {:else}
+        <li class="soft none">{lines ? "No recording yet." : "Reading…"}</li>
+      {/each}
+    </ul>
+    <div class="panel">
+      {#if line && !line.problem}
+        {#if drifting}
+          <button class="plain-button" onclick={() => (drifting = false)}>Back to its calls</button>
+          {#key line.file}<DriftPanel {server} file={line.file} />{/key}
+        {:else}
+          {#key line.file}
+            <RecordingPages
+              {server}
+              file={line.file}
+              captured={line.captured}
+              others={(lines ?? []).filter((l) => l.file !== line.file && !l.problem)}
+              onkept={kept}
+              ondrift={() => (drifting = true)}
+            />
+          {/key}
+        {/if}
+      {:else}
+        <p class="soft">Choose a recording to browse it.</p>
+      {/if}
+    </div>
+  </div>
+</div>
+
+<style>
+  .whole {
+    display: flex;
+    flex-direction: column;
+    flex: 1;
+    min-height: 0;
+    overflow: auto;
+  }
+  .halves {
+    display: grid;
+    grid-template-columns: 240px minmax(0, 1fr);
+    flex: 1;
+    min-height: 260px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 6px 10px 10px 0;
+    overflow: auto;
+  }
+  li button {
+    display: grid;
+    width: 100%;
+    text-align: left;
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--faint);
+    padding: 4px 8px;
+    color: inherit;
+    cursor: pointer;
+    font-size: 13px;
+    overflow-wrap: anywhere;
+  }
+  li button:hover,
+  li button[aria-pressed="true"] {
+    background: var(--sheet);
+  }
+  li button[aria-pressed="true"] {
+    box-shadow: inset 3px 0 var(--iron);
+  }
+  .used {
+    color: var(--holds);
+    font-size: 12px;
+  }
+  .none {
+    padding: 8px;
+  }
+  .panel {
+    border-left: 1px solid var(--line);
+    padding: 6px 0 14px 14px;
+    overflow: auto;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

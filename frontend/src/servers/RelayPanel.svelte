@@ -1,0 +1,240 @@
+<script lang="ts">
+  /* A relay before the live server: start it, see the calls come in, stop, name, keep. */
+  import { api, ask, type Relay, type Server } from "../api/client";
+  import { duration } from "../values/told";
+
+  interface Props {
+    server: Server;
+    onkept: (file: string) => void;
+  }
+  let { server, onkept }: Props = $props();
+
+  let relay = $state.raw<Relay | null>(null);
+  let fault = $state("");
+  let busy = $state(false);
+  let name = $state("");
+  let use = $state(true);
+  const live = $derived(server.modes.filter((m) => m !== "mock" && m !== "recorded"));
+  let mode = $state("");
+  const chosen = $derived(live.includes(mode) ? mode : (live[0] ?? ""));
+  const calls = $derived((relay?.calls ?? []).filter((c) => c.tool !== null).toReversed());
+
+  async function find() {
+    try {
+      const all = (await ask(api.GET("/api/relays"))).relays;
+      relay = all.find((r) => r.server === server.server) ?? null;
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  async function doing(work: () => Promise<void>) {
+    busy = true;
+    fault = "";
+    try {
+      await work();
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    busy = false;
+  }
+
+  const start = () =>
+    doing(async () => {
+      const params = { path: { server: server.server } };
+      relay = await ask(
+        api.POST("/api/servers/{server}/relay", { params, body: { mode: chosen } }),
+      );
+      name = `${server.server}-${new Date().toISOString().slice(0, 10)}`;
+    });
+  const stop = () =>
+    doing(async () => {
+      const params = { path: { relay: relay?.id ?? "" } };
+      relay = await ask(api.POST("/api/relays/{relay}/stop", { params }));
+      if (!name) name = `${server.server}-${new Date().toISOString().slice(0, 10)}`;
+    });
+  const keep = () =>
+    doing(async () => {
+      const params = { path: { relay: relay?.id ?? "" } };
+      const kept = await ask(api.POST("/api/relays/{relay}/keep", { params, body: { name, use } }));
+      relay = null;
+      onkept(kept.name);
+    });
+  const drop = () =>
+    doing(async () => {
+      const params = { path: { relay: relay?.id ?? "" } };
+      await ask(api.POST("/api/relays/{relay}/drop", { params }));
+      relay = null;
+    });
+
+  $effect(() => {
+    void server.server;
+    void find();
+  });
+
+  $effect(() => {
+    if (relay?.state !== "standing") return;
+    const id = relay.id;
+    const timer = setInterval(async () => {
+      try {
+        relay = await ask(api.GET("/api/relays/{relay}", { params: { path: { relay: id } } }));
+      } catch {
+        clearInterval(timer);
+      }
+    }, 700);
+    return () => clearInterval(timer);
+  });
+</script>
+
+<section data-testid="relay">
+  {#if !relay}
+    <div class="row">
+      <button class="go-button" onclick={start} disabled={busy || !chosen}
+        >{busy ? "Looking whether it answers…" : "Record"}</button
+      >
+      {#if live.length > 1}
+        <select bind:value={mode} aria-label="Way to record">
+          {#each live as way (way)}<option value={way}>{way}</option>{/each}
+        </select>
+      {/if}
+      <span class="soft">
+        {live.length
+          ? "stands before the live server and writes down all that passes, both ways"
+          : "only a live server can be recorded; this file names none"}
+      </span>
+    </div>
+  {:else}
+    <div class="row">
+      <b class={{ on: relay.state === "standing" }}
+        >{relay.state === "standing" ? "Recording" : "Stopped"}</b
+      >
+      <span>{relay.messages} messages</span>
+      <span class="soft">{relay.sessions} sessions open</span>
+      {#if relay.state === "standing"}
+        <button class="plain-button" onclick={stop} disabled={busy}>Stop</button>
+      {/if}
+    </div>
+    {#if relay.state === "standing"}
+      <p class="soft">Let your client come this way:</p>
+      {#each relay.snippets as snippet (snippet.title)}
+        <details open={snippet === relay.snippets[0]}>
+          <summary>{snippet.title}</summary>
+          <div class="snippet">
+            <pre class="mono">{snippet.text}</pre>
+            <button class="plain-button" onclick={() => navigator.clipboard.writeText(snippet.text)}
+              >Copy</button
+            >
+          </div>
+        </details>
+      {/each}
+    {:else}
+      <form
+        class="row"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+      >
+        <label
+          >Name <input bind:value={name} pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" required /></label
+        >
+        <label><input type="checkbox" bind:checked={use} /> the server's file is to use it</label>
+        <button class="go-button" disabled={busy || relay.messages === 0}>Keep</button>
+        <button type="button" class="plain-button" onclick={drop} disabled={busy}>Throw away</button
+        >
+      </form>
+    {/if}
+    {#each relay.remarks as remark, i (i)}<p class="doubt">{remark}</p>{/each}
+    <ul>
+      {#each calls as call (call.number)}
+        <li>
+          <span class="soft time">{call.t.toFixed(1)} s</span>
+          <b>{call.tool}</b>
+          <span class="mono args">{JSON.stringify(call.args)}</span>
+          <span class={call.error ? "broke" : "soft"}>
+            {call.s === null ? "waiting…" : (call.error ?? duration(call.s * 1000))}
+          </span>
+        </li>
+      {:else}
+        <li class="soft">No call has come yet.</li>
+      {/each}
+    </ul>
+  {/if}
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+</section>
+
+<style>
+  section {
+    padding: 8px 0 10px;
+    border-bottom: 1px solid var(--line);
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 12px;
+  }
+  .on {
+    color: var(--iron);
+  }
+  p {
+    margin: 6px 0 2px;
+  }
+  summary {
+    cursor: pointer;
+    font-size: 12.5px;
+  }
+  .snippet {
+    display: flex;
+    align-items: start;
+    gap: 10px;
+  }
+  pre {
+    margin: 2px 0 4px;
+    padding: 4px 8px;
+    background: var(--raised);
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    font-size: 12px;
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
+  }
+  ul {
+    list-style: none;
+    margin: 6px 0 0;
+    padding: 0;
+    max-height: 190px;
+    overflow: auto;
+    font-size: 12.5px;
+  }
+  li {
+    display: flex;
+    gap: 10px;
+  }
+  .time {
+    min-width: 52px;
+    text-align: right;
+  }
+  .args {
+    flex: 1;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .doubt {
+    color: var(--doubt);
+  }
+  .broke {
+    color: var(--broke);
+  }
+  input:not([type="checkbox"]),
+  select {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 3px 8px;
+    font-size: 13px;
+  }
+</style>

@@ -1,0 +1,96 @@
+<script lang="ts">
+  /* Wording what-if: what the agent reads of a tool; the server itself is left alone. */
+  import { untrack } from "svelte";
+  import { api, ask, type Server } from "../api/client";
+
+  interface Props {
+    server: Server;
+    tool: Server["tools"][number];
+    ondone: () => void;
+  }
+  let { server, tool, ondone }: Props = $props();
+
+  const own = $derived(String(tool["name"]));
+  const shown = untrack(() => server.shown[String(tool["name"])] ?? tool);
+  let name = $state(untrack(() => String(shown["name"])));
+  let description = $state(untrack(() => String(shown["description"] ?? "")));
+  let fault = $state("");
+
+  async function keep(taken: boolean) {
+    fault = "";
+    const changed = {
+      ...(name !== own ? { name } : {}),
+      ...(description !== (tool["description"] ?? "") ? { description } : {}),
+    };
+    const wording = taken || !Object.keys(changed).length ? null : changed;
+    try {
+      await ask(
+        api.POST("/api/servers/{server}/wording", {
+          params: { path: { server: server.server } },
+          body: { tool: own, wording },
+        }),
+      );
+      ondone();
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+</script>
+
+<form
+  class="reword"
+  onsubmit={(e) => {
+    e.preventDefault();
+    void keep(false);
+  }}
+>
+  <p class="soft">
+    What agents read in place of the server's own words, in any mode. Calls go back to the tool's
+    own name. It stands under <span class="mono">wording</span> in the server's file.
+  </p>
+  <label>Name <input bind:value={name} /></label>
+  <label>Description <textarea rows="3" bind:value={description}></textarea></label>
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  <div class="end">
+    <button class="go-button">Let agents read this</button>
+    {#if server.shown[own]}
+      <button type="button" class="plain-button" onclick={() => keep(true)}
+        >Back to its own words</button
+      >
+    {/if}
+  </div>
+</form>
+
+<style>
+  .reword {
+    border-left: 3px solid var(--iron);
+    padding: 2px 0 6px 12px;
+    margin-bottom: 8px;
+  }
+  p {
+    margin: 2px 0 6px;
+    font-size: 12.5px;
+  }
+  label {
+    display: grid;
+    grid-template-columns: 90px 1fr;
+    align-items: start;
+    font-size: 13px;
+    margin-bottom: 4px;
+  }
+  input,
+  textarea {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 3px 8px;
+  }
+  .end {
+    display: flex;
+    gap: 10px;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,80 @@
+<script lang="ts">
+  /* Arguments by a schema, as a form or as JSON, kept in step. */
+  import type { Json } from "../api/trace";
+  import ArgumentField from "./ArgumentField.svelte";
+  import type { Schema } from "./schema";
+
+  interface Props {
+    schema: Schema;
+    args: Record<string, Json>;
+    raw: boolean;
+    onset: (args: Record<string, Json>, fault: string) => void;
+  }
+  let { schema, args, raw, onset }: Props = $props();
+
+  let fault = $state("");
+  const names = $derived(Object.keys((schema["properties"] ?? {}) as object));
+  const needed = $derived((schema["required"] ?? []) as string[]);
+  const text = $derived(JSON.stringify(args, null, 1));
+
+  function set(name: string, value: Json | undefined) {
+    const left = Object.entries(args).filter(([n]) => n !== name);
+    const next = value === undefined ? left : [...left, [name, value] as [string, Json]];
+    onset(Object.fromEntries(next), "");
+  }
+
+  function typed(words: string) {
+    try {
+      const value = JSON.parse(words) as Json;
+      if (typeof value !== "object" || value === null || Array.isArray(value))
+        throw new Error("the arguments are an object");
+      fault = "";
+      onset(value, "");
+    } catch (error) {
+      fault = (error as Error).message;
+      onset(args, fault);
+    }
+  }
+</script>
+
+{#if raw}
+  <textarea
+    class="mono"
+    rows="9"
+    aria-label="Arguments as JSON"
+    value={text}
+    oninput={(e) => typed(e.currentTarget.value)}
+    spellcheck="false"></textarea>
+  {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
+{:else}
+  {#each names as name (name)}
+    <ArgumentField
+      {name}
+      told={(schema["properties"] as Record<string, Json>)[name] ?? {}}
+      root={schema}
+      required={needed.includes(name)}
+      value={args[name]}
+      onset={(value) => set(name, value)}
+    />
+  {:else}
+    <p class="soft">It takes no arguments.</p>
+  {/each}
+{/if}
+
+<style>
+  textarea {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 6px 9px;
+    font-size: 12.5px;
+  }
+  p {
+    margin: 2px 0 8px;
+  }
+  .fault {
+    color: var(--broke);
+  }
+</style>

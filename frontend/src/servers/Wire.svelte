@@ -1,0 +1,89 @@
+<script lang="ts">
+  /* The connection: its variables with their origins, and the newest messages both ways. */
+  import { api, ask, type Server } from "../api/client";
+  import Messages from "./Messages.svelte";
+
+  let { server }: { server: Server } = $props();
+
+  let messages = $state.raw<Record<string, unknown>[]>([]);
+  let lost = $state<string | null>(null);
+
+  async function look() {
+    try {
+      const params = { path: { server: server.server }, query: { mode: server.mode } };
+      const told = await ask(api.GET("/api/servers/{server}/connection", { params }));
+      messages = told.messages;
+      lost = told.lost;
+    } catch {
+      messages = [];
+    }
+  }
+
+  $effect(() => {
+    void server;
+    void look();
+  });
+</script>
+
+<div class="two">
+  <div>
+    {#if server.server_info}
+      <p>
+        {server.server_info["title"] ?? server.server_info["name"]}
+        <span class="soft">version {server.server_info["version"] ?? "unknown"}</span>
+      </p>
+    {/if}
+    {#if server.variables.length}
+      <h2>Variables that this server gets, and from where</h2>
+      <dl>
+        {#each server.variables as v (v.name)}
+          <dt class="mono">{v.name}</dt>
+          <dd><span class="mono">{v.shown}</span> <span class="soft">from {v.origin}</span></dd>
+        {/each}
+      </dl>
+      <p class="soft">Nothing else is inherited.</p>
+    {:else if server.reached}
+      <p class="soft">It is reached at its address; no variables are handed to it.</p>
+    {/if}
+  </div>
+  <div>
+    <h2>
+      Messages since it was connected
+      <button class="plain-button" onclick={look}>Read again</button>
+    </h2>
+    {#if lost !== null}<p class="broke" role="alert">The connection was lost: {lost}</p>{/if}
+    <Messages messages={messages as never} />
+  </div>
+</div>
+
+<style>
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 24px;
+    overflow: auto;
+    padding: 8px 0 16px;
+  }
+  h2 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 4px 0;
+    display: flex;
+    align-items: center;
+    gap: 10px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    gap: 1px 12px;
+    margin: 0;
+    font-size: 12.5px;
+    overflow-wrap: anywhere;
+  }
+  dd {
+    margin: 0;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,67 @@
+/** A call by hand while it goes on: begun, asked for again until it is over. */
+import { api, ask, type EarlierTry, type Tried } from "../api/client";
+import type { Json } from "../api/trace";
+
+export class Trying {
+  now = $state.raw<Tried | null>(null);
+  earlier = $state.raw<EarlierTry[]>([]);
+  fault = $state("");
+  busy = $state(false);
+
+  constructor(
+    readonly server: string,
+    readonly mode: string,
+    readonly tool: string,
+  ) {}
+
+  async call(args: Record<string, Json>) {
+    this.busy = true;
+    this.fault = "";
+    this.now = null;
+    try {
+      const body = { mode: this.mode, tool: this.tool, args: args as Record<string, unknown> };
+      const begun = { path: { server: this.server } };
+      this.now = await ask(api.POST("/api/servers/{server}/tries", { params: begun, body }));
+      while (this.now.state === "running") {
+        const last: Tried = this.now;
+        const params = { path: { number: last.id }, query: { seen: last.version } };
+        this.now = await ask(api.GET("/api/tries/{number}", { params }));
+      }
+    } catch (error) {
+      this.fault = (error as Error).message;
+    }
+    this.busy = false;
+    await this.recall();
+  }
+
+  async cancel() {
+    if (!this.now) return;
+    const params = { path: { number: this.now.id } };
+    try {
+      this.now = await ask(api.POST("/api/tries/{number}/cancel", { params }));
+    } catch (error) {
+      this.fault = (error as Error).message;
+    }
+  }
+
+  async answer(action: "accept" | "decline" | "cancel", content: Record<string, Json>) {
+    if (!this.now) return;
+    const params = { path: { number: this.now.id } };
+    const body = { action, content: content as Record<string, unknown> };
+    try {
+      await ask(api.POST("/api/tries/{number}/answer", { params, body }));
+    } catch (error) {
+      this.fault = (error as Error).message;
+    }
+  }
+
+  /** The tool's earlier tries, as far as they are kept. */
+  async recall() {
+    try {
+      const params = { path: { server: this.server }, query: { tool: this.tool } };
+      this.earlier = (await ask(api.GET("/api/servers/{server}/tries", { params }))).tries;
+    } catch {
+      this.earlier = [];
+    }
+  }
+}

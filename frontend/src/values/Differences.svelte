@@ -1,0 +1,58 @@
+<script lang="ts">
+  /* Where two values differ: the place, what stood there, what stands there now. */
+  import type { Json } from "../api/trace";
+  import Value from "./Value.svelte";
+
+  interface Props {
+    what: { where: string; before?: unknown; after?: unknown }[];
+    old?: string;
+    now?: string;
+  }
+  let { what, old = "before", now = "now" }: Props = $props();
+</script>
+
+<table data-testid="differences">
+  <thead><tr><th>where</th><th>{old}</th><th>{now}</th></tr></thead>
+  <tbody>
+    {#each what as one, i (i)}
+      <tr>
+        <td class="mono">{one.where || "/"}</td>
+        <td class="old">
+          {#if one.before === undefined || one.before === null}<span class="soft">nothing</span>
+          {:else}<Value value={one.before as Json} />{/if}
+        </td>
+        <td class="new">
+          {#if one.after === undefined || one.after === null}<span class="soft">nothing</span>
+          {:else}<Value value={one.after as Json} />{/if}
+        </td>
+      </tr>
+    {/each}
+  </tbody>
+</table>
+
+<style>
+  table {
+    border-collapse: collapse;
+    font-size: 12.5px;
+    width: 100%;
+    table-layout: fixed;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    color: var(--soft);
+  }
+  th:first-child {
+    width: 30%;
+  }
+  td {
+    vertical-align: top;
+    padding: 2px 10px 2px 0;
+    border-top: 1px solid var(--faint);
+    overflow-wrap: anywhere;
+  }
+  .old {
+    text-decoration: line-through;
+    text-decoration-color: var(--line);
+  }
+</style>
