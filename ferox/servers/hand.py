@@ -309,7 +309,9 @@ async def at_hand(server: ServerFile, way: str, folder: Path) -> AsyncIterator[H
             hand.client = await stack.enter_async_context(reached)
         else:
             streams = tapped(Offering(source).streams(), hand.heard)
-            hand.client = await stack.enter_async_context(Client(streams, **callbacks))
+            hand.client = await stack.enter_async_context(
+                Client(streams, mode="legacy", **callbacks)
+            )
         try:
             yield hand
         finally:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -10,7 +12,7 @@ from sqlalchemy import Engine
 
 from ferox.core.listing import list_changes
 from ferox.core.rewording import Rewording
-from ferox.core.wording import cost, look_alikes, remarks
+from ferox.core.wording import LookAlikes, cost, look_alikes, remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.desk import Desk
@@ -85,6 +87,12 @@ def _changes(
     return at, [shapes.ListChangeShape.model_validate(c) for c in changes]
 
 
+@lru_cache(maxsize=32)
+def _alike(tools: str) -> LookAlikes:
+    """The look-alikes of a list; hundreds of tools take a while, and seldom change."""
+    return look_alikes(json.loads(tools))
+
+
 def server_shape(
     desk: Desk, engine: Engine, file: ServerFile, workspace: Workspace, mode: str, afresh: bool
 ) -> shapes.ServerShape:
@@ -108,7 +116,7 @@ def server_shape(
         )
     tools = seen["tools"]
     before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
-    alike = look_alikes(tools)
+    alike = _alike(json.dumps(tools))
     to = reached(file, mode)
     wording = Rewording(file.wording)
     return shapes.ServerShape(
@@ -131,7 +139,7 @@ def server_shape(
         prompts=seen["prompts"],
         remarks=[shapes.RemarkShape.model_validate(r) for r in remarks(tools)],
         order=list(alike.order),
-        matrix=[list(row) for row in alike.matrix],
+        matrix=[[round(x, 2) for x in row] for row in alike.matrix],
         pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],
         seen_before=before,
         changes=changes,

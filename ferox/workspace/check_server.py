@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -107,13 +109,22 @@ def _schemas(file: YamlFile, tool: MockTool, at: Path_) -> Iterator[Problem]:
     for key, schema in (("input", tool.input), ("output", tool.output)):
         if schema is None:
             continue
-        try:
-            Draft202012Validator.check_schema(schema)
-        except SchemaError as error:
-            where = (*at, key, *error.absolute_path)
-            yield file.at(where, f"`{key}` is no JSON Schema: {error.message}")
+        fault = _schema_fault(json.dumps(schema))
+        if fault:
+            where = (*at, key, *fault[0])
+            yield file.at(where, f"`{key}` is no JSON Schema: {fault[1]}")
         if schema.get("type", "object") != "object":
             yield file.at((*at, key, "type"), f"`{key}` of a tool is a schema of an object")
+
+
+@lru_cache(maxsize=4096)
+def _schema_fault(text: str) -> tuple[Path_, str] | None:
+    """Where a schema is none, and why; a schema is looked at once, not at every load."""
+    try:
+        Draft202012Validator.check_schema(json.loads(text))
+    except SchemaError as error:
+        return tuple(error.absolute_path), error.message
+    return None
 
 
 def check_answer(file: YamlFile, answer: Answer, at: Path_) -> Iterator[Problem]:

@@ -9,7 +9,8 @@ from __future__ import annotations
 import math
 import re
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -55,17 +56,23 @@ def read_yaml(path: Path, name: str) -> YamlFile:
     """Read a file. What is wrong with it stands in `problems`; `value` is then partial."""
     file = YamlFile(name)
     try:
-        if path.stat().st_size > LARGEST:
+        stat = path.stat()
+        if stat.st_size > LARGEST:
             file.problems.append(Problem(name, 1, 1, f"larger than {LARGEST} bytes"))
             return file
-        text = path.read_text(encoding="utf-8")
+        read = _read_once(path, name, (stat.st_mtime_ns, stat.st_size))
+        return replace(read, problems=list(read.problems))
     except FileNotFoundError:
         file.problems.append(Problem(name, 1, 1, "no such file"))
-        return file
     except (OSError, UnicodeDecodeError) as error:
         file.problems.append(Problem(name, 1, 1, f"cannot be read: {error}"))
-        return file
-    return parse_yaml(text, name)
+    return file
+
+
+@lru_cache(maxsize=256)
+def _read_once(path: Path, name: str, stamp: tuple[int, int]) -> YamlFile:
+    """A file in one state. Its values and places are shared: nobody changes them."""
+    return parse_yaml(path.read_text(encoding="utf-8"), name)
 
 
 def parse_yaml(text: str, name: str) -> YamlFile:

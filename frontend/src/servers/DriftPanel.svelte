@@ -94,6 +94,9 @@
 </section>
 
 <style>
+  p {
+    margin: 6px 0;
+  }
   .row {
     display: flex;
     align-items: center;

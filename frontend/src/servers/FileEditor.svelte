@@ -3,12 +3,15 @@
   import { onMount, untrack } from "svelte";
   import { api, ask, type Made } from "../api/client";
   import type { Editor } from "../editor/editor";
+  import MockSide from "./MockSide.svelte";
 
   interface Props {
     name: string;
+    server: string;
+    live: string | null;
     onsaved: () => void;
   }
-  let { name, onsaved }: Props = $props();
+  let { name, server, live, onsaved }: Props = $props();
 
   let holder: HTMLDivElement;
   let editor: Editor | null = null;
@@ -19,6 +22,7 @@
   let problems = $state(0);
   let changed = $state(false);
   let busy = $state(false);
+  let saved = $state(0);
 
   onMount(() => {
     const file = untrack(() => name);
@@ -63,16 +67,24 @@
     fault = "";
     try {
       const body = { name, text: editor.text(), stamp };
-      const saved = await ask(api.PUT("/api/file", { body }));
-      stamp = saved.stamp;
+      const kept = await ask(api.PUT("/api/file", { body }));
+      stamp = kept.stamp;
       changed = false;
       notes = [];
       told = "Saved.";
+      saved += 1;
       onsaved();
     } catch (error) {
       fault = (error as Error).message;
     }
     busy = false;
+  }
+
+  function put(made: Made) {
+    editor?.put(made.text);
+    stamp = made.stamp ?? stamp;
+    notes = made.notes;
+    told = "A mock was made; it is not saved yet.";
   }
 
   async function again() {
@@ -81,6 +93,8 @@
     editor?.put(found.text);
     changed = false;
     fault = "";
+    saved += 1;
+    onsaved();
   }
 </script>
 
@@ -102,7 +116,14 @@
   </p>
 {/if}
 {#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-<div class="holder" bind:this={holder} data-testid="editor"></div>
+<div class="two">
+  <div class="holder" bind:this={holder} data-testid="editor"></div>
+  {#if !problems}
+    <MockSide name={server} {live} {saved} onmade={put} onwritten={again} />
+  {:else}
+    <p class="soft wait">The mock can be tried when the file loads.</p>
+  {/if}
+</div>
 
 <style>
   .bar {
@@ -116,8 +137,16 @@
     margin-left: auto;
     font-size: 12px;
   }
-  .holder {
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
     flex: 1;
+    min-height: 0;
+  }
+  .wait {
+    padding-left: 16px;
+  }
+  .holder {
     min-height: 0;
     overflow: hidden;
     border: 1px solid var(--line);

@@ -68,22 +68,29 @@
       Whatever its documentation gives: a launch line with its variables, an address, or a client's
       configuration block with one server or several.
     </p>
-    <textarea
-      class="mono"
-      rows="9"
-      aria-label="Pasted words"
-      placeholder="REGISTER_KEY=… python -m harbour_register --port-of skerrow"
-      bind:value={text}
-      spellcheck="false"></textarea>
-    <button class="go-button" onclick={look} disabled={!text.trim()}>Find the server</button>
-    {#each found as one (one.file)}
-      <section class="found">
-        <h3>{one.name} <span class="soft mono">{one.file}</span></h3>
-        <pre class="mono">{one.text}</pre>
-        {#each one.notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-        <button class="go-button" onclick={() => take(one)}>Write this file and reach it</button>
-      </section>
-    {/each}
+    <div class={{ two: found.length > 0 }}>
+      <div>
+        <textarea
+          class="mono"
+          rows="14"
+          aria-label="Pasted words"
+          placeholder="REGISTER_KEY=… python -m harbour_register --port-of skerrow"
+          bind:value={text}
+          spellcheck="false"></textarea>
+        <button class="go-button" onclick={look} disabled={!text.trim()}>Find the server</button>
+      </div>
+      <div>
+        {#each found as one (one.file)}
+          <section class="found">
+            <h3>{one.name} <span class="soft mono">{one.file}</span></h3>
+            <pre class="mono">{one.text}</pre>
+            {#each one.notes as note, i (i)}<p class="doubt">{note}</p>{/each}
+            <button class="go-button" onclick={() => take(one)}>Write this file and reach it</button
+            >
+          </section>
+        {/each}
+      </div>
+    </div>
   {:else}
     <form
       onsubmit={(e) => {
@@ -143,6 +150,14 @@
     max-width: 760px;
     overflow: auto;
   }
+  .new:has(.two) {
+    max-width: none;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 24px;
+  }
   .tabs {
     display: flex;
     gap: 12px;
@@ -185,7 +200,7 @@
   .found {
     border-left: 3px solid var(--line);
     padding-left: 12px;
-    margin-top: 14px;
+    margin-bottom: 18px;
   }
   h3 {
     font-size: 14px;

@@ -208,6 +208,8 @@
             {#key line.file}
               <FileEditor
                 name={line.file}
+                server={line.server}
+                live={line.modes.find((m) => m !== "mock" && m !== "recorded") ?? null}
                 onsaved={() => {
                   void list();
                   if (chosen) void read(chosen, mode);

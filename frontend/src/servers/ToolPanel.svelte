@@ -243,9 +243,11 @@
   }
   .end {
     display: flex;
+    flex-wrap: wrap;
     align-items: center;
-    gap: 10px;
+    gap: 8px 10px;
     margin-top: 8px;
+    white-space: nowrap;
   }
   .earlier {
     display: flex;

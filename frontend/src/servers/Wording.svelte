@@ -6,12 +6,39 @@
   const ROOM = 520;
   const LABEL = 150;
   const FEW = 60;
+  const FIRST = 40;
 
   let over = $state.raw<[number, number] | null>(null);
   const size = $derived(server.order.length);
   const step = $derived(Math.max(2, Math.min(26, (ROOM - LABEL) / Math.max(1, size))));
   const named = $derived(size <= FEW && step >= 8);
   const left = $derived(named ? LABEL : 8);
+
+  let canvas = $state<HTMLCanvasElement | null>(null);
+  let allPairs = $state(false);
+  let allRemarks = $state(false);
+  const pair = $derived(over ? [server.order[over[0]], server.order[over[1]]] : null);
+
+  // Hundreds of tools are tens of thousands of squares: too many for elements of their own.
+  $effect(() => {
+    const paint = canvas?.getContext("2d");
+    if (!canvas || !paint) return;
+    const colour = getComputedStyle(canvas).getPropertyValue("--iron");
+    paint.clearRect(0, 0, canvas.width, canvas.height);
+    paint.fillStyle = colour;
+    server.matrix.forEach((row, i) =>
+      row.forEach((like, j) => {
+        if (like < 0.1) return;
+        paint.globalAlpha = i === j ? 0.25 : like;
+        paint.fillRect(j * step, i * step, step, step);
+      }),
+    );
+  });
+
+  function point(event: MouseEvent) {
+    const at = (pixels: number) => Math.min(size - 1, Math.max(0, Math.floor(pixels / step)));
+    over = [at(event.offsetY), at(event.offsetX)];
+  }
 
   function cut(name: string): string {
     return name.length > 22 ? `${name.slice(0, 21)}…` : name;
@@ -20,55 +47,70 @@
 
 <div class="wording" data-testid="wording">
   <figure>
-    <svg
-      width={left + size * step + 4}
-      height={size * step + 8}
-      role="img"
-      aria-label="How alike the tools read, the alike beside each other"
-      onmouseleave={() => (over = null)}
-    >
-      {#each server.matrix as row, i (i)}
-        {#if named}
-          <text
-            x={left - 6}
-            y={i * step + step / 2 + 8}
-            text-anchor="end"
-            class={{ strong: over?.includes(i) }}>{cut(server.order[i] ?? "")}</text
-          >
-        {/if}
-        {#each row as like, j (j)}
-          {#if i !== j && like >= 0.1}
-            <rect
-              x={left + j * step}
-              y={i * step + 4}
-              width={step - 1}
-              height={step - 1}
-              fill="var(--iron)"
-              fill-opacity={like}
-              role="presentation"
-              onmouseenter={() => (over = [i, j])}
-            >
-              <title>{server.order[i]} and {server.order[j]}: {like.toFixed(2)}</title>
-            </rect>
-          {:else if i === j}
-            <circle
-              cx={left + j * step + step / 2 - 0.5}
-              cy={i * step + 3.5 + step / 2}
-              r={Math.min(2.5, step / 4)}
-              fill="var(--soft)"
-            />
-          {/if}
-        {/each}
-      {/each}
-    </svg>
     <figcaption class="soft">
-      Likeness of names, descriptions and arguments, on paper; alike tools stand together.
+      {#if pair && over}
+        <b>{pair[0]}</b> and <b>{pair[1]}</b>: {(server.matrix[over[0]]?.[over[1]] ?? 0).toFixed(2)}
+      {:else}
+        Likeness of names, descriptions and arguments, on paper; alike tools stand together.
+      {/if}
     </figcaption>
+    {#if !named && size > 0}
+      <canvas
+        bind:this={canvas}
+        width={Math.ceil(size * step)}
+        height={Math.ceil(size * step)}
+        aria-label="How alike the tools read, the alike beside each other"
+        onmousemove={point}
+        onmouseleave={() => (over = null)}
+      ></canvas>
+    {:else}
+      <svg
+        width={left + size * step + 4}
+        height={size * step + 8}
+        role="img"
+        aria-label="How alike the tools read, the alike beside each other"
+        onmouseleave={() => (over = null)}
+      >
+        {#each server.matrix as row, i (i)}
+          {#if named}
+            <text
+              x={left - 6}
+              y={i * step + step / 2 + 8}
+              text-anchor="end"
+              class={{ strong: over?.includes(i) }}>{cut(server.order[i] ?? "")}</text
+            >
+          {/if}
+          {#each row as like, j (j)}
+            {#if i !== j && like >= 0.1}
+              <rect
+                x={left + j * step}
+                y={i * step + 4}
+                width={step - 1}
+                height={step - 1}
+                fill="var(--iron)"
+                fill-opacity={like}
+                role="presentation"
+                onmouseenter={() => (over = [i, j])}
+              >
+                <title>{server.order[i]} and {server.order[j]}: {like.toFixed(2)}</title>
+              </rect>
+            {:else if i === j}
+              <circle
+                cx={left + j * step + step / 2 - 0.5}
+                cy={i * step + 3.5 + step / 2}
+                r={Math.min(2.5, step / 4)}
+                fill="var(--soft)"
+              />
+            {/if}
+          {/each}
+        {/each}
+      </svg>
+    {/if}
   </figure>
 
   <div class="lists">
     <h2>Pairs that look alike</h2>
-    {#each server.pairs as pair (`${pair.one} ${pair.other}`)}
+    {#each allPairs ? server.pairs : server.pairs.slice(0, FIRST) as pair (`${pair.one} ${pair.other}`)}
       <p>
         <b>{pair.one}</b> and <b>{pair.other}</b>
         <span class="soft">{pair.likeness.toFixed(2)}</span><br />
@@ -81,12 +123,22 @@
     {:else}
       <p class="soft">None.</p>
     {/each}
+    {#if server.pairs.length > FIRST && !allPairs}
+      <button class="plain-button" onclick={() => (allPairs = true)}
+        >all {server.pairs.length} pairs</button
+      >
+    {/if}
     <h2>Remarks on the definitions</h2>
-    {#each server.remarks as remark, i (i)}
+    {#each allRemarks ? server.remarks : server.remarks.slice(0, FIRST) as remark, i (i)}
       <p><b>{remark.tool}</b> <span class="soft">{remark.message}</span></p>
     {:else}
       <p class="soft">None: every tool and argument is described and typed.</p>
     {/each}
+    {#if server.remarks.length > FIRST && !allRemarks}
+      <button class="plain-button" onclick={() => (allRemarks = true)}
+        >all {server.remarks.length} remarks</button
+      >
+    {/if}
   </div>
 </div>
 

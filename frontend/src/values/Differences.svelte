@@ -9,12 +9,14 @@
     now?: string;
   }
   let { what, old = "before", now = "now" }: Props = $props();
+  const MANY = 12;
+  let whole = $state(false);
 </script>
 
 <table data-testid="differences">
   <thead><tr><th>where</th><th>{old}</th><th>{now}</th></tr></thead>
   <tbody>
-    {#each what as one, i (i)}
+    {#each whole ? what : what.slice(0, MANY) as one, i (i)}
       <tr>
         <td class="mono">{one.where || "/"}</td>
         <td class="old">
@@ -29,6 +31,9 @@
     {/each}
   </tbody>
 </table>
+{#if what.length > MANY && !whole}
+  <button class="more" onclick={() => (whole = true)}>all {what.length} places</button>
+{/if}
 
 <style>
   table {
@@ -52,7 +57,15 @@
     overflow-wrap: anywhere;
   }
   .old {
-    text-decoration: line-through;
-    text-decoration-color: var(--line);
+    color: var(--soft);
+  }
+  .more {
+    background: none;
+    border: 0;
+    padding: 2px 0;
+    color: var(--soft);
+    text-decoration: underline;
+    cursor: pointer;
+    font-size: 12.5px;
   }
 </style>

@@ -1,0 +1,168 @@
+<script lang="ts">
+  /* Beside the editor: the saved mock tried at once, and ways to make a mock or a tool of it. */
+  import { api, ask, type Made, type Server } from "../api/client";
+  import ToolPanel from "./ToolPanel.svelte";
+
+  interface Props {
+    name: string;
+    live: string | null;
+    saved: number;
+    onmade: (made: Made) => void;
+    onwritten: () => void;
+  }
+  let { name, live, saved, onmade, onwritten }: Props = $props();
+
+  let mock = $state.raw<Server | null>(null);
+  let picked = $state("");
+  let fault = $state("");
+  let openapi = $state("");
+  let tool = $state("");
+  let description = $state("");
+  let args = $state("");
+  let answer = $state("");
+  const chosen = $derived(mock?.tools.find((t) => t["name"] === picked) ?? mock?.tools[0] ?? null);
+
+  async function read(afresh: boolean) {
+    try {
+      const params = { path: { server: name }, query: { mode: "mock", afresh } };
+      mock = await ask(api.GET("/api/servers/{server}", { params }));
+    } catch {
+      mock = null; // the file has no mock yet
+    }
+  }
+
+  $effect(() => {
+    void saved;
+    void read(false);
+  });
+
+  async function doing(work: () => Promise<void>) {
+    fault = "";
+    try {
+      await work();
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  const params = $derived({ path: { server: name } });
+  const make = (source: "list" | "openapi") =>
+    doing(async () => {
+      const body = { source, mode: live, recording: null, text: openapi || null };
+      onmade(await ask(api.POST("/api/servers/{server}/mock", { params, body })));
+    });
+  const add = () =>
+    doing(async () => {
+      const body = { tool, description, arguments: args, answer };
+      await ask(api.POST("/api/servers/{server}/tool", { params, body }));
+      picked = tool;
+      tool = description = args = answer = "";
+      onwritten();
+    });
+</script>
+
+<aside data-testid="mock-side">
+  {#if mock && chosen}
+    <div class="row">
+      <label>
+        Try
+        <select bind:value={picked} aria-label="Tool of the mock">
+          {#each mock.tools as t (t["name"])}<option value={t["name"]}>{t["name"]}</option>{/each}
+        </select>
+      </label>
+      <button class="plain-button" onclick={() => read(true)}>Start it anew</button>
+    </div>
+    {#key `${String(chosen["name"])} ${saved}`}
+      <ToolPanel server={mock} tool={chosen} onchanged={onwritten} />
+    {/key}
+  {/if}
+  <details open={!mock}>
+    <summary>{mock ? "More tools, or another mock" : "This file has no mock yet: make one"}</summary
+    >
+    <form
+      onsubmit={(e) => {
+        e.preventDefault();
+        void add();
+      }}
+    >
+      <h3>A tool in a few words</h3>
+      <input placeholder="name" aria-label="Name of the tool" bind:value={tool} required />
+      <input placeholder="what it does" aria-label="What it does" bind:value={description} />
+      <input placeholder="imo, day: date, notes?" aria-label="Arguments" bind:value={args} />
+      <textarea
+        class="mono"
+        rows="3"
+        placeholder="one answer, JSON or words"
+        aria-label="One answer"
+        bind:value={answer}></textarea>
+      <button class="go-button">Add it</button>
+    </form>
+    {#if live}
+      <h3>From the live server's list</h3>
+      <button class="plain-button" onclick={() => make("list")}
+        >Every tool, answers to fill in</button
+      >
+    {/if}
+    <h3>From an OpenAPI document</h3>
+    <textarea
+      class="mono"
+      rows="4"
+      placeholder="OpenAPI 3, JSON or YAML"
+      aria-label="OpenAPI document"
+      bind:value={openapi}></textarea>
+    <button class="plain-button" disabled={!openapi.trim()} onclick={() => make("openapi")}
+      >Make the mock</button
+    >
+  </details>
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+</aside>
+
+<style>
+  aside {
+    overflow: auto;
+    padding: 0 4px 14px 16px;
+  }
+  .row {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    margin-bottom: 8px;
+    font-size: 13px;
+  }
+  h3 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 12px 0 4px;
+  }
+  details {
+    margin-top: 14px;
+    border-top: 1px solid var(--line);
+    padding-top: 8px;
+    font-size: 13px;
+  }
+  summary {
+    cursor: pointer;
+  }
+  form {
+    display: grid;
+    gap: 4px;
+    justify-items: start;
+  }
+  input,
+  textarea,
+  select {
+    border: 1px solid var(--line);
+    border-radius: 4px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 3px 8px;
+    font-size: 13px;
+  }
+  form input,
+  textarea {
+    width: 100%;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>
