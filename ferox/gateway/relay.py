@@ -114,12 +114,13 @@ class Session:
         self._heard(self.number, "to_client", message)
         if "method" not in message:
             key = json.dumps(message.get("id"))
-            queue = self._requests.get(key)
+            queue = self._requests.pop(key, None)
             if queue is None:
                 twice = "again " if key in self._answered else ""
                 told = f"the server answered {twice}a request that nobody waits for ({key})"
                 self._remark(f"session {self.number}: {told}")
                 return
+            self._answered.append(key)
             queue.put_nowait(message)
             return
         queue = self._belongs_to(message)
@@ -188,8 +189,9 @@ class Session:
         try:
             yield said()
         finally:
-            self._requests.pop(key, None)
-            self._answered.append(key)
+            if self._requests.get(key) is queue:
+                del self._requests[key]
+                self._answered.append(key)
             if token:
                 self._tokens.pop(token, None)
             if not answered and self.shared and not self.closed:

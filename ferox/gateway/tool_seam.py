@@ -206,5 +206,5 @@ def planted(given: Answered, text: str) -> Answered:
         value = {**copy.deepcopy(value), PLANTED: text}
         blocks = [{"type": "text", "text": json.dumps(value, ensure_ascii=False)}]
         structured = value if given.structured is not None else None
-        return replace(given, content=blocks, structured=structured)
-    return replace(given, content=[*given.content, {"type": "text", "text": text}])
+        return replace(given, content=blocks, structured=structured, raw=None)
+    return replace(given, content=[*given.content, {"type": "text", "text": text}], raw=None)

@@ -9,6 +9,8 @@ from itertools import combinations
 from statistics import median, quantiles
 from typing import Any
 
+from jsonschema import Draft202012Validator
+
 from ferox.core.json_values import canonical
 from ferox.core.matchers import is_matcher
 from ferox.making.samples import sample
@@ -61,7 +63,8 @@ def from_recording(recording: Recording) -> dict[str, Any]:
     definitions = {t["name"]: t for t in recording.tools}
     calls: dict[str, list[Exchange]] = {}
     for call in recording.calls:
-        if call.tool and call.answer_at is not None:
+        tool_ = definitions.get(call.tool or "")
+        if call.tool and call.answer_at is not None and _reaches(tool_, call.args):
             calls.setdefault(call.tool, []).append(call)
     names = [*definitions, *(name for name in calls if name not in definitions)]
     mock: dict[str, Any] = {"tools": []}
@@ -81,6 +84,12 @@ def from_recording(recording: Recording) -> dict[str, Any]:
     if prompts:
         mock["prompts"] = prompts
     return mock
+
+
+def _reaches(tool: dict[str, Any] | None, args: dict[str, Any]) -> bool:
+    """Whether a call comes as far as a mock's rules: it refuses wrong arguments before them."""
+    schema = (tool or {}).get("inputSchema")
+    return schema is None or Draft202012Validator(schema).is_valid(args)
 
 
 def _latency(seconds: list[float]) -> dict[str, Any]:

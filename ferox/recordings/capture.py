@@ -13,14 +13,14 @@ from ferox.formats.recording import RecordingHeader
 from ferox.recordings.recording import Line, Recording, header_text, protocol_of
 
 HEADER_WAITS = 12
-"""Messages that wait at most for the header's facts; a session tells them in its first few."""
+"""Messages that are looked at for the header's facts; a session tells them in its first few."""
 
 
 class Capture:
     """Writes a recording while it is made; what passed is on disk at once.
 
-    `listener` hears of each line. The file is complete at every moment but for its
-    header's facts, which are known once a session has begun.
+    `listener` hears of each line. The file is complete at every moment; its header gets
+    the facts that are known once a session has begun.
     """
 
     def __init__(
@@ -40,7 +40,8 @@ class Capture:
         self._header = RecordingHeader(
             ferox_recording=1, server=server, captured_at=at, transport=transport
         )
-        self._waiting: list[Line] = []
+        self._first: list[Line] = []
+        self._learning = True
         self._file: TextIO | None = None
 
     def note(self, session: int, dir: str, msg: dict[str, Any]) -> None:
@@ -48,37 +49,44 @@ class Capture:
         t = round(time.perf_counter() - self._begun, 6)
         line = Line(t, session, dir, self._masker.mask(msg))
         self.count += 1
-        if self._file is None:
-            self._waiting.append(line)
+        if self._learning:
+            self._first.append(line)
             self._learn()
-        else:
-            self._write([line])
-        self._listener(line)
-
-    def _learn(self) -> None:
-        facts = {k: v for k, v in protocol_of(self._waiting) if v is not None}
-        self._header = self._header.model_copy(update=facts)
-        if {"protocol", "server_info"} <= facts.keys() or len(self._waiting) >= HEADER_WAITS:
+        if self._file is None:
             self._open()
+        assert self._file
+        self._file.write(line.text() + "\n")
+        self._file.flush()
+        self._listener(line)
 
     def _open(self) -> None:
         self.path.parent.mkdir(parents=True, exist_ok=True)
-        self._file = self.path.open("w", encoding="utf-8")
-        self._file.write(header_text(self._header) + "\n")
-        self._write(self._waiting)
-        self._waiting = []
+        self._file = self.path.open("a", encoding="utf-8")
+        if self._file.tell() == 0:
+            self._file.write(header_text(self._header) + "\n")
 
-    def _write(self, lines: list[Line]) -> None:
-        assert self._file
-        self._file.writelines(line.text() + "\n" for line in lines)
-        self._file.flush()
+    def _learn(self) -> None:
+        """Look whether the first messages tell the header's facts."""
+        facts = {key for key, value in protocol_of(self._first) if value is not None}
+        if {"protocol", "server_info"} <= facts or len(self._first) >= HEADER_WAITS:
+            self._settle(self._first[:-1])
+
+    def _settle(self, written: list[Line]) -> None:
+        """Put what is known into the header, and the file that is there anew."""
+        facts = {k: v for k, v in protocol_of(self._first) if v is not None}
+        self._header = self._header.model_copy(update=facts)
+        self._learning = False
+        if self._file is not None:
+            self._file.close()
+            self._file = None
+            Recording(self._header, written).write(self.path)
 
     def close(self) -> Recording | None:
         """End the file; None, and no file, if nothing passed."""
-        if self._file is None and not self._waiting:
+        if self._learning and self._first:
+            self._settle(self._first)
+        if self._file is not None:
+            self._file.close()
+        elif not self.count:
             return None
-        if self._file is None:
-            self._open()
-        assert self._file
-        self._file.close()
         return Recording.read(self.path)

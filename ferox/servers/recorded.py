@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 from collections import Counter
 from collections.abc import Iterable
+from dataclasses import replace
 from difflib import SequenceMatcher
 from typing import Any
 
@@ -175,9 +176,7 @@ def _given(exchange: Exchange, nearest: bool = False) -> Answered:
     if exchange.error is not None:
         raise Refused(int(exchange.error.get("code", 0)), str(exchange.error.get("message")))
     found = answered(copy.deepcopy(exchange.result or {}))
-    return Answered(
-        found.content, found.structured, found.is_error, exchange.s or 0.0, nearest, found.more
-    )
+    return replace(found, wait_s=exchange.s or 0.0, nearest=nearest)
 
 
 def _nearest(args: dict[str, Any], recorded: Iterable[Exchange], ignore: list[str]) -> Exchange:

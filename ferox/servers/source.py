@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any, NamedTuple, Protocol
 
 from jsonschema import Draft202012Validator
@@ -31,7 +31,7 @@ class Answered:
     """What a tool gives: content blocks as MCP has them, and perhaps structure.
 
     `wait_s` is how long the answer is to take, in seconds; `nearest` marks an answer that
-    was recorded for other arguments; `more` holds further fields of the result.
+    was recorded for other arguments; `raw` is the result as it came, if it came from somewhere.
     """
 
     content: list[dict[str, Any]]
@@ -39,7 +39,7 @@ class Answered:
     is_error: bool = False
     wait_s: float = 0.0
     nearest: bool = False
-    more: dict[str, Any] = field(default_factory=dict)
+    raw: dict[str, Any] | None = None
 
     @property
     def error(self) -> str | None:
@@ -56,7 +56,9 @@ class Answered:
     @property
     def result(self) -> dict[str, Any]:
         """The protocol's `CallToolResult`."""
-        told: dict[str, Any] = {**self.more, "content": self.content, "isError": self.is_error}
+        if self.raw is not None:
+            return self.raw
+        told: dict[str, Any] = {"content": self.content, "isError": self.is_error}
         if self.structured is not None:
             told["structuredContent"] = self.structured
         return told
@@ -75,12 +77,11 @@ def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
 
 def answered(result: dict[str, Any]) -> Answered:
     """A protocol's `CallToolResult` as an answer."""
-    known = ("content", "structuredContent", "isError", "resultType")
     return Answered(
         content=list(result.get("content") or []),
         structured=result.get("structuredContent"),
         is_error=bool(result.get("isError")),
-        more={k: v for k, v in result.items() if k not in known},
+        raw=result,
     )
 
 

@@ -7,7 +7,9 @@ that is no message is handed on as an error, and none is kept beyond its limit.
 from __future__ import annotations
 
 import asyncio
+import json
 import os
+import re
 import signal
 from collections import deque
 from collections.abc import AsyncIterator, Mapping, Sequence
@@ -17,10 +19,16 @@ from typing import Any
 
 import anyio
 from mcp.shared.message import SessionMessage
-from mcp_types import jsonrpc_message_adapter
+from mcp_types import ErrorData, JSONRPCError, jsonrpc_message_adapter
 
 LONGEST_MESSAGE = 16 * 1024 * 1024
 """Bytes of the longest message taken from a server; what is longer is thrown away."""
+HEAD = 300
+"""Bytes of a message that is too long in which its id is looked for."""
+TOO_LONG = -32000
+_ANSWERS = re.compile(
+    rb'\s*\{\s*"jsonrpc"\s*:\s*"2\.0"\s*,\s*"id"\s*:\s*(-?\d+|"(?:[^"\\]|\\.)*")\s*,\s*"result"'
+)
 LOG_LINES = 200
 GRACE_S = 2.0
 """Seconds that a server has to end after its input was closed."""
@@ -60,21 +68,23 @@ class Process:
         """What the server writes, a line at a time, until it ends."""
         assert self.process.stdout
         parts: list[bytes] = []
-        size = 0
+        head, size = b"", 0
         while chunk := await self.process.stdout.read(262144):
             *lines, rest = chunk.split(b"\n")
             for line in lines:
                 whole = b"".join([*parts, line])
-                parts, total, size = [], size + len(line), 0
+                total, start = size + len(line), head or whole[:HEAD]
+                parts, head, size = [], b"", 0
                 if total > LONGEST_MESSAGE:
                     yield NoMessage(f"a message of {total} bytes, more than {LONGEST_MESSAGE}")
+                    refused = _too_long(start)
+                    if refused is not None:
+                        yield refused
                 elif whole.strip():
                     yield _message(whole)
+            head = head or (b"".join(parts) + rest)[:HEAD]
             size += len(rest)
-            if size <= LONGEST_MESSAGE:
-                parts.append(rest)
-            else:
-                parts = []
+            parts = [*parts, rest] if size <= LONGEST_MESSAGE else []
 
     async def end(self) -> None:
         """Close the server's input, give it a moment, and end all that it started."""
@@ -90,6 +100,15 @@ class Process:
                 break
         with suppress(ProcessLookupError, PermissionError):
             os.killpg(self.process.pid, signal.SIGKILL)
+
+
+def _too_long(start: bytes) -> SessionMessage | None:
+    """An error in place of an answer that was thrown away, so that nobody waits for it."""
+    found = _ANSWERS.match(start)
+    if found is None:
+        return None
+    error = ErrorData(code=TOO_LONG, message="the answer is larger than anybody can use")
+    return SessionMessage(JSONRPCError(jsonrpc="2.0", id=json.loads(found[1]), error=error))
 
 
 def _message(line: bytes) -> SessionMessage | Exception:
