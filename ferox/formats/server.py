@@ -52,6 +52,13 @@ class Ask(Strict):
     schema_: dict[str, Json] = Field({}, alias="schema")
 
 
+class Sample(Strict):
+    """Words for the client's model before the answer (sampling); what it says is `sampled`."""
+
+    say: str
+    max_tokens: int = Field(100, ge=1)
+
+
 class Tell(Strict):
     """Something that the client hears before the answer: progress, or a line of the log."""
 
@@ -72,6 +79,7 @@ class Answer(Strict):
     content: list[dict[str, Json]] | None = None
     error: str | None = None
     ask: Ask | None = None
+    sample: Sample | None = None
     tell: list[Tell] = []
     change: list[Change] = []
     latency: Latency | None = None

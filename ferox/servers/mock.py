@@ -57,6 +57,24 @@ def definition(tool: MockTool) -> Definition:
     return {k: v for k, v in told.items() if v is not None}
 
 
+async def _asked(question: Question, caller: Caller) -> Answered:
+    """Put a question to the client or its model, and go on with what comes back."""
+    if question.max_tokens is None:
+        return question.go_on(await caller.ask(question.message, question.schema))
+    content = {"type": "text", "text": question.message}
+    params = {
+        "messages": [{"role": "user", "content": content}],
+        "maxTokens": question.max_tokens,
+    }
+    try:
+        said = await caller.sample(params)
+    except Refused as error:
+        return failed(f"The client's model was not asked: {error.message}")
+    found = said.get("content") or {}
+    text = found.get("text", "") if isinstance(found, dict) else ""
+    return question.go_on(Asked("accept", {"text": text}))
+
+
 def _listed(resource: MockResource) -> dict[str, Any]:
     return resource.model_dump(exclude_none=True, exclude={"text", "blob"})
 
@@ -120,6 +138,7 @@ class MockServer:
         methods = set()
         if self.mock.resources:
             methods |= {"resources/list", "resources/templates/list", "resources/read"}
+            methods |= {"resources/subscribe", "resources/unsubscribe"}
         if self.mock.prompts:
             methods |= {"prompts/list", "prompts/get", "completion/complete"}
         if any(rule.tell for tool in self.mock.tools for rule in tool.answers):
@@ -140,8 +159,7 @@ class MockServer:
             if tell.log is not None:
                 await caller.log(tell.log, tell.text)
         if isinstance(given.answer, Question):
-            question = given.answer
-            return question.go_on(await caller.ask(question.message, question.schema))
+            return await _asked(given.answer, caller)
         return given.answer
 
     def answer(self, tool: str, args: dict[str, Any]) -> MockGives:
@@ -270,7 +288,7 @@ class MockServer:
             if self._fits(rule, args, names):
                 if rule.latency:
                     wait = self._wait(rule.latency, spec.name, names["call"]["of_tool"])
-                if rule.ask:
+                if rule.ask or rule.sample:
                     return MockGives(self._question(spec, rule, names, wait), rule.tell)
                 return MockGives(self._give(spec, rule, names, wait), rule.tell)
         return MockGives(failed(f"{spec.name}: {NO_RULE}", wait))
@@ -278,19 +296,22 @@ class MockServer:
     def _question(
         self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float
     ) -> Question:
-        assert rule.ask is not None
-        message = str(render(rule.ask.message, names))
+        words = rule.ask.message if rule.ask else rule.sample.say if rule.sample else ""
+        message = str(render(words, names))
 
         def go_on(asked: Asked) -> Answered:
             if asked.action in ("decline", "cancel"):
                 return failed(f"{message} The user did not say yes ({asked.action}).", wait)
             told = {**names, "asked": {"action": asked.action, **asked.content}}
+            told["sampled"] = asked.content.get("text", "")
             try:
                 return self._give(spec, rule, told, wait)
             except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
                 return self._broken(spec.name, error, wait)
 
-        return Question(message, rule.ask.schema_, go_on)
+        if rule.ask:
+            return Question(message, rule.ask.schema_, go_on)
+        return Question(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
 
     def _fits(self, rule: Answer, args: dict[str, Any], names: dict[str, Any]) -> bool:
         if rule.if_ is not None and not holds(rule.if_, names):

@@ -151,9 +151,10 @@ class Offering:
         async def handle(context: Context, params: Any) -> Any:
             given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
             try:
-                return {**_UNCACHED, **await self.source.request(method, given)}
+                told = await self.source.request(method, given)
             except Refused as error:
                 raise MCPError(error.code, error.message) from None
+            return {**_UNCACHED, **told} if told else {}
 
         return handle
 

@@ -110,11 +110,15 @@ class Asked(NamedTuple):
 
 @dataclass(frozen=True)
 class Question:
-    """A question that must be put to the client before there is an answer."""
+    """A question that must be put to the client, or to its model, before there is an answer.
+
+    One with `max_tokens` is for the model; the words it says come back as `text`.
+    """
 
     message: str
     schema: dict[str, Any]
     go_on: Callable[[Asked], Answered]
+    max_tokens: int | None = None
 
 
 class Caller(Protocol):
