@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 
-from bench import scoring, tool_seam, trials
+from bench import recordings, scoring, tool_seam, trials
 
 
 def main() -> None:
@@ -14,7 +14,13 @@ def main() -> None:
 
 
 async def _lines() -> list[str]:
-    return [await tool_seam.measure(), await trials.measure(), scoring.measure()]
+    return [
+        await tool_seam.measure(),
+        await recordings.relayed(),
+        await recordings.opening(),
+        await trials.measure(),
+        scoring.measure(),
+    ]
 
 
 if __name__ == "__main__":

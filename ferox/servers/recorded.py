@@ -55,10 +55,14 @@ class RecordedServer:
         opened = (recording.answers_to("initialize") + recording.answers_to("server/discover"))[:1]
         self.info = dict(recording.header.server_info or {"name": name, "version": "recorded"})
         self.instructions: str | None = opened[0].get("instructions") if opened else None
-        self.tools: dict[str, Definition] = {t["name"]: t for t in recording.tools}
+        anything: Definition = {"inputSchema": {"type": "object"}}
+        self.tools: dict[str, Definition] = {
+            t["name"]: t if (t.get("inputSchema") or {}).get("type") else {**t, **anything}
+            for t in recording.tools
+        }
         for call in recording.calls:  # a client may call without ever listing
             name_ = call.tool or ""
-            self.tools.setdefault(name_, {"name": name_, "inputSchema": {"type": "object"}})
+            self.tools.setdefault(name_, {"name": name_, **anything})
         self._answers: dict[tuple[str, str], list[Exchange]] = {}
         self._by_tool: dict[str, list[Exchange]] = {}
         self._given: Counter[tuple[str, str]] = Counter()
