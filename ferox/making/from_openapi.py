@@ -157,7 +157,7 @@ def _tool(
 
 def _name(path: str, method: str, operation: dict[str, Any]) -> str:
     given = str(operation.get("operationId") or f"{method}_{path}")
-    return re.sub(r"[^A-Za-z0-9_.-]+", "_", given).strip("_")[:128] or method
+    return re.sub(r"[^A-Za-z0-9.-]+", "_", given).strip("_")[:128] or method
 
 
 def _arguments(document: dict[str, Any], parameters: list[Any]) -> tuple[dict[str, Any], list[str]]:

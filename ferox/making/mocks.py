@@ -148,8 +148,9 @@ def _widen(when: dict[str, Any], name: str, value: Any) -> None:
     """Let a condition hold for one more value of an argument."""
     there = when[name]
     if isinstance(there, dict) and there.keys() == {"one_of"}:
-        there["one_of"].append(value)
-    else:
+        if value not in there["one_of"]:
+            there["one_of"].append(value)
+    elif there != value:
         when[name] = {"one_of": [there, value]}
 
 

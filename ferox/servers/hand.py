@@ -36,8 +36,12 @@ NOW = "2031-03-14T06:30:00Z"
 """The clock of a mock that is tried outside any task."""
 MOST_MESSAGES = 400
 """Messages of a connection that are kept to be looked at."""
+MOST_EVENTS = 1000
+"""Messages of one try that are kept."""
 LONGEST_SHOWN = 200_000
 """Characters of one value that a try keeps; a longer one is told by its length."""
+MOST_TOLD = 200
+"""Lines of the log and reports of progress that a try keeps, the newest."""
 TELLING_S = 0.05
 RUNNING, DONE, FAILED, CANCELLED = "running", "done", "failed", "cancelled"
 
@@ -106,8 +110,10 @@ class Hand:
         """Keep a message that passed."""
         told = {"t": round(time.perf_counter() - self._begun, 6), "dir": dir, "msg": message}
         self.messages.append(told)
-        if self._try is not None:
+        if self._try is not None and len(self._try.events) < MOST_EVENTS:
             self._try.events.append(told)
+        elif self._try is not None and "result" in message:
+            self._try.events[-1] = told  # however much was said before it, the answer is kept
 
     async def elicit(
         self, context: ClientRequestContext, params: types.ElicitRequestParams
@@ -139,7 +145,7 @@ class Hand:
 
     def _tell(self, told: dict[str, Any]) -> None:
         if self._try is not None:
-            self._try.told.append(told)
+            self._try.told = [*self._try.told[-MOST_TOLD:], told]
             self._try.note()
 
     # What the screen asks.
@@ -243,14 +249,12 @@ class Hand:
         """The result as it came on the wire, before any client's library looked at it."""
         sent = [e["msg"] for e in tried.events if e["dir"] == "to_server"]
         asked = {repr(m.get("id")) for m in sent if m.get("method") == "tools/call"}
-        answers = [
-            e["msg"]["result"]
-            for e in tried.events
-            if e["dir"] == "to_client"
-            and "result" in e["msg"]
-            and repr(e["msg"].get("id")) in asked
-        ]
-        last = answers[-1] if answers else None
+        answers: dict[str, Any] = {}  # an answer given twice counts once, as the client takes it
+        for event in tried.events:
+            id = repr(event["msg"].get("id"))
+            if event["dir"] == "to_client" and "result" in event["msg"] and id in asked:
+                answers.setdefault(id, event["msg"]["result"])
+        last = next(reversed(answers.values()), None)
         if not isinstance(last, dict) or tried.state not in (DONE,):
             return
         content = last.get("content")

@@ -23,7 +23,7 @@ from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
 from ferox.workspace.check_server import check_server
 from ferox.workspace.load import file_of, within
-from ferox.workspace.write import edited, place, read_text, write_text, yaml_text
+from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
 from ferox.workspace.yaml_files import parse_yaml, validate
 
 
@@ -76,7 +76,7 @@ def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
     text, stamp = read_text(root, name)
 
     def put(document: Any) -> None:
-        document["mock"] = mock
+        document["mock"] = as_yaml(mock)
 
     return edited(text, put), stamp
 
@@ -185,7 +185,7 @@ def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
 
         def put(document: Any) -> None:
             mock = document.setdefault("mock", {})
-            mock.setdefault("tools", []).append(tool)
+            mock.setdefault("tools", []).append(as_yaml(tool))
 
         return _changed(root, path.server, put)
 
@@ -196,7 +196,7 @@ def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
         def put(document: Any) -> None:
             wording = document.setdefault("wording", {})
             if body.wording:
-                wording[body.tool] = body.wording
+                wording[body.tool] = as_yaml(body.wording)
             else:
                 wording.pop(body.tool, None)
             if not wording:

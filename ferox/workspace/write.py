@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from ruamel.yaml import YAML
+from ruamel.yaml.scalarstring import DoubleQuotedScalarString
 
 from ferox.workspace.load import within
 
@@ -95,10 +96,25 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
     return stamp(text)
 
 
+_BREAKS = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\ufeff]")
+"""Signs that YAML takes for a line's end or for nothing, unless they are quoted."""
+
+
+def as_yaml(value: Any) -> Any:
+    """A value that is written so that it is read back as it is."""
+    if isinstance(value, dict):
+        return {as_yaml(key): as_yaml(item) for key, item in value.items()}
+    if isinstance(value, list):
+        return [as_yaml(item) for item in value]
+    if isinstance(value, str) and _BREAKS.search(value):
+        return DoubleQuotedScalarString(value)
+    return value
+
+
 def yaml_text(document: dict[str, Any]) -> str:
     """A document as YAML, as a person would write it."""
     out = io.StringIO()
-    _round_trip().dump(document, out)
+    _round_trip().dump(as_yaml(document), out)
     return out.getvalue()
 
 

@@ -1,0 +1,358 @@
+"""Server files made from what people have at hand: pasted words, lists, recordings, OpenAPI."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ferox.core.clock import Clock
+from ferox.core.expressions import render
+from ferox.core.matchers import Situation
+from ferox.formats.server import Mock, ServerFile
+from ferox.making.from_openapi import from_openapi
+from ferox.making.mocks import (
+    MakingError,
+    from_list,
+    from_recording,
+    in_few_words,
+    literal,
+)
+from ferox.making.pasted import Pasted, PasteError, pasted
+from ferox.making.samples import sample
+from ferox.servers.mock import MockServer
+from ferox.servers.source import Answered, Unheard
+from ferox.workspace.write import WriteError, edited, yaml_text
+from ferox.workspace.yaml_files import parse_yaml
+from tests.test_recording import JSON, call, exchange, parsed
+
+AT = Situation(Clock("2031-03-14T06:30:00Z"))
+
+
+CALL = st.tuples(st.sampled_from("abc"), st.integers(0, 2), st.sampled_from("xyz"))
+
+
+def answer(mock: Any, tool: str, args: Any) -> Answered:
+    server = MockServer("s", Mock.model_validate(mock), 1, AT)
+    return asyncio.run(server.call(tool, args, Unheard()))
+
+
+class Pasting(unittest.TestCase):
+    def one(self, text: str) -> Pasted:
+        (found,) = pasted(text)
+        ServerFile.model_validate(found.document())
+        return found
+
+    def test_launch_lines(self) -> None:
+        for text, name, command in (
+            ("npx -y @skerrow/server-register /srv", "register",
+             ["npx", "-y", "@skerrow/server-register", "/srv"]),
+            ("$ uvx mcp-server-tides --zone UTC", "tides",
+             ["uvx", "mcp-server-tides", "--zone", "UTC"]),
+            ("python -m harbour_register", "harbour_register",
+             ["python", "-m", "harbour_register"]),
+            ("node /opt/pilots/dist/index.js", "pilots", ["node", "/opt/pilots/dist/index.js"]),
+            ("npx \\\n  -y \\\n  @skerrow/notices-mcp@latest", "notices",
+             ["npx", "-y", "@skerrow/notices-mcp@latest"]),
+            ("docker run -i --rm skerrow/yard", "yard",
+             ["docker", "run", "-i", "--rm", "skerrow/yard"]),
+        ):  # fmt: skip
+            with self.subTest(text):
+                found = self.one(text)
+                self.assertEqual(found.name, name)
+                self.assertEqual(found.live["command"], command)
+
+    def test_variables_in_front_and_a_folder(self) -> None:
+        found = self.one('cd ../register && export ZONE="Europe/Lisbon"\nTOKEN=abc DEEP=1 ./serve')
+        self.assertEqual(found.live["cwd"], "../register")
+        self.assertEqual(
+            found.live["env"],
+            {"ZONE": "Europe/Lisbon", "TOKEN": {"secret": "TOKEN"}, "DEEP": "1"},
+        )
+        self.assertIn("set TOKEN where Ferox is started", found.notes[0])
+        self.assertNotIn("abc", json.dumps(found.document()))
+
+    def test_addresses(self) -> None:
+        found = self.one("https://tides.skerrow.example/mcp")
+        self.assertEqual(found.name, "tides")
+        self.assertEqual(found.live, {"url": "https://tides.skerrow.example/mcp"})
+        old = self.one("http://127.0.0.1:9000/sse")
+        self.assertEqual(old.live["transport"], "sse")
+
+    def test_a_block_with_several_servers(self) -> None:
+        found = pasted(
+            """
+            { // a client's own settings
+              "mcpServers": {
+                "Harbour register": {"command": "npx", "args": ["-y", "register-mcp"],
+                                     "env": {"REGISTER_KEY": "${REGISTER_KEY}", "ZONE": "UTC"}},
+                "tides": {"type": "sse", "url": "https://tides.skerrow.example/sse",
+                          "headers": {"Authorization": "Bearer sk-123", "X-Desk": "duty"}},
+              },
+            }
+            """
+        )
+        self.assertEqual([f.name for f in found], ["Harbour-register", "tides"])
+        self.assertEqual(found[0].live["env"]["REGISTER_KEY"], {"secret": "REGISTER_KEY"})
+        self.assertEqual(
+            found[1].live["headers"],
+            {"Authorization": {"secret": "TIDES_TOKEN", "prefix": "Bearer "}, "X-Desk": "duty"},
+        )
+        self.assertEqual(found[1].live["transport"], "sse")
+        self.assertNotIn("sk-123", json.dumps([f.document() for f in found]))
+
+    def test_pieces_of_blocks(self) -> None:
+        for text in (
+            '{"command": "uvx", "args": ["mcp-server-tides"]}',
+            '"tides": {"command": "uvx", "args": ["mcp-server-tides"]}',
+            '```json\n{"servers": {"tides": {"command": ["uvx", "mcp-server-tides"]}}}\n```',
+        ):
+            self.assertEqual(self.one(text).live["command"], ["uvx", "mcp-server-tides"], text)
+
+    def test_what_stands_for_something_is_noted(self) -> None:
+        found = self.one("API_KEY=<your-key> npx files-mcp /path/to/folder")
+        self.assertEqual(found.live["env"], {"API_KEY": {"secret": "API_KEY"}})
+        self.assertTrue([n for n in found.notes if "/path/to/folder" in n])
+
+    def test_what_is_no_server(self) -> None:
+        for text in ("", "{oops", '{"theme": "dark"}', "A=1", "'"):
+            with self.assertRaises(PasteError, msg=text):
+                pasted(text)
+
+    @given(st.text(max_size=80))
+    def test_anything_is_a_server_or_an_error(self, text: str) -> None:
+        try:
+            found = pasted(text)
+        except PasteError:
+            return
+        for server in found:
+            self.assertTrue(server.name)
+
+
+class FromRecording(unittest.TestCase):
+    def mock(self, *lines: Any) -> Any:
+        return from_recording(parsed([x for line in lines for x in line]))
+
+    def test_the_fewest_arguments_that_tell_answers_apart(self) -> None:
+        mock = self.mock(
+            call(1, {"day": "monday", "zone": "UTC", "n": 1}, "14:31"),
+            call(2, {"day": "friday", "zone": "UTC", "n": 2}, "17:05"),
+            call(3, {"day": "monday", "zone": "UTC", "n": 3}, "14:31"),
+        )
+        (tool,) = mock["tools"]
+        self.assertEqual(
+            [r.get("when") for r in tool["answers"]], [{"day": "monday"}, {"day": "friday"}]
+        )
+        self.assertEqual(answer(mock, "high_water", {"day": "friday"}).value, "17:05")
+        self.assertIn("no answer", str(answer(mock, "high_water", {"day": "x"}).error))
+
+    def test_one_answer_needs_no_condition(self) -> None:
+        mock = self.mock(call(1, {"day": "a"}, "14:31"), call(2, {"day": "b"}, "14:31"))
+        self.assertEqual(mock["tools"][0]["answers"], [{"give": "14:31"}])
+
+    def test_values_with_one_answer_stand_together(self) -> None:
+        mock = self.mock(
+            call(1, {"day": "a"}, "1"), call(2, {"day": "b"}, "1"), call(3, {"day": "c"}, "2")
+        )
+        whens = [r["when"]["day"] for r in mock["tools"][0]["answers"]]
+        self.assertEqual(whens, [{"one_of": ["a", "b"]}, "c"])
+
+    def test_the_same_call_with_other_answers_gives_in_turn(self) -> None:
+        mock = self.mock(call(1, {}, "one"), call(2, {}, "two"))
+        self.assertEqual(mock["tools"][0]["answers"], [{"give_in_turn": ["one", "two"]}])
+
+    def test_an_argument_that_was_not_given_is_a_condition_too(self) -> None:
+        mock = self.mock(call(1, {}, "all"), call(2, {"berth": "N1"}, "one"))
+        self.assertEqual(answer(mock, "high_water", {}).value, "all")
+        self.assertEqual(answer(mock, "high_water", {"berth": "N1"}).value, "one")
+
+    def test_errors_content_and_words_that_look_like_expressions(self) -> None:
+        image = {"type": "image", "data": "AA==", "mimeType": "image/png"}
+        failed = {"content": [{"type": "text", "text": "No {{ such }} day"}], "isError": True}
+        shown = {"content": [image]}
+        mock = self.mock(
+            exchange(1, "tools/call", {"name": "a", "arguments": {}}, {"result": failed}),
+            exchange(2, "tools/call", {"name": "b", "arguments": {}}, {"result": shown}),
+            exchange(3, "tools/call", {"name": "c"}, {"error": {"code": -1, "message": "shut"}}),
+        )  # fmt: skip
+        self.assertEqual(answer(mock, "a", {}).error, "No {{ such }} day")
+        self.assertEqual(answer(mock, "b", {}).content, [image])
+        self.assertEqual(answer(mock, "c", {}).error, "shut")
+
+    @given(JSON)
+    def test_a_literal_renders_to_itself(self, value: Any) -> None:
+        for held in (value, ["{{ a }}", "{% b %}", "{# c #}", {"k": "x {{ y"}]):
+            self.assertEqual(render(literal(held), {}), held)
+
+    @given(st.lists(CALL, min_size=1, max_size=8))
+    def test_a_mock_gives_what_was_recorded(self, made: list[tuple[str, int, str]]) -> None:
+        last = {(day, n): text for day, n, text in made}
+        lines = [call(i, {"day": d, "n": n}, last[d, n]) for i, (d, n, _) in enumerate(made)]
+        mock = self.mock(*lines)
+        for (day, n), text in last.items():
+            self.assertEqual(answer(mock, "high_water", {"day": day, "n": n}).value, text)
+
+
+class FromAList(unittest.TestCase):
+    def test_a_skeleton_answers_with_samples(self) -> None:
+        output = {
+            "type": "object",
+            "properties": {
+                "at": {"type": "string", "format": "date-time"},
+                "n": {"minimum": 2, "type": "integer"},
+            },
+        }
+        tools = [
+            {"name": "a", "inputSchema": {"type": "object"}, "outputSchema": output},
+            {"name": "b", "inputSchema": {"type": "object"}, "annotations": {"readOnlyHint": True}},
+        ]
+        mock = from_list(tools)
+        self.assertEqual(answer(mock, "a", {}).structured, {"at": "2031-03-14T06:30:00Z", "n": 2})
+        self.assertEqual(answer(mock, "b", {}).value, {"todo": "what b answers"})
+        self.assertEqual(mock["tools"][1]["annotations"], {"readOnlyHint": True})
+
+    def test_samples_end(self) -> None:
+        endless: dict[str, Any] = {"type": "object", "properties": {}}
+        endless["properties"]["again"] = endless
+        self.assertIsInstance(sample(endless), dict)
+
+
+class FewWords(unittest.TestCase):
+    def test_a_tool(self) -> None:
+        tool = in_few_words("assign", "Books.", "berth, start: date-time, note?: text", '{"id": 7}')
+        self.assertEqual(tool["input"]["required"], ["berth", "start"])
+        self.assertEqual(tool["input"]["properties"]["start"]["format"], "date-time")
+        mock = {"tools": [tool]}
+        self.assertEqual(answer(mock, "assign", {"berth": "N1", "start": "x"}).value, {"id": 7})
+        words = {"tools": [in_few_words("greet", "", "name", "Ahoy {{ args.name }}")]}
+        self.assertEqual(answer(words, "greet", {"name": "Ola"}).value, "Ahoy Ola")
+
+    def test_what_is_wrong_is_said(self) -> None:
+        for name, arguments in (("a b", ""), ("a", "x: colour"), ("a", "1x")):
+            with self.assertRaises(MakingError):
+                in_few_words(name, "", arguments, "x")
+
+
+BERTHS = """
+openapi: 3.0.3
+info: {title: Berth book}
+paths:
+  /berths:
+    parameters: [{$ref: '#/components/parameters/Side'}]
+    get:
+      operationId: listBerths
+      summary: List the berths
+      parameters:
+        - name: depth
+          in: query
+          schema: {type: number, nullable: true, exclusiveMinimum: true, minimum: 0}
+        - {name: X-Key, in: header, schema: {type: string}}
+      responses:
+        '200':
+          content:
+            application/json:
+              schema:
+                type: object
+                properties:
+                  berths: {type: array, items: {$ref: '#/components/schemas/Berth'}}
+              examples:
+                north: {value: {berths: [{code: N1}]}}
+                south: {value: {berths: [{code: S1}]}}
+                other: {value: {berths: []}}
+  /berths/{code}/bookings:
+    post:
+      summary: Book a berth
+      description: Book a berth.
+      parameters: [{name: code, in: path, required: true, schema: {type: string}}]
+      requestBody:
+        required: true
+        content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}
+      responses:
+        '201': {content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}
+    delete:
+      responses: {'204': {description: gone}}
+components:
+  parameters:
+    Side:
+      name: side
+      in: query
+      schema: {type: string, enum: [north, south]}
+      examples: {north: {value: north}, south: {value: south}}
+  schemas:
+    Berth:
+      type: object
+      properties: {code: {type: string}, next: {$ref: '#/components/schemas/Berth'}}
+    Booking:
+      type: object
+      required: [imo]
+      properties: {imo: {type: string, example: '9471102'}, hours: {type: integer, default: 4}}
+"""
+
+
+class OpenApi(unittest.TestCase):
+    def setUp(self) -> None:
+        self.title, self.mock, self.notes = from_openapi(BERTHS)
+        self.tools = {t["name"]: t for t in self.mock["tools"]}
+
+    def test_operations_become_tools(self) -> None:
+        self.assertEqual(self.title, "Berth book")
+        names = ["listBerths", "post_berths_code_bookings", "delete_berths_code_bookings"]
+        self.assertEqual(list(self.tools), names)
+        listing = self.tools["listBerths"]
+        self.assertEqual(listing["description"], "List the berths.")
+        self.assertEqual(listing["annotations"], {"readOnlyHint": True})
+        properties = listing["input"]["properties"]
+        self.assertEqual(list(properties), ["side", "depth"])
+        self.assertEqual(properties["depth"], {"type": ["number", "null"], "exclusiveMinimum": 0})
+
+    def test_bodies_become_arguments(self) -> None:
+        booking = self.tools["post_berths_code_bookings"]["input"]
+        self.assertEqual(booking["required"], ["code", "imo"])
+        self.assertEqual(list(booking["properties"]), ["code", "imo", "hours"])
+
+    def test_examples_become_answers(self) -> None:
+        self.assertEqual(
+            answer(self.mock, "listBerths", {"side": "north"}).value, {"berths": [{"code": "N1"}]}
+        )
+        self.assertEqual(
+            answer(self.mock, "listBerths", {"side": "south"}).value, {"berths": [{"code": "S1"}]}
+        )
+        self.assertEqual(answer(self.mock, "listBerths", {}).value, {"berths": []})
+        booked = answer(self.mock, "post_berths_code_bookings", {"code": "N1", "imo": "9471102"})
+        self.assertEqual(booked.structured, {"imo": "9471102", "hours": 4})
+
+    def test_what_is_no_openapi_3(self) -> None:
+        for text, told in (
+            ("swagger: '2.0'", "swagger"),
+            ("[1]", "keys and values"),
+            ("openapi: 3.1.0\npaths: {}", "no operation"),
+            ("openapi: 3.1.0\npaths: {/x: {$ref: 'other.yaml'}}", "inside the document"),
+            ("openapi: 3.1.0\npaths: {/x: {$ref: '#/nowhere'}}", "leads nowhere"),
+            ("a: [", "neither JSON nor YAML"),
+        ):
+            with self.assertRaises(MakingError) as caught:
+                from_openapi(text)
+            self.assertIn(told, str(caught.exception))
+
+
+class Yaml(unittest.TestCase):
+    def test_an_edit_keeps_comments_and_order(self) -> None:
+        text = "# the pilots' own\nferox: 1\nserver: pilots  # short\nlive: {command: [x]}\n"
+
+        def put(document: Any) -> None:
+            document["recording"] = "recordings/calm.jsonl"
+
+        new = edited(text, put)
+        self.assertEqual(new, text + "recording: recordings/calm.jsonl\n")
+        with self.assertRaises(WriteError):
+            edited("[", put)
+
+    @given(st.dictionaries(st.text(alphabet="abcxyz-", min_size=1, max_size=6), JSON, max_size=3))
+    def test_what_is_written_is_read_back(self, document: Any) -> None:
+        file = parse_yaml(yaml_text({"ferox": 1, "x": document}), "x.yaml")
+        self.assertEqual(file.problems, [])
+        self.assertEqual(file.value["x"], document)
