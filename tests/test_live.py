@@ -233,3 +233,13 @@ class Diagnosing(unittest.TestCase):
         with served("sse") as port:
             out = self.told(url=f"http://127.0.0.1:{port}/sse")
             self.assertEqual((out.kind, out.then), ("transport", "set `transport: sse`"))
+        with served("http") as port:
+            out = self.told(url=f"http://127.0.0.1:{port}/mcp", transport="sse")
+            self.assertEqual(out.kind, "transport")
+            self.assertIn("`transport: http`", out.then)
+
+    def test_a_version_of_the_protocol_that_nobody_speaks(self) -> None:
+        out = self.told(command=[sys.executable, str(HERE / "servers/bad.py"), "version"])
+        self.assertEqual(out.kind, "version")
+        self.assertIn("1999-01-01", out.told)
+        self.assertIn("2025-11-25", out.then)

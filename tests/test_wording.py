@@ -41,6 +41,30 @@ class Remarks(unittest.TestCase):
                 tool("x", "Books a berth for a vessel.", annotations={"readOnlyHint": True}),
                 "speaks of a change",
             ),
+            (
+                tool(
+                    "x",
+                    **schema(
+                        properties={"a": {"type": "string", "description": "Optional."}},
+                        required=["a"],
+                    ),
+                ),
+                "a is required, and its description calls it optional",
+            ),
+            (
+                tool(
+                    "x", **schema(properties={"a": {"type": "string", "description": "Required"}})
+                ),
+                "a may be left out, and its description calls it required",
+            ),
+            (
+                tool(
+                    "x",
+                    "Books the berth named by `code` for a vessel.",
+                    **schema(properties={"a": {"type": "string", "description": "A."}}),
+                ),
+                "speaks of `code`, which is no argument",
+            ),
         ]:
             with self.subTest(wanted):
                 (message,) = self.told(bad)

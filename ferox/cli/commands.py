@@ -30,6 +30,7 @@ from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE
+from ferox.runs.captures import captures_folder
 from ferox.runs.records import RunError, make_ready_again, plan_run, start_worker
 from ferox.store.database import StoreError, open_database
 from ferox.web.serve import ServeError
@@ -164,6 +165,9 @@ def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> 
     worker = start_worker(root, number)
     follow(console, engine, number, worker)
     console.print(board_table(engine, root, number))
+    captured = captures_folder(root, number)
+    if captured.is_dir():
+        click.echo(f"what passed to and from live servers is in {captured.relative_to(root)}")
     status, results, message = exit_status(engine, root, number)
     if json_file:
         json_file.write_text(json.dumps(results, indent=1, ensure_ascii=False) + "\n")

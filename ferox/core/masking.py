@@ -25,9 +25,13 @@ def says_secret(name: str) -> bool:
 
 
 class Masker:
-    """Masks JSON values. `known` are secret values wherever they stand."""
+    """Masks JSON values. `known` are secret values wherever they stand.
 
-    def __init__(self, known: Iterable[str] = ()) -> None:
+    With `names`, fields whose names say that they hold a credential are masked too.
+    """
+
+    def __init__(self, known: Iterable[str] = (), names: bool = True) -> None:
+        self._names = names
         values = sorted({v for v in known if len(v) >= SHORTEST}, key=len, reverse=True)
         self._known = re.compile("|".join(map(re.escape, values))) if values else None
 
@@ -39,6 +43,7 @@ class Masker:
                 if isinstance(item, str | int | float)
                 and not isinstance(item, bool)
                 and item != ""
+                and self._names
                 and says_secret(key)
                 else self.mask(item)
                 for key, item in value.items()

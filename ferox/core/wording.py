@@ -22,6 +22,10 @@ ALIKE = 0.4
 NAME = re.compile(r"[A-Za-z0-9_.-]{1,128}")
 """Names that the protocol's rules allow (MCP 2025-11-25, tools)."""
 
+OPTIONAL = re.compile(r"(?i)^\W*optional\b|\(optional\)|\bdefaults? to\b")
+REQUIRED = re.compile(r"(?i)^\W*required\b|\(required\)|\bmandatory\b")
+"""How descriptions say whether an argument may be left out."""
+
 Tool = dict[str, Any]
 """A tool as the protocol writes it: name, description, inputSchema and so on."""
 
@@ -52,6 +56,7 @@ def cost(tool: Tool) -> int:
 def remarks(tools: list[Tool]) -> list[Remark]:
     """What is thin, untyped, against the rules or contradictory, tool by tool."""
     found: list[Remark] = []
+    names = {tool["name"] for tool in tools}
     for tool in tools:
         name, told = tool["name"], tool.get("description") or ""
         if not NAME.fullmatch(name):
@@ -62,11 +67,11 @@ def remarks(tools: list[Tool]) -> list[Remark]:
             found.append(Remark(name, "no description: the name alone has to say it all"))
         elif len(words(told)) < THIN:
             found.append(Remark(name, f"a thin description: “{told}”"))
-        found += [Remark(name, message) for message in _arguments(tool, told)]
+        found += [Remark(name, message) for message in _arguments(tool, told, names)]
     return found
 
 
-def _arguments(tool: Tool, told: str) -> list[str]:
+def _arguments(tool: Tool, told: str, names: set[str]) -> list[str]:
     schema = tool.get("inputSchema") or {}
     properties: dict[str, Any] = schema.get("properties") or {}
     found = []
@@ -79,9 +84,29 @@ def _arguments(tool: Tool, told: str) -> list[str]:
     absent = [n for n in schema.get("required") or () if n not in properties]
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
+    found += _contradictions(schema, {*properties, *names}, told)
     reading = (tool.get("annotations") or {}).get("readOnlyHint")
     if reading and re.search(r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", told):
         found.append("says that it only reads, and its description speaks of a change")
+    return found
+
+
+def _contradictions(schema: Any, known: set[str], told: str) -> list[str]:
+    """Where the words say one thing and the schema another."""
+    found = []
+    required = set(schema.get("required") or ())
+    properties = schema.get("properties") or {}
+    for name, spec in properties.items():
+        words_ = spec.get("description") if isinstance(spec, dict) else None
+        if not isinstance(words_, str):
+            continue
+        if name in required and OPTIONAL.search(words_):
+            found.append(f"{name} is required, and its description calls it optional")
+        if name not in required and REQUIRED.search(words_):
+            found.append(f"{name} may be left out, and its description calls it required")
+    for name in re.findall(r"`([a-z_][a-z0-9_]*)`", told):
+        if properties and name not in known:
+            found.append(f"the description speaks of `{name}`, which is no argument")
     return found
 
 

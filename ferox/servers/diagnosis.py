@@ -46,6 +46,8 @@ async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
         )
     if to.transport == "http" and status in (404, 405):
         await _other_transport(to, headers, patience_s, status)
+    if to.transport == "sse" and "event-stream" not in kind and status < 500:
+        await _newer_transport(to, headers, patience_s)
     if "text/html" in kind:
         told = f"{to.url} answered with a web page (HTTP {status}), not with MCP"
         raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
@@ -65,6 +67,15 @@ async def _other_transport(
         raise OutOfReach("transport", told, "set `transport: sse`")
     told = f"{to.url} answered {status}: there is no MCP endpoint at this address"
     raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
+
+
+async def _newer_transport(to: Reach, headers: dict[str, str], patience_s: float) -> None:
+    """Whether the address speaks streamable HTTP, if it has no event stream to offer."""
+    newer = to.model_copy(update={"transport": "http"})
+    _, kind, _ = await _ask(newer, headers, patience_s)
+    if "json" in kind or "event-stream" in kind:
+        told = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
+        raise OutOfReach("transport", told, "set `transport: http`, or leave it out")
 
 
 async def _resolve(host: str, port: int) -> None:

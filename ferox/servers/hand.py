@@ -20,6 +20,7 @@ from mcp.shared.exceptions import MCPError
 from pydantic import BaseModel
 
 from ferox.core.clock import Clock
+from ferox.core.masking import Masker
 from ferox.core.matchers import Situation
 from ferox.formats.server import ServerFile
 from ferox.recordings.recording import read_recording
@@ -30,7 +31,8 @@ from ferox.servers.offering import Offering
 from ferox.servers.opening import Stage, opened, reach_of
 from ferox.servers.source import Source, breaks_schema
 from ferox.servers.tap import tapped
-from ferox.workspace.ways import MOCK, RECORDED
+from ferox.workspace.environment import known_secrets
+from ferox.workspace.ways import LIVE, MOCK, RECORDED
 
 NOW = "2031-03-14T06:30:00Z"
 """The clock of a mock that is tried outside any task."""
@@ -99,6 +101,8 @@ class Hand:
         self.used = time.monotonic()
         self.client: Client
         self._source = source
+        to = server.live if way == LIVE else server.variants.get(way)
+        self._masker = Masker(known_secrets(to) if to else (), names=False)
         self._begun = time.perf_counter()
         self._try: Try | None = None
         self._work: asyncio.Task[None] | None = None
@@ -108,7 +112,8 @@ class Hand:
 
     def heard(self, dir: str, message: dict[str, Any]) -> None:
         """Keep a message that passed."""
-        told = {"t": round(time.perf_counter() - self._begun, 6), "dir": dir, "msg": message}
+        t = round(time.perf_counter() - self._begun, 6)
+        told = {"t": t, "dir": dir, "msg": self._masker.mask(message)}
         self.messages.append(told)
         if self._try is not None and len(self._try.events) < MOST_EVENTS:
             self._try.events.append(told)

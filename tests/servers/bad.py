@@ -57,7 +57,9 @@ def main(how: str) -> None:
         match message.get("method"):
             case "initialize":
                 info = {
-                    "protocolVersion": message["params"]["protocolVersion"],
+                    "protocolVersion": "1999-01-01"
+                    if how == "version"
+                    else message["params"]["protocolVersion"],
                     "capabilities": {"tools": {}, "logging": {}},
                     "serverInfo": {"name": "bad", "version": "1"},
                 }

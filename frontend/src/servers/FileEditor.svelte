@@ -9,9 +9,10 @@
     name: string;
     server: string;
     live: string | null;
+    mocked: boolean;
     onsaved: () => void;
   }
-  let { name, server, live, onsaved }: Props = $props();
+  let { name, server, live, mocked, onsaved }: Props = $props();
 
   let holder: HTMLDivElement;
   let editor: Editor | null = null;
@@ -119,7 +120,7 @@
 <div class="two">
   <div class="holder" bind:this={holder} data-testid="editor"></div>
   {#if !problems}
-    <MockSide name={server} {live} {saved} onmade={put} onwritten={again} />
+    <MockSide name={server} {live} {mocked} {saved} onmade={put} onwritten={again} />
   {:else}
     <p class="soft wait">The mock can be tried when the file loads.</p>
   {/if}

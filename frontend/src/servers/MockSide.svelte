@@ -6,11 +6,12 @@
   interface Props {
     name: string;
     live: string | null;
+    mocked: boolean;
     saved: number;
     onmade: (made: Made) => void;
     onwritten: () => void;
   }
-  let { name, live, saved, onmade, onwritten }: Props = $props();
+  let { name, live, mocked, saved, onmade, onwritten }: Props = $props();
 
   let mock = $state.raw<Server | null>(null);
   let picked = $state("");
@@ -33,7 +34,8 @@
 
   $effect(() => {
     void saved;
-    void read(false);
+    if (mocked) void read(false);
+    else mock = null;
   });
 
   async function doing(work: () => Promise<void>) {

@@ -10,7 +10,7 @@
     description?: string;
     required?: boolean;
   }
-  let chosen = $state<Record<string, unknown> | null>(null);
+  let chosen = $state.raw<Record<string, unknown> | null>(null);
   let given = $state<Record<string, string>>({});
   let items = $state.raw<Record<string, unknown>[] | null>(null);
   let fault = $state("");

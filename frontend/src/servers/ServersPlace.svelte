@@ -209,6 +209,7 @@
               <FileEditor
                 name={line.file}
                 server={line.server}
+                mocked={line.modes.includes("mock")}
                 live={line.modes.find((m) => m !== "mock" && m !== "recorded") ?? null}
                 onsaved={() => {
                   void list();
