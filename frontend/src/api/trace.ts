@@ -37,10 +37,13 @@ export interface TraceEvent {
   data?: Json;
   why?: string;
   reason?: string | null;
+  nearest?: boolean;
+  sent?: Json;
 }
 
 export interface Trace {
-  tools?: Record<string, { input?: Json; description?: string | null }>;
+  tools?: Record<string, { input?: Json; description?: string | null; name?: string }>;
+  modes?: Record<string, string>;
   truth?: Record<string, { result: Json; error?: CallError | null }>;
   events: TraceEvent[];
   state?: Record<string, Json>;

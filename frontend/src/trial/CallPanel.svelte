@@ -21,6 +21,7 @@
       required?: string[];
     },
   );
+  const mode = $derived(view.trace.modes?.[tool.split("/")[0] ?? ""]);
   const given = $derived((event?.args ?? {}) as Record<string, Json>);
   const names = $derived([
     ...new Set([
@@ -59,7 +60,18 @@
 {#if !tool}
   <p class="soft">Choose a call on the tracks or in the conversation; ← and → step through them.</p>
 {:else}
-  <h3>{tool}</h3>
+  <h3>
+    {tool}
+    {#if view.trace.tools?.[tool]?.name}
+      <span class="soft">the agent reads <b>{view.trace.tools[tool]?.name}</b></span>
+    {/if}
+    {#if mode && mode !== "mock"}<span class="soft">{mode}</span>{/if}
+  </h3>
+  {#if event?.nearest}
+    <p class="doubt">
+      Not recorded with these arguments: this is the answer to the nearest call that was.
+    </p>
+  {/if}
   {#if !event}
     <p class="broke">
       {missing ? (why[missing.why] ?? missing.why) : "Not called; it is optional."}
@@ -123,6 +135,9 @@
 {/if}
 
 <style>
+  .doubt {
+    color: var(--doubt);
+  }
   h3 {
     margin: 0;
     font-size: 14px;
