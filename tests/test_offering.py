@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import sys
+import threading
 import unittest
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 
 from mcp import Client
@@ -195,6 +198,40 @@ class Wire(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(variables_of("a://{b}/{c}"), ("b", "c"))
 
 
+class HugeHandler(BaseHTTPRequestHandler):
+    """A server over HTTP whose every call is answered with 50 MB."""
+
+    def do_POST(self) -> None:
+        message = json.loads(self.rfile.read(int(self.headers["Content-Length"])))
+        result: dict[str, Any] = {}
+        match message["method"]:
+            case "initialize":
+                result = {
+                    "protocolVersion": "2025-11-25",
+                    "capabilities": {"tools": {}},
+                    "serverInfo": {"name": "huge", "version": "1"},
+                }
+            case "tools/list":
+                result = {"tools": [{"name": "misbehave", "inputSchema": {"type": "object"}}]}
+            case "tools/call":
+                result = {"content": [{"type": "text", "text": "tide " * 10_500_000}]}
+        told = {"jsonrpc": "2.0", "id": message.get("id"), "result": result}
+        body = json.dumps(told).encode()
+        self.send_response(200)
+        self.send_header("Content-Type", "application/json")
+        self.send_header("Content-Length", str(len(body)))
+        self.end_headers()
+        with suppress(ConnectionError):  # nobody reads all of it
+            self.wfile.write(body)
+
+    def do_DELETE(self) -> None:
+        self.send_response(204)
+        self.end_headers()
+
+    def log_message(self, *args: Any) -> None:
+        return None
+
+
 class BadAnswers(unittest.IsolatedAsyncioTestCase):
     async def of(self, how: str) -> Any:
         file = server(command=[sys.executable, BAD, how])
@@ -217,6 +254,17 @@ class BadAnswers(unittest.IsolatedAsyncioTestCase):
         flooded = await self.of("flood")
         self.assertEqual(flooded.content[0]["text"], "after the flood")
         self.assertLess(len(flooded.events), 2000)
+
+    async def test_too_much_over_http(self) -> None:
+        huge = ThreadingHTTPServer(("127.0.0.1", 0), HugeHandler)
+        threading.Thread(target=huge.serve_forever, daemon=True).start()
+        self.addCleanup(huge.server_close)
+        self.addCleanup(huge.shutdown)
+        file = server(url=f"http://127.0.0.1:{huge.server_port}/mcp")
+        async with at_hand(file, "live", HERE) as hand:
+            await hand.look()
+            made = await tried(hand, "misbehave", {})
+        self.assertIn("an answer of more than", made.error)
 
     async def test_too_much_and_the_end(self) -> None:
         self.assertIn("larger than anybody can use", (await self.of("huge")).error)

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from ferox.formats.agent import AgentFile
+from ferox.formats.recording import RecordedMessage, RecordingHeader
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
@@ -20,6 +21,8 @@ FILES: dict[str, tuple[str, type[BaseModel]]] = {
     "agent": ("`agents/*.yaml`", AgentFile),
     "suite": ("`tasks/*.yaml`", Suite),
     "stand-in": ("`stand_ins/*.yaml`", StandInFile),
+    "recording": ("The first line of `recordings/*.jsonl`", RecordingHeader),
+    "recording-message": ("Each further line of `recordings/*.jsonl`", RecordedMessage),
 }
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 

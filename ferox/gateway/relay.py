@@ -57,6 +57,7 @@ class Session:
         self.number = number
         self.closed = False
         self.shared = False
+        self._flooded = False
         self._heard, self._remark = heard, remark
         self._requests: dict[str, asyncio.Queue[Message]] = {}
         self._tokens: dict[str, str] = {}
@@ -125,9 +126,19 @@ class Session:
             return
         queue = self._belongs_to(message)
         if queue is not None:
-            queue.put_nowait(message)
+            self._put(queue, message)
         else:
             self.tell(message)
+
+    def _put(self, queue: asyncio.Queue[Message], message: Message) -> None:
+        """Hand a message on; of a flood that the client does not read, no more than some."""
+        if queue.qsize() < MOST_WAITING or "id" in message:
+            queue.put_nowait(message)
+        elif not self._flooded:
+            self._flooded = True
+            self._remark(
+                f"session {self.number}: more was said than the client reads; some is lost"
+            )
 
     def _belongs_to(self, message: Message) -> asyncio.Queue[Message] | None:
         """The waiting request that a message of the server goes with."""
@@ -143,7 +154,7 @@ class Session:
     def tell(self, message: Message) -> None:
         """Have the client hear a message on its own stream, now or when it opens one."""
         if self._listener is not None:
-            self._listener.put_nowait(message)
+            self._put(self._listener, message)
         else:
             self._others.append(message)
 
