@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import json
 import os
 import socket
 import subprocess
@@ -15,6 +16,7 @@ from collections.abc import Iterator
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from ferox.formats.server import Reach, ServerFile
 from ferox.servers.diagnosis import OutOfReach
@@ -169,6 +171,51 @@ class Reaching(unittest.TestCase):
         self.assertEqual(made.changes, [{"op": "replace", "path": "/n", "value": 2}])
         self.assertEqual(made.after, {"n": 2})
         self.assertIn("Unknown", asyncio.run(try_call(file, "mock", HERE, "x", {})).error)
+
+
+class Guarded(BaseHTTPRequestHandler):
+    """A server that wants a bearer token."""
+
+    def do_POST(self) -> None:
+        message = json.loads(self.rfile.read(int(self.headers["Content-Length"])))
+        if self.headers.get("Authorization") != "Bearer kelp-and-barnacle":
+            self.send_response(401)
+            self.end_headers()
+            return
+        info = {"name": "guarded", "version": "1"}
+        result = {"protocolVersion": "2025-06-18", "capabilities": {}, "serverInfo": info}
+        body = json.dumps({"jsonrpc": "2.0", "id": message.get("id"), "result": result}).encode()
+        self.send_response(200 if "id" in message else 202)
+        self.send_header("Content-Type", "application/json")
+        self.send_header("Content-Length", str(len(body)))
+        self.end_headers()
+        self.wfile.write(body)
+
+    def do_DELETE(self) -> None:
+        self.send_response(204)
+        self.end_headers()
+
+    def log_message(self, *args: Any) -> None:
+        return None
+
+
+class Tokens(unittest.TestCase):
+    def test_a_bearer_token_comes_from_the_environment(self) -> None:
+        guarded = HTTPServer(("127.0.0.1", 0), Guarded)
+        threading.Thread(target=guarded.serve_forever, daemon=True).start()
+        self.addCleanup(guarded.server_close)
+        self.addCleanup(guarded.shutdown)
+        url = f"http://127.0.0.1:{guarded.server_port}/mcp"
+        secret = {"Authorization": {"secret": "FEROX_TEST_TOKEN", "prefix": "Bearer "}}
+        with mock.patch.dict(os.environ, {"FEROX_TEST_TOKEN": "kelp-and-barnacle"}):
+            seen = asyncio.run(look(server(url=url, headers=secret), "live", HERE))
+        self.assertEqual((seen["server_info"]["name"], seen["protocol"]), ("guarded", "2025-06-18"))
+        with (
+            mock.patch.dict(os.environ, {"FEROX_TEST_TOKEN": "wrong"}),
+            self.assertRaises(OutOfReach) as caught,
+        ):
+            asyncio.run(look(server(url=url, headers=secret), "live", HERE))
+        self.assertEqual(caught.exception.kind, "refused")
 
 
 class Diagnosing(unittest.TestCase):

@@ -121,6 +121,23 @@ class Modes(ModesCase):
         self.assertEqual([c.tool for c in captured.calls], ["high_water"])
         self.assertEqual(captured.header.server, "tides")
 
+    async def test_faults_strike_whatever_answers(self) -> None:
+        self.record(*call(7, {"day": "2031-03-14"}, "14:31", 4))
+        self.serve_tides(LIVE)
+        self.add("    faults: [{server: tides, call: 1, do: tool_error, text: The book is wet.}]\n")
+        for mode in ("recorded", "live"):
+            trace = await self.run_in(mode)
+            self.change("tasks/small.yaml", f"tides: {mode}", "tides: mock")
+            event = self.called(trace)
+            self.assertEqual((event["fault"], event["fault_n"]), ("tool_error", 0))
+            self.assertEqual(event["error"]["message"], "The book is wet.")
+
+    async def test_what_is_not_offered_does_not_exist_in_any_mode(self) -> None:
+        self.serve_tides(LIVE)
+        self.change("agents/plain.yaml", "model: steady", "model: steady\noffer: {tides: [high_*]}")
+        trace = await self.run_in("live")
+        self.assertEqual(list(trace["tools"]), ["tides/high_water"])
+
     async def test_a_variant(self) -> None:
         self.serve_tides(f"variants: {{near: {LIVE.removeprefix('live: ')}}}")
         trace = await self.run_in("near")

@@ -18,6 +18,13 @@ TIDES = Path(__file__).parent / "servers/tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
 
 
+PNG = (
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8DwHwAFBQIAX8jx0gAAAABJRU5E"
+    "rkJggg=="
+)
+WAV = "UklGRiYAAABXQVZFZm10IBAAAAABAAEAQB8AAAB9AAACABAAZGF0YQIAAAA="
+
+
 class ServersScreen(ScreenCase):
     def fill(self, css: str, words: str) -> None:
         field = self.see(css)
@@ -188,3 +195,84 @@ class ServersScreen(ScreenCase):
         self.see("[data-testid=problems]", "1 problem")
         self.see("[data-testid=editor]", "mocks")
         self.assertEqual(self.errors(), [])
+
+    FORM = """
+        ferox: 1
+        server: yard
+        mock:
+          tools:
+            - name: survey
+              description: Survey the quay by berth and by depth.
+              input:
+                type: object
+                $defs:
+                  point: {type: object, properties: {x: {type: number}, y: {type: number}}}
+                properties:
+                  berths: {type: array, items: {type: string}}
+                  at: {$ref: "#/$defs/point"}
+                  side: {enum: [north, south], default: south}
+                  dry: {type: boolean}
+                  when:
+                    oneOf:
+                      - {title: a day, type: string, format: date}
+                      - {title: hours from now, type: integer, minimum: 0}
+                required: [berths]
+              answers:
+                - give: {seen: "{{ args }}"}
+            - name: chart
+              description: The chart of the sound, drawn and spoken.
+              answers:
+                - content:
+                    - {type: image, mimeType: image/png, data: PNG}
+                    - {type: audio, mimeType: audio/wav, data: WAV}
+                    - {type: resource_link, uri: "https://skerrow.example/chart", name: the chart}
+                    - {type: text, text: "<img src=x onerror=document.title='owned'>"}
+    """
+
+    def test_a_form_for_nested_arguments_kept_in_step_with_json(self) -> None:
+        self.write("servers/yard.yaml", self.FORM)
+        self.open("/servers/yard?tool=survey")
+        self.button("add to berths").click()
+        self.fill("#argument-berths-1", "N1")
+        self.button("add to berths").click()
+        self.fill("#argument-berths-2", "N2")
+        self.fill("#argument-at-x", "1.5")
+        Select(self.see("#argument-dry")).select_by_visible_text("true")
+        Select(self.see("[aria-label='Form of when']")).select_by_visible_text("hours from now")
+        self.fill("#argument-form-when", "6")
+        self.button("As JSON").click()
+        area = self.see("[aria-label='Arguments as JSON']")
+        told = json.loads(area.get_attribute("value"))
+        expected = {
+            "berths": ["N1", "N2"], "at": {"x": 1.5}, "side": "south", "dry": True, "when": 6,
+        }  # fmt: skip
+        self.assertEqual(told, expected)
+        area.send_keys(Keys.CONTROL, "a")
+        area.send_keys(json.dumps({**told, "berths": ["S1"]}))
+        self.button("As a form").click()
+        self.assertEqual(self.see("#argument-berths-1").get_attribute("value"), "S1")
+        self.button("Call it").click()
+        self.see("[data-testid=tried]", "S1")
+        self.see("[data-testid=tried]", "south")
+
+    def test_every_kind_of_content_is_shown_and_none_is_markup(self) -> None:
+        form = self.FORM.replace("data: PNG", f"data: {PNG}").replace("data: WAV", f"data: {WAV}")
+        self.write("servers/yard.yaml", form)
+        self.open("/servers/yard?tool=chart")
+        self.button("Call it").click()
+        self.see("[data-testid=tried]", "It answered")
+        self.see("[data-testid=tried] img[src^='data:image/png']")
+        self.see("[data-testid=tried] audio")
+        link = self.see("[data-testid=tried] a", "https://skerrow.example/chart")
+        self.assertEqual(link.get_attribute("rel"), "noreferrer noopener")
+        self.see("[data-testid=tried]", "<img src=x")
+        self.assertNotEqual(self.page.title, "owned")
+
+    def test_no_server_at_all_and_a_server_without_tools(self) -> None:
+        self.write("servers/tides.yaml", "ferox: 1\nserver: tides\nmock: {}\n")
+        self.open("/servers/tides?mode=mock")
+        self.see(".none", "This server offers no tools")
+        (self.root / "servers/tides.yaml").unlink()
+        self.open("/servers")
+        self.see("h1", "No tool server yet. Bring one in:")
+        self.see("[data-testid=new-server] textarea")
