@@ -1,15 +1,18 @@
-"""The python link: agents that start, fail, flood, hang and crash."""
+"""Links over processes: agents that start, fail, flood, hang and crash."""
 
 from __future__ import annotations
 
 import asyncio
 import os
+import sys
+import time
 import unittest
 from pathlib import Path
 from typing import Any
 
 from ferox.agents.link import Crashed, Decision, DidNotStart, Hooks, Setup
-from ferox.agents.python_link import PythonLink
+from ferox.agents.process_link import ProcessLink, PythonLink
+from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
 from ferox.workspace import load_workspace
 from ferox.workspace.environment import environment, variables
@@ -215,3 +218,80 @@ class Environment(unittest.TestCase):
         (key,) = [v for v in variables({"KEY": Secret(secret="FEROX_TEST_SECRET")}) if v.secret]
         self.assertNotIn("x", key.shown)
         self.assertIn("PATH", env)
+
+
+class ProcessLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+    """Any command that speaks the link protocol."""
+
+    AGENT = Path(__file__).parent / "servers/link_agent.py"
+
+    def link(self, how: str = "well", **fields: object) -> ProcessLink:
+        command = [sys.executable, "-u", str(self.AGENT), how]
+        body = {"ferox": 1, "agent": "any", "link": "process", "model": "steady",
+                "command": command, **fields}  # fmt: skip
+        link = ProcessLink(AgentFile.model_validate(body), self.root, asyncio.Semaphore(2))
+        self.addAsyncCleanup(link.shut)
+        return link
+
+    async def test_turns_and_another_trial_in_the_same_process(self) -> None:
+        link = self.link()
+        for _ in range(2):
+            conversation = await link.open(SETUP, 20)
+            reply = await conversation.turn("Ahoy.", HOOKS)
+            self.assertEqual((reply.text, reply.data), ("Be brief. Ahoy.", {"n": 1}))
+            await conversation.close()
+        self.assertEqual(len(link._all), 1)
+
+    async def test_rubbish_on_the_channel_harms_nothing(self) -> None:
+        conversation = await self.link("rubbish").open(SETUP, 20)
+        self.assertEqual((await conversation.turn("x", HOOKS)).text, "Be brief. x")
+
+    async def test_approvals_and_its_own_calls(self) -> None:
+        heard: list[Any] = []
+
+        async def decide(id: str, tool: str, args: dict[str, Any]) -> Decision:
+            heard.append((id, tool, args))
+            return Decision(True, {"berth": "N2"})
+
+        conversation = await self.link("asks").open(SETUP, 20)
+        reply = await conversation.turn("x", Hooks(decide, heard.append))
+        self.assertEqual(reply.text, "Be brief. approve")
+        self.assertEqual(heard[0], ("7", "harbour/assign_berth", {"berth": "N1"}))
+        self.assertEqual((heard[1]["result"], heard[1]["by"]), ({"berth": "N2"}, "clerk"))
+
+    async def test_a_failed_turn_leaves_the_process_and_a_death_does_not(self) -> None:
+        link = self.link("fails")
+        conversation = await link.open(SETUP, 20)
+        with self.assertRaisesRegex(Crashed, "the book is closed"):
+            await conversation.turn("x", HOOKS)
+        await conversation.close()
+        self.assertEqual(len(link._idle), 1)
+        conversation = await self.link("dies").open(SETUP, 20)
+        with self.assertRaisesRegex(Crashed, "status 4: no book"):
+            await conversation.turn("x", HOOKS)
+
+    async def test_each_way_of_not_starting(self) -> None:
+        for fields, told in (
+            ({"command": ["no-such-command"]}, "`no-such-command` was not found"),
+            ({"cwd": "nowhere"}, "`nowhere` does not exist"),
+            ({"env": {"A": {"secret": "FEROX_TEST_UNSET"}}}, "FEROX_TEST_UNSET"),
+        ):
+            with self.assertRaises(DidNotStart) as caught:
+                await self.link(**fields).open(SETUP, 5)
+            self.assertIn(told, str(caught.exception))
+        with self.assertRaisesRegex(DidNotStart, "no desk today"):
+            await self.link("refuses").open(SETUP, 20)
+        with self.assertRaisesRegex(DidNotStart, "not ready within 1 s"):
+            await self.link("slow").open(SETUP, 1)
+
+    async def test_close_in_a_turn_ends_what_does_not_heed_it(self) -> None:
+        link = self.link("hangs")
+        conversation = await link.open(SETUP, 20)
+        turn = asyncio.ensure_future(conversation.turn("x", HOOKS))
+        await asyncio.sleep(0.2)
+        turn.cancel()
+        await asyncio.gather(turn, return_exceptions=True)
+        begun = time.monotonic()
+        await conversation.close()
+        self.assertLess(time.monotonic() - begun, 8)
+        self.assertEqual((len(link._idle), len(link._all)), (0, 0))

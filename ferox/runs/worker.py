@@ -21,7 +21,7 @@ from sqlalchemy.orm import Session
 
 from ferox.agents.link import Link
 from ferox.agents.plain import PlainLink
-from ferox.agents.python_link import PythonLink
+from ferox.agents.process_link import ProcessLink, PythonLink
 from ferox.core.chance import draw
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
@@ -45,6 +45,8 @@ def make_link(agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> L
     """The link that an agent's file asks for."""
     if agent.link == "plain":
         return PlainLink()
+    if agent.link == "process":
+        return ProcessLink(agent, workspace, starts)
     return PythonLink(agent, workspace, starts)
 
 

@@ -67,7 +67,9 @@ def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
 def _agent(
     workspace: Workspace, file: YamlFile, agent: AgentFile, complete: bool
 ) -> Iterator[Problem]:
-    if agent.link not in ("python", "plain"):
+    if agent.link == "process" and not agent.command:
+        yield file.at((), "`command` is missing: a process link needs it")
+    if agent.link not in ("python", "process", "plain"):
         yield file.at(("link",), f"link `{agent.link}` comes with a later version of Ferox")
     if agent.link == "python":
         for key in ("python", "entry"):

@@ -1,8 +1,12 @@
-"""The python link: an agent's factory in the agent's own interpreter, kept warm."""
+"""Links over a process of the agent's: any command, or a factory in its own interpreter.
+
+Both speak the link protocol. A process is kept warm, and serves one trial at a time.
+"""
 
 from __future__ import annotations
 
 import asyncio
+import shutil
 from contextlib import AbstractAsyncContextManager, suppress
 from pathlib import Path
 from typing import Any
@@ -18,7 +22,7 @@ CLOSE_S = 5.0
 
 
 class _Opened(Conversation):
-    def __init__(self, link: PythonLink, process: AgentProcess) -> None:
+    def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
 
@@ -51,8 +55,10 @@ class _Opened(Conversation):
         await self._link.give_back(self._process)
 
 
-class PythonLink:
-    """Drives one agent. At most `processes` of it run, each serving one trial at a time.
+class ProcessLink:
+    """Drives one agent by its `command`.
+
+    At most `processes` of it run, each serving one trial at a time.
 
     `starts` staggers the start of processes, of this and of other agents: many at once
     would slow each other past their time to start.
@@ -92,28 +98,42 @@ class PythonLink:
         async with self._starts:
             process = await self._start()
             try:
-                await self._hear(process, "loaded", start_s)
+                await self._loaded(process, start_s)
             except BaseException:
                 await self._end(process)
                 raise
             return process
 
+    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
+        """Wait until the process can be told of a trial; a command's own says nothing before."""
+
+    def _command(self) -> tuple[list[str], Path]:
+        """The command and its folder.
+
+        Raises:
+            DidNotStart: it names nothing that can be started.
+        """
+        words = list(self._agent.command or ())
+        cwd = (self._workspace / (self._agent.cwd or ".")).resolve()
+        if not cwd.is_dir():
+            told = f"the working directory `{self._agent.cwd}` does not exist"
+            raise DidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
+        local = cwd / words[0]
+        found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
+        if found is None:
+            told = f"the command `{words[0]}` was not found"
+            raise DidNotStart(f"{told}; install it, or give its full path in `command`")
+        return [found, *words[1:]], cwd
+
     async def _start(self) -> AgentProcess:
-        python = self._workspace / (self._agent.python or "")
-        entry = self._workspace / (self._agent.entry or "")
-        if not python.exists():
-            raise DidNotStart(
-                f"the interpreter `{self._agent.python}` does not exist; make the agent's "
-                f"environment, or correct `python` in its file"
-            )
-        command = [str(python), "-u", link_host.__file__, str(entry)]
+        command, cwd = self._command()
         try:
             env = environment(self._agent.env)
-            process = await AgentProcess.start(command, self._workspace, env)
+            process = await AgentProcess.start(command, cwd, env)
         except UnsetSecret as error:
             raise DidNotStart(f"env: {error}") from None
         except OSError as error:
-            raise DidNotStart(f"the interpreter `{python}` cannot be started: {error}") from None
+            raise DidNotStart(f"`{command[0]}` cannot be started: {error}") from None
         self._all.add(process)
         return process
 
@@ -154,3 +174,20 @@ class PythonLink:
         for process in list(self._all):
             await self._end(process)
         self._idle.clear()
+
+
+class PythonLink(ProcessLink):
+    """Drives a Python factory: Ferox's own file runs it in the agent's interpreter."""
+
+    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
+        await self._hear(process, "loaded", start_s)
+
+    def _command(self) -> tuple[list[str], Path]:
+        python = self._workspace / (self._agent.python or "")
+        entry = self._workspace / (self._agent.entry or "")
+        if not python.exists():
+            raise DidNotStart(
+                f"the interpreter `{self._agent.python}` does not exist; make the agent's "
+                f"environment, or correct `python` in its file"
+            )
+        return [str(python), "-u", link_host.__file__, str(entry)], self._workspace
