@@ -130,6 +130,19 @@ class Conversing(unittest.TestCase):
         parts = [{"role": "user", "content": [{"type": "text", "text": "hi"}]}]
         self.assertEqual(Conversation.read(parts).said, ("hi",))
         self.assertEqual(read_result("{'a': 1}").value, {"a": 1})
+        words = [
+            {"role": "user", "content": "New task:\nWhen is high water?"},
+            {"role": "assistant", "content": "Calling tools:\n[{'id': 'p1', 'type': 'function'}]"},
+            {"role": "user", "content": "Observation:\n{'at': '14:31'}\nNew task:\nAnd low water?"},
+            {"role": "assistant", "content": "Calling tools:\n[{'id': 'p2'}]"},
+            {"role": "user", "content": "Error:\nno table\n"},
+        ]
+        told = Conversation.read(words)
+        self.assertEqual(told.said, ("When is high water?", "And low water?"))
+        self.assertEqual(told.results, {"p1": "{'at': '14:31'}", "p2": "Error: no table"})
+        self.assertTrue(read_result(told.results["p2"]).failed)
+        mine = [{"role": "user", "content": "Observation: the tide is high"}]
+        self.assertEqual(Conversation.read(mine).said, ("Observation: the tide is high",))
         self.assertTrue(read_result("Error: no such vessel").failed)
         self.assertFalse(read_result('{"note": "no error"}').failed)
 

@@ -63,6 +63,8 @@ class Event(TypedDict):
     fault: NotRequired[str | None]
     fault_n: NotRequired[int | None]
     nearest: NotRequired[bool]
+    first_s: NotRequired[float]
+    waited_s: NotRequired[float]
     sent: NotRequired[Json]
     proposal: NotRequired[str | None]
     decision: NotRequired[Literal["approve", "deny"]]

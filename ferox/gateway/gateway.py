@@ -6,9 +6,9 @@ trial's, so that no trial reaches another's.
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Mapping
 from contextlib import AsyncExitStack, asynccontextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from secrets import token_urlsafe
 
 from starlette.requests import Request
@@ -27,12 +27,15 @@ class Addresses:
     servers: dict[str, str]
     model: str
     key: str
+    named: dict[str, str] = field(default_factory=dict)
+    """The agent's further models, by the names that its file gives them."""
 
 
 @dataclass(frozen=True)
 class _Seams:
     tools: dict[str, ToolSeam]
     model: ModelSeam | None
+    named: Mapping[str, ModelSeam]
 
 
 class Gateway:
@@ -50,18 +53,22 @@ class Gateway:
 
     @asynccontextmanager
     async def open(
-        self, tools: dict[str, ToolSeam], model: ModelSeam | None
+        self,
+        tools: dict[str, ToolSeam],
+        model: ModelSeam | None,
+        named: Mapping[str, ModelSeam] | None = None,
     ) -> AsyncIterator[Addresses]:
         """Serve one trial's seams while the context is open."""
         token = token_urlsafe(18)
         async with AsyncExitStack() as stack:
             for seam in tools.values():
                 await stack.enter_async_context(seam.run())
-            self._trials[token] = _Seams(tools, model)
+            self._trials[token] = _Seams(tools, model, named or {})
             stack.callback(self._trials.pop, token)
             root = f"{self.base}/t/{token}"
             servers = {name: f"{root}/{name}/mcp" for name in tools}
-            yield Addresses(servers, f"{root}/model/v1", f"trial-{token[:6]}")
+            more = {name: f"{root}/models/{name}/v1" for name in named or {}}
+            yield Addresses(servers, f"{root}/model/v1", f"trial-{token[:6]}", more)
 
     async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -73,6 +80,8 @@ class Gateway:
         match scope["path"].split("/"):
             case ["", "t", token, "model", "v1", *rest] if token in self._trials:
                 await self._model(self._trials[token].model, rest, request, send)
+            case ["", "t", token, "models", name, "v1", *rest] if token in self._trials:
+                await self._model(self._trials[token].named.get(name), rest, request, send)
             case ["", "t", token, server, "mcp"] if server in self._tools(token):
                 await self._tools(token)[server].handle(scope, receive, send)
             case _:

@@ -4,20 +4,23 @@ from __future__ import annotations
 
 import asyncio
 import json
+import re
 import time
-from collections.abc import Mapping
+from collections.abc import AsyncIterator, Mapping, Sequence
+from contextlib import AsyncExitStack
 from typing import Any
 
 from starlette.requests import Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import JSONResponse, Response, StreamingResponse
 
 from ferox.core.tokens import estimated
 from ferox.formats.agent import OWN
 from ferox.formats.trace import Event, Proposal
+from ferox.gateway.endpoint import Asked, Endpoint, Gathered, OutOfReach
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.stand_in.conversation import text_of
-from ferox.stand_in.model import Spoken, StandIn
+from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 
 
 def _refusal(status: int, message: str) -> JSONResponse:
@@ -26,18 +29,30 @@ def _refusal(status: int, message: str) -> JSONResponse:
 
 
 class ModelSeam:
-    """One trial's model, answered by a stand-in (simulated)."""
+    """One trial's model: a stand-in (simulated), or an endpoint that is passed on to.
 
-    def __init__(self, stand_in: StandIn, name: str, names: ToolNames, recorder: Recorder) -> None:
-        self._stand_in = stand_in
+    `voice` names it in the trace: `main`, or the name that the agent's file gives it.
+    """
+
+    def __init__(
+        self,
+        source: StandIn | Endpoint,
+        name: str,
+        names: ToolNames,
+        recorder: Recorder,
+        voice: str = "main",
+    ) -> None:
+        self._source = source
         self._name = name
         self._names = names
         self._recorder = recorder
+        self._voice = voice
         self._local: dict[str, Event] = {}
 
     async def list_models(self, request: Request) -> Response:
         """The models on offer: just this one."""
-        entry = {"id": self._name, "object": "model", "created": 0, "owned_by": "ferox (simulated)"}
+        owner = "ferox (simulated)" if isinstance(self._source, StandIn) else "ferox"
+        entry = {"id": self._name, "object": "model", "created": 0, "owned_by": owner}
         return JSONResponse({"object": "list", "data": [entry]})
 
     async def complete(self, request: Request) -> Response:
@@ -50,13 +65,11 @@ class ModelSeam:
             assert isinstance(messages, list)
         except (ValueError, KeyError, TypeError, AttributeError, AssertionError) as error:
             return _refusal(400, f"the request is no chat completion: {error!r}")
-        if body.get("stream"):
-            return _refusal(400, "streaming comes with a later version of Ferox; ask without it")
         self._finish_local(messages)
         event = self._recorder.begin(
             "model",
             "m",
-            voice="main",
+            voice=self._voice,
             offered=[self._address(n) for n in tools],
             proposed=[],
             text=None,
@@ -64,25 +77,122 @@ class ModelSeam:
             error=None,
             fault=None,
         )
-        spoken = self._stand_in.answer(messages, tools)
+        if isinstance(self._source, Endpoint):
+            return await self._pass_on(self._source, body, event, tools)
+        spoken = self._source.answer(messages, tools)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
-        return self._answer(event, spoken, len(text), tools)
+        usage = _usage(len(text), spoken)
+        self._note(event, spoken.text, spoken.calls, usage, tools)
+        if body.get("tool_choice") == "required":
+            spoken = self._by_tool(spoken, event["id"], tools)
+        completion = _completion(self._name, event["id"], spoken, usage)
+        if body.get("stream"):
+            options = body.get("stream_options") or {}
+            return _streamed(completion, bool(options.get("include_usage")))
+        return JSONResponse(completion)
+
+    async def _pass_on(
+        self, endpoint: Endpoint, body: dict[str, Any], event: Event, tools: Mapping[str, Any]
+    ) -> Response:
+        """Pass a request on, and the answer back as it comes."""
+        stack = AsyncExitStack()
+        try:
+            asked = await stack.enter_async_context(endpoint.ask("chat/completions", body))
+        except OutOfReach as error:
+            self._recorder.out_of_reach = str(error)
+            self._recorder.finish(event, error={"kind": "out_of_reach", "message": str(error)})
+            return _refusal(502, str(error))
+        if asked.waited_s:
+            self._recorder.update(event, waited_s=round(asked.waited_s, 3))
+        if body.get("stream") and asked.status < 400:
+            lines = self._passing(stack, asked, event, tools)
+            return StreamingResponse(lines, asked.status, asked.headers)
+        async with stack:
+            try:
+                came = await asked.whole()
+            except OutOfReach as error:
+                self._recorder.out_of_reach = str(error)
+                self._recorder.finish(event, error={"kind": "dropped", "message": str(error)})
+                return _refusal(502, str(error))
+        if asked.status >= 400:
+            told = came[:300].decode(errors="replace")
+            fault = {"kind": "status", "message": f"HTTP {asked.status}: {told}"}
+            self._recorder.finish(event, error=fault)
+        else:
+            self._note_message(event, _message(came), _counted(came), tools)
+        return Response(came, asked.status, asked.headers)
+
+    async def _passing(
+        self, stack: AsyncExitStack, asked: Asked, event: Event, tools: Mapping[str, Any]
+    ) -> AsyncIterator[bytes]:
+        """An event stream, line by line, while it is put together for the trace."""
+        gathered = Gathered()
+        first = True
+        async with stack:
+            async for line in asked.lines():
+                if first and line.startswith("data:"):
+                    first = False
+                    self._recorder.update(
+                        event, first_s=round(self._recorder.now() - event["t"], 6)
+                    )
+                gathered.take(line)
+                yield line.encode() + b"\n"
+        error = None
+        if gathered.finish is None:
+            error = {"kind": "dropped", "message": "the model's stream broke off"}
+        self._note_message(event, gathered.message, _tokens(gathered.usage), tools, error)
+
+    def _note_message(
+        self,
+        event: Event,
+        message: dict[str, Any],
+        usage: dict[str, int] | None,
+        tools: Mapping[str, Any],
+        error: dict[str, str] | None = None,
+    ) -> None:
+        calls = [
+            ProposedCall(str(c.get("id")), str(c["function"].get("name")), _arguments(c))
+            for c in message.get("tool_calls") or []
+            if isinstance(c.get("function"), dict)
+        ]
+        self._note(event, message.get("content"), calls, usage, tools, error)
+
+    def _by_tool(self, spoken: Spoken, id: str, tools: Mapping[str, tuple[str, Any]]) -> Spoken:
+        """A reply as a call, for frameworks in which even the reply is one.
+
+        The tool for it is the agent's own one that takes a single text. It is no call of
+        the agent's choosing, so no event is made of it.
+        """
+        if spoken.calls or spoken.text is None:
+            return spoken
+        for name, (_, schema) in tools.items():
+            needed = schema.get("required") or list(schema.get("properties") or ())
+            if self._names.address(name) is None and len(needed) == 1:
+                call = ProposedCall(f"reply-{id}", name, {needed[0]: spoken.text})
+                return Spoken(None, (call,), spoken.wait_s)
+        return spoken
 
     def _address(self, name: str) -> str:
         """A name that was offered: a server's tool, or one of the agent's own."""
         return self._names.address(name) or f"{OWN}/{name}"
 
-    def _answer(
-        self, event: Event, spoken: Spoken, asked: int, tools: Mapping[str, Any]
-    ) -> Response:
-        usage = _usage(asked, spoken)
+    def _note(
+        self,
+        event: Event,
+        text: str | None,
+        calls: Sequence[ProposedCall],
+        usage: dict[str, int] | None,
+        tools: Mapping[str, Any],
+        error: dict[str, str] | None = None,
+    ) -> None:
+        """End the request's event with what was said and proposed."""
         proposed: list[Proposal] = []
-        for call in spoken.calls:
+        for call in calls:
             known = call.name in tools
             tool = self._address(call.name) if known else call.name
             proposed.append({"id": call.id, "tool": tool, "args": call.args})
-        self._recorder.finish(event, proposed=proposed, text=spoken.text, usage=usage)
+        self._recorder.finish(event, proposed=proposed, text=text, usage=usage, error=error)
         for proposal in proposed:
             self._recorder.proposed(proposal["id"], proposal["tool"], proposal["args"])
             if proposal["tool"].startswith(f"{OWN}/"):
@@ -90,7 +200,6 @@ class ModelSeam:
                     "call", "c", seam="local", tool=proposal["tool"], args=proposal["args"],
                     result=None, error=None, fault=None, proposal=proposal["id"],
                 )  # fmt: skip
-        return JSONResponse(_completion(self._name, event["id"], spoken, usage))
 
     def _finish_local(self, messages: list[dict[str, Any]]) -> None:
         """A tool inside the agent never crosses the wire; its result comes back in the history."""
@@ -138,3 +247,72 @@ def _completion(model: str, id: str, spoken: Spoken, usage: dict[str, int]) -> d
             "total_tokens": usage["input"] + usage["output"],
         },
     }
+
+
+def _streamed(completion: dict[str, Any], with_usage: bool) -> Response:
+    """A stand-in's answer in pieces, as the interface streams them."""
+    head = {k: completion[k] for k in ("id", "created", "model")}
+    head["object"] = "chat.completion.chunk"
+    choice = completion["choices"][0]
+    message = choice["message"]
+    deltas: list[dict[str, Any]] = [{"role": "assistant", "content": ""}]
+    deltas += [{"content": piece} for piece in re.findall(r"\S+\s*", message["content"] or "")]
+    for index, call in enumerate(message.get("tool_calls") or []):
+        function = {"name": call["function"]["name"], "arguments": ""}
+        begun = {"index": index, "id": call["id"], "type": "function", "function": function}
+        deltas.append({"tool_calls": [begun]})
+        words = call["function"]["arguments"]
+        for start in range(0, len(words), 40):
+            piece = {"index": index, "function": {"arguments": words[start : start + 40]}}
+            deltas.append({"tool_calls": [piece]})
+
+    async def events() -> AsyncIterator[bytes]:
+        for delta in deltas:
+            one = {"index": 0, "delta": delta, "finish_reason": None}
+            yield _chunk({**head, "choices": [one]})
+        last = {"index": 0, "delta": {}, "finish_reason": choice["finish_reason"]}
+        yield _chunk({**head, "choices": [last]})
+        if with_usage:
+            yield _chunk({**head, "choices": [], "usage": completion["usage"]})
+        yield b"data: [DONE]\n\n"
+
+    return StreamingResponse(events(), media_type="text/event-stream")
+
+
+def _chunk(chunk: dict[str, Any]) -> bytes:
+    return f"data: {json.dumps(chunk)}\n\n".encode()
+
+
+def _message(body: bytes) -> dict[str, Any]:
+    """The message of an endpoint's answer; empty if it is none of the format."""
+    try:
+        message = json.loads(body)["choices"][0]["message"]
+    except (ValueError, KeyError, IndexError, TypeError):
+        return {}
+    return message if isinstance(message, dict) else {}
+
+
+def _counted(body: bytes) -> dict[str, int] | None:
+    try:
+        return _tokens(json.loads(body).get("usage"))
+    except (ValueError, AttributeError):
+        return None
+
+
+def _tokens(usage: Any) -> dict[str, int] | None:
+    """What the endpoint counted; None if it told nothing."""
+    if not isinstance(usage, dict):
+        return None
+    asked, said = usage.get("prompt_tokens"), usage.get("completion_tokens")
+    if not (isinstance(asked, int) and isinstance(said, int)):
+        return None
+    return {"input": asked, "output": said}
+
+
+def _arguments(call: dict[str, Any]) -> Any:
+    """A proposal's arguments; words that are no JSON stay words."""
+    words = call["function"].get("arguments") or "{}"
+    try:
+        return json.loads(words)
+    except (ValueError, TypeError):
+        return words

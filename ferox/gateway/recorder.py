@@ -31,6 +31,8 @@ class Recorder:
         self._open_proposals: list[tuple[str, str, str]] = []
         self._places: dict[int, int] = {}
         self.closed = False
+        self.out_of_reach: str | None = None
+        """Why a model gave no answer at all, if one did not: that is not the agent's fault."""
 
     def now(self) -> float:
         """Seconds since the trial's start, to the microsecond."""
@@ -67,6 +69,11 @@ class Recorder:
         event["s"] = round(self.now() - event["t"], 6)
         event.update(cast(Event, fields))
         self._listener(self._places[id(event)], event)
+
+    def update(self, event: Event, **fields: Any) -> None:
+        """Add to an event that goes on."""
+        if not self.closed:
+            event.update(cast(Event, fields))
 
     def proposed(self, id: str, tool: str, args: Any) -> None:
         """Remember a proposal until a call takes it up."""

@@ -67,7 +67,8 @@ def take_snapshot(
         RecordingError: a recording that is used cannot be read.
     """
     chosen = {name: workspace.agents[name] for name in agents}
-    models = {a.model: workspace.settings.models[a.model] for a in chosen.values()}
+    wanted = {name for a in chosen.values() for name in (a.model, *a.models.values())}
+    models = {name: workspace.settings.models[name] for name in sorted(wanted)}
     scripts = {name: _with_modes(workspace.suites[name], modes or {}) for name in suites}
     servers = {s for suite in scripts.values() for s in suite.servers}
     played = {

@@ -28,6 +28,7 @@ from ferox.core.story import fits_any
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Given, Suite, Task, UserRule
 from ferox.formats.trace import Event, Trace, TruthValue
+from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Addresses, Gateway
 from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.recorder import Recorder
@@ -41,6 +42,7 @@ from ferox.servers.opening import Stage, opened
 from ferox.servers.source import Refused, Source, UnknownTool
 from ferox.servers.tap import Heard
 from ferox.stand_in.model import StandIn
+from ferox.workspace.environment import UnsetSecret
 
 TRUTH_S = 30.0
 """Seconds that Ferox waits for a truth that it looks up."""
@@ -101,16 +103,21 @@ class TrialRun:
         async with AsyncExitStack() as stack:
             try:
                 await self._open_sources(stack)
-            except (OutOfReach, RecordingError) as error:
+                self._models = self._open_models()
+            except (OutOfReach, RecordingError, UnsetSecret) as error:
                 why, reason = "could_not_run", str(error)  # never the agent's fault
             else:
                 self._open_seams()
+                named = {n: self._model_seam(m, n) for n, m in self.agent.models.items()}
+                main = self._model_seam(self.agent.model, "main")
                 addresses = await stack.enter_async_context(
-                    self.gateway.open(self.seams, self._model_seam())
+                    self.gateway.open(self.seams, main, named)
                 )
                 await self._look_up("before")
                 why, reason = await self._within_limits(self._converse(addresses))
                 await self._look_up("after")
+                if why in ("crash", "no_reply") and self.recorder.out_of_reach:
+                    why, reason = "could_not_run", self.recorder.out_of_reach
             self.recorder.add("end", why=why, reason=reason)
             self.recorder.closed = True
         return self.trace()
@@ -166,10 +173,23 @@ class TrialRun:
         offer = self.agent.offer
         return "all" if offer is None else offer.get(server, [])
 
-    def _model_seam(self) -> ModelSeam:
-        source = self.job.snapshot.models[self.agent.model]
-        document = self.job.snapshot.stand_ins[source.stand_in or ""]
-        stand_in = StandIn(document, source.manner, self.job.seed, self.clock)
+    def _open_models(self) -> dict[str, StandIn | Endpoint]:
+        """What the agent thinks with, by the workspace's names.
+
+        Raises:
+            UnsetSecret: an endpoint's key is not set.
+        """
+        found: dict[str, StandIn | Endpoint] = {}
+        for name in {self.agent.model, *self.agent.models.values()}:
+            source = self.job.snapshot.models[name]
+            if source.base_url:
+                found[name] = Endpoint(source, name)
+            else:
+                document = self.job.snapshot.stand_ins[source.stand_in or ""]
+                found[name] = StandIn(document, source.manner, self.job.seed, self.clock)
+        return found
+
+    def _model_seam(self, model: str, voice: str) -> ModelSeam:
         names = ToolNames(
             {
                 address: tool.get("name") or address.split("/", 1)[1]
@@ -177,7 +197,7 @@ class TrialRun:
                 for address, tool in seam.offered().items()
             }
         )
-        return ModelSeam(stand_in, self.agent.model, names, self.recorder)
+        return ModelSeam(self._models[model], model, names, self.recorder, voice)
 
     def _instructions(self) -> str:
         told = self.job.snapshot.instructions.get(self.job.agent, "")
@@ -242,7 +262,11 @@ class TrialRun:
             now=self.clock.now,
             servers=addresses.servers,
             models={
-                "main": {"base_url": addresses.model, "api_key": addresses.key, "name": agent.model}
+                name: {"base_url": url, "api_key": addresses.key, "name": model}
+                for name, url, model in [
+                    ("main", addresses.model, agent.model),
+                    *((n, url, agent.models[n]) for n, url in addresses.named.items()),
+                ]
             },
             instructions=self._instructions(),
             params=agent.params,

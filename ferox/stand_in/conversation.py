@@ -46,6 +46,29 @@ def read_result(text: str) -> ToolResult:
     return ToolResult(text, bool(_FAILED.search(text)))
 
 
+_CALLING = re.compile(r"Calling tools:\s*(\[.*\])\s*$", re.S)
+_MARKED = re.compile(r"^(Observation|New task|Error):\n", re.M)
+"""How a framework writes a history that has no tool messages: all of it is told in words."""
+
+
+def _called(text: str) -> list[str]:
+    """The ids of the calls that an assistant's words tell of."""
+    found = _CALLING.search(text)
+    if not found:
+        return []
+    try:
+        return [str(call["id"]) for call in ast.literal_eval(found[1])]
+    except (ValueError, SyntaxError, TypeError, KeyError):
+        return []
+
+
+def _parts(text: str) -> list[tuple[str, str]]:
+    """A user message made of results, errors and the user's own words: mark and words of each."""
+    marks = list(_MARKED.finditer(text))
+    ends = [m.start() for m in marks[1:]] + [len(text)]
+    return [(m[1], text[m.end() : end].strip()) for m, end in zip(marks, ends, strict=True)]
+
+
 @dataclass(frozen=True)
 class Conversation:
     """User turns in order, and tool results by the id of the proposal."""
@@ -60,10 +83,21 @@ class Conversation:
         said: list[str] = []
         results: dict[str, str] = {}
         tail: list[str] = []
+        waiting: list[str] = []  # calls that the history tells in words, not in tool messages
         for message in messages:
             role, text = message.get("role"), text_of(message.get("content"))
             if role == "assistant":
-                tail = []
+                tail, waiting = [], _called(text)
+                continue
+            if role == "user" and _MARKED.match(text):
+                for mark, words in _parts(text):
+                    if mark == "New task":
+                        said.append(words)
+                    else:
+                        told = words if mark == "Observation" else f"Error: {words}"
+                        results.update(dict.fromkeys(waiting, told))
+                        waiting = []
+                    tail.append(words)
                 continue
             tail.append(text)
             if role == "user":

@@ -50,11 +50,9 @@ def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
     for name, model in workspace.settings.models.items():
         if (model.stand_in is None) == (model.base_url is None):
             yield file.at(("models", name), f"`{name}` needs either `stand_in` or `base_url`")
-        if model.base_url is not None:
-            yield file.at(
-                ("models", name, "base_url"),
-                "endpoints come with a later version of Ferox; use a `stand_in` for now",
-            )
+        if model.base_url is not None and not model.base_url.startswith(("http://", "https://")):
+            told = f"`{model.base_url}` is no address; it starts with http:// or https://"
+            yield file.at(("models", name, "base_url"), told)
         document = workspace.stand_ins.get(model.stand_in or "")
         known = {*MANNERS, *(document.manners if document else ())}
         if document and model.manner not in known:
@@ -86,6 +84,10 @@ def _agent(
         yield file.at(
             ("model",), f"`{agent.model}`: no such model{did_you_mean(agent.model, models)}"
         )
+    for name, model in agent.models.items():
+        if model not in models:
+            told = did_you_mean(model, models)
+            yield file.at(("models", name), f"`{model}`: no such model{told}")
     for server, tools in (agent.offer or {}).items():
         if server not in workspace.servers:
             told = did_you_mean(server, workspace.servers)

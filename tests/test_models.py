@@ -1,0 +1,293 @@
+"""Models behind the seam: streamed stand-ins, endpoints passed on to, several for one agent."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import os
+import threading
+import time
+import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from typing import Any
+from unittest import mock
+
+import httpx2
+
+from ferox.agents.link import Crashed, Hooks, Setup
+from ferox.agents.plain import PlainLink
+from ferox.core.scoring import score
+from ferox.core.script import compile_script
+from ferox.formats.workspace import ModelSource
+from ferox.gateway import endpoint as endpoint_module
+from ferox.gateway.endpoint import Endpoint, Gathered, Pace
+from ferox.gateway.gateway import Gateway
+from ferox.runs.trial import TrialRun
+from tests.test_gateway import opened
+from tests.test_trial import PuppetLink, TrialCase
+
+KEY = "kelp-and-barnacle"
+USER = {"role": "user", "content": "When is high water?"}
+SAYS = {"choices": [{"index": 0, "message": {"role": "assistant", "content": "At 14:31."},
+                     "finish_reason": "stop"}],
+        "usage": {"prompt_tokens": 21, "completion_tokens": 5}}  # fmt: skip
+FINISH = {"type": "function", "function": {
+    "name": "final_answer", "description": "Gives the reply.",
+    "parameters": {"type": "object", "properties": {"answer": {"type": "string"}},
+                   "required": ["answer"]}}}  # fmt: skip
+
+
+def chunk(delta: Any, finish: str | None = None) -> str:
+    one = {"index": 0, "delta": delta, "finish_reason": finish}
+    return f"data: {json.dumps({'choices': [one]})}\n\n"
+
+
+STREAM = [
+    chunk({"role": "assistant", "content": ""}),
+    chunk({"content": "At "}),
+    chunk({"content": "14:31."}),
+    chunk({}, "stop"),
+    'data: {"choices": [], "usage": {"prompt_tokens": 21, "completion_tokens": 5}}\n\n',
+    "data: [DONE]\n\n",
+]
+
+
+@contextmanager
+def endpoint(*answers: Any) -> Iterator[tuple[str, list[Any]]]:
+    """An endpoint that gives these answers in turn: a body, a status with headers, or lines."""
+    asked: list[Any] = []
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_POST(self) -> None:
+            body = json.loads(self.rfile.read(int(self.headers["Content-Length"])))
+            asked.append((self.path, self.headers.get("Authorization"), body))
+            answer = answers[min(len(asked), len(answers)) - 1]
+            status, headers, told = answer if isinstance(answer, tuple) else (200, {}, answer)
+            streamed = isinstance(told, list)
+            words = "".join(told) if streamed else json.dumps(told)
+            self.send_response(status)
+            kind = "text/event-stream" if streamed else "application/json"
+            for name, value in {"Content-Type": kind, **headers}.items():
+                self.send_header(name, value)
+            self.send_header("Content-Length", str(len(words)))
+            self.end_headers()
+            self.wfile.write(words.encode())
+
+        def log_message(self, *args: Any) -> None:
+            return None
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}/v1", asked
+    finally:
+        server.shutdown()
+        server.server_close()
+
+
+class StandIns(unittest.IsolatedAsyncioTestCase):
+    TOOL = {"type": "function", "function": {
+        "name": "high_water", "description": "Times of high water on one day.",
+        "parameters": {"type": "object", "properties": {"day": {"type": "string"}}}}}  # fmt: skip
+
+    async def ask(self, seams: Any, **body: Any) -> Any:
+        async with httpx2.AsyncClient() as http:
+            url = f"{seams.addresses.model}/chat/completions"
+            return await http.post(url, json={"model": "steady", "messages": [USER], **body})
+
+    async def test_a_streamed_answer_is_the_plain_one_in_pieces(self) -> None:
+        for tools in ([self.TOOL], []):
+            async with opened() as seams:
+                plain = (await self.ask(seams, tools=tools)).json()["choices"][0]
+            async with opened() as seams:
+                answer = await self.ask(
+                    seams, tools=tools, stream=True, stream_options={"include_usage": True}
+                )
+            gathered = Gathered()
+            for line in answer.text.splitlines():
+                gathered.take(line)
+            self.assertTrue(answer.text.endswith("data: [DONE]\n\n"))
+            self.assertEqual(gathered.message["content"], plain["message"]["content"])
+            self.assertEqual(gathered.finish, plain["finish_reason"])
+            calls = [c["function"] for c in plain["message"].get("tool_calls", [])]
+            self.assertEqual([c["function"] for c in gathered.message["tool_calls"]], calls)
+            assert gathered.usage is not None
+            self.assertGreater(gathered.usage["prompt_tokens"], 0)
+            (event,) = seams.recorder.events
+            self.assertEqual(len(event["proposed"]), len(calls))
+
+    async def test_a_reply_may_have_to_be_a_call(self) -> None:
+        other = {"role": "user", "content": "Paint my boat"}
+        async with opened([]) as seams:
+            told = await self.ask(seams, messages=[other], tools=[FINISH], tool_choice="required")
+        (call,) = told.json()["choices"][0]["message"]["tool_calls"]
+        self.assertEqual(call["function"]["name"], "final_answer")
+        self.assertIn("no way to help", json.loads(call["function"]["arguments"])["answer"])
+        (event,) = seams.recorder.events  # the reply is no call of the agent's choosing
+        self.assertIn("no way to help", event["text"] or "")
+
+
+class Pieces(unittest.TestCase):
+    def test_calls_are_put_together(self) -> None:
+        gathered = Gathered()
+        begun = {"index": 0, "id": "p1", "function": {"name": "high_water", "arguments": ""}}
+        other = {"index": 1, "id": "p2", "function": {"name": "low_water", "arguments": "{}"}}
+        for line in (
+            chunk({"tool_calls": [begun]}),
+            chunk({"tool_calls": [{"index": 0, "function": {"arguments": '{"day"'}}]}),
+            chunk({"tool_calls": [other]}),
+            chunk({"tool_calls": [{"index": 0, "function": {"arguments": ': "x"}'}}]}),
+            ": a remark",
+            "data: {oops",
+            "data: [1]",
+            chunk({}, "tool_calls"),
+        ):
+            gathered.take(line.strip())
+        told = [(c["id"], c["function"]["arguments"]) for c in gathered.message["tool_calls"]]
+        self.assertEqual(told, [("p1", '{"day": "x"}'), ("p2", "{}")])
+        self.assertEqual(gathered.finish, "tool_calls")
+
+
+class Endpoints(TrialCase):
+    def use(self, base: str) -> None:
+        """Have the agent's model be this endpoint, with a key from the environment."""
+        text = f"""
+            ferox: 1
+            name: Skerrow test desk
+            models:
+              steady: {{base_url: "{base}", name: gull-9, api_key: {{secret: FEROX_TEST_KEY}}}}
+        """
+        self.write("ferox.yaml", text)
+        self.enterContext(mock.patch.dict("os.environ", {"FEROX_TEST_KEY": KEY}))
+
+    async def carried_out(self, link: Any = None) -> Any:
+        async with Gateway().serve() as gateway:
+            running = TrialRun(self.job(), gateway, link or PlainLink(), lambda n, event: None)
+            return await running.carry_out()
+
+    def model_events(self, trace: Any) -> list[Any]:
+        return [e for e in trace["events"] if e["kind"] == "model"]
+
+    async def test_a_request_is_passed_on_with_the_endpoint_s_own_name_and_key(self) -> None:
+        with endpoint(SAYS) as (base, asked):
+            self.use(base)
+            trace = await self.carried_out()
+        path, key, body = asked[0]
+        self.assertEqual((path, key), ("/v1/chat/completions", f"Bearer {KEY}"))
+        self.assertEqual(body["model"], "gull-9")
+        (event,) = self.model_events(trace)
+        self.assertEqual((event["text"], event["usage"]), ("At 14:31.", {"input": 21, "output": 5}))
+        self.assertNotIn(KEY, json.dumps(trace))
+        self.assertNotIn(KEY, self.job().snapshot.text())
+        self.assertEqual(trace["events"][-2]["text"], "At 14:31.")
+
+    async def test_proposals_of_an_endpoint_are_joined_with_calls(self) -> None:
+        function = {"name": "high_water", "arguments": '{"day": "2031-03-14"}'}
+        call = {"id": "p9", "type": "function", "function": function}
+        message = {"role": "assistant", "content": None, "tool_calls": [call]}
+        proposes = {"choices": [{"message": message}]}
+        with endpoint(proposes, SAYS) as (base, _):
+            self.use(base)
+            trace = await self.carried_out()
+        made = next(e for e in trace["events"] if e["kind"] == "call")
+        self.assertEqual((made["proposal"], made["args"]), ("p9", {"day": "2031-03-14"}))
+        self.assertIsNone(self.model_events(trace)[0]["usage"])  # it told nothing
+
+    async def test_a_stream_passes_as_it_is_and_is_noted_whole(self) -> None:
+        passed: list[str] = []
+
+        async def streams(text: str, hooks: Hooks, setup: Setup) -> str:
+            body = {"model": "x", "messages": [USER], "stream": True}
+            url = f"{setup.models['main']['base_url']}/chat/completions"
+            async with httpx2.AsyncClient() as http, http.stream("POST", url, json=body) as answer:
+                passed.append((await answer.aread()).decode())
+            return "done"
+
+        with endpoint(STREAM, STREAM[:2]) as (base, _):
+            self.use(base)
+            trace = await self.carried_out(PuppetLink(streams))
+            broken = await self.carried_out(PuppetLink(streams))
+        self.assertEqual(passed[0], "".join(STREAM))
+        (event,) = self.model_events(trace)
+        self.assertEqual((event["text"], event["usage"]), ("At 14:31.", {"input": 21, "output": 5}))
+        self.assertLessEqual(event["first_s"], event["s"])
+        (event,) = self.model_events(broken)
+        self.assertEqual(event["error"]["kind"], "dropped")
+
+    async def test_a_rate_limit_is_waited_out_and_said(self) -> None:
+        with endpoint((429, {"Retry-After": "0.2"}, {"error": "slow down"}), SAYS) as (base, asked):
+            self.use(base)
+            trace = await self.carried_out()
+        self.assertEqual(len(asked), 2)
+        (event,) = self.model_events(trace)
+        self.assertEqual(event["waited_s"], 0.2)
+        with endpoint((429, {"Retry-After": "900"}, {"error": "slow down"})) as (base, asked):
+            self.use(base)
+            trace = await self.carried_out()
+        self.assertEqual(self.model_events(trace)[0]["error"]["kind"], "status")
+        self.assertEqual(len(asked), 1)
+
+    async def test_an_error_is_passed_on_as_it_is(self) -> None:
+        with endpoint((503, {}, {"error": {"message": "no crew"}})) as (base, _):
+            self.use(base)
+            trace = await self.carried_out()
+        (event,) = self.model_events(trace)
+        self.assertIn("HTTP 503", event["error"]["message"])
+        self.assertEqual(trace["events"][-1]["why"], "crash")
+
+    async def test_a_model_out_of_reach_is_never_the_agent_s_fault(self) -> None:
+        self.use("http://127.0.0.1:9/v1")
+        trace = await self.carried_out()
+        end = trace["events"][-1]
+        self.assertEqual(end["why"], "could_not_run")
+        self.assertIn("the model at http://127.0.0.1:9/v1", end["reason"])
+        suite = self.job().snapshot.suites["small"]
+        self.assertEqual(score(compile_script(suite, suite.tasks[0]), trace)["verdict"], "error")
+
+    async def test_a_key_that_is_not_set_is_told(self) -> None:
+        self.use("http://127.0.0.1:9/v1")
+        with mock.patch.dict("os.environ"):
+            os.environ.pop("FEROX_TEST_KEY")
+            trace = await self.carried_out()
+        self.assertIn("FEROX_TEST_KEY, which is not set", trace["events"][-1]["reason"])
+
+    async def test_several_models_for_one_agent(self) -> None:
+        self.change("agents/plain.yaml", "model: steady", "model: steady\nmodels: {planner: hasty}")
+
+        async def both(text: str, hooks: Hooks, setup: Setup) -> str:
+            async with httpx2.AsyncClient() as http:
+                for name in ("main", "planner"):
+                    model = setup.models[name]
+                    body = {"model": model["name"], "messages": [USER]}
+                    told = await http.post(f"{model['base_url']}/chat/completions", json=body)
+                    if told.json()["model"] != model["name"]:
+                        raise Crashed(told.text)
+            return "done"
+
+        trace = await self.carried_out(PuppetLink(both))
+        voices = [e["voice"] for e in self.model_events(trace)]
+        self.assertEqual(voices, ["main", "planner"])
+
+
+class Paces(unittest.IsolatedAsyncioTestCase):
+    async def test_no_more_a_minute_than_allowed(self) -> None:
+        slept: list[float] = []
+
+        async def sleep(seconds: float) -> None:
+            slept.append(seconds)
+
+        pace = Pace(2)
+        with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
+            for _ in range(3):
+                await pace.turn()
+        self.assertEqual(len(slept), 1)
+        self.assertGreater(slept[0], 59)
+        begun = time.monotonic()
+        await asyncio.gather(*(Pace(None).turn() for _ in range(50)))
+        self.assertLess(time.monotonic() - begun, 1)
+
+    async def test_one_pace_for_all_who_use_a_model(self) -> None:
+        source = ModelSource(base_url="http://127.0.0.1:9/v1", name="m", per_minute=3)
+        self.assertIs(Endpoint(source, "a")._pace, Endpoint(source, "b")._pace)
