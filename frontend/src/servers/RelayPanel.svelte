@@ -77,7 +77,9 @@
     const id = relay.id;
     const timer = setInterval(async () => {
       try {
-        relay = await ask(api.GET("/api/relays/{relay}", { params: { path: { relay: id } } }));
+        const params = { path: { relay: id } };
+        const now = await ask(api.GET("/api/relays/{relay}", { params }));
+        if (relay?.id === id && relay.state === "standing") relay = now; // not over a Stop
       } catch {
         clearInterval(timer);
       }
