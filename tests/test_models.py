@@ -150,7 +150,7 @@ class Pieces(unittest.TestCase):
         self.assertEqual(gathered.finish, "tool_calls")
 
 
-class Endpoints(TrialCase):
+class EndpointCase(TrialCase):
     def use(self, base: str) -> None:
         """Have the agent's model be this endpoint, with a key from the environment."""
         text = f"""
@@ -170,6 +170,8 @@ class Endpoints(TrialCase):
     def model_events(self, trace: Any) -> list[Any]:
         return [e for e in trace["events"] if e["kind"] == "model"]
 
+
+class Endpoints(EndpointCase):
     async def test_a_request_is_passed_on_with_the_endpoint_s_own_name_and_key(self) -> None:
         with endpoint(SAYS) as (base, asked):
             self.use(base)
@@ -291,3 +293,88 @@ class Paces(unittest.IsolatedAsyncioTestCase):
     async def test_one_pace_for_all_who_use_a_model(self) -> None:
         source = ModelSource(base_url="http://127.0.0.1:9/v1", name="m", per_minute=3)
         self.assertIs(Endpoint(source, "a")._pace, Endpoint(source, "b")._pace)
+
+
+class BadDays(EndpointCase):
+    """Faults at the model seam, with a stand-in and with an endpoint."""
+
+    def on(self, fault: str) -> None:
+        self.add(f"    faults: [{fault}]\n")
+
+    def proposing(self) -> Any:
+        function = {"name": "high_water", "arguments": '{"day": "2031-03-14"}'}
+        call = {"id": "p9", "type": "function", "function": function}
+        message = {"role": "assistant", "content": None, "tool_calls": [call]}
+        return {"choices": [{"index": 0, "message": message, "finish_reason": "tool_calls"}]}
+
+    async def test_slow(self) -> None:
+        self.on("{do: model_slow, call: 1, ms: 300}")
+        first, second, *_ = self.model_events(await self.carried_out())
+        self.assertGreaterEqual(first["s"], 0.3)
+        self.assertEqual((first["fault"], first["fault_n"]), ("model_slow", 0))
+        self.assertIsNone(second["fault"])
+
+    async def test_status(self) -> None:
+        self.on("{do: model_status, call: 2, status: 429, retry_after_s: 7}")
+        trace = await self.carried_out()
+        events = self.model_events(trace)
+        self.assertEqual(events[1]["error"], {"kind": "status", "message": "HTTP 429"})
+        self.assertEqual(trace["events"][-1]["why"], "crash")  # the plain loop asks once
+
+    async def test_bad_arguments_are_no_json(self) -> None:
+        self.on("{do: model_bad_arguments, call: 1}")
+        trace = await self.carried_out()
+        (proposal,) = self.model_events(trace)[0]["proposed"]
+        self.assertIsInstance(proposal["args"], str)
+        with self.assertRaises(ValueError):
+            json.loads(proposal["args"])
+
+    async def test_an_unknown_tool_stays_as_the_model_wrote_it(self) -> None:
+        self.on("{do: model_unknown_tool, call: 1}")
+        trace = await self.carried_out()
+        (proposal,) = self.model_events(trace)[0]["proposed"]
+        self.assertEqual(proposal["tool"], "high_water_at_once")
+
+    async def test_cut_off(self) -> None:
+        self.on("{do: model_cut_off, all: true}")
+        with endpoint(SAYS) as (base, _):
+            self.use(base)
+            trace = await self.carried_out()
+        (event,) = self.model_events(trace)
+        self.assertEqual((event["text"], event["fault"]), ("At 1", "model_cut_off"))
+        self.assertEqual(trace["events"][-2]["text"], "At 1")
+
+    async def test_an_endpoint_s_answer_is_altered_too_streamed_or_not(self) -> None:
+        heard: list[Any] = []
+
+        async def asks(text: str, hooks: Hooks, setup: Setup) -> str:
+            url = f"{setup.models['main']['base_url']}/chat/completions"
+            async with httpx2.AsyncClient() as http:
+                for stream in (False, True):
+                    body = {"model": "x", "messages": [USER], "stream": stream}
+                    heard.append((await http.post(url, json=body)).text)
+            return "done"
+
+        self.on("{do: model_unknown_tool, all: true}")
+        with endpoint(self.proposing()) as (base, asked):
+            self.use(base)
+            trace = await self.carried_out(PuppetLink(asks))
+        self.assertEqual([a[2].get("stream") for a in asked], [None, None])
+        self.assertIn("high_water_at_once", heard[0])
+        gathered = Gathered()
+        for line in heard[1].splitlines():
+            gathered.take(line)
+        (call,) = gathered.message["tool_calls"]
+        self.assertEqual(call["function"]["name"], "high_water_at_once")
+        for event in self.model_events(trace):
+            self.assertEqual(event["proposed"][0]["tool"], "high_water_at_once")
+
+    async def test_faults_of_tools_and_of_models_count_apart(self) -> None:
+        self.on("{do: slow, call: 1, ms: 1}, {do: model_slow, call: 2, ms: 1}")
+        trace = await self.carried_out()
+        calls = [e["fault"] for e in trace["events"] if e["kind"] == "call"]
+        self.assertEqual(calls, ["slow"])
+        self.assertEqual([e["fault"] for e in self.model_events(trace)], [None, "model_slow"])
+        suite = self.job().snapshot.suites["small"]
+        result = score(compile_script(suite, suite.tasks[0]), trace)
+        self.assertFalse([c for c in result["checks"] if c["id"].startswith("fault.")])

@@ -78,8 +78,8 @@ class Loading(WorkspaceCase):
     def test_what_this_version_cannot_do_is_refused_with_its_line(self) -> None:
         self.change(
             "tasks/small.yaml",
-            "    say:",
-            "    faults: [{do: model_slow, ms: 1, all: true}]\n    say:",
+            "    say: When is high water today?",
+            "    parts: [{say: When is high water today?}]",
         )
         (problem,) = self.problems()
         self.assertTrue(problem.startswith("tasks/small.yaml:6:"), problem)

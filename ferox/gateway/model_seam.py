@@ -15,10 +15,13 @@ from starlette.responses import JSONResponse, Response, StreamingResponse
 
 from ferox.core.tokens import estimated
 from ferox.formats.agent import OWN
+from ferox.formats.fault import Fault
 from ferox.formats.trace import Event, Proposal
+from ferox.gateway.broken_model import ALTERING, altered
 from ferox.gateway.endpoint import Asked, Endpoint, Gathered, OutOfReach
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
+from ferox.servers.faults import FaultPlan
 from ferox.stand_in.conversation import text_of
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 
@@ -41,12 +44,14 @@ class ModelSeam:
         names: ToolNames,
         recorder: Recorder,
         voice: str = "main",
+        faults: FaultPlan | None = None,
     ) -> None:
         self._source = source
         self._name = name
         self._names = names
         self._recorder = recorder
         self._voice = voice
+        self._faults = faults or FaultPlan([], 0)
         self._local: dict[str, Event] = {}
 
     async def list_models(self, request: Request) -> Response:
@@ -66,6 +71,7 @@ class ModelSeam:
         except (ValueError, KeyError, TypeError, AttributeError, AssertionError) as error:
             return _refusal(400, f"the request is no chat completion: {error!r}")
         self._finish_local(messages)
+        struck = self._faults.next_request()
         event = self._recorder.begin(
             "model",
             "m",
@@ -75,27 +81,64 @@ class ModelSeam:
             text=None,
             usage=None,
             error=None,
-            fault=None,
+            fault=struck.fault.do if struck else None,
+            **({"fault_n": struck.place} if struck else {}),
         )
+        if struck and struck.fault.do == "model_status":
+            return self._status(struck.fault, event)
+        if struck and struck.fault.do == "model_slow":
+            await asyncio.sleep((struck.fault.ms or 0) / 1000)
+        do = struck.fault.do if struck and struck.fault.do in ALTERING else None
         if isinstance(self._source, Endpoint):
-            return await self._pass_on(self._source, body, event, tools)
+            if do is None:
+                return await self._pass_on(self._source, body, event, tools)
+            return await self._pass_altered(self._source, body, event, tools, do)
         spoken = self._source.answer(messages, tools)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
         usage = _usage(len(text), spoken)
-        self._note(event, spoken.text, spoken.calls, usage, tools)
-        if body.get("tool_choice") == "required":
-            spoken = self._by_tool(spoken, event["id"], tools)
         completion = _completion(self._name, event["id"], spoken, usage)
-        if body.get("stream"):
-            options = body.get("stream_options") or {}
-            return _streamed(completion, bool(options.get("include_usage")))
-        return JSONResponse(completion)
+        if do:
+            completion = altered(completion, do)
+        self._note_message(event, completion["choices"][0]["message"], usage, tools)
+        if body.get("tool_choice") == "required" and not do:
+            spoken = self._by_tool(spoken, event["id"], tools)
+            completion = _completion(self._name, event["id"], spoken, usage)
+        return _told(completion, body)
+
+    def _status(self, fault: Fault, event: Event) -> Response:
+        """An HTTP error in the model's place."""
+        told = f"HTTP {fault.status}"
+        self._recorder.finish(event, error={"kind": "status", "message": told})
+        response = _refusal(fault.status or 500, f"the model answered {told}")
+        if fault.retry_after_s is not None:
+            response.headers["Retry-After"] = str(fault.retry_after_s)
+        return response
+
+    async def _pass_altered(
+        self,
+        endpoint: Endpoint,
+        body: dict[str, Any],
+        event: Event,
+        tools: Mapping[str, Any],
+        do: str,
+    ) -> Response:
+        """Pass a request on, and its answer back as a fault leaves it."""
+        plain = {k: v for k, v in body.items() if k not in ("stream", "stream_options")}
+        answer = await self._pass_on(endpoint, plain, event, tools, do)
+        if answer.status_code >= 400 or not body.get("stream"):
+            return answer
+        return _told(json.loads(bytes(answer.body)), body)
 
     async def _pass_on(
-        self, endpoint: Endpoint, body: dict[str, Any], event: Event, tools: Mapping[str, Any]
+        self,
+        endpoint: Endpoint,
+        body: dict[str, Any],
+        event: Event,
+        tools: Mapping[str, Any],
+        do: str | None = None,
     ) -> Response:
-        """Pass a request on, and the answer back as it comes."""
+        """Pass a request on, and the answer back as it comes, or as the fault `do` leaves it."""
         stack = AsyncExitStack()
         try:
             asked = await stack.enter_async_context(endpoint.ask("chat/completions", body))
@@ -120,6 +163,8 @@ class ModelSeam:
             fault = {"kind": "status", "message": f"HTTP {asked.status}: {told}"}
             self._recorder.finish(event, error=fault)
         else:
+            if do:
+                came = _altered(came, do)
             self._note_message(event, _message(came), _counted(came), tools)
         return Response(came, asked.status, asked.headers)
 
@@ -249,14 +294,30 @@ def _completion(model: str, id: str, spoken: Spoken, usage: dict[str, int]) -> d
     }
 
 
+def _told(completion: dict[str, Any], body: dict[str, Any]) -> Response:
+    """An answer as the request wants it: whole, or in pieces."""
+    if not body.get("stream"):
+        return JSONResponse(completion)
+    options = body.get("stream_options") or {}
+    return _streamed(completion, bool(options.get("include_usage")))
+
+
+def _altered(body: bytes, do: str) -> bytes:
+    """An endpoint's answer as a fault leaves it; what is none of the format stays."""
+    try:
+        return json.dumps(altered(json.loads(body), do)).encode()
+    except (ValueError, AttributeError, TypeError):
+        return body
+
+
 def _streamed(completion: dict[str, Any], with_usage: bool) -> Response:
     """A stand-in's answer in pieces, as the interface streams them."""
-    head = {k: completion[k] for k in ("id", "created", "model")}
+    head = {k: completion.get(k) for k in ("id", "created", "model")}
     head["object"] = "chat.completion.chunk"
     choice = completion["choices"][0]
     message = choice["message"]
     deltas: list[dict[str, Any]] = [{"role": "assistant", "content": ""}]
-    deltas += [{"content": piece} for piece in re.findall(r"\S+\s*", message["content"] or "")]
+    deltas += [{"content": piece} for piece in re.findall(r"\S+\s*", message.get("content") or "")]
     for index, call in enumerate(message.get("tool_calls") or []):
         function = {"name": call["function"]["name"], "arguments": ""}
         begun = {"index": index, "id": call["id"], "type": "function", "function": function}
@@ -273,7 +334,7 @@ def _streamed(completion: dict[str, Any], with_usage: bool) -> Response:
         last = {"index": 0, "delta": {}, "finish_reason": choice["finish_reason"]}
         yield _chunk({**head, "choices": [last]})
         if with_usage:
-            yield _chunk({**head, "choices": [], "usage": completion["usage"]})
+            yield _chunk({**head, "choices": [], "usage": completion.get("usage")})
         yield b"data: [DONE]\n\n"
 
     return StreamingResponse(events(), media_type="text/event-stream")

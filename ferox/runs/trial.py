@@ -92,6 +92,8 @@ class TrialRun:
         self.clock = Clock(self.suite.clock, self.suite.zone)
         limits = self.agent.limits
         self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
+        self._used: Counter[int] = Counter()
+        self.faults = FaultPlan(self.task.faults, self.job.seed)
         self.sources: dict[str, Source] = {}
         self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
@@ -162,12 +164,11 @@ class TrialRun:
             self.sources[name] = await stack.enter_async_context(source)
 
     def _open_seams(self) -> None:
-        faults = FaultPlan(self.task.faults, self.job.seed)
         for name, source in self.sources.items():
             offer = self._offer(name)
             if offer:
                 wording = self.job.snapshot.servers[name].wording
-                self.seams[name] = ToolSeam(source, offer, self.recorder, faults, wording)
+                self.seams[name] = ToolSeam(source, offer, self.recorder, self.faults, wording)
 
     def _offer(self, server: str) -> str | list[str]:
         offer = self.agent.offer
@@ -197,7 +198,7 @@ class TrialRun:
                 for address, tool in seam.offered().items()
             }
         )
-        return ModelSeam(self._models[model], model, names, self.recorder, voice)
+        return ModelSeam(self._models[model], model, names, self.recorder, voice, self.faults)
 
     def _instructions(self) -> str:
         told = self.job.snapshot.instructions.get(self.job.agent, "")
@@ -281,16 +282,22 @@ class TrialRun:
             await conversation.close()
 
     async def _turns(self, conversation: Conversation) -> None:
-        used: Counter[int] = Counter()
-        words: str | None = self.task.say
-        rule: int | None = None
+        words, rule = await self._first_words()
         self.recorder.start()  # opening the agent is not part of the conversation
         while words is not None:
             self.recorder.add("turn", part=0, text=words, rule=rule)
             reply = await self._turn(conversation, words)
             self.recorder.add("reply", text=reply.text, data=reply.data)
-            rule = next_rule(self.task.user, used, reply.text)
-            words = None if rule is None else self.task.user[rule].say
+            words, rule = await self._next_words(reply.text)
+
+    async def _first_words(self) -> tuple[str | None, int | None]:
+        """The user's opening words, which no rule gave."""
+        return self.task.say, None
+
+    async def _next_words(self, reply: str) -> tuple[str | None, int | None]:
+        """The user's words after a reply, and the rule that gave them; None ends it."""
+        rule = next_rule(self.task.user, self._used, reply)
+        return (None, None) if rule is None else (self.task.user[rule].say, rule)
 
     async def _turn(self, conversation: Conversation, words: str) -> Reply:
         turn_s = self.agent.timeouts.turn_s
@@ -304,9 +311,7 @@ class TrialRun:
 
     async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> Decision:
         """Decide an approval by the task's script; one without an entry is denied."""
-        entry = next((a for a in self.task.approvals if fits_any(tool, [a.tool])), None)
-        approved = entry is not None and entry.decision == "approve"
-        edited = {**args, **entry.edit} if entry and entry.edit and approved else None
+        approved, edited = await self._approval(tool, args)
         decision = "approve" if approved else "deny"
         self.recorder.add(
             "ask", id=id, tool=tool, args=args, decision=decision, edited=edited, s=0.0
@@ -321,6 +326,14 @@ class TrialRun:
             )
             event["s"] = 0
         return Decision(approved, edited)
+
+    async def _approval(
+        self, tool: str, args: dict[str, Any]
+    ) -> tuple[bool, dict[str, Any] | None]:
+        """Whether a call may go, and all its arguments as edited, if they are."""
+        entry = next((a for a in self.task.approvals if fits_any(tool, [a.tool])), None)
+        approved = entry is not None and entry.decision == "approve"
+        return approved, {**args, **entry.edit} if entry and entry.edit and approved else None
 
     def _local_call(self, message: dict[str, Any]) -> None:
         seconds = float(message.get("ms") or 0) / 1000

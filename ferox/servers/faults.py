@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from ferox.core.chance import draw
 from ferox.core.story import fits_any
-from ferox.formats.fault import Fault
+from ferox.formats.fault import TOOL_FAULTS, Fault
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,19 @@ class FaultPlan:
         """The fault that strikes this call. Every fault that fits it counts it."""
         chosen: Struck | None = None
         for place, fault in enumerate(self.faults):
-            if not (fits_any(server, [fault.server]) and fits_any(tool, [fault.tool])):
+            fits = fits_any(server, [fault.server]) and fits_any(tool, [fault.tool])
+            if fault.do not in TOOL_FAULTS or not fits:
+                continue
+            self._seen[place] += 1
+            if chosen is None and self._strikes(place, fault):
+                chosen = Struck(place, fault)
+        return chosen
+
+    def next_request(self) -> Struck | None:
+        """The fault that strikes this request to the model. Every fault of a model counts it."""
+        chosen: Struck | None = None
+        for place, fault in enumerate(self.faults):
+            if fault.do in TOOL_FAULTS:
                 continue
             self._seen[place] += 1
             if chosen is None and self._strikes(place, fault):

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ferox.formats.fault import TOOL_FAULTS
 from ferox.formats.suite import Task
 from ferox.workspace.yaml_files import Path_
 
@@ -19,6 +18,3 @@ def not_yet(task: Task) -> Iterator[tuple[Path_, str]]:
     """Path and message of everything in a task that would be passed over."""
     if task.parts is not None:
         yield ("parts",), f"`parts` {_LATER}"
-    for i, fault in enumerate(task.faults):
-        if fault.do not in TOOL_FAULTS:
-            yield ("faults", i, "do"), f"`{fault.do}` {_LATER}"
