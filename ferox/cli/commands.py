@@ -26,6 +26,7 @@ from ferox.cli.saying import (
     fail,
     folder_argument,
 )
+from ferox.cli.trying import try_agent
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
@@ -224,5 +225,5 @@ def _score_file(suite: Suite, path: Path, file: Any) -> Any:
         fail(WRONG_USE, file.at(("tasks", place, "expect"), str(error)))
 
 
-for command in (record, shim, drift):
+for command in (record, shim, drift, try_agent):
     main.add_command(command)

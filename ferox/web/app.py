@@ -29,6 +29,7 @@ from ferox.runs.records import (
     start_worker,
     stop_run,
 )
+from ferox.runs.talk import BY_HAND
 from ferox.servers.desk import Desk
 from ferox.store import tables
 from ferox.store.board import read_cells
@@ -160,7 +161,8 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
     def runs() -> Answer:
         """The newest hundred runs."""
         with Session(engine) as session:
-            records = session.scalars(select(tables.Run).order_by(tables.Run.id.desc()).limit(100))
+            query = select(tables.Run).where(tables.Run.title != BY_HAND)
+            records = session.scalars(query.order_by(tables.Run.id.desc()).limit(100))
             shown = [reading.run_shape(session, root, r) for r in records.all()]
         return as_json(shapes.RunList(runs=shown))
 

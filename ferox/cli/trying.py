@@ -1,0 +1,119 @@
+"""`ferox try`: talk to an agent by hand in the terminal."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+from sqlalchemy import Engine
+
+from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument
+from ferox.core.json_values import brief
+from ferox.formats.trace import Event, Trace
+from ferox.gateway.gateway import Gateway
+from ferox.runs.records import RunError
+from ferox.runs.snapshot import Snapshot
+from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
+from ferox.runs.trial import Job
+from ferox.runs.worker import make_link
+from ferox.store.database import StoreError, open_database
+from ferox.store.writer import Writer
+from ferox.workspace import WorkspaceError, load_workspace
+
+
+@click.command("try", cls=WorkspaceFirst)
+@folder_argument
+@click.argument("agent")
+@click.option(
+    "--server", "modes", multiple=True, metavar="NAME=MODE",
+    help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",
+)  # fmt: skip
+def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
+    """Talk to AGENT by hand; an empty line, or the end of the input, ends it.
+
+    Its calls are shown as they happen, and its approvals are asked for. The conversation is
+    kept as a trial that opens on the screens.
+    """
+    pairs = {}
+    for given in modes:
+        name, equals, mode = given.partition("=")
+        if not (name and equals and mode):
+            fail(WRONG_USE, f"--server {given}: write NAME=MODE, as in --server harbour=live")
+        pairs[name] = mode
+    try:
+        loaded = load_workspace(workspace)
+        snapshot = talk_snapshot(loaded, agent, pairs)
+        engine = open_database(loaded.root)
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
+    click.echo(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
+    trial, trace = asyncio.run(_talk(loaded.root, engine, snapshot, agent))
+    end = trace["events"][-1]
+    click.echo(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
+    if end.get("why") not in ("done", "stopped"):
+        fail(COULD_NOT_RUN, f"{end.get('why')}: {end.get('reason')}")
+
+
+async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
+    trial = begin_talk(engine, snapshot, agent)
+    link = make_link(snapshot.agents[agent], root, asyncio.Semaphore(1))
+    job = Job(snapshot, SUITE, TASK, agent, 1, 1)
+    try:
+        async with Gateway().serve() as gateway, Writer(engine) as writer, link.place():
+
+            def heard(n: int, event: Event) -> None:
+                writer.event(trial, n, event)
+                _show(event)
+
+            running = TalkRun(
+                job, gateway, link, heard, folder=root, listen=_listen, decide=_decide
+            )
+            trace = await running.carry_out()
+    finally:
+        await link.shut()
+    end_talk(engine, snapshot, trial, trace)
+    return trial, trace
+
+
+async def _listen(reply: str | None) -> str | None:
+    if reply is not None:
+        click.echo(f"agent> {reply}")
+    return (await _line("you> ")) or None
+
+
+async def _decide(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
+    click.echo(f"  may it call {tool} {brief(args)}?")
+    said = await _line("  y, n, or other arguments as JSON> ")
+    if said.startswith("{"):
+        try:
+            return True, json.loads(said)
+        except ValueError as error:
+            click.echo(f"  that is no JSON ({error}), so it was denied")
+            return False, None
+    return said.lower() in ("y", "yes"), None
+
+
+async def _line(prompt: str) -> str:
+    """A line of the input, without holding up what goes on meanwhile; empty at its end."""
+    click.echo(prompt, nl=False)
+    line: str = await asyncio.to_thread(sys.stdin.readline)
+    if not sys.stdin.isatty():
+        click.echo(line.rstrip("\n"))
+    return line.strip()
+
+
+def _show(event: Event) -> None:
+    """A call, when it is over."""
+    if event["kind"] != "call" or event.get("s") is None:
+        return
+    error = event.get("error")
+    told = f"{error['kind']}: {error['message']}" if error else brief(event.get("result"))
+    ms = (event["s"] or 0) * 1000
+    click.echo(f"  {event['tool']} {brief(event.get('args'))} → {told} ({ms:.0f} ms)")
