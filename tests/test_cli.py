@@ -51,6 +51,22 @@ class Commands(WorkspaceCase):
         self.assertEqual(self.ferox("run", self.root, "--trials", 0).returncode, 2)
         self.assertEqual(self.ferox("resume", self.root, 7).returncode, 2)
 
+    def test_again_runs_only_what_failed_as_the_files_are_now(self) -> None:
+        path = self.root / "tasks/small.yaml"
+        more = "  - task: calm\n    say: When is high water today?\n"
+        path.write_text(path.read_text() + more + '    expect: {answer: [{mentions: "19:19"}]}\n')
+        self.assertEqual(self.ferox("run", self.root, "--trials", 2).returncode, 1)
+        self.change("tasks/small.yaml", "19:19", "14:31")
+        done = self.ferox("again", self.root, 1)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertIn("Run 2", done.stdout)
+        self.assertIn("calm", done.stdout)
+        self.assertNotIn("high ", done.stdout)
+        for run, told in ((2, "nothing failed in run 2"), (7, "there is no run 7")):
+            refused = self.ferox("again", self.root, run)
+            self.assertEqual(refused.returncode, 2)
+            self.assertIn(told, refused.stderr)
+
     def test_resume_does_what_is_missing_and_no_more(self) -> None:
         self.ferox("run", self.root, "--trials", 3)
         with sqlite3.connect(self.root / ".ferox/results.sqlite") as connection:

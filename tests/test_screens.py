@@ -133,6 +133,15 @@ class Screens(ScreenCase):
         self.open("/nowhere")
         self.see("h2", "There is nothing at this address")
 
+    def test_what_failed_is_run_again_from_the_board(self) -> None:
+        self.change("tasks/small.yaml", 'mentions: "14:31"', 'mentions: "19:19"')
+        self.start(2)
+        self.see("[data-testid=dock]", "Run 1 is done: 0 of 2 trials passed")
+        self.change("tasks/small.yaml", 'mentions: "19:19"', 'mentions: "14:31"')
+        self.button("Run what failed again").click()
+        self.see("[data-testid=dock]", "Run 2 is done: 2 of 2 trials passed")
+        self.see("[data-cell='small/high/plain']", "2")
+
     def test_a_tool_is_found_tried_and_its_wording_compared(self) -> None:
         self.open("/servers")
         self.see("[data-testid=tools]", "high_water")

@@ -32,7 +32,7 @@ from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE
 from ferox.runs.captures import captures_folder
-from ferox.runs.records import RunError, make_ready_again, plan_run, start_worker
+from ferox.runs.records import RunError, make_ready_again, plan_failed, plan_run, start_worker
 from ferox.store.database import StoreError, open_database
 from ferox.web.serve import ServeError
 from ferox.web.serve import serve as serve_web
@@ -131,6 +131,23 @@ def run(
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
     _carry_out(loaded.root, engine, number, json_file)
+
+
+@main.command("again", cls=WorkspaceFirst)
+@folder_argument
+@click.argument("number", metavar="RUN", type=int)
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
+    """Run again only what failed in RUN, as the files are now."""
+    try:
+        loaded = load_workspace(workspace)
+        engine = open_database(loaded.root)
+        anew = plan_failed(engine, loaded, number)
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    _carry_out(loaded.root, engine, anew, json_file)
 
 
 @main.command(cls=WorkspaceFirst)

@@ -48,11 +48,13 @@ def plan_run(
     tasks: list[str] | None = None,
     seed: int = SEED,
     modes: dict[str, str] | None = None,
+    only: set[tuple[str, str, str]] | None = None,
 ) -> int:
     """Keep a run and its trials, all waiting; the run's number.
 
     Trials are mixed, so that a machine that slows down favours no agent. `modes` say for
-    this run which servers are live, recorded or mocked.
+    this run which servers are live, recorded or mocked; `only` narrows it to some cells:
+    suite, task and agent.
 
     Raises:
         RunError: an unknown suite, agent, task, server or mode, or nothing to do.
@@ -72,6 +74,7 @@ def plan_run(
         if not tasks or task.task in tasks
         for agent in agents
         for number in range(1, repeats + 1)
+        if only is None or (suite, task.task, agent) in only
     ]
     if not cells:
         raise RunError("there is nothing to run: choose at least one suite, task and agent")
@@ -100,6 +103,38 @@ def plan_run(
             for place, (suite, task, agent, number) in enumerate(cells)
         )  # fmt: skip
         return run.id
+
+
+def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
+    """The cells of a run with a trial that did not pass: suite, task and agent.
+
+    Raises:
+        RunError: there is no such run, or nothing failed in it.
+    """
+    with Session(engine) as session:
+        if session.get(tables.Run, run) is None:
+            raise RunError(f"there is no run {run}")
+        query = select(tables.Trial.suite, tables.Trial.task, tables.Trial.agent).where(
+            tables.Trial.run_id == run, tables.Trial.verdict.in_(("fail", "error"))
+        )
+        cells = {(suite, task, agent) for suite, task, agent in session.execute(query)}
+    if not cells:
+        raise RunError(f"nothing failed in run {run}")
+    return cells
+
+
+def plan_failed(engine: Engine, workspace: Workspace, run: int) -> int:
+    """Keep a new run of only what failed in another, as the files are now; its number.
+
+    Raises:
+        RunError: nothing failed in it, or what failed is no longer in the workspace.
+    """
+    cells = failed_cells(engine, run)
+    with Session(engine) as session:
+        before = session.get_one(tables.Run, run)
+        repeats, at_once, seed = before.repeats, before.at_once, before.seed
+    suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
+    return plan_run(engine, workspace, suites, agents, repeats, at_once, seed=seed, only=cells)
 
 
 def start_worker(workspace: Path, run: int) -> subprocess.Popen[bytes]:

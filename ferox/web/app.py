@@ -25,6 +25,7 @@ from ferox.recordings.recording import RecordingError
 from ferox.runs.records import (
     RunError,
     make_ready_again,
+    plan_failed,
     plan_run,
     start_worker,
     stop_run,
@@ -183,6 +184,15 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
             _run(session, path.run)
         stop_run(engine, path.run)
         return _shape_of_run(engine, root, path.run)
+
+    @app.post("/api/runs/<int:run>/again", responses={201: shapes.RunShape, 409: shapes.Fault})
+    def again(path: shapes.RunPath) -> Answer:
+        """Start a run of only what failed in this one."""
+        with Session(engine) as session:
+            _run(session, path.run)
+        anew = plan_failed(engine, load_workspace(root), path.run)
+        start_worker(root, anew)
+        return _shape_of_run(engine, root, anew, 201)
 
     @app.post("/api/runs/<int:run>/resume", responses={200: shapes.RunShape, 409: shapes.Fault})
     def resume(path: shapes.RunPath) -> Answer:

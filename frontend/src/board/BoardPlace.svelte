@@ -75,6 +75,16 @@
     address.go(`/board/${run.id}`);
   }
 
+  async function again() {
+    if (!run) return;
+    try {
+      const params = { path: { run: run.id } };
+      started(await ask(api.POST("/api/runs/{run}/again", { params })));
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
   async function resume() {
     if (!run) return;
     try {
@@ -110,6 +120,9 @@
         trials are missing.{run.message ? ` ${run.message}` : ""}
       </span>
       <button class="plain-button" onclick={resume}>Resume</button>
+    {/if}
+    {#if run && run.state === "done" && run.passes < run.judged}
+      <button class="plain-button again" onclick={again}>Run what failed again</button>
     {/if}
     <button class="go-button start" onclick={() => (starting = true)} data-testid="start"
       >Start a run</button
@@ -187,6 +200,12 @@
     padding: 4px 9px;
     font-size: 14px;
     appearance: auto;
+  }
+  .again {
+    margin-left: auto;
+  }
+  .again + .start {
+    margin-left: 0;
   }
   .start {
     margin-left: auto;
