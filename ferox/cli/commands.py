@@ -6,9 +6,11 @@ Exit status: 0 all well, 1 checks failed, 2 wrong use or a file that does not lo
 
 from __future__ import annotations
 
+import importlib
 import json
 import sys
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, NoReturn
 
 import click
@@ -16,7 +18,6 @@ from pydantic import ValidationError
 from rich.console import Console
 
 import ferox
-from ferox.cli.recording import drift, record, shim
 from ferox.cli.running import board_table, exit_status, follow
 from ferox.cli.saying import (
     CHECKS_FAILED,
@@ -26,16 +27,19 @@ from ferox.cli.saying import (
     fail,
     folder_argument,
 )
-from ferox.cli.trying import try_agent
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE
-from ferox.runs.captures import captures_folder
-from ferox.runs.records import RunError, make_ready_again, plan_failed, plan_run, start_worker
+from ferox.runs.records import (
+    RunError,
+    captures_folder,
+    make_ready_again,
+    plan_failed,
+    plan_run,
+    start_worker,
+)
 from ferox.store.database import StoreError, open_database
-from ferox.web.serve import ServeError
-from ferox.web.serve import serve as serve_web
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.limits import not_yet
 from ferox.workspace.yaml_files import read_yaml, validate
@@ -44,7 +48,35 @@ NOT_A_TERMINAL = 120
 """Columns of a board that is written to a file."""
 
 
-@click.group()
+class _Group(click.Group):
+    """The commands; those that talk to tool servers are loaded when they are called.
+
+    What they need takes a second to import, and most commands do not need it.
+    """
+
+    LATER = MappingProxyType(
+        {
+            "drift": "ferox.cli.recording:drift",
+            "record": "ferox.cli.recording:record",
+            "shim": "ferox.cli.recording:shim",
+            "try": "ferox.cli.trying:try_agent",
+        }
+    )
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """Every command, by name."""
+        return sorted([*super().list_commands(ctx), *self.LATER])
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """A command by its name; None if there is none."""
+        if cmd_name not in self.LATER:
+            return super().get_command(ctx, cmd_name)
+        module, _, name = self.LATER[cmd_name].partition(":")
+        command: click.Command = getattr(importlib.import_module(module), name)
+        return command
+
+
+@click.group(cls=_Group)
 @click.version_option(ferox.__version__)
 def main() -> None:
     """Find out how an agent, built with any framework, chooses and calls tools.
@@ -58,6 +90,9 @@ def main() -> None:
 @click.option("--port", default=8640, show_default=True, help="Port on this machine.")
 def serve(workspace: Path, port: int) -> None:
     """Serve the web application of WORKSPACE on this machine."""
+    from ferox.web.serve import ServeError
+    from ferox.web.serve import serve as serve_web
+
     workspace = workspace.absolute()
     if not (workspace / "ferox.yaml").is_file():
         fail(WRONG_USE, f"{workspace} has no ferox.yaml; give the folder of a workspace")
@@ -240,7 +275,3 @@ def _score_file(suite: Suite, path: Path, file: Any) -> Any:
         return score_trace(compile_script(suite, task), trace)
     except (ValueError, KeyError) as error:
         fail(WRONG_USE, file.at(("tasks", place, "expect"), str(error)))
-
-
-for command in (record, shim, drift, try_agent):
-    main.add_command(command)

@@ -8,16 +8,11 @@ from typing import Any
 from ferox.core.masking import Masker
 from ferox.formats.server import ServerFile
 from ferox.recordings.capture import Capture
+from ferox.runs.records import captures_folder
 from ferox.servers.opening import reach_of
 from ferox.servers.tap import Direction, Heard
-from ferox.store.database import folder
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.ways import MOCK, RECORDED
-
-
-def captures_folder(root: Path, run: int) -> Path:
-    """Where a run's captures are."""
-    return folder(root) / "captures" / f"run-{run}"
 
 
 class Captures:

@@ -105,6 +105,11 @@ def plan_run(
         return run.id
 
 
+def captures_folder(root: Path, run: int) -> Path:
+    """Where what passed to and from live servers in a run is kept."""
+    return folder(root) / "captures" / f"run-{run}"
+
+
 def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
     """The cells of a run with a trial that did not pass: suite, task and agent.
 
