@@ -44,7 +44,7 @@ from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.limits import not_yet
 from ferox.workspace.yaml_files import read_yaml, validate
 
-NOT_A_TERMINAL = 120
+NOT_A_TERMINAL = 240
 """Columns of a board that is written to a file."""
 
 
