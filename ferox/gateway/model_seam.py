@@ -165,7 +165,8 @@ class ModelSeam:
         else:
             if do:
                 came = _altered(came, do)
-            self._note_message(event, _message(came), _counted(came), tools)
+            message, usage = _read(came)
+            self._note_message(event, message, usage, tools)
         return Response(came, asked.status, asked.headers)
 
     async def _passing(
@@ -344,20 +345,19 @@ def _chunk(chunk: dict[str, Any]) -> bytes:
     return f"data: {json.dumps(chunk)}\n\n".encode()
 
 
-def _message(body: bytes) -> dict[str, Any]:
-    """The message of an endpoint's answer; empty if it is none of the format."""
+def _read(body: bytes) -> tuple[dict[str, Any], dict[str, int] | None]:
+    """The message of an endpoint's answer, empty if it is none of the format, and its usage."""
     try:
-        message = json.loads(body)["choices"][0]["message"]
-    except (ValueError, KeyError, IndexError, TypeError):
-        return {}
-    return message if isinstance(message, dict) else {}
-
-
-def _counted(body: bytes) -> dict[str, int] | None:
+        told = json.loads(body)
+    except ValueError:
+        return {}, None
+    if not isinstance(told, dict):
+        return {}, None
     try:
-        return _tokens(json.loads(body).get("usage"))
-    except (ValueError, AttributeError):
-        return None
+        message = told["choices"][0]["message"]
+    except (KeyError, IndexError, TypeError):
+        message = {}
+    return message if isinstance(message, dict) else {}, _tokens(told.get("usage"))
 
 
 def _tokens(usage: Any) -> dict[str, int] | None:

@@ -7,14 +7,12 @@ from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ferox.core.masking import Masker
 from ferox.formats.server import ServerFile
 from ferox.gateway.relay import Relay
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import Line, Recording
 from ferox.servers.live import connect
-from ferox.servers.opening import reach_of
-from ferox.workspace.environment import known_secrets
+from ferox.servers.opening import capture_of, reach_of
 
 
 @dataclass
@@ -43,9 +41,7 @@ async def standing_before(
         OSError: the port is taken.
     """
     to = reach_of(server, way)
-    transport = "stdio" if to.command else to.transport
-    masker = Masker(known_secrets(to))
-    capture = Capture(path, server.server, transport, masker, listener)
+    capture = capture_of(server, way, path, listener)
     remarks: list[str] = []
     relay = Relay(lambda: connect(to, folder), capture.note, remarks.append)
     standing = Standing(relay, capture, remarks)

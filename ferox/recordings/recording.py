@@ -5,16 +5,17 @@ from __future__ import annotations
 import copy
 import json
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
 from ferox.formats.recording import RecordedMessage, RecordingHeader
 
+Index = TypeVar("Index")
 Definition = dict[str, Any]
 """A tool as the protocol writes it."""
 TO_SERVER, TO_CLIENT = "to_server", "to_client"
@@ -75,6 +76,14 @@ class Recording:
 
     header: RecordingHeader
     lines: list[Line] = field(default_factory=list)
+    _indexes: dict[tuple[str, ...], Any] = field(default_factory=dict, repr=False, compare=False)
+
+    def indexed(self, by: tuple[str, ...], make: Callable[[], Index]) -> Index:
+        """What `make` gives, made once for all who play the recording with `by` left out."""
+        if by not in self._indexes:
+            self._indexes[by] = make()
+        made: Index = self._indexes[by]
+        return made
 
     @classmethod
     def read(cls, path: Path) -> Recording:

@@ -5,14 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from ferox.core.masking import Masker
 from ferox.formats.server import ServerFile
 from ferox.recordings.capture import Capture
 from ferox.runs.records import captures_folder
-from ferox.servers.opening import reach_of
+from ferox.servers.opening import capture_of
 from ferox.servers.tap import Direction, Heard
-from ferox.workspace.environment import known_secrets
-from ferox.workspace.ways import MOCK, RECORDED
+from ferox.workspace.ways import LIVE, MOCK, RECORDED
 
 
 class Captures:
@@ -42,10 +40,8 @@ class Captures:
             while path.exists():  # a run that was taken up again
                 count += 1
                 path = self._folder / f"{server}-{count}.jsonl"
-            reach = reach_of(self._servers[server], "live" if way == RECORDED else way)
-            transport = "stdio" if reach.command else reach.transport
-            masker = Masker(known_secrets(reach))
-            self._open[server] = Capture(path, server, transport, masker)
+            live = LIVE if way == RECORDED else way
+            self._open[server] = capture_of(self._servers[server], live, path)
         return self._open[server]
 
     def close(self) -> None:

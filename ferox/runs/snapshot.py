@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, PrivateAttr
 
 import ferox
 from ferox.core.json_values import canonical
@@ -35,6 +35,7 @@ class Snapshot(BaseModel):
     suites: dict[str, Suite]
     stand_ins: dict[str, StandInFile]
     recordings: dict[str, str] = {}
+    _parsed: dict[str, Recording] = PrivateAttr(default_factory=dict)
 
     def recording(self, path: str) -> Recording:
         """A recording that the run uses, by its path in the workspace.
@@ -44,7 +45,9 @@ class Snapshot(BaseModel):
         """
         if path not in self.recordings:
             raise RecordingError(f"{path} is not part of the run's snapshot")
-        return Recording.parse(path, self.recordings[path])
+        if path not in self._parsed:  # once for all its trials, which only read it
+            self._parsed[path] = Recording.parse(path, self.recordings[path])
+        return self._parsed[path]
 
     def text(self) -> str:
         """The snapshot as JSON, by the formats' own keys."""

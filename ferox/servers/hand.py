@@ -32,7 +32,7 @@ from ferox.servers.opening import Stage, opened, reach_of
 from ferox.servers.source import Source, breaks_schema
 from ferox.servers.tap import tapped
 from ferox.workspace.environment import known_secrets
-from ferox.workspace.ways import LIVE, MOCK, RECORDED
+from ferox.workspace.ways import MOCK, RECORDED, reached
 
 NOW = "2031-03-14T06:30:00Z"
 """The clock of a mock that is tried outside any task."""
@@ -101,7 +101,7 @@ class Hand:
         self.used = time.monotonic()
         self.client: Client
         self._source = source
-        to = server.live if way == LIVE else server.variants.get(way)
+        to = reached(server, way)
         self._masker = Masker(known_secrets(to) if to else (), names=False)
         self._begun = time.perf_counter()
         self._try: Try | None = None

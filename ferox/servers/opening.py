@@ -7,10 +7,12 @@ from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from ferox.core.masking import Masker
 from ferox.core.matchers import Situation
 from ferox.formats.server import Reach, ServerFile
 from ferox.formats.suite import Given
-from ferox.recordings.recording import Recording
+from ferox.recordings.capture import Capture
+from ferox.recordings.recording import Line, Recording
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.keeper import kept
 from ferox.servers.live_source import live_source
@@ -18,7 +20,8 @@ from ferox.servers.mock import MockServer
 from ferox.servers.recorded import RecordedServer
 from ferox.servers.source import Source
 from ferox.servers.tap import Heard
-from ferox.workspace.ways import LIVE, MOCK, RECORDED, ways
+from ferox.workspace.environment import known_secrets
+from ferox.workspace.ways import MOCK, RECORDED, reached, ways
 
 
 def reach_of(server: ServerFile, way: str) -> Reach:
@@ -27,11 +30,24 @@ def reach_of(server: ServerFile, way: str) -> Reach:
     Raises:
         OutOfReach: the file has no such way.
     """
-    to = server.live if way == LIVE else server.variants.get(way)
+    to = reached(server, way)
     if to is None:
         known = ", ".join(ways(server)) or "none"
         raise OutOfReach("nothing", f"`{server.server}` has no `{way}`", f"it has {known}")
     return to
+
+
+def capture_of(
+    server: ServerFile, way: str, path: Path, listener: Callable[[Line], None] = lambda line: None
+) -> Capture:
+    """A capture of what passes to and from a live server, its credentials masked.
+
+    Raises:
+        OutOfReach: the file has no such way.
+    """
+    to = reach_of(server, way)
+    transport = "stdio" if to.command else to.transport
+    return Capture(path, server.server, transport, Masker(known_secrets(to)), listener)
 
 
 @dataclass(frozen=True)

@@ -25,6 +25,7 @@ from ferox.servers.source import (
 
 NOT_RECORDED = -32004
 """The JSON-RPC code of a call that the recording has no answer to."""
+Index = tuple[dict[tuple[str, str], list[Exchange]], dict[str, list[Exchange]]]
 LISTS = {
     "resources/list": "resources",
     "resources/templates/list": "resourceTemplates",
@@ -63,19 +64,27 @@ class RecordedServer:
         for call in recording.calls:  # a client may call without ever listing
             name_ = call.tool or ""
             self.tools.setdefault(name_, {"name": name_, **anything})
-        self._answers: dict[tuple[str, str], list[Exchange]] = {}
-        self._by_tool: dict[str, list[Exchange]] = {}
         self._given: Counter[tuple[str, str]] = Counter()
+        index = recording.indexed(tuple(self.replay.ignore), self._index)
+        self._answers: dict[tuple[str, str], list[Exchange]] = index[0]
+        self._by_tool: dict[str, list[Exchange]] = index[1]
+
+    def _index(self) -> Index:
+        """The recorded answers by tool and canonical arguments, and by tool alone."""
+        answers: dict[tuple[str, str], list[Exchange]] = {}
+        by_tool: dict[str, list[Exchange]] = {}
+        recording = self._recording
         calls = {call.number for call in recording.calls}
         for exchange in recording.exchanges:
             if exchange.answer_at is None:
                 continue
             if exchange.tool is not None and exchange.number in calls:
                 key = self._key(exchange.tool, exchange.args)
-                self._by_tool.setdefault(exchange.tool, []).append(exchange)
+                by_tool.setdefault(exchange.tool, []).append(exchange)
             else:
                 key = self._key(f"\0{exchange.method}", _bare(exchange.params))
-            self._answers.setdefault(key, []).append(exchange)
+            answers.setdefault(key, []).append(exchange)
+        return answers, by_tool
 
     @property
     def methods(self) -> frozenset[str]:

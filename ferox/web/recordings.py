@@ -147,7 +147,7 @@ def add_recordings(app: OpenAPI, root: Path, desk: Desk) -> None:
 def _kept(root: Path, found: Recording, name: str) -> FileShape:
     if not found.lines:
         raise WriteError("nothing would be left of the recording")
-    return keep_recording(root, found.text(), name)
+    return keep_recording(root, found, name)
 
 
 @dataclass

@@ -15,7 +15,7 @@ from flask_openapi3.openapi import OpenAPI
 
 from ferox.formats.server import ServerFile
 from ferox.gateway.recording import Standing, standing_before
-from ferox.recordings.recording import Line
+from ferox.recordings.recording import Line, Recording
 from ferox.servers.desk import Desk
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.live import reach
@@ -220,7 +220,7 @@ def add_relays(app: OpenAPI, root: Path, desk: Desk) -> None:
         stands.stop(stand)
         if not stand.path.is_file():
             raise WriteError("nothing passed, so there is nothing to keep")
-        kept = keep_recording(root, stand.path.read_text(encoding="utf-8"), body.name)
+        kept = keep_recording(root, Recording.read(stand.path), body.name)
         if body.use:
             use_recording(root, stand.server.server, kept.name)
         stands.drop(stand)
@@ -233,7 +233,7 @@ def add_relays(app: OpenAPI, root: Path, desk: Desk) -> None:
         return as_json(shapes.RelayList(relays=[s.shape() for s in stands.every()]))
 
 
-def keep_recording(root: Path, text: str, name: str) -> FileShape:
+def keep_recording(root: Path, found: Recording, name: str) -> FileShape:
     """Write a new recording into the workspace.
 
     Raises:
@@ -244,9 +244,7 @@ def keep_recording(root: Path, text: str, name: str) -> FileShape:
     if path.exists():
         raise WriteError(f"{file} is there already; take another name")
     path.parent.mkdir(exist_ok=True)
-    part = path.with_name(f".{path.name}.part")
-    part.write_text(text, encoding="utf-8")
-    part.replace(path)
+    found.write(path)
     return FileShape(name=file, text="", stamp="")
 
 

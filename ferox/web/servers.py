@@ -25,7 +25,7 @@ from ferox.web.shapes import Fault, ProblemShape
 from ferox.workspace import Workspace
 from ferox.workspace.environment import UnsetSecret, variables
 from ferox.workspace.load import file_of, load_loosely
-from ferox.workspace.ways import ways
+from ferox.workspace.ways import reached, ways
 
 NOTHING: dict[str, Any] = {
     "protocol": None,
@@ -53,11 +53,6 @@ def chosen_way(file: ServerFile, mode: str | None) -> str:
     if not known:
         raise NotThere(f"`{file.server}` has neither a live server, a recording nor a mock")
     return mode or known[0]
-
-
-def reached(file: ServerFile, mode: str) -> Reach | None:
-    """How a way reaches the live server; None for a recording and a mock."""
-    return file.live if mode == "live" else file.variants.get(mode)
 
 
 def _variables(to: Reach | None) -> list[shapes.VariableShape]:

@@ -19,9 +19,10 @@ from ferox.servers.hand import RUNNING, Try
 from ferox.store.by_hand import earlier_tries, keep_try
 from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
-from ferox.web.servers import chosen_way, reached, server_file
+from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault
 from ferox.workspace.environment import known_secrets
+from ferox.workspace.ways import reached
 
 AT_ONCE_S = 0.4
 """Seconds that the first answer waits: most calls are over by then."""

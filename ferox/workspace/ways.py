@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ferox.formats.server import ServerFile
+from ferox.formats.server import Reach, ServerFile
 
 LIVE, RECORDED, MOCK = "live", "recorded", "mock"
 
@@ -12,3 +12,8 @@ def ways(server: ServerFile) -> list[str]:
     live = [LIVE] if server.live else []
     recorded = [RECORDED] if server.recording else []
     return [*live, *server.variants, *recorded, *([MOCK] if server.mock else [])]
+
+
+def reached(server: ServerFile, way: str) -> Reach | None:
+    """How a way reaches the live server; None for a recording and a mock."""
+    return server.live if way == LIVE else server.variants.get(way)
