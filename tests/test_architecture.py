@@ -18,7 +18,7 @@ MAY_IMPORT: dict[str, set[str]] = {
     "servers": {"formats", "core", "recordings", "workspace"},
     "workspace": {"formats", "core", "recordings", "stand_in"},
     "gateway": {"formats", "core", "recordings", "stand_in", "servers", "workspace"},
-    "agents": {"formats", "workspace"},
+    "agents": {"formats", "servers", "workspace"},
     "store": {"formats", "core"},
     "runs": {
         "formats", "core", "recordings", "stand_in", "servers", "workspace", "gateway", "agents",
@@ -29,7 +29,8 @@ MAY_IMPORT: dict[str, set[str]] = {
         "store",
     },
     "cli": {
-        "formats", "core", "recordings", "servers", "workspace", "gateway", "runs", "store", "web",
+        "formats", "core", "recordings", "servers", "workspace", "gateway", "agents", "runs",
+        "store", "web",
     },
 }  # fmt: skip
 IMPURE = {

@@ -65,7 +65,7 @@ async def broken(*told: dict[str, Any]) -> AsyncIterator[Broken]:
     plan = FaultPlan(faults(*told), 1)
     mock = MockServer("tides", MOCK, 1, Situation(CLOCK))
     seam = ToolSeam(mock, "all", recorder, plan)
-    async with Gateway().serve() as gateway, gateway.open({"tides": seam}, None) as addresses:
+    async with Gateway().serve() as gateway, gateway.open({"tides": seam}, {}) as addresses:
         yield Broken(addresses.servers["tides"], recorder)
 
 

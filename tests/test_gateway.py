@@ -19,7 +19,7 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile
 from ferox.gateway.gateway import Addresses, Gateway
-from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.model_seam import ModelSeam, SeenByModel
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
@@ -80,14 +80,11 @@ class Opened:
 async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Opened]:
     recorder = Recorder(lambda n, event: None, most_calls, 50)
     seam = ToolSeam(MockServer("tides", MOCK, 1, Situation(CLOCK)), offer, recorder)
-    names = ToolNames({a: a.split("/")[1] for a in seam.offered()})
-    model = ModelSeam(
-        StandIn(DESK, "steady", 1, CLOCK),
-        "steady",
-        names,
-        recorder,
-    )
-    async with Gateway().serve() as gateway, gateway.open({"tides": seam}, model) as addresses:
+    offered = seam.offered()
+    seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
+    model = ModelSeam(lambda: StandIn(DESK, "steady", 1, CLOCK), "steady", seen, recorder)
+    models = {"main": model}
+    async with Gateway().serve() as gateway, gateway.open({"tides": seam}, models) as addresses:
         yield Opened(gateway, addresses, recorder)
 
 
@@ -175,10 +172,10 @@ class ToolSeamTest(unittest.IsolatedAsyncioTestCase):
 
     async def test_an_address_dies_with_its_trial(self) -> None:
         async with Gateway().serve() as gateway:
-            async with gateway.open({}, None) as addresses:
-                pass
+            async with gateway.open({}, {}) as addresses:
+                root = f"{gateway.base}/t/{addresses.key}"
             async with httpx2.AsyncClient() as http:
-                self.assertEqual((await http.get(f"{addresses.model}/models")).status_code, 404)
+                self.assertEqual((await http.get(f"{root}/model/v1/models")).status_code, 404)
 
 
 class ModelSeamTest(unittest.IsolatedAsyncioTestCase):

@@ -22,7 +22,8 @@ from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.workspace import ModelSource
 from ferox.gateway import endpoint as endpoint_module
-from ferox.gateway.endpoint import Endpoint, Gathered, Pace
+from ferox.gateway.chat_form import Gathered
+from ferox.gateway.endpoint import Endpoint, Pace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.trial import TrialRun
 from tests.test_gateway import opened
@@ -114,7 +115,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
             calls = [c["function"] for c in plain["message"].get("tool_calls", [])]
             self.assertEqual([c["function"] for c in gathered.message["tool_calls"]], calls)
             assert gathered.usage is not None
-            self.assertGreater(gathered.usage["prompt_tokens"], 0)
+            self.assertGreater(gathered.usage["input"], 0)
             (event,) = seams.recorder.events
             self.assertEqual(len(event["proposed"]), len(calls))
 

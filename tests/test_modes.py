@@ -55,7 +55,7 @@ class ModesCase(TrialCase):
     async def run_in(self, mode: str, capture: bool = False) -> Any:
         self.change("tasks/small.yaml", "tides: mock", f"tides: {mode}")
         job = self.job()
-        captures = Captures(self.root, 1, job.snapshot.servers)
+        captures = Captures(self.root, 1, job.snapshot)
         async with Gateway().serve() as gateway:
             link = PuppetLink(asks)
             running = TrialRun(job, gateway, link, lambda n, event: None)

@@ -45,7 +45,7 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
         async with AsyncExitStack() as stack:
             base, asked = stack.enter_context(endpoint(list(answers)))
             gateway = await stack.enter_async_context(Gateway().serve())
-            addresses = await stack.enter_async_context(gateway.open(seams, None))
+            addresses = await stack.enter_async_context(gateway.open(seams, {}))
             models = {"main": {"base_url": base, "api_key": "k", "name": "m"}}
             setup = Setup("t", CLOCK.now, addresses.servers, models, "Be brief.", {"seed": 3})
             conversation = await PlainLink().open(setup, 5)

@@ -55,6 +55,8 @@ class Hooks:
 
     ask: Callable[[str, str, dict[str, Any]], Awaitable[Decision]]
     local_call: Callable[[dict[str, Any]], None]
+    partial: Callable[[str], None] = lambda text: None
+    """The words of the reply so far."""
 
 
 class DidNotStart(Exception):

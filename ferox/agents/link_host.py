@@ -76,6 +76,10 @@ class Trial:
         """Ask before a write. Returns whether it may go, and the arguments as perhaps edited."""
         return await self._channel.ask(tool, args)
 
+    def report_words(self, text: str) -> None:
+        """Report the words of the reply so far, while it is being written."""
+        self._channel.send(op="partial", text=text)
+
     def report_call(
         self,
         tool: str,

@@ -40,6 +40,8 @@ class _Opened(Conversation):
                         await self._ask(message, hooks)
                     case "local_call":
                         hooks.local_call(message)
+                    case "partial":
+                        hooks.partial(str(message.get("text") or ""))
         except Ended as error:
             raise Crashed(str(error)) from None
 

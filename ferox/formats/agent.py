@@ -8,6 +8,8 @@ from pydantic import Field
 
 from ferox.formats.base import Document, Json, Name, Secret, Strict
 
+SERVICES = ("chat", "a2a", "tool")
+"""Links to an agent that may run by itself, and is told standing addresses once."""
 OWN = "own"
 """The server part of the address of a tool that lives inside the agent."""
 
@@ -37,9 +39,16 @@ class AgentFile(Document):
     entry: str | None = Field(None, description="FILE.py:FACTORY, for the python link.")
     command: list[str] | None = None
     cwd: str | None = None
-    url: str | None = None
+    url: str | None = Field(None, description="Of a running service: chat, a2a or tool link.")
+    headers: dict[str, str | Secret] = Field({}, description="For a running service.")
+    tool: str | None = Field(None, description="For the tool link; left out: the only one.")
+    argument: str | None = Field(
+        None, description="Of that tool, for the words; left out: the only text."
+    )
     env: dict[str, str | Secret] = {}
-    model: Name
+    model: Name | None = Field(
+        None, description="Left out: the agent thinks elsewhere, and its model is not seen."
+    )
     models: dict[Name, Name] = {}
     instructions: str = ""
     own_tools: list[str] = []
@@ -49,5 +58,15 @@ class AgentFile(Document):
     params: dict[str, Json] = {}
     timeouts: Timeouts = Timeouts()
     limits: Limits = Limits()
-    processes: int = Field(2, ge=1, le=32)
-    fresh_process: bool = False
+    processes: int = Field(2, ge=1, le=32, description="Kept warm, each for one trial at a time.")
+    fresh_process: bool = Field(False, description="A process for each trial.")
+
+    @property
+    def standing(self) -> bool:
+        """Whether it is a running service, which finds the seams at standing addresses."""
+        return self.link in SERVICES and self.command is None
+
+    @property
+    def thinks_with(self) -> dict[str, str]:
+        """The agent's names of its models, `main` among them, and the workspace's."""
+        return {**({"main": self.model} if self.model else {}), **self.models}

@@ -8,7 +8,12 @@ from typing import Any
 from pydantic import BaseModel
 
 from ferox.formats.agent import AgentFile
-from ferox.formats.recording import RecordedMessage, RecordingHeader
+from ferox.formats.recording import (
+    ModelExchange,
+    ModelRecordingHeader,
+    RecordedMessage,
+    RecordingHeader,
+)
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
@@ -23,6 +28,8 @@ FILES: dict[str, tuple[str, type[BaseModel]]] = {
     "stand-in": ("`stand_ins/*.yaml`", StandInFile),
     "recording": ("The first line of `recordings/*.jsonl`", RecordingHeader),
     "recording-message": ("Each further line of `recordings/*.jsonl`", RecordedMessage),
+    "model-recording": ("The first line of a model's recording", ModelRecordingHeader),
+    "model-exchange": ("Each further line of a model's recording", ModelExchange),
 }
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 

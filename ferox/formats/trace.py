@@ -45,7 +45,7 @@ class Event(TypedDict):
     """One thing that happened; `kind` says which of the optional fields it has."""
 
     t: float
-    kind: Literal["turn", "model", "call", "ask", "hold", "reply", "partial", "end"]
+    kind: Literal["turn", "model", "call", "ask", "hold", "reply", "partial", "embed", "end"]
     id: NotRequired[str]
     s: NotRequired[float | None]
     part: NotRequired[int]
@@ -66,6 +66,8 @@ class Event(TypedDict):
     first_s: NotRequired[float]
     waited_s: NotRequired[float]
     sent: NotRequired[Json]
+    by: NotRequired[str]
+    texts: NotRequired[int]
     proposal: NotRequired[str | None]
     decision: NotRequired[Literal["approve", "deny"]]
     edited: NotRequired[Json]
@@ -80,6 +82,14 @@ class OfferedTool(TypedDict):
     input: NotRequired[Json]
     description: NotRequired[str | None]
     name: NotRequired[str]
+
+
+class Voice(TypedDict):
+    """A part of the agent that speaks to a model: the start of its instructions, and the names
+    of its tools as the model saw them."""
+
+    instructions: str
+    tools: list[str]
 
 
 class TruthValue(TypedDict):
@@ -107,6 +117,8 @@ class Trace(TypedDict):
     events: list[Event]
     state: NotRequired[dict[str, Json]]
     modes: NotRequired[dict[str, str]]
+    voices: NotRequired[dict[str, Voice]]
+    seen_by_model: NotRequired[dict[str, OfferedTool]]
 
 
 TRACE = TypeAdapter(Trace)

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import Field
 
 from ferox.formats.base import Document, Name, Secret, Strict
 
 
 class ModelSource(Strict):
-    """What an agent thinks with: a stand-in (simulated) or a compatible endpoint."""
+    """What an agent thinks with: a stand-in (simulated), a compatible endpoint, or a recording."""
 
     stand_in: str | None = Field(None, description="Path of a stand-in's file.")
     manner: str = Field("steady", description="Which of the stand-in's manners.")
-    base_url: str | None = None
-    name: str | None = None
+    base_url: str | None = Field(None, description="Of a compatible endpoint.")
+    recording: str | None = Field(None, description="Path of a recording that is replayed.")
+    miss: Literal["error", "live"] = Field(
+        "error", description="What answers a request that was not recorded; live: `base_url`."
+    )
+    name: str | None = Field(None, description="The endpoint's own name of the model.")
     api_key: str | Secret | None = None
     per_minute: int | None = Field(None, ge=1)
 
@@ -23,6 +29,9 @@ class Defaults(Strict):
 
     trials: int = Field(3, ge=1, le=1000)
     at_once: int = Field(2, ge=1, le=64)
+    standing_port: int = Field(
+        8641, ge=1024, le=65535, description="Where running services find Ferox's seams."
+    )
 
 
 class WorkspaceFile(Document):

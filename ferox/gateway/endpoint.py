@@ -7,13 +7,12 @@ name of the model in it, and the endpoint's answer as it came.
 from __future__ import annotations
 
 import asyncio
-import json
 import ssl
 import time
 from collections import deque
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
-from typing import Any
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
+from typing import Any, Protocol, runtime_checkable
 
 import httpx2
 
@@ -57,6 +56,39 @@ class Pace:
 _paces: dict[tuple[str, int | None], Pace] = {}
 
 
+class Answer(Protocol):
+    """An answer from beyond the seam: status, headers, and the body whole or as it comes.
+
+    `waited_s`: how long a rate limit was waited out before it.
+    """
+
+    status: int
+    headers: dict[str, str]
+    waited_s: float
+
+    async def whole(self) -> bytes:
+        """The body.
+
+        Raises:
+            OutOfReach: it broke off.
+        """
+
+    def lines(self) -> AsyncIterator[str]:
+        """The lines of an event stream; it ends where it was broken off."""
+
+
+@runtime_checkable
+class Answering(Protocol):
+    """What answers beyond the seam: an endpoint, or a recording of one."""
+
+    def ask(self, path: str, body: dict[str, Any]) -> AbstractAsyncContextManager[Answer]:
+        """Ask something.
+
+        Raises:
+            OutOfReach: nobody answers.
+        """
+
+
 class Endpoint:
     """One model of a compatible endpoint.
 
@@ -66,7 +98,7 @@ class Endpoint:
 
     def __init__(self, source: ModelSource, name: str) -> None:
         assert source.base_url
-        self.name = source.name or name
+        self.name, self._alias = source.name or name, name
         self._url = source.base_url.rstrip("/")
         key = resolve("api_key", source.api_key).value if source.api_key else None
         self._headers = {"Authorization": f"Bearer {key}"} if key else {}
@@ -74,7 +106,7 @@ class Endpoint:
         self._pace = _paces.setdefault(pace, Pace(source.per_minute))
 
     @asynccontextmanager
-    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[Asked]:
+    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[Answer]:
         """Pass a request on; a rate limit is waited out, within a limit.
 
         Raises:
@@ -87,7 +119,7 @@ class Endpoint:
                 request = http.build_request(
                     "POST",
                     f"{self._url}/{path}",
-                    json={**body, "model": self.name},
+                    json={**body, "model": self._named(path, body)},
                     headers=self._headers,
                 )
                 try:
@@ -104,6 +136,13 @@ class Endpoint:
                 yield Asked(response, waited)
             finally:
                 await response.aclose()
+
+    def _named(self, path: str, body: dict[str, Any]) -> str:
+        """The endpoint's own name of the model, or of another that is asked for embeddings."""
+        asked = body.get("model")
+        if path == "embeddings" and isinstance(asked, str) and asked != self._alias:
+            return asked
+        return self.name
 
 
 def _pause(response: httpx2.Response) -> float | None:
@@ -143,45 +182,3 @@ class Asked:
                 yield line
         except httpx2.HTTPError:
             return
-
-
-class Gathered:
-    """A streamed answer put together again from its pieces."""
-
-    def __init__(self) -> None:
-        self.text = ""
-        self.usage: dict[str, Any] | None = None
-        self.finish: str | None = None
-        self._calls: dict[int, dict[str, str]] = {}
-
-    def take(self, line: str) -> None:
-        """Take one line of the stream; what is none of the format is passed over."""
-        if not line.startswith("data:") or line[5:].strip() == "[DONE]":
-            return
-        try:
-            chunk = json.loads(line[5:])
-            choices = chunk.get("choices") or []
-            self.usage = chunk.get("usage") or self.usage
-        except (ValueError, AttributeError):
-            return
-        for choice in choices:
-            delta = choice.get("delta") or {}
-            self.text += delta.get("content") or ""
-            self.finish = choice.get("finish_reason") or self.finish
-            for piece in delta.get("tool_calls") or []:
-                call = self._calls.setdefault(
-                    piece.get("index", 0), {"id": "", "name": "", "arguments": ""}
-                )
-                function = piece.get("function") or {}
-                call["id"] = piece.get("id") or call["id"]
-                call["name"] += function.get("name") or ""
-                call["arguments"] += function.get("arguments") or ""
-
-    @property
-    def message(self) -> dict[str, Any]:
-        """The message as an answer that was not streamed would hold it."""
-        calls = [
-            {"id": c["id"], "function": {"name": c["name"], "arguments": c["arguments"]}}
-            for c in self._calls.values()
-        ]
-        return {"content": self.text or None, "tool_calls": calls}

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator, Mapping
 from contextlib import AsyncExitStack, asynccontextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from secrets import token_urlsafe
 
 from starlette.requests import Request
@@ -25,17 +25,20 @@ class Addresses:
     """Where one trial's seams are reached."""
 
     servers: dict[str, str]
-    model: str
+    models: dict[str, str]
+    """By the agent's own names, `main` among them."""
     key: str
-    named: dict[str, str] = field(default_factory=dict)
-    """The agent's further models, by the names that its file gives them."""
+
+    @property
+    def model(self) -> str:
+        """The main model's address."""
+        return self.models["main"]
 
 
 @dataclass(frozen=True)
 class _Seams:
     tools: dict[str, ToolSeam]
-    model: ModelSeam | None
-    named: Mapping[str, ModelSeam]
+    models: Mapping[str, ModelSeam]
 
 
 class Gateway:
@@ -55,20 +58,22 @@ class Gateway:
     async def open(
         self,
         tools: dict[str, ToolSeam],
-        model: ModelSeam | None,
-        named: Mapping[str, ModelSeam] | None = None,
+        models: Mapping[str, ModelSeam],
     ) -> AsyncIterator[Addresses]:
         """Serve one trial's seams while the context is open."""
         token = token_urlsafe(18)
         async with AsyncExitStack() as stack:
             for seam in tools.values():
                 await stack.enter_async_context(seam.run())
-            self._trials[token] = _Seams(tools, model, named or {})
+            self._trials[token] = _Seams(tools, models)
             stack.callback(self._trials.pop, token)
             root = f"{self.base}/t/{token}"
             servers = {name: f"{root}/{name}/mcp" for name in tools}
-            more = {name: f"{root}/models/{name}/v1" for name in named or {}}
-            yield Addresses(servers, f"{root}/model/v1", f"trial-{token[:6]}", more)
+            told = {
+                name: f"{root}/model/v1" if name == "main" else f"{root}/models/{name}/v1"
+                for name in models
+            }
+            yield Addresses(servers, told, f"trial-{token[:6]}")
 
     async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -79,9 +84,9 @@ class Gateway:
         request = Request(scope, receive)
         match scope["path"].split("/"):
             case ["", "t", token, "model", "v1", *rest] if token in self._trials:
-                await self._model(self._trials[token].model, rest, request, send)
+                await self._model(self._trials[token].models.get("main"), rest, request, send)
             case ["", "t", token, "models", name, "v1", *rest] if token in self._trials:
-                await self._model(self._trials[token].named.get(name), rest, request, send)
+                await self._model(self._trials[token].models.get(name), rest, request, send)
             case ["", "t", token, server, "mcp"] if server in self._tools(token):
                 await self._tools(token)[server].handle(scope, receive, send)
             case _:
@@ -95,11 +100,8 @@ class Gateway:
     async def _model(
         self, seam: ModelSeam | None, rest: list[str], request: Request, send: Send
     ) -> None:
-        if seam and rest == ["chat", "completions"] and request.method == "POST":
-            response = await seam.complete(request)
-        elif seam and rest == ["models"] and request.method == "GET":
-            response = await seam.list_models(request)
+        if seam:
+            response = await seam.handle("/".join(rest), request)
         else:
-            told = "only chat/completions and models are served here"
-            response = PlainTextResponse(told, 404)
+            response = PlainTextResponse("this agent has no such model", 404)
         await response(request.scope, request.receive, send)

@@ -1,29 +1,43 @@
-"""The model seam: a chat-completions interface in front of one trial's model."""
+"""The model seam: one trial's model, by the chat-completions and the responses interface."""
 
 from __future__ import annotations
 
 import asyncio
+import base64
 import json
-import re
-import time
-from collections.abc import AsyncIterator, Mapping, Sequence
+from collections.abc import AsyncIterator, Callable, Mapping, Sequence
 from contextlib import AsyncExitStack
+from dataclasses import dataclass
 from typing import Any
 
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 
+from ferox.core.json_values import canonical
 from ferox.core.tokens import estimated
 from ferox.formats.agent import OWN
 from ferox.formats.fault import Fault
-from ferox.formats.trace import Event, Proposal
+from ferox.formats.trace import Event, OfferedTool, Proposal
 from ferox.gateway.broken_model import ALTERING, altered
-from ferox.gateway.endpoint import Asked, Endpoint, Gathered, OutOfReach
+from ferox.gateway.chat_form import PATH as CHAT
+from ferox.gateway.chat_form import ChatForm, completion_of, instructions_of
+from ferox.gateway.endpoint import Answering, Endpoint, OutOfReach
+from ferox.gateway.model_form import Form, Heard, NotUnderstood, Tools
+from ferox.gateway.played_model import PlayedModel
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.responses_form import PATH as RESPONSES
+from ferox.gateway.responses_form import ResponsesForm
 from ferox.gateway.tool_names import ToolNames
+from ferox.gateway.voices import Voices
+from ferox.recordings.model_recording import ModelCapture
 from ferox.servers.faults import FaultPlan
 from ferox.stand_in.conversation import text_of
+from ferox.stand_in.embedding import embedding
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
+
+EMBEDDINGS = "embeddings"
+Source = Callable[[], StandIn] | Endpoint | PlayedModel
+"""A stand-in is made anew for each voice, for each has a conversation of its own."""
 
 
 def _refusal(status: int, message: str) -> JSONResponse:
@@ -31,52 +45,106 @@ def _refusal(status: int, message: str) -> JSONResponse:
     return JSONResponse(body, status_code=status)
 
 
-class ModelSeam:
-    """One trial's model: a stand-in (simulated), or an endpoint that is passed on to.
+@dataclass
+class SeenByModel:
+    """What one trial's models were told, by all of its model seams together."""
 
-    `voice` names it in the trace: `main`, or the name that the agent's file gives it.
+    names: ToolNames
+    offered: Mapping[str, OfferedTool]
+
+    def __post_init__(self) -> None:
+        self.voices = Voices()
+        self.tools: dict[str, OfferedTool] = {}
+        """Address → the tool as the model saw it, where that differs from the tool offered."""
+        self._known: set[str] = set()
+
+    def address(self, name: str) -> str:
+        """A name that was offered: a server's tool, or one of the agent's own."""
+        return self.names.address(name) or f"{OWN}/{name}"
+
+    def take(self, tools: Tools) -> None:
+        """Note how the tools of a request differ from those that Ferox offered."""
+        for name, (description, schema) in tools.items():
+            address = self.address(name)
+            there = self.offered.get(address)
+            if there is None or address in self._known:
+                continue
+            self._known.add(address)
+            differs: OfferedTool = {}
+            if name != (there.get("name") or address.split("/", 1)[1]):
+                differs["name"] = name
+            if (description or "").strip() != (there.get("description") or "").strip():
+                differs["description"] = description
+            if canonical(schema) != canonical(there.get("input") or {}):
+                differs["input"] = schema
+            if differs:
+                self.tools[address] = differs
+
+
+class ModelSeam:
+    """One of a trial's models: a stand-in (simulated), a recording, or an endpoint.
+
+    `model` names it in the trace: `main`, or the name that the agent's file gives it.
+    `capture` takes what passes to and from an endpoint.
     """
 
     def __init__(
         self,
-        source: StandIn | Endpoint,
+        source: Source,
         name: str,
-        names: ToolNames,
+        seen: SeenByModel,
         recorder: Recorder,
-        voice: str = "main",
+        model: str = "main",
         faults: FaultPlan | None = None,
+        capture: ModelCapture | None = None,
     ) -> None:
         self._source = source
         self._name = name
-        self._names = names
+        self._seen = seen
         self._recorder = recorder
-        self._voice = voice
+        self._model = model
         self._faults = faults or FaultPlan([], 0)
-        self._local: dict[str, Event] = {}
+        self._capture = capture
+        self._stand_ins: dict[str, StandIn] = {}
+        self._forms: dict[str, Form] = {CHAT: ChatForm(), RESPONSES: ResponsesForm()}
 
-    async def list_models(self, request: Request) -> Response:
+    async def handle(self, path: str, request: Request) -> Response:
+        """Answer a request at a path under the seam's address."""
+        if path == "models" and request.method == "GET":
+            return self._list()
+        if path in self._forms and request.method == "POST":
+            return await self._complete(self._forms[path], request)
+        if path == EMBEDDINGS and request.method == "POST":
+            return await self._embed(request)
+        told = f"only {CHAT}, {RESPONSES}, {EMBEDDINGS} and models are served here"
+        return _refusal(404, told)
+
+    def _list(self) -> Response:
         """The models on offer: just this one."""
-        owner = "ferox (simulated)" if isinstance(self._source, StandIn) else "ferox"
+        owner = "ferox" if isinstance(self._source, Answering) else "ferox (simulated)"
         entry = {"id": self._name, "object": "model", "created": 0, "owned_by": owner}
         return JSONResponse({"object": "list", "data": [entry]})
 
-    async def complete(self, request: Request) -> Response:
-        """Answer a chat-completions request, and note what was offered and proposed."""
+    async def _complete(self, form: Form, request: Request) -> Response:
+        """Answer a request, and note what was offered and proposed."""
         try:
             text = await request.body()
             body = json.loads(text)
-            messages = body["messages"]
-            tools = _offered(body)
-            assert isinstance(messages, list)
-        except (ValueError, KeyError, TypeError, AttributeError, AssertionError) as error:
-            return _refusal(400, f"the request is no chat completion: {error!r}")
-        self._finish_local(messages)
+            heard = form.heard(body)
+        except NotUnderstood as error:
+            return _refusal(400, str(error))
+        except (ValueError, TypeError) as error:
+            return _refusal(400, f"the request is no JSON: {error}")
+        self._finish_local(heard.messages)
+        self._seen.take(heard.tools)
+        told = instructions_of(heard.messages)
+        voice = self._seen.voices.of(self._model, told, heard.tools)
         struck = self._faults.next_request()
         event = self._recorder.begin(
             "model",
             "m",
-            voice=self._voice,
-            offered=[self._address(n) for n in tools],
+            voice=voice,
+            offered=[self._seen.address(n) for n in heard.tools],
             proposed=[],
             text=None,
             usage=None,
@@ -89,22 +157,33 @@ class ModelSeam:
         if struck and struck.fault.do == "model_slow":
             await asyncio.sleep((struck.fault.ms or 0) / 1000)
         do = struck.fault.do if struck and struck.fault.do in ALTERING else None
-        if isinstance(self._source, Endpoint):
-            if do is None:
-                return await self._pass_on(self._source, body, event, tools)
-            return await self._pass_altered(self._source, body, event, tools, do)
-        spoken = self._source.answer(messages, tools)
+        asked = _Asked(form, body, heard, event, do)
+        if isinstance(self._source, Answering):
+            return await self._pass_on(self._source, asked)
+        return await self._stand_in(self._source, asked, voice, len(text))
+
+    async def _stand_in(
+        self, source: Callable[[], StandIn], asked: _Asked, voice: str, length: int
+    ) -> Response:
+        stand_in = self._stand_ins.setdefault(voice, source())
+        spoken = stand_in.answer(asked.heard.messages, asked.heard.tools)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
-        usage = _usage(len(text), spoken)
-        completion = _completion(self._name, event["id"], spoken, usage)
-        if do:
-            completion = altered(completion, do)
-        self._note_message(event, completion["choices"][0]["message"], usage, tools)
-        if body.get("tool_choice") == "required" and not do:
-            spoken = self._by_tool(spoken, event["id"], tools)
-            completion = _completion(self._name, event["id"], spoken, usage)
-        return _told(completion, body)
+        usage = _usage(length, spoken)
+        completion = self._completion(asked.event["id"], spoken, usage)
+        if asked.do:
+            completion = altered(completion, asked.do)
+        self._note(asked, completion["choices"][0]["message"], usage)
+        if asked.heard.required and not asked.do:
+            spoken = self._by_tool(spoken, asked.event["id"], asked.heard.tools)
+            completion = self._completion(asked.event["id"], spoken, usage)
+        return _told(asked, completion)
+
+    def _completion(self, id: str, spoken: Spoken, usage: dict[str, int]) -> dict[str, Any]:
+        calls = [
+            {"id": c.id, "name": c.name, "arguments": json.dumps(c.args)} for c in spoken.calls
+        ]
+        return completion_of(self._name, id, spoken.text, calls, usage)
 
     def _status(self, fault: Fault, event: Event) -> Response:
         """An HTTP error in the model's place."""
@@ -115,96 +194,79 @@ class ModelSeam:
             response.headers["Retry-After"] = str(fault.retry_after_s)
         return response
 
-    async def _pass_altered(
-        self,
-        endpoint: Endpoint,
-        body: dict[str, Any],
-        event: Event,
-        tools: Mapping[str, Any],
-        do: str,
-    ) -> Response:
-        """Pass a request on, and its answer back as a fault leaves it."""
-        plain = {k: v for k, v in body.items() if k not in ("stream", "stream_options")}
-        answer = await self._pass_on(endpoint, plain, event, tools, do)
-        if answer.status_code >= 400 or not body.get("stream"):
-            return answer
-        return _told(json.loads(bytes(answer.body)), body)
-
-    async def _pass_on(
-        self,
-        endpoint: Endpoint,
-        body: dict[str, Any],
-        event: Event,
-        tools: Mapping[str, Any],
-        do: str | None = None,
-    ) -> Response:
-        """Pass a request on, and the answer back as it comes, or as the fault `do` leaves it."""
+    async def _pass_on(self, source: Answering, asked: _Asked) -> Response:
+        """Pass a request on, and the answer back as it comes, or as a fault leaves it."""
+        body, event = asked.body, asked.event
+        if asked.do:  # an answer is altered whole
+            body = {k: v for k, v in body.items() if k not in ("stream", "stream_options")}
         stack = AsyncExitStack()
         try:
-            asked = await stack.enter_async_context(endpoint.ask("chat/completions", body))
+            answer = await stack.enter_async_context(source.ask(asked.form.path, body))
         except OutOfReach as error:
-            self._recorder.out_of_reach = str(error)
-            self._recorder.finish(event, error={"kind": "out_of_reach", "message": str(error)})
-            return _refusal(502, str(error))
-        if asked.waited_s:
-            self._recorder.update(event, waited_s=round(asked.waited_s, 3))
-        if body.get("stream") and asked.status < 400:
-            lines = self._passing(stack, asked, event, tools)
-            return StreamingResponse(lines, asked.status, asked.headers)
+            return self._lost(event, "out_of_reach", error)
+        if answer.waited_s:
+            self._recorder.update(event, waited_s=round(answer.waited_s, 3))
+        if body.get("stream") and answer.status < 400:
+            lines = self._passing(stack, answer.lines(), asked, answer.status)
+            return StreamingResponse(lines, answer.status, answer.headers)
         async with stack:
             try:
-                came = await asked.whole()
+                came = await answer.whole()
             except OutOfReach as error:
-                self._recorder.out_of_reach = str(error)
-                self._recorder.finish(event, error={"kind": "dropped", "message": str(error)})
-                return _refusal(502, str(error))
-        if asked.status >= 400:
+                return self._lost(event, "dropped", error)
+        self._keep(asked, answer.status, came.decode(errors="replace"))
+        if answer.status >= 400:
             told = came[:300].decode(errors="replace")
-            fault = {"kind": "status", "message": f"HTTP {asked.status}: {told}"}
+            fault = {"kind": "status", "message": f"HTTP {answer.status}: {told}"}
             self._recorder.finish(event, error=fault)
-        else:
-            if do:
-                came = _altered(came, do)
-            message, usage = _read(came)
-            self._note_message(event, message, usage, tools)
-        return Response(came, asked.status, asked.headers)
+            return Response(came, answer.status, answer.headers)
+        told_all = _object(came)
+        message, usage = asked.form.said(told_all)
+        asked.form.keep(body, told_all)
+        if asked.do:
+            completion = altered(_as_completion(self._name, event["id"], message, usage), asked.do)
+            self._note(asked, completion["choices"][0]["message"], usage)
+            return _told(asked, completion)
+        self._note(asked, message, usage)
+        return Response(came, answer.status, answer.headers)
+
+    def _lost(self, event: Event, kind: str, error: OutOfReach) -> Response:
+        """No answer, or half of one: that is nobody's fault in the trial."""
+        self._recorder.out_of_reach = str(error)
+        self._recorder.finish(event, error={"kind": kind, "message": str(error)})
+        return _refusal(502, str(error))
 
     async def _passing(
-        self, stack: AsyncExitStack, asked: Asked, event: Event, tools: Mapping[str, Any]
+        self, stack: AsyncExitStack, lines: AsyncIterator[str], asked: _Asked, status: int
     ) -> AsyncIterator[bytes]:
         """An event stream, line by line, while it is put together for the trace."""
-        gathered = Gathered()
-        first = True
+        gathered = asked.form.gathered()
+        event, came = asked.event, []
+        first: float | None = None
         async with stack:
-            async for line in asked.lines():
-                if first and line.startswith("data:"):
-                    first = False
-                    self._recorder.update(
-                        event, first_s=round(self._recorder.now() - event["t"], 6)
-                    )
+            async for line in lines:
+                if first is None and line.startswith("data:"):
+                    first = round(self._recorder.now() - event["t"], 6)
+                    self._recorder.update(event, first_s=first)
                 gathered.take(line)
+                came.append(line)
                 yield line.encode() + b"\n"
         error = None
         if gathered.finish is None:
             error = {"kind": "dropped", "message": "the model's stream broke off"}
-        self._note_message(event, gathered.message, _tokens(gathered.usage), tools, error)
+        else:
+            self._keep(asked, status, "\n".join(came), first)
+            if isinstance(response := getattr(gathered, "response", None), dict):
+                asked.form.keep(asked.body, response)
+        self._note(asked, gathered.message, gathered.usage, error)
 
-    def _note_message(
-        self,
-        event: Event,
-        message: dict[str, Any],
-        usage: dict[str, int] | None,
-        tools: Mapping[str, Any],
-        error: dict[str, str] | None = None,
-    ) -> None:
-        calls = [
-            ProposedCall(str(c.get("id")), str(c["function"].get("name")), _arguments(c))
-            for c in message.get("tool_calls") or []
-            if isinstance(c.get("function"), dict)
-        ]
-        self._note(event, message.get("content"), calls, usage, tools, error)
+    def _keep(self, asked: _Asked, status: int, answer: str, first_s: float | None = None) -> None:
+        """Record what passed, if it is to be recorded."""
+        if self._capture and status < 400:
+            seconds = round(self._recorder.now() - asked.event["t"], 6)
+            self._capture.note(asked.form.path, asked.body, status, answer, seconds, first_s)
 
-    def _by_tool(self, spoken: Spoken, id: str, tools: Mapping[str, tuple[str, Any]]) -> Spoken:
+    def _by_tool(self, spoken: Spoken, id: str, tools: Tools) -> Spoken:
         """A reply as a call, for frameworks in which even the reply is one.
 
         The tool for it is the agent's own one that takes a single text. It is no call of
@@ -214,51 +276,100 @@ class ModelSeam:
             return spoken
         for name, (_, schema) in tools.items():
             needed = schema.get("required") or list(schema.get("properties") or ())
-            if self._names.address(name) is None and len(needed) == 1:
+            if self._seen.names.address(name) is None and len(needed) == 1:
                 call = ProposedCall(f"reply-{id}", name, {needed[0]: spoken.text})
                 return Spoken(None, (call,), spoken.wait_s)
         return spoken
 
-    def _address(self, name: str) -> str:
-        """A name that was offered: a server's tool, or one of the agent's own."""
-        return self._names.address(name) or f"{OWN}/{name}"
-
     def _note(
         self,
-        event: Event,
-        text: str | None,
-        calls: Sequence[ProposedCall],
+        asked: _Asked,
+        message: dict[str, Any],
         usage: dict[str, int] | None,
-        tools: Mapping[str, Any],
         error: dict[str, str] | None = None,
     ) -> None:
         """End the request's event with what was said and proposed."""
         proposed: list[Proposal] = []
-        for call in calls:
-            known = call.name in tools
-            tool = self._address(call.name) if known else call.name
-            proposed.append({"id": call.id, "tool": tool, "args": call.args})
-        self._recorder.finish(event, proposed=proposed, text=text, usage=usage, error=error)
+        for call in message.get("tool_calls") or []:
+            function = call.get("function") if isinstance(call, dict) else None
+            if not isinstance(function, dict):
+                continue
+            name = str(function.get("name"))
+            tool = self._seen.address(name) if name in asked.heard.tools else name
+            args = _arguments(function.get("arguments"))
+            proposed.append({"id": str(call.get("id")), "tool": tool, "args": args})
+        text = message.get("content")
+        self._recorder.finish(asked.event, proposed=proposed, text=text, usage=usage, error=error)
         for proposal in proposed:
             self._recorder.proposed(proposal["id"], proposal["tool"], proposal["args"])
             if proposal["tool"].startswith(f"{OWN}/"):
-                self._local[proposal["id"]] = self._recorder.begin(
-                    "call", "c", seam="local", tool=proposal["tool"], args=proposal["args"],
-                    result=None, error=None, fault=None, proposal=proposal["id"],
-                )  # fmt: skip
+                voice = asked.event.get("voice")
+                self._recorder.infer(proposal["id"], proposal["tool"], proposal["args"], voice)
 
     def _finish_local(self, messages: list[dict[str, Any]]) -> None:
         """A tool inside the agent never crosses the wire; its result comes back in the history."""
         for message in messages:
-            id = str(message.get("tool_call_id")) if isinstance(message, dict) else ""
-            event = self._local.pop(id, None)
+            event = self._recorder.inferred(str(message.get("tool_call_id")))
             if event:
                 self._recorder.finish(event, result=text_of(message.get("content")))
 
+    async def _embed(self, request: Request) -> Response:
+        """Answer a request for embeddings: seeded vectors, or passed on."""
+        try:
+            body = json.loads(await request.body())
+            given = body["input"]
+        except (ValueError, KeyError, TypeError) as error:
+            return _refusal(400, f"the request is none for embeddings: {error!r}")
+        texts = [given] if isinstance(given, str) else list(given)
+        event = self._recorder.add(
+            "embed", voice=self._model, texts=len(texts), s=None, usage=None, error=None
+        )
+        if not isinstance(self._source, Answering):
+            answer = _embedded(self._name, [_words(t) for t in texts], body)
+            self._recorder.finish(event, usage={"input": answer["usage"]["prompt_tokens"]})
+            return JSONResponse(answer)
+        try:
+            async with self._source.ask(EMBEDDINGS, body) as asked:
+                came = await asked.whole()
+        except OutOfReach as error:
+            return self._lost(event, "out_of_reach", error)
+        self._recorder.finish(event)
+        if self._capture and asked.status < 400:
+            seconds = round(self._recorder.now() - event["t"], 6)
+            told = came.decode(errors="replace")
+            self._capture.note(EMBEDDINGS, body, asked.status, told, seconds, None)
+        return Response(came, asked.status, asked.headers)
 
-def _offered(body: dict[str, Any]) -> dict[str, tuple[str, Any]]:
-    functions = [t["function"] for t in body.get("tools") or () if t.get("type") == "function"]
-    return {f["name"]: (f.get("description") or "", f.get("parameters") or {}) for f in functions}
+
+@dataclass(frozen=True)
+class _Asked:
+    """A request while it is answered, and the fault that alters its answer, if one does."""
+
+    form: Form
+    body: dict[str, Any]
+    heard: Heard
+    event: Event
+    do: str | None
+
+
+def _words(text: Any) -> str:
+    """A text to embed; one given as tokens is told by them."""
+    return text if isinstance(text, str) else json.dumps(text)
+
+
+def _embedded(model: str, texts: Sequence[str], body: dict[str, Any]) -> dict[str, Any]:
+    as_text = body.get("encoding_format") == "base64"
+    size = body.get("dimensions")
+    data = []
+    for index, text in enumerate(texts):
+        vector = embedding(text)[: size if isinstance(size, int) and size > 0 else None]
+        told: Any = vector.tolist()
+        if as_text:
+            told = base64.b64encode(vector.astype("<f4").tobytes()).decode()
+        data.append({"object": "embedding", "index": index, "embedding": told})
+    count = sum(estimated(len(text)) for text in texts)
+    usage = {"prompt_tokens": count, "total_tokens": count}
+    return {"object": "list", "data": data, "model": model, "usage": usage}
 
 
 def _usage(asked: int, spoken: Spoken) -> dict[str, int]:
@@ -269,111 +380,42 @@ def _usage(asked: int, spoken: Spoken) -> dict[str, int]:
     }
 
 
-def _completion(model: str, id: str, spoken: Spoken, usage: dict[str, int]) -> dict[str, Any]:
-    message: dict[str, Any] = {"role": "assistant", "content": spoken.text}
-    if spoken.calls:
-        message["tool_calls"] = [
-            {
-                "id": call.id,
-                "type": "function",
-                "function": {"name": call.name, "arguments": json.dumps(call.args)},
-            }
-            for call in spoken.calls
-        ]
-    reason = "tool_calls" if spoken.calls else "stop"
-    return {
-        "id": f"chatcmpl-{id}",
-        "object": "chat.completion",
-        "created": int(time.time()),
-        "model": model,
-        "choices": [{"index": 0, "message": message, "finish_reason": reason}],
-        "usage": {
-            "prompt_tokens": usage["input"],
-            "completion_tokens": usage["output"],
-            "total_tokens": usage["input"] + usage["output"],
-        },
-    }
+def _as_completion(
+    model: str, id: str, message: dict[str, Any], usage: dict[str, int] | None
+) -> dict[str, Any]:
+    """An endpoint's message as a chat completion."""
+    calls = [
+        {"id": c.get("id"), "name": c["function"].get("name"),
+         "arguments": c["function"].get("arguments") or ""}
+        for c in message.get("tool_calls") or []
+    ]  # fmt: skip
+    counted = usage or {"input": 0, "output": 0}
+    return completion_of(model, id, message.get("content"), calls, counted)
 
 
-def _told(completion: dict[str, Any], body: dict[str, Any]) -> Response:
+def _told(asked: _Asked, completion: dict[str, Any]) -> Response:
     """An answer as the request wants it: whole, or in pieces."""
-    if not body.get("stream"):
-        return JSONResponse(completion)
-    options = body.get("stream_options") or {}
-    return _streamed(completion, bool(options.get("include_usage")))
+    if asked.body.get("stream"):
+        pieces = asked.form.pieces(completion, asked.body)
+        response: Response = StreamingResponse(pieces, media_type="text/event-stream")
+    else:
+        response = JSONResponse(asked.form.whole(completion, asked.body))
+    asked.form.keep(asked.body, asked.form.whole(completion, asked.body))
+    return response
 
 
-def _altered(body: bytes, do: str) -> bytes:
-    """An endpoint's answer as a fault leaves it; what is none of the format stays."""
-    try:
-        return json.dumps(altered(json.loads(body), do)).encode()
-    except (ValueError, AttributeError, TypeError):
-        return body
-
-
-def _streamed(completion: dict[str, Any], with_usage: bool) -> Response:
-    """A stand-in's answer in pieces, as the interface streams them."""
-    head = {k: completion.get(k) for k in ("id", "created", "model")}
-    head["object"] = "chat.completion.chunk"
-    choice = completion["choices"][0]
-    message = choice["message"]
-    deltas: list[dict[str, Any]] = [{"role": "assistant", "content": ""}]
-    deltas += [{"content": piece} for piece in re.findall(r"\S+\s*", message.get("content") or "")]
-    for index, call in enumerate(message.get("tool_calls") or []):
-        function = {"name": call["function"]["name"], "arguments": ""}
-        begun = {"index": index, "id": call["id"], "type": "function", "function": function}
-        deltas.append({"tool_calls": [begun]})
-        words = call["function"]["arguments"]
-        for start in range(0, len(words), 40):
-            piece = {"index": index, "function": {"arguments": words[start : start + 40]}}
-            deltas.append({"tool_calls": [piece]})
-
-    async def events() -> AsyncIterator[bytes]:
-        for delta in deltas:
-            one = {"index": 0, "delta": delta, "finish_reason": None}
-            yield _chunk({**head, "choices": [one]})
-        last = {"index": 0, "delta": {}, "finish_reason": choice["finish_reason"]}
-        yield _chunk({**head, "choices": [last]})
-        if with_usage:
-            yield _chunk({**head, "choices": [], "usage": completion.get("usage")})
-        yield b"data: [DONE]\n\n"
-
-    return StreamingResponse(events(), media_type="text/event-stream")
-
-
-def _chunk(chunk: dict[str, Any]) -> bytes:
-    return f"data: {json.dumps(chunk)}\n\n".encode()
-
-
-def _read(body: bytes) -> tuple[dict[str, Any], dict[str, int] | None]:
-    """The message of an endpoint's answer, empty if it is none of the format, and its usage."""
+def _object(body: bytes) -> dict[str, Any]:
+    """An endpoint's answer; empty if it is none of the format."""
     try:
         told = json.loads(body)
     except ValueError:
-        return {}, None
-    if not isinstance(told, dict):
-        return {}, None
-    try:
-        message = told["choices"][0]["message"]
-    except (KeyError, IndexError, TypeError):
-        message = {}
-    return message if isinstance(message, dict) else {}, _tokens(told.get("usage"))
+        return {}
+    return told if isinstance(told, dict) else {}
 
 
-def _tokens(usage: Any) -> dict[str, int] | None:
-    """What the endpoint counted; None if it told nothing."""
-    if not isinstance(usage, dict):
-        return None
-    asked, said = usage.get("prompt_tokens"), usage.get("completion_tokens")
-    if not (isinstance(asked, int) and isinstance(said, int)):
-        return None
-    return {"input": asked, "output": said}
-
-
-def _arguments(call: dict[str, Any]) -> Any:
+def _arguments(words: Any) -> Any:
     """A proposal's arguments; words that are no JSON stay words."""
-    words = call["function"].get("arguments") or "{}"
     try:
-        return json.loads(words)
+        return json.loads(words or "{}")
     except (ValueError, TypeError):
         return words

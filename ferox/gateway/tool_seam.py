@@ -45,6 +45,7 @@ class ToolSeam(Offering):
     Every protocol version that the SDK speaks is served at one address. `offer` is
     "all" or globs of tool names, the server's own; what is not offered does not exist
     here. `wording` changes what the agent reads; events hold the server's own names.
+    `standing`: the client is a running service, whose session may be older than the trial.
     """
 
     def __init__(
@@ -54,6 +55,7 @@ class ToolSeam(Offering):
         recorder: Recorder,
         faults: FaultPlan | None = None,
         wording: Mapping[str, ToolWording] | None = None,
+        standing: bool = False,
     ) -> None:
         super().__init__(source)
         self._recorder = recorder
@@ -68,7 +70,7 @@ class ToolSeam(Offering):
         self._offered = dict(self._tools)
         self._over = asyncio.Event()
         self._wire = BrokenWire(self._over)
-        self._manager = StreamableHTTPSessionManager(self.server)
+        self._manager = StreamableHTTPSessionManager(self.server, stateless=standing)
 
     @asynccontextmanager
     async def run(self) -> AsyncIterator[None]:

@@ -1,24 +1,30 @@
-"""What passes to and from live servers in a run, kept as recordings beside its results."""
+"""What passes to and from live servers and models in a run, kept beside its results."""
 
 from __future__ import annotations
 
 from pathlib import Path
 from typing import Any
 
-from ferox.formats.server import ServerFile
+from ferox.core.masking import Masker
 from ferox.recordings.capture import Capture
+from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.records import captures_folder
+from ferox.runs.snapshot import Snapshot
 from ferox.servers.opening import capture_of
 from ferox.servers.tap import Direction, Heard
+from ferox.workspace.environment import secrets_of
 from ferox.workspace.ways import LIVE, MOCK, RECORDED
 
 
 class Captures:
-    """The captures of one run: a file for each live server, a session for each trial."""
+    """The captures of one run: a file for each live server and model; of a server, a session
+    for each trial."""
 
-    def __init__(self, root: Path, run: int, servers: dict[str, ServerFile]) -> None:
+    def __init__(self, root: Path, run: int, snapshot: Snapshot) -> None:
         self._folder = captures_folder(root, run)
-        self._servers = servers
+        self._servers = snapshot.servers
+        self._sources = snapshot.models
+        self._models: dict[str, ModelCapture] = {}
         self._open: dict[str, Capture] = {}
         self._sessions: dict[str, int] = {}
 
@@ -35,16 +41,34 @@ class Captures:
 
     def _capture(self, server: str, way: str) -> Capture:
         if server not in self._open:
-            path = self._folder / f"{server}.jsonl"
-            count = 1
-            while path.exists():  # a run that was taken up again
-                count += 1
-                path = self._folder / f"{server}-{count}.jsonl"
             live = LIVE if way == RECORDED else way
+            path = self._path(server)
             self._open[server] = capture_of(self._servers[server], live, path)
         return self._open[server]
+
+    def model(self, name: str) -> ModelCapture | None:
+        """Who takes what passes to and from a model; None if it is a stand-in."""
+        source = self._sources[name]
+        if source.stand_in:
+            return None
+        if name not in self._models:
+            known = secrets_of(source)
+            told = source.name or name
+            path = self._path(f"model-{name}")
+            self._models[name] = ModelCapture(path, told, Masker(known, names=False))
+        return self._models[name]
+
+    def _path(self, name: str) -> Path:
+        path = self._folder / f"{name}.jsonl"
+        count = 1
+        while path.exists():  # a run that was taken up again
+            count += 1
+            path = self._folder / f"{name}-{count}.jsonl"
+        return path
 
     def close(self) -> None:
         """End the files."""
         for capture in self._open.values():
             capture.close()
+        for model in self._models.values():
+            model.close()

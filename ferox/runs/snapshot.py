@@ -17,6 +17,7 @@ from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
+from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
 from ferox.workspace import Workspace
 from ferox.workspace.ways import RECORDED
@@ -35,7 +36,10 @@ class Snapshot(BaseModel):
     suites: dict[str, Suite]
     stand_ins: dict[str, StandInFile]
     recordings: dict[str, str] = {}
+    model_recordings: dict[str, str] = {}
+    standing_port: int = 8641
     _parsed: dict[str, Recording] = PrivateAttr(default_factory=dict)
+    _models: dict[str, ModelRecording] = PrivateAttr(default_factory=dict)
 
     def recording(self, path: str) -> Recording:
         """A recording that the run uses, by its path in the workspace.
@@ -48,6 +52,16 @@ class Snapshot(BaseModel):
         if path not in self._parsed:  # once for all its trials, which only read it
             self._parsed[path] = Recording.parse(path, self.recordings[path])
         return self._parsed[path]
+
+    def model_recording(self, path: str) -> ModelRecording:
+        """A model's recording that the run uses, by its path in the workspace.
+
+        Raises:
+            RecordingError: it cannot be read.
+        """
+        if path not in self._models:
+            self._models[path] = ModelRecording.parse(path, self.model_recordings[path])
+        return self._models[path]
 
     def text(self) -> str:
         """The snapshot as JSON, by the formats' own keys."""
@@ -70,7 +84,7 @@ def take_snapshot(
         RecordingError: a recording that is used cannot be read.
     """
     chosen = {name: workspace.agents[name] for name in agents}
-    wanted = {name for a in chosen.values() for name in (a.model, *a.models.values())}
+    wanted = {name for a in chosen.values() for name in a.thinks_with.values()}
     models = {name: workspace.settings.models[name] for name in sorted(wanted)}
     scripts = {name: _with_modes(workspace.suites[name], modes or {}) for name in suites}
     servers = {s for suite in scripts.values() for s in suite.servers}
@@ -94,6 +108,12 @@ def take_snapshot(
             m.stand_in: workspace.stand_ins[m.stand_in] for m in models.values() if m.stand_in
         },
         recordings=recordings,
+        standing_port=workspace.settings.defaults.standing_port,
+        model_recordings={
+            m.recording: _read(workspace.root, Path(m.recording))
+            for m in models.values()
+            if m.recording
+        },
     )
 
 

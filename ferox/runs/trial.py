@@ -28,12 +28,16 @@ from ferox.core.story import fits_any
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Given, Suite, Task, UserRule
 from ferox.formats.trace import Event, Trace, TruthValue
+from ferox.formats.workspace import ModelSource
 from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Addresses, Gateway
-from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.model_seam import ModelSeam, SeenByModel
+from ferox.gateway.model_seam import Source as ModelBehind
+from ferox.gateway.played_model import PlayedModel
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
+from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.snapshot import Snapshot
 from ferox.servers.diagnosis import OutOfReach
@@ -73,7 +77,7 @@ class TrialRun:
     """A trial while it goes on. `listener` hears of every event; `stop` ends it early.
 
     `folder` is the workspace, where live servers start; `capture` gives who hears the
-    messages to and from one of them, by its name.
+    messages to and from one of them, by its name; `model_capture` the same for a model.
     """
 
     job: Job
@@ -83,6 +87,7 @@ class TrialRun:
     stop: asyncio.Event = field(default_factory=asyncio.Event)
     folder: Path = Path()
     capture: Callable[[str], Heard | None] = lambda server: None
+    model_capture: Callable[[str], ModelCapture | None] = lambda model: None
 
     def __post_init__(self) -> None:
         job = self.job
@@ -97,6 +102,7 @@ class TrialRun:
         self.sources: dict[str, Source] = {}
         self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
+        self.seen = SeenByModel(ToolNames({}), {})
 
     async def carry_out(self) -> Trace:
         """The trial's trace. Whatever the agent does, there is one, and it has an end."""
@@ -110,11 +116,10 @@ class TrialRun:
                 why, reason = "could_not_run", str(error)  # never the agent's fault
             else:
                 self._open_seams()
-                named = {n: self._model_seam(m, n) for n, m in self.agent.models.items()}
-                main = self._model_seam(self.agent.model, "main")
-                addresses = await stack.enter_async_context(
-                    self.gateway.open(self.seams, main, named)
-                )
+                self.seen = self._seen_by_model()
+                thinks_with = self.agent.thinks_with.items()
+                models = {called: self._model_seam(m, called) for called, m in thinks_with}
+                addresses = await stack.enter_async_context(self.gateway.open(self.seams, models))
                 await self._look_up("before")
                 why, reason = await self._within_limits(self._converse(addresses))
                 await self._look_up("after")
@@ -136,7 +141,7 @@ class TrialRun:
             "clock": self.suite.clock,
             "zone": self.suite.zone,
             "instructions": self._instructions(),
-            "model_seam": True,
+            "model_seam": self._model_seam_was_seen(),
             "tools": tools,
             "truth": self.truth,
             "events": self.recorder.events,
@@ -146,7 +151,15 @@ class TrialRun:
                 if source.state is not None
             },
             "modes": dict(self.suite.servers),
+            "voices": self.seen.voices.told,
+            "seen_by_model": self.seen.tools,
         }
+
+    def _model_seam_was_seen(self) -> bool:
+        """Whether the model's traffic passed here; an agent that replied without any thinks
+        elsewhere."""
+        kinds = {event["kind"] for event in self.recorder.events}
+        return self.agent.model is not None and ("model" in kinds or "reply" not in kinds)
 
     async def _open_sources(self, stack: AsyncExitStack) -> None:
         """Open what stands behind the seams: mocks, recordings and live servers."""
@@ -168,37 +181,44 @@ class TrialRun:
             offer = self._offer(name)
             if offer:
                 wording = self.job.snapshot.servers[name].wording
-                self.seams[name] = ToolSeam(source, offer, self.recorder, self.faults, wording)
+                self.seams[name] = ToolSeam(
+                    source, offer, self.recorder, self.faults, wording, self.agent.standing
+                )
 
     def _offer(self, server: str) -> str | list[str]:
         offer = self.agent.offer
         return "all" if offer is None else offer.get(server, [])
 
-    def _open_models(self) -> dict[str, StandIn | Endpoint]:
+    def _open_models(self) -> dict[str, ModelBehind]:
         """What the agent thinks with, by the workspace's names.
 
         Raises:
             UnsetSecret: an endpoint's key is not set.
+            RecordingError: a recording cannot be read.
         """
-        found: dict[str, StandIn | Endpoint] = {}
-        for name in {self.agent.model, *self.agent.models.values()}:
-            source = self.job.snapshot.models[name]
-            if source.base_url:
-                found[name] = Endpoint(source, name)
-            else:
-                document = self.job.snapshot.stand_ins[source.stand_in or ""]
-                found[name] = StandIn(document, source.manner, self.job.seed, self.clock)
+        found: dict[str, ModelBehind] = {}
+        for name in set(self.agent.thinks_with.values()):
+            found[name] = self._open_model(name, self.job.snapshot.models[name])
         return found
 
-    def _model_seam(self, model: str, voice: str) -> ModelSeam:
-        names = ToolNames(
-            {
-                address: tool.get("name") or address.split("/", 1)[1]
-                for seam in self.seams.values()
-                for address, tool in seam.offered().items()
-            }
-        )
-        return ModelSeam(self._models[model], model, names, self.recorder, voice, self.faults)
+    def _open_model(self, name: str, source: ModelSource) -> ModelBehind:
+        if source.recording:
+            live = Endpoint(source, name) if source.miss == "live" else None
+            return PlayedModel(self.job.snapshot.model_recording(source.recording), live)
+        if source.base_url:
+            return Endpoint(source, name)
+        document = self.job.snapshot.stand_ins[source.stand_in or ""]
+        return lambda: StandIn(document, source.manner, self.job.seed, self.clock)
+
+    def _model_seam(self, model: str, called: str) -> ModelSeam:
+        capture = self.model_capture(model)
+        behind = self._models[model]
+        return ModelSeam(behind, model, self.seen, self.recorder, called, self.faults, capture)
+
+    def _seen_by_model(self) -> SeenByModel:
+        offered = {a: t for seam in self.seams.values() for a, t in seam.offered().items()}
+        names = {a: tool.get("name") or a.split("/", 1)[1] for a, tool in offered.items()}
+        return SeenByModel(ToolNames(names), offered)
 
     def _instructions(self) -> str:
         told = self.job.snapshot.instructions.get(self.job.agent, "")
@@ -257,17 +277,14 @@ class TrialRun:
         return "done", None
 
     async def _converse(self, addresses: Addresses) -> None:
-        agent = self.agent
+        agent, named = self.agent, self.agent.thinks_with
         setup = Setup(
             trial=f"{self.job.suite}/{self.job.task}#{self.job.number}",
             now=self.clock.now,
             servers=addresses.servers,
             models={
-                name: {"base_url": url, "api_key": addresses.key, "name": model}
-                for name, url, model in [
-                    ("main", addresses.model, agent.model),
-                    *((n, url, agent.models[n]) for n, url in addresses.named.items()),
-                ]
+                called: {"base_url": url, "api_key": addresses.key, "name": named[called]}
+                for called, url in addresses.models.items()
             },
             instructions=self._instructions(),
             params=agent.params,
@@ -303,11 +320,24 @@ class TrialRun:
         turn_s = self.agent.timeouts.turn_s
         try:
             async with asyncio.timeout(turn_s):
-                return await conversation.turn(words, Hooks(self._ask, self._local_call))
+                return await conversation.turn(words, self._hooks())
         except TimeoutError:
             raise _Ended("no_reply", f"no reply within {turn_s:g} s") from None
         except Crashed as error:
             raise _Ended("crash", str(error)) from None
+
+    def _hooks(self) -> Hooks:
+        """What the agent may report or ask in one turn."""
+        words: Event | None = None
+
+        def partial(text: str) -> None:
+            nonlocal words
+            if words is None:
+                words = self.recorder.add("partial", text=text)
+            else:
+                self.recorder.update(words, text=text)
+
+        return Hooks(self._ask, self._local_call, partial)
 
     async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> Decision:
         """Decide an approval by the task's script; one without an entry is denied."""
@@ -341,6 +371,13 @@ class TrialRun:
         args = message.get("args")
         error = {"kind": "tool_error", "message": str(message.get("result"))}
         failed = bool(message.get("is_error"))
+        result = None if failed else message.get("result")
+        proposal = self.recorder.take_proposal(tool, args)
+        by = {"by": message.get("by")} if message.get("by") else {}
+        there = self.recorder.inferred(proposal)
+        if there is not None:  # the model's seam has told of it already
+            self.recorder.finish(there, result=result, error=error if failed else None, **by)
+            return
         event = self.recorder.begin(
             "call",
             "c",
@@ -348,11 +385,11 @@ class TrialRun:
             seam="local",
             tool=tool,
             args=args,
-            result=None if failed else message.get("result"),
+            result=result,
             error=error if failed else None,
             fault=None,
-            proposal=self.recorder.take_proposal(tool, args),
-            by=message.get("by"),
+            proposal=proposal,
+            **by,
         )
         self.recorder.finish(event)
 

@@ -20,34 +20,23 @@ from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
 from ferox.agents.link import Link
-from ferox.agents.plain import PlainLink
-from ferox.agents.process_link import ProcessLink, PythonLink
+from ferox.agents.links import STARTS_AT_ONCE, make_link
 from ferox.core.chance import draw
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
-from ferox.formats.agent import AgentFile
 from ferox.formats.result import Result
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.records import lock_path
 from ferox.runs.snapshot import Snapshot, script_hash
+from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
 from ferox.store import tables
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import StoreError, folder, open_database
 from ferox.store.writer import Writer
 
 STOP_EVERY_S = 0.3
-STARTS_AT_ONCE = 2
-
-
-def make_link(agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> Link:
-    """The link that an agent's file asks for."""
-    if agent.link == "plain":
-        return PlainLink()
-    if agent.link == "process":
-        return ProcessLink(agent, workspace, starts)
-    return PythonLink(agent, workspace, starts)
 
 
 def trial_seed(run_seed: int, suite: str, task: str, agent: str, number: int) -> int:
@@ -76,7 +65,7 @@ class Worker:
             )
             session.expunge_all()
         self._snapshot = Snapshot.model_validate_json(body)
-        self._captures = Captures(workspace, run, self._snapshot.servers)
+        self._captures = Captures(workspace, run, self._snapshot)
         self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
 
     def _script(self, suite: str, task: str) -> tuple[Script, str]:
@@ -91,7 +80,7 @@ class Worker:
         self._note(state="running", started_at=time.time())
         starts = asyncio.Semaphore(STARTS_AT_ONCE)
         links = {
-            name: make_link(agent, self._workspace, starts)
+            name: make_link(agent, self._workspace, folder(self._workspace), starts)
             for name, agent in self._snapshot.agents.items()
         }
         loop = asyncio.get_running_loop()
@@ -99,7 +88,11 @@ class Worker:
             loop.add_signal_handler(number, self._stop.set)
         watch = asyncio.create_task(self._watch_for_stop())
         try:
-            async with Gateway().serve() as gateway, Writer(self._engine) as writer:
+            async with (
+                Gateway().serve() as gateway,
+                Writer(self._engine) as writer,
+                standing_door(self._workspace, self._snapshot),
+            ):
                 hands = [self._hand(gateway, writer, links) for _ in range(self._at_once)]
                 await asyncio.gather(*hands)
         finally:
@@ -158,6 +151,7 @@ class Worker:
             self._stop,
             self._workspace,
             lambda server: self._captures.heard(server, modes[server]),
+            self._captures.model,
         )
         trace = await running.carry_out()
         script, hashed = self._script(trial.suite, trial.task)

@@ -31,7 +31,7 @@ def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> shapes.Agen
         title=agent.title,
         link=agent.link,
         model=agent.model,
-        simulated=models[agent.model].stand_in is not None,
+        simulated=any(models[m].stand_in for m in agent.thinks_with.values() if m in models),
     )
 
 

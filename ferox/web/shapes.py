@@ -52,7 +52,7 @@ class AgentShape(BaseModel):
     agent: str
     title: str | None
     link: str
-    model: str
+    model: str | None
     simulated: bool
 
 

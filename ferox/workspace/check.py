@@ -10,7 +10,7 @@ from ferox.core.clock import Clock
 from ferox.core.json_values import PathError
 from ferox.core.matchers import MatcherError, compile_matcher
 from ferox.core.script import compile_script
-from ferox.formats.agent import OWN, AgentFile
+from ferox.formats.agent import OWN, SERVICES, AgentFile
 from ferox.formats.suite import Suite, Task
 from ferox.stand_in.manners import MANNERS
 from ferox.workspace.check_server import check_server, known_tools
@@ -48,8 +48,15 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
 
 def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
     for name, model in workspace.settings.models.items():
-        if (model.stand_in is None) == (model.base_url is None):
-            yield file.at(("models", name), f"`{name}` needs either `stand_in` or `base_url`")
+        beyond = model.base_url is not None or model.recording is not None
+        if (model.stand_in is not None) == beyond:
+            told = f"`{name}` needs either `stand_in`, or `base_url`, or `recording`"
+            yield file.at(("models", name), told)
+        if model.recording and not (workspace.root / model.recording).is_file():
+            yield file.at(("models", name, "recording"), f"`{model.recording}`: no such file")
+        if model.miss == "live" and not (model.recording and model.base_url):
+            told = "`miss: live` needs a `recording`, and the `base_url` that is asked instead"
+            yield file.at(("models", name, "miss"), told)
         if model.base_url is not None and not model.base_url.startswith(("http://", "https://")):
             told = f"`{model.base_url}` is no address; it starts with http:// or https://"
             yield file.at(("models", name, "base_url"), told)
@@ -67,8 +74,17 @@ def _agent(
 ) -> Iterator[Problem]:
     if agent.link == "process" and not agent.command:
         yield file.at((), "`command` is missing: a process link needs it")
-    if agent.link not in ("python", "process", "plain"):
-        yield file.at(("link",), f"link `{agent.link}` comes with a later version of Ferox")
+    if agent.link in ("chat", "a2a") and not agent.url:
+        yield file.at((), f"`url` is missing: the {agent.link} link needs the service's address")
+    if agent.link == "tool" and (agent.url is None) == (agent.command is None):
+        yield file.at((), "the tool link needs either `url` or `command`")
+    if agent.url and not agent.url.startswith(("http://", "https://")):
+        told = f"`{agent.url}` is no address; it starts with http:// or https://"
+        yield file.at(("url",), told)
+    if agent.link not in SERVICES and agent.model is None:
+        yield file.at((), f"`model` is missing: a {agent.link} link needs it")
+    if agent.model is None and agent.models:
+        yield file.at(("models",), "an agent with `models` needs a `model` too")
     if agent.link == "python":
         for key in ("python", "entry"):
             if getattr(agent, key) is None:
@@ -80,7 +96,7 @@ def _agent(
     if not complete:
         return
     models = workspace.settings.models
-    if agent.model not in models:
+    if agent.model is not None and agent.model not in models:
         yield file.at(
             ("model",), f"`{agent.model}`: no such model{did_you_mean(agent.model, models)}"
         )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ferox.formats.base import Secret
 from ferox.formats.server import Reach
+from ferox.formats.workspace import ModelSource
 
 HARMLESS = (
     *("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE"),
@@ -83,6 +84,13 @@ def known_secrets(to: Reach) -> set[str]:
     named = [v for v in (*to.env.values(), *to.headers.values()) if isinstance(v, Secret)]
     values = {os.environ[s.secret] for s in named if s.secret in os.environ}
     return values | {value for name, value in os.environ.items() if _says_secret(name)}
+
+
+def secrets_of(model: ModelSource) -> set[str]:
+    """Values of a model's that must never be written."""
+    key = model.api_key
+    named = {os.environ.get(key.secret, "")} if isinstance(key, Secret) else {key or ""}
+    return named | known_secrets(Reach())
 
 
 def _says_secret(name: str) -> bool:

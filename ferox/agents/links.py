@@ -1,0 +1,42 @@
+"""Which link drives an agent."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+from ferox.agents.chat_link import ChatLink
+from ferox.agents.link import Link
+from ferox.agents.plain import PlainLink
+from ferox.agents.process_link import ProcessLink, PythonLink
+from ferox.agents.tool_link import ToolLink
+from ferox.formats.agent import AgentFile
+
+STARTS_AT_ONCE = 2
+"""Processes that may be starting side by side."""
+
+
+def make_link(
+    agent: AgentFile, workspace: Path, folder: Path, starts: asyncio.Semaphore | None = None
+) -> Link:
+    """The link that an agent's file asks for. `folder` is the workspace's `.ferox`.
+
+    `starts` staggers the starts of processes of all agents together.
+    """
+    starts = starts or asyncio.Semaphore(STARTS_AT_ONCE)
+    match agent.link:
+        case "plain":
+            return PlainLink()
+        case "process":
+            return ProcessLink(agent, workspace, starts)
+        case "python":
+            return PythonLink(agent, workspace, starts)
+        case "chat":
+            return ChatLink(agent, workspace, folder)
+        case "tool":
+            return ToolLink(agent, workspace, folder)
+        case "a2a":
+            # Its SDK takes a while to import, and most workspaces do not need it.
+            from ferox.agents.a2a_link import A2ALink
+
+            return A2ALink(agent, workspace, folder)

@@ -1,0 +1,96 @@
+"""The standing addresses of a workspace's running services, served while something needs them."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator, Mapping
+from contextlib import AsyncExitStack, asynccontextmanager, suppress
+from pathlib import Path
+
+from ferox.agents import standing
+from ferox.core.rewording import Rewording
+from ferox.core.story import fits_any
+from ferox.gateway.door import Door
+from ferox.recordings.recording import RecordingError, read_recording
+from ferox.runs.snapshot import Snapshot
+from ferox.servers.mock import definition
+from ferox.servers.recorded import RecordedServer
+from ferox.servers.source import Definition
+from ferox.store.database import folder
+from ferox.workspace import Workspace
+
+AGAIN_S = 0.5
+"""Seconds between looks at whether the port is free."""
+
+
+def _tools(
+    files: Snapshot | Workspace, root: Path, agent: str, server: str
+) -> Mapping[str, Definition] | None:
+    """The tools that an agent will be offered by a server, as far as its file tells them."""
+    offer = files.agents[agent].offer if agent in files.agents else {}
+    wanted = "all" if offer is None else offer.get(server)
+    file = files.servers.get(server)
+    if not wanted or file is None:
+        return None
+    tools: dict[str, Definition] = {}
+    if file.mock is not None:
+        tools = {t.name: definition(t) for t in file.mock.tools}
+    elif file.recording is not None:
+        with suppress(RecordingError):
+            tools = RecordedServer(server, read_recording(root / file.recording), file.replay).tools
+    wording = Rewording(file.wording)
+    return {
+        name: wording.shown(tool)
+        for name, tool in tools.items()
+        if wanted == "all" or fits_any(name, list(wanted))
+    }
+
+
+@asynccontextmanager
+async def standing_door(
+    root: Path, files: Snapshot | Workspace, port: int | None = None
+) -> AsyncIterator[None]:
+    """Serve the standing addresses while the context is open, if any agent needs them.
+
+    One process of a workspace does so at a time; another takes over when it ends.
+    """
+    if not any(agent.standing for agent in files.agents.values()):
+        yield
+        return
+    if port is None:
+        port = files.standing_port if isinstance(files, Snapshot) else _port(files)
+
+    def leads(agent: str, what: str) -> str | None:
+        found = standing.holder(folder(root), agent)
+        if found is None:
+            return None
+        if what.startswith("model/"):
+            return found.models.get(what.removeprefix("model/"))
+        return found.servers.get(what)
+
+    ready = asyncio.Event()
+
+    async def keep() -> None:
+        while True:
+            door = Door(leads, lambda agent, server: _tools(files, root, agent, server))
+            async with AsyncExitStack() as stack:
+                try:
+                    await stack.enter_async_context(door.serve(port))
+                except OSError:
+                    ready.set()  # another process has it
+                    await asyncio.sleep(AGAIN_S)
+                    continue
+                ready.set()
+                await asyncio.Event().wait()
+
+    task = asyncio.create_task(keep())
+    try:
+        await ready.wait()
+        yield
+    finally:
+        task.cancel()
+        await asyncio.gather(task, return_exceptions=True)
+
+
+def _port(workspace: Workspace) -> int:
+    return workspace.settings.defaults.standing_port
