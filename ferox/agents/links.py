@@ -9,6 +9,7 @@ from ferox.agents.chat_link import ChatLink
 from ferox.agents.link import Link
 from ferox.agents.plain import PlainLink
 from ferox.agents.process_link import ProcessLink, PythonLink
+from ferox.agents.standing import Holder
 from ferox.agents.tool_link import ToolLink
 from ferox.formats.agent import AgentFile
 
@@ -17,11 +18,16 @@ STARTS_AT_ONCE = 2
 
 
 def make_link(
-    agent: AgentFile, workspace: Path, folder: Path, starts: asyncio.Semaphore | None = None
+    agent: AgentFile,
+    workspace: Path,
+    folder: Path,
+    seams: Holder,
+    starts: asyncio.Semaphore | None = None,
 ) -> Link:
     """The link that an agent's file asks for. `folder` is the workspace's `.ferox`.
 
-    `starts` staggers the starts of processes of all agents together.
+    `seams` are the agent's standing addresses, if it is a running service; `starts`
+    staggers the starts of processes of all agents together.
     """
     starts = starts or asyncio.Semaphore(STARTS_AT_ONCE)
     match agent.link:
@@ -32,11 +38,11 @@ def make_link(
         case "python":
             return PythonLink(agent, workspace, starts)
         case "chat":
-            return ChatLink(agent, workspace, folder)
+            return ChatLink(agent, workspace, folder, seams)
         case "tool":
-            return ToolLink(agent, workspace, folder)
+            return ToolLink(agent, workspace, folder, seams)
         case "a2a":
             # Its SDK takes a while to import, and most workspaces do not need it.
             from ferox.agents.a2a_link import A2ALink
 
-            return A2ALink(agent, workspace, folder)
+            return A2ALink(agent, workspace, folder, seams)

@@ -117,6 +117,12 @@ class AgentProcess:
             self.rubbish += 1
             self.log.append(line[:2000].decode(errors="replace").rstrip("\n"))
 
+    async def absorb(self) -> None:
+        """Take its standard output into the log too: it speaks no protocol there."""
+        assert self._process.stdout
+        while line := await self._process.stdout.read(65536):
+            self.log.extend(text[-2000:] for text in line.decode(errors="replace").splitlines())
+
     async def kill(self) -> None:
         """End the process and everything it started."""
         with suppress(ProcessLookupError, PermissionError):

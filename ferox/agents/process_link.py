@@ -6,7 +6,6 @@ Both speak the link protocol. A process is kept warm, and serves one trial at a 
 from __future__ import annotations
 
 import asyncio
-import shutil
 from contextlib import AbstractAsyncContextManager, suppress
 from pathlib import Path
 from typing import Any
@@ -14,8 +13,8 @@ from typing import Any
 from ferox.agents import link_host
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
 from ferox.agents.process import AgentProcess, Ended
+from ferox.agents.starting import run, started
 from ferox.formats.agent import AgentFile
-from ferox.workspace.environment import UnsetSecret, environment
 
 CLOSE_S = 5.0
 """How long an agent may take to close before it is ended with everything it started."""
@@ -109,33 +108,8 @@ class ProcessLink:
     async def _loaded(self, process: AgentProcess, start_s: float) -> None:
         """Wait until the process can be told of a trial; a command's own says nothing before."""
 
-    def _command(self) -> tuple[list[str], Path]:
-        """The command and its folder.
-
-        Raises:
-            DidNotStart: it names nothing that can be started.
-        """
-        words = list(self._agent.command or ())
-        cwd = (self._workspace / (self._agent.cwd or ".")).resolve()
-        if not cwd.is_dir():
-            told = f"the working directory `{self._agent.cwd}` does not exist"
-            raise DidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
-        local = cwd / words[0]
-        found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
-        if found is None:
-            told = f"the command `{words[0]}` was not found"
-            raise DidNotStart(f"{told}; install it, or give its full path in `command`")
-        return [found, *words[1:]], cwd
-
     async def _start(self) -> AgentProcess:
-        command, cwd = self._command()
-        try:
-            env = environment(self._agent.env)
-            process = await AgentProcess.start(command, cwd, env)
-        except UnsetSecret as error:
-            raise DidNotStart(f"env: {error}") from None
-        except OSError as error:
-            raise DidNotStart(f"`{command[0]}` cannot be started: {error}") from None
+        process = await started(self._agent, self._workspace)
         self._all.add(process)
         return process
 
@@ -184,7 +158,7 @@ class PythonLink(ProcessLink):
     async def _loaded(self, process: AgentProcess, start_s: float) -> None:
         await self._hear(process, "loaded", start_s)
 
-    def _command(self) -> tuple[list[str], Path]:
+    async def _start(self) -> AgentProcess:
         python = self._workspace / (self._agent.python or "")
         entry = self._workspace / (self._agent.entry or "")
         if not python.exists():
@@ -192,4 +166,7 @@ class PythonLink(ProcessLink):
                 f"the interpreter `{self._agent.python}` does not exist; make the agent's "
                 f"environment, or correct `python` in its file"
             )
-        return [str(python), "-u", link_host.__file__, str(entry)], self._workspace
+        command = [str(python), "-u", link_host.__file__, str(entry)]
+        process = await run(command, self._workspace, self._agent)
+        self._all.add(process)
+        return process

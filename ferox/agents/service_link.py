@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
+import asyncio
+import json
 import ssl
+import time
 from abc import abstractmethod
 from collections.abc import AsyncIterator
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import httpx2
 
 from ferox.agents import standing
 from ferox.agents.link import Conversation, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.process import AgentProcess
+from ferox.agents.starting import started
 from ferox.formats.agent import AgentFile
 from ferox.servers.diagnosis import plain
 from ferox.workspace.environment import UnsetSecret, resolve
 
+SEAMS = "FEROX_SEAMS"
+"""The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
+LOOK_EVERY_S = 0.1
 TLS = ssl.create_default_context()
 """Made once: it takes longer than many a request."""
 
@@ -23,12 +32,18 @@ TLS = ssl.create_default_context()
 class ServiceLink:
     """Drives an agent that runs by itself, and takes one trial at a time.
 
-    `folder` is the workspace's `.ferox`, where the trials of its processes agree on who is
-    next.
+    If its file has a `command` and nothing answers at its `url`, it is started, told its
+    standing addresses in `FEROX_SEAMS`, and ended with the link. `folder` is the
+    workspace's `.ferox`, where the trials of its processes agree on who is next.
     """
 
-    def __init__(self, agent: AgentFile, workspace: Path, folder: Path) -> None:
+    def __init__(
+        self, agent: AgentFile, workspace: Path, folder: Path, seams: standing.Holder
+    ) -> None:
         self.agent, self.workspace, self.folder = agent, workspace, folder
+        self._seams = seams
+        self._process: AgentProcess | None = None
+        self._absorbing: asyncio.Task[None] | None = None
 
     def place(self) -> AbstractAsyncContextManager[None]:
         return standing.alone(self.folder, self.agent.agent)
@@ -36,6 +51,8 @@ class ServiceLink:
     async def open(self, setup: Setup, start_s: float) -> Conversation:
         standing.take(self.folder, self.agent.agent, setup)
         try:
+            if self.agent.command and not await self._answers():
+                await self._start(start_s)
             return Held(self, await self.begin(setup, start_s))
         except BaseException:
             standing.leave(self.folder, self.agent.agent)
@@ -50,7 +67,40 @@ class ServiceLink:
         """
 
     async def shut(self) -> None:
-        return None
+        if self._process is not None:
+            await self._process.kill()
+        if self._absorbing is not None:
+            self._absorbing.cancel()
+
+    async def _answers(self) -> bool:
+        """Whether anything listens where the service should be."""
+        to = urlsplit(self.agent.url or "")
+        try:
+            _, writer = await asyncio.open_connection(to.hostname, to.port or 80)
+        except OSError:
+            return False
+        writer.close()
+        return True
+
+    async def _start(self, start_s: float) -> None:
+        """Start the service, and wait until it listens.
+
+        Raises:
+            DidNotStart: it ended, or took too long.
+        """
+        seams = {"servers": self._seams.servers, "models": self._seams.models}
+        process = await started(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
+        self._process = process
+        self._absorbing = asyncio.create_task(process.absorb())
+        end = time.monotonic() + start_s
+        while not await self._answers():
+            if not process.alive or time.monotonic() > end:
+                words = process.last_words() or "it said nothing"
+                ended = f"not within {start_s:g} s" if process.alive else "it ended"
+                await process.kill()
+                told = f"the service was started, and nothing listens at {self.agent.url}"
+                raise DidNotStart(f"{told}: {ended}; its log ends: {words}")
+            await asyncio.sleep(LOOK_EVERY_S)
 
     def headers(self) -> dict[str, str]:
         """What every request carries.

@@ -26,25 +26,25 @@ SESSION_ARGUMENTS = ("session", "session_id", "conversation", "conversation_id",
 class ToolLink(ServiceLink):
     """Calls the agent's tool with the user's words, once a turn.
 
-    By `command` a server is started for each trial, and told of it in `FEROX_OPEN`; by
-    `url` it runs already, and finds the seams at its standing addresses.
+    Without a `url` its `command` is started for each trial, as an MCP server over stdio, and
+    told of the trial in `FEROX_OPEN`; at a `url` it is a service like others.
     """
 
     def place(self) -> AbstractAsyncContextManager[None]:
-        return freely() if self.agent.command else super().place()
+        return super().place() if self.agent.url else freely()
 
     async def open(self, setup: Setup, start_s: float) -> Conversation:
-        if self.agent.command:
-            return await self.begin(setup, start_s)
-        return await super().open(setup, start_s)
+        if self.agent.url:
+            return await super().open(setup, start_s)
+        return await self.begin(setup, start_s)
 
     async def begin(self, setup: Setup, start_s: float) -> Conversation:
         agent, stack = self.agent, AsyncExitStack()
-        told = {OPEN: json.dumps(setup.message())}
-        to = Reach(
-            command=agent.command, url=agent.url, cwd=agent.cwd, headers=agent.headers,
-            env={**agent.env, **told} if agent.command else {},
-        )  # fmt: skip
+        if agent.url:
+            to = Reach(url=agent.url, headers=agent.headers)
+        else:
+            env = {**agent.env, OPEN: json.dumps(setup.message())}
+            to = Reach(command=agent.command, cwd=agent.cwd, env=env)
         try:
             client = await stack.enter_async_context(reach(to, self.workspace, start_s))
             tools = {t["name"]: t for t in await every_page(client.list_tools, "tools")}

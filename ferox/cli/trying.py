@@ -11,17 +11,17 @@ from typing import Any
 import click
 from sqlalchemy import Engine
 
-from ferox.agents.links import make_link
 from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument
 from ferox.core.json_values import brief
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.gateway import Gateway
+from ferox.runs.linking import link_of
 from ferox.runs.records import RunError
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.standing import standing_door
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
 from ferox.runs.trial import Job
-from ferox.store.database import StoreError, folder, open_database
+from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
 
@@ -64,7 +64,7 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 
 async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
     trial = begin_talk(engine, snapshot, agent)
-    link = make_link(snapshot.agents[agent], root, folder(root))
+    link = link_of(snapshot, agent, root)
     job = Job(snapshot, SUITE, TASK, agent, 1, 1)
     try:
         async with (

@@ -37,7 +37,9 @@ class AgentFile(Document):
     link: Literal["python", "process", "chat", "a2a", "tool", "plain"]
     python: str | None = Field(None, description="The agent's own interpreter.")
     entry: str | None = Field(None, description="FILE.py:FACTORY, for the python link.")
-    command: list[str] | None = None
+    command: list[str] | None = Field(
+        None, description="Starts it: a process or tool link's agent, or a service at `url`."
+    )
     cwd: str | None = None
     url: str | None = Field(None, description="Of a running service: chat, a2a or tool link.")
     headers: dict[str, str | Secret] = Field({}, description="For a running service.")
@@ -64,7 +66,7 @@ class AgentFile(Document):
     @property
     def standing(self) -> bool:
         """Whether it is a running service, which finds the seams at standing addresses."""
-        return self.link in SERVICES and self.command is None
+        return self.link in SERVICES and self.url is not None
 
     @property
     def thinks_with(self) -> dict[str, str]:

@@ -20,7 +20,7 @@ from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
 from ferox.agents.link import Link
-from ferox.agents.links import STARTS_AT_ONCE, make_link
+from ferox.agents.links import STARTS_AT_ONCE
 from ferox.core.chance import draw
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
@@ -28,12 +28,13 @@ from ferox.formats.result import Result
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
+from ferox.runs.linking import link_of
 from ferox.runs.records import lock_path
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
 from ferox.store import tables
-from ferox.store.database import StoreError, folder, open_database
+from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 
 STOP_EVERY_S = 0.3
@@ -80,8 +81,8 @@ class Worker:
         self._note(state="running", started_at=time.time())
         starts = asyncio.Semaphore(STARTS_AT_ONCE)
         links = {
-            name: make_link(agent, self._workspace, folder(self._workspace), starts)
-            for name, agent in self._snapshot.agents.items()
+            name: link_of(self._snapshot, name, self._workspace, starts)
+            for name in self._snapshot.agents
         }
         loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):

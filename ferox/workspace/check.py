@@ -76,8 +76,8 @@ def _agent(
         yield file.at((), "`command` is missing: a process link needs it")
     if agent.link in ("chat", "a2a") and not agent.url:
         yield file.at((), f"`url` is missing: the {agent.link} link needs the service's address")
-    if agent.link == "tool" and (agent.url is None) == (agent.command is None):
-        yield file.at((), "the tool link needs either `url` or `command`")
+    if agent.link == "tool" and not (agent.url or agent.command):
+        yield file.at((), "the tool link needs `url` or `command`")
     if agent.url and not agent.url.startswith(("http://", "https://")):
         told = f"`{agent.url}` is no address; it starts with http:// or https://"
         yield file.at(("url",), told)

@@ -1,0 +1,50 @@
+"""Starting what an agent's file names, in the environment that it names."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Mapping
+from pathlib import Path
+
+from ferox.agents.link import DidNotStart
+from ferox.agents.process import AgentProcess
+from ferox.formats.agent import AgentFile
+from ferox.workspace.environment import UnsetSecret, environment
+
+
+async def started(
+    agent: AgentFile, workspace: Path, more: Mapping[str, str] | None = None
+) -> AgentProcess:
+    """Start an agent's `command`; `more` are variables of Ferox's own for it.
+
+    Raises:
+        DidNotStart: it names nothing that can be started.
+    """
+    words = list(agent.command or ())
+    cwd = (workspace / (agent.cwd or ".")).resolve()
+    if not cwd.is_dir():
+        told = f"the working directory `{agent.cwd}` does not exist"
+        raise DidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
+    local = cwd / words[0]
+    found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
+    if found is None:
+        told = f"the command `{words[0]}` was not found"
+        raise DidNotStart(f"{told}; install it, or give its full path in `command`")
+    return await run([found, *words[1:]], cwd, agent, more)
+
+
+async def run(
+    command: list[str], cwd: Path, agent: AgentFile, more: Mapping[str, str] | None = None
+) -> AgentProcess:
+    """Start a command with the variables that an agent's file names.
+
+    Raises:
+        DidNotStart: a secret is not set, or the command cannot be started.
+    """
+    try:
+        env = {**environment(agent.env), **(more or {})}
+        return await AgentProcess.start(command, cwd, env)
+    except UnsetSecret as error:
+        raise DidNotStart(f"env: {error}") from None
+    except OSError as error:
+        raise DidNotStart(f"`{command[0]}` cannot be started: {error}") from None

@@ -1,0 +1,22 @@
+"""The links of a run's agents."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+from ferox.agents.link import Link
+from ferox.agents.links import make_link
+from ferox.agents.standing import standing_addresses
+from ferox.runs.snapshot import Snapshot
+from ferox.store.database import folder
+
+
+def link_of(
+    snapshot: Snapshot, agent: str, root: Path, starts: asyncio.Semaphore | None = None
+) -> Link:
+    """The link that drives an agent of a run, in the workspace at `root`."""
+    file = snapshot.agents[agent]
+    servers = [s for s in snapshot.servers if file.offer is None or file.offer.get(s)]
+    seams = standing_addresses(snapshot.standing_port, agent, servers, list(file.thinks_with))
+    return make_link(file, root, folder(root), seams, starts)
