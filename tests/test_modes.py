@@ -17,6 +17,7 @@ from ferox.formats.server import ToolWording
 from ferox.gateway.gateway import Gateway
 from ferox.recordings.recording import read_recording
 from ferox.runs.captures import Captures
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError, plan_run
 from ferox.runs.trial import TrialRun
 from ferox.store.database import open_database
@@ -216,7 +217,9 @@ class Checking(ModesCase):
             ({"harbour": "mock"}, "`harbour`: no such server"),
         ):
             with self.assertRaises(RunError) as caught:
-                plan_run(engine, workspace, ["small"], ["plain"], 1, 1, modes=modes)
+                plan_run(
+                    engine, workspace, ["small"], ["plain"], 1, 1, overrides=Overrides(modes=modes)
+                )
             self.assertIn(told, str(caught.exception))
 
     async def test_recordings_and_policies(self) -> None:
@@ -231,7 +234,16 @@ class Checking(ModesCase):
         loaded = load_workspace(self.root)
         engine = open_database(self.root)
         self.assertEqual(
-            plan_run(engine, loaded, ["small"], ["plain"], 1, 1, modes={"tides": "recorded"}), 1
+            plan_run(
+                engine,
+                loaded,
+                ["small"],
+                ["plain"],
+                1,
+                1,
+                overrides=Overrides(modes={"tides": "recorded"}),
+            ),
+            1,
         )
 
     async def test_mocks_are_checked_to_the_expression(self) -> None:

@@ -10,6 +10,7 @@ from pathlib import Path
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.talk import BY_HAND, SUITE, talk_snapshot
 from ferox.store import tables
@@ -93,13 +94,13 @@ class Choosing(WorkspaceCase):
         self.write("servers/yard.yaml", "ferox: 1\nserver: yard\nlive: {command: [x]}\n")
         loaded = load_workspace(self.root)
         self.assertEqual(
-            talk_snapshot(loaded, "plain", {}).suites[SUITE].servers,
+            talk_snapshot(loaded, "plain", Overrides()).suites[SUITE].servers,
             {"tides": "mock", "yard": "live"},
         )
         self.change("agents/plain.yaml", "model: steady", "model: steady\noffer: {tides: all}")
         loaded = load_workspace(self.root)
-        snapshot = talk_snapshot(loaded, "plain", {})
+        snapshot = talk_snapshot(loaded, "plain", Overrides())
         self.assertEqual(snapshot.suites[SUITE].servers, {"tides": "mock"})
         self.assertEqual(snapshot.suites[SUITE].clock, "2031-03-14T06:30:00Z")
         with self.assertRaises(RunError):
-            talk_snapshot(loaded, "plain", {"tides": "recorded"})
+            talk_snapshot(loaded, "plain", Overrides(modes={"tides": "recorded"}))

@@ -26,11 +26,13 @@ from ferox.cli.saying import (
     WorkspaceFirst,
     fail,
     folder_argument,
+    pairs,
 )
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
     captures_folder,
@@ -133,6 +135,15 @@ def verify(workspace: Path) -> None:
     "--server", "modes", multiple=True, metavar="NAME=MODE",
     help="Have a server live, recorded, mock, or one of its variants, whatever the suite says.",
 )  # fmt: skip
+@click.option(
+    "--model", "models", multiple=True, metavar="[OLD=]NEW",
+    help="Have agents think with NEW in place of OLD, or of whatever they think with.",
+)  # fmt: skip
+@click.option("--faults", metavar="SET", help="Lay a set of faults of ferox.yaml over every task.")
+@click.option(
+    "--hold", "hold", metavar="WHEN",
+    help="Hold calls for the screens to let go: any, writes, first, or a tool (a glob).",
+)  # fmt: skip
 @click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
 def run(
     workspace: Path,
@@ -142,6 +153,9 @@ def run(
     trials: int | None,
     at_once: int | None,
     modes: tuple[str, ...],
+    models: tuple[str, ...],
+    faults: str | None,
+    hold: str | None,
     json_file: Path | None,
 ) -> None:
     """Run agents × tasks × trials, and print the board.
@@ -159,7 +173,12 @@ def run(
             trials or loaded.settings.defaults.trials,
             at_once or loaded.settings.defaults.at_once,
             list(tasks),
-            modes=_modes(modes),
+            overrides=Overrides(
+                modes=pairs("--server", modes, "harbour=live"),
+                models=dict(_model(given) for given in models),
+                faults=faults,
+            ),
+            hold=_hold(hold) if hold else None,
         )
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
@@ -203,12 +222,14 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
     _carry_out(root, engine, number, json_file)
 
 
-def _modes(given: tuple[str, ...]) -> dict[str, str]:
-    pairs = [pair.partition("=") for pair in given]
-    for server, equals, mode in pairs:
-        if not (server and equals and mode):
-            fail(WRONG_USE, f"--server {server}: write NAME=MODE, as in --server harbour=live")
-    return {server: mode for server, _, mode in pairs}
+def _model(given: str) -> tuple[str, str]:
+    """OLD=NEW as a pair; NEW alone stands in every model's place."""
+    old, equals, new = given.partition("=")
+    return (old, new) if equals else ("*", given)
+
+
+def _hold(when: str) -> dict[str, str]:
+    return {"when": when} if when in ("any", "writes", "first") else {"when": "tool", "tool": when}
 
 
 def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> NoReturn:

@@ -32,3 +32,14 @@ def fail(status: int, *lines: object) -> NoReturn:
     for line in lines:
         click.echo(str(line), err=True)
     sys.exit(status)
+
+
+def pairs(option: str, given: tuple[str, ...], example: str) -> dict[str, str]:
+    """Options written NAME=VALUE; ends the command if one is not."""
+    found = {}
+    for pair in given:
+        name, equals, value = pair.partition("=")
+        if not (name and equals and value):
+            fail(WRONG_USE, f"{option} {pair}: write NAME=MODE, as in {option} {example}")
+        found[name] = value
+    return found

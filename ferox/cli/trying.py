@@ -11,11 +11,12 @@ from typing import Any
 import click
 from sqlalchemy import Engine
 
-from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument
+from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
 from ferox.core.json_values import brief
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.standing import standing_door
@@ -39,15 +40,10 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     Its calls are shown as they happen, and its approvals are asked for. The conversation is
     kept as a trial that opens on the screens.
     """
-    pairs = {}
-    for given in modes:
-        name, equals, mode = given.partition("=")
-        if not (name and equals and mode):
-            fail(WRONG_USE, f"--server {given}: write NAME=MODE, as in --server harbour=live")
-        pairs[name] = mode
+    wanted = pairs("--server", modes, "harbour=live")
     try:
         loaded = load_workspace(workspace)
-        snapshot = talk_snapshot(loaded, agent, pairs)
+        snapshot = talk_snapshot(loaded, agent, Overrides(modes=wanted))
         engine = open_database(loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ferox.formats.base import Document, Name, Secret, Strict
+from ferox.formats.fault import Fault
 
 
 class ModelSource(Strict):
@@ -39,4 +40,7 @@ class WorkspaceFile(Document):
 
     name: str
     models: dict[Name, ModelSource] = {}
+    faults: dict[Name, list[Fault]] = Field(
+        {}, description="Named sets of faults, each of which can be laid over a whole run."
+    )
     defaults: Defaults = Defaults()

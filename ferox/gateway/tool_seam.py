@@ -28,11 +28,14 @@ from ferox.gateway.broken_wire import (
     replay,
     session_of,
 )
+from ferox.gateway.holding import ANSWER, FAIL, GO, Hold, Let
 from ferox.gateway.recorder import Recorder
 from ferox.servers.faults import FaultPlan, Struck
 from ferox.servers.offering import Context, Offering
 from ferox.servers.source import Answered, Caller, Definition, Refused, Source, failed
 
+LET = "ferox.let"
+"""Where a request's scope holds what a person decided of its call, and the event that tells it."""
 STRUCK = "ferox.struck"
 """Where a request's scope holds the fault that strikes its call."""
 PLANTED = "note"
@@ -45,6 +48,7 @@ class ToolSeam(Offering):
     Every protocol version that the SDK speaks is served at one address. `offer` is
     "all" or globs of tool names, the server's own; what is not offered does not exist
     here. `wording` changes what the agent reads; events hold the server's own names.
+    `hold` may stop a call before it goes out.
     `standing`: the client is a running service, whose session may be older than the trial.
     """
 
@@ -56,6 +60,7 @@ class ToolSeam(Offering):
         faults: FaultPlan | None = None,
         wording: Mapping[str, ToolWording] | None = None,
         standing: bool = False,
+        hold: Hold | None = None,
     ) -> None:
         super().__init__(source)
         self._recorder = recorder
@@ -68,6 +73,7 @@ class ToolSeam(Offering):
             and not self._faults.hidden(source.name, name)
         }
         self._offered = dict(self._tools)
+        self._hold = hold
         self._over = asyncio.Event()
         self._wire = BrokenWire(self._over)
         self._manager = StreamableHTTPSessionManager(self.server, stateless=standing)
@@ -110,7 +116,13 @@ class ToolSeam(Offering):
     ) -> None:
         params = message["params"]
         own = self._wording.own_name(params["name"])
-        event = self._begin(own, params.get("arguments") or {}, struck)
+        args = params.get("arguments") or {}
+        let, held = await self._held(own, args)
+        if let.do in (ANSWER, FAIL):  # what a person says comes before any fault
+            scope[LET] = let, held
+            await self._manager.handle_request(scope, receive, send)
+            return
+        event = self._begin(own, args, struck, let, held)
 
         def finish(**fields: Any) -> None:
             self._recorder.finish(event, **fields)
@@ -128,13 +140,35 @@ class ToolSeam(Offering):
         """The tools that the agent is told of at the moment."""
         return list(self._tools.values())
 
-    def _begin(self, tool: str, args: dict[str, Any], struck: Struck | None) -> Event:
+    async def _held(self, tool: str, args: dict[str, Any]) -> tuple[Let, Event | None]:
+        """Hold a call if it is to be held: what a person decided, and the event that tells it."""
+        address = f"{self.source.name}/{tool}"
+        first = not any(e["kind"] in ("call", "hold") for e in self._recorder.events)
+        shown = self._tools.get(tool, {})
+        if self._hold is None or not self._hold.wants(address, shown, first):
+            return Let(), None
+        own = self._wording.own_args(tool, args)
+        event = self._recorder.add("hold", call=None, s=None, tool=address, args=own)
+        let = await self._hold.wait(address, own)
+        self._recorder.finish(event, did=let.do)
+        return let, event
+
+    def _begin(
+        self,
+        tool: str,
+        args: dict[str, Any],
+        struck: Struck | None,
+        let: Let,
+        held: Event | None,
+    ) -> Event:
         address = f"{self.source.name}/{tool}"
         more: dict[str, Any] = {} if struck is None else {"fault_n": struck.place}
-        own = self._wording.own_args(tool, args)
+        own = let.args(self._wording.own_args(tool, args))
         if own != args:
             more["sent"] = args
-        return self._recorder.begin(
+        if let.do != GO:
+            more["by_hand"] = let.do
+        event = self._recorder.begin(
             "call",
             "c",
             seam="tool",
@@ -146,15 +180,24 @@ class ToolSeam(Offering):
             proposal=self._recorder.take_proposal(address, own),
             **more,
         )
+        if held is not None:
+            self._recorder.update(held, call=event["id"])
+        return event
 
     async def answer(
         self, context: Context, tool: str, args: dict[str, Any], caller: Caller
     ) -> Answered:
         """Answer a call, or let a fault do it, and note what happened."""
-        struck: Struck | None = context.request.scope.get(STRUCK) if context.request else None
+        scope = context.request.scope if context.request else {}
+        struck: Struck | None = scope.get(STRUCK)
         own = self._wording.own_name(tool)
-        event = self._begin(own, args, struck)
+        let, held = scope[LET] if LET in scope else await self._held(own, args)
+        event = self._begin(own, args, struck, let, held)
         fault = struck.fault if struck else None
+        by_hand = let.instead(self._tools.get(own, {}))
+        if by_hand is not None:
+            self._finish(event, by_hand)
+            return by_hand
         if own not in self._tools or (fault and fault.do == "missing_tool"):
             self._refuse(event, types.INVALID_PARAMS, f"Unknown tool: {tool}")
         if fault and fault.do == "protocol_error":
@@ -163,7 +206,7 @@ class ToolSeam(Offering):
             given = failed(fault.text or "The tool failed.")
         else:
             try:
-                given = await self.source.call(own, self._wording.own_args(own, args), caller)
+                given = await self.source.call(own, event["args"], caller)
             except Refused as error:
                 self._refuse(event, error.code, error.message)
         wait = given.wait_s + ((fault.ms or 0) / 1000 if fault and fault.do == "slow" else 0)

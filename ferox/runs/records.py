@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 import fcntl
+import json
 import random
 import subprocess
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
 from ferox.recordings.recording import RecordingError
+from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.snapshot import take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
 from ferox.workspace import Workspace
-from ferox.workspace.ways import ways
 
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
@@ -26,16 +28,6 @@ SEED = 1
 
 class RunError(ValueError):
     """A run that cannot be started, stopped or resumed; the message says why."""
-
-
-def _check_modes(workspace: Workspace, modes: dict[str, str]) -> None:
-    for server, mode in modes.items():
-        if server not in workspace.servers:
-            known = ", ".join(sorted(workspace.servers))
-            raise RunError(f"`{server}`: no such server; there is {known}")
-        known = ", ".join(ways(workspace.servers[server])) or "no way at all"
-        if mode not in ways(workspace.servers[server]):
-            raise RunError(f"`{server}={mode}`: no such mode of this server; there is {known}")
 
 
 def plan_run(
@@ -47,19 +39,25 @@ def plan_run(
     at_once: int,
     tasks: list[str] | None = None,
     seed: int = SEED,
-    modes: dict[str, str] | None = None,
+    overrides: Overrides | None = None,
     only: set[tuple[str, str, str]] | None = None,
+    hold: dict[str, Any] | None = None,
 ) -> int:
     """Keep a run and its trials, all waiting; the run's number.
 
-    Trials are mixed, so that a machine that slows down favours no agent. `modes` say for
-    this run which servers are live, recorded or mocked; `only` narrows it to some cells:
-    suite, task and agent.
+    Trials are mixed, so that a machine that slows down favours no agent. `overrides` say
+    what this run does otherwise than the files; `only` narrows it to some cells: suite, task
+    and agent; `hold` says which calls are held.
 
     Raises:
-        RunError: an unknown suite, agent, task, server or mode, or nothing to do.
+        RunError: an unknown suite, agent, task, server, mode, model or set of faults, or
+            nothing to do.
     """
-    _check_modes(workspace, modes or {})
+    otherwise = overrides or Overrides()
+    try:
+        otherwise.check(workspace)
+    except OverrideError as error:
+        raise RunError(str(error)) from None
     for kind, given, known in (
         ("suite", suites, workspace.suites),
         ("agent", agents, workspace.agents),
@@ -86,12 +84,13 @@ def plan_run(
     with Session(engine) as session, session.begin():
         run = tables.Run(
             title=", ".join(suites), state="waiting", seed=seed, repeats=repeats,
-            at_once=at_once, created_at=now,
+            at_once=at_once, created_at=now, overrides=otherwise.model_dump_json(),
+            hold=json.dumps(hold) if hold else None,
         )  # fmt: skip
         session.add(run)
         session.flush()
         try:
-            body = take_snapshot(workspace, suites, agents, modes).text()
+            body = take_snapshot(workspace, suites, agents, otherwise).text()
         except RecordingError as error:
             raise RunError(str(error)) from None
         session.add(tables.Snapshot(run_id=run.id, body=body))
@@ -103,6 +102,11 @@ def plan_run(
             for place, (suite, task, agent, number) in enumerate(cells)
         )  # fmt: skip
         return run.id
+
+
+def overrides_of(run: tables.Run) -> Overrides:
+    """What a run does otherwise than the files."""
+    return Overrides.model_validate_json(run.overrides)
 
 
 def captures_folder(root: Path, run: int) -> Path:
@@ -138,8 +142,12 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int) -> int:
     with Session(engine) as session:
         before = session.get_one(tables.Run, run)
         repeats, at_once, seed = before.repeats, before.at_once, before.seed
+        overrides = overrides_of(before)
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
-    return plan_run(engine, workspace, suites, agents, repeats, at_once, seed=seed, only=cells)
+    return plan_run(
+        engine, workspace, suites, agents, repeats, at_once,
+        seed=seed, only=cells, overrides=overrides,
+    )  # fmt: skip
 
 
 def start_worker(workspace: Path, run: int) -> subprocess.Popen[bytes]:
@@ -228,7 +236,7 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
             raise RunError(f"nothing is missing from run {run}")
         undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
-        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow):
+        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, tables.Held):
             session.execute(delete(table).where(table.trial_id.in_(missing)))
         session.execute(
             update(tables.Trial)

@@ -19,6 +19,7 @@ from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
 from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
+from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.ways import RECORDED
 
@@ -76,17 +77,18 @@ def take_snapshot(
     workspace: Workspace,
     suites: list[str],
     agents: list[str],
-    modes: Mapping[str, str] | None = None,
+    overrides: Overrides | None = None,
 ) -> Snapshot:
-    """What a run of these suites and agents would use. `modes` override the suites' own.
+    """What a run of these suites and agents would use.
 
     Raises:
         RecordingError: a recording that is used cannot be read.
     """
-    chosen = {name: workspace.agents[name] for name in agents}
+    otherwise = overrides or Overrides()
+    chosen = {name: otherwise.agent(workspace.agents[name]) for name in agents}
     wanted = {name for a in chosen.values() for name in a.thinks_with.values()}
     models = {name: workspace.settings.models[name] for name in sorted(wanted)}
-    scripts = {name: _with_modes(workspace.suites[name], modes or {}) for name in suites}
+    scripts = {name: otherwise.suite(workspace.suites[name], workspace) for name in suites}
     servers = {s for suite in scripts.values() for s in suite.servers}
     played = {
         s: Path(path)
@@ -115,11 +117,6 @@ def take_snapshot(
             if m.recording
         },
     )
-
-
-def _with_modes(suite: Suite, modes: Mapping[str, str]) -> Suite:
-    changed = {s: modes.get(s, mode) for s, mode in suite.servers.items()}
-    return suite.model_copy(update={"servers": changed})
 
 
 def _read(root: Path, path: Path) -> str:

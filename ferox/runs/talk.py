@@ -15,6 +15,7 @@ from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
+from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.records import RunError
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialRun
@@ -61,15 +62,20 @@ class TalkRun(TrialRun):
         return await self.decide(tool, args)
 
 
-def talk_snapshot(workspace: Workspace, agent: str, modes: dict[str, str]) -> Snapshot:
+def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
     """What a conversation with an agent uses: the servers it is offered, each in one way.
 
-    A server is mocked if it can be, else recorded, else live, unless `modes` say otherwise.
+    A server is mocked if it can be, else recorded, else live, unless `overrides` say
+    otherwise.
     The clock is that of the first suite that uses one of them, else now.
 
     Raises:
-        RunError: no such agent, or a mode that a server has not.
+        RunError: no such agent, or a mode, model or set of faults that is not there.
     """
+    try:
+        overrides.check(workspace)
+    except OverrideError as error:
+        raise RunError(str(error)) from None
     if agent not in workspace.agents:
         known = ", ".join(sorted(workspace.agents))
         raise RunError(f"`{agent}`: no such agent; there is {known}")
@@ -79,12 +85,8 @@ def talk_snapshot(workspace: Workspace, agent: str, modes: dict[str, str]) -> Sn
         known_ways = ways(file)
         if (offer is not None and not offer.get(name)) or not known_ways:
             continue
-        wanted = modes.get(name)
-        if wanted is not None and wanted not in known_ways:
-            there = ", ".join(known_ways)
-            raise RunError(f"`{name}={wanted}`: no such mode of this server; there is {there}")
         ordered = [w for w in (MOCK, RECORDED, LIVE) if w in known_ways]
-        servers[name] = wanted or (ordered or known_ways)[0]
+        servers[name] = (ordered or known_ways)[0]
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
     first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
     if first is not None:
@@ -94,7 +96,7 @@ def talk_snapshot(workspace: Workspace, agent: str, modes: dict[str, str]) -> Sn
     body["tasks"] = [{"task": TASK, "say": "…", "expect": {}}]
     suite = Suite.model_validate(body)
     held = Workspace(**{**vars(workspace), "suites": {SUITE: suite}})
-    return take_snapshot(held, [SUITE], [agent])
+    return take_snapshot(held, [SUITE], [agent], overrides)
 
 
 def begin_talk(engine: Engine, snapshot: Snapshot, agent: str) -> int:

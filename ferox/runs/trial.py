@@ -31,6 +31,7 @@ from ferox.formats.trace import Event, Trace, TruthValue
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Addresses, Gateway
+from ferox.gateway.holding import Hold, Let
 from ferox.gateway.model_seam import ModelSeam, SeenByModel
 from ferox.gateway.model_seam import Source as ModelBehind
 from ferox.gateway.played_model import PlayedModel
@@ -39,6 +40,7 @@ from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
+from ferox.runs.patience import Patience
 from ferox.runs.snapshot import Snapshot
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.faults import FaultPlan
@@ -77,7 +79,8 @@ class TrialRun:
     """A trial while it goes on. `listener` hears of every event; `stop` ends it early.
 
     `folder` is the workspace, where live servers start; `capture` gives who hears the
-    messages to and from one of them, by its name; `model_capture` the same for a model.
+    messages to and from one of them, by its name; `model_capture` the same for a model;
+    `hold` may stop calls before they go out.
     """
 
     job: Job
@@ -88,6 +91,7 @@ class TrialRun:
     folder: Path = Path()
     capture: Callable[[str], Heard | None] = lambda server: None
     model_capture: Callable[[str], ModelCapture | None] = lambda model: None
+    hold: Hold | None = None
 
     def __post_init__(self) -> None:
         job = self.job
@@ -102,6 +106,7 @@ class TrialRun:
         self.sources: dict[str, Source] = {}
         self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
+        self.patience = Patience()
         self.seen = SeenByModel(ToolNames({}), {})
 
     async def carry_out(self) -> Trace:
@@ -182,7 +187,13 @@ class TrialRun:
             if offer:
                 wording = self.job.snapshot.servers[name].wording
                 self.seams[name] = ToolSeam(
-                    source, offer, self.recorder, self.faults, wording, self.agent.standing
+                    source,
+                    offer,
+                    self.recorder,
+                    self.faults,
+                    wording,
+                    self.agent.standing,
+                    _Still(self.hold, self.patience) if self.hold else None,
                 )
 
     def _offer(self, server: str) -> str | list[str]:
@@ -254,11 +265,12 @@ class TrialRun:
         task = asyncio.ensure_future(work)
         stopped = asyncio.ensure_future(self.stop.wait())
         limit_s = self.agent.limits.trial_s
-        done, _ = await asyncio.wait(
-            {task, stopped, self.recorder.over},
-            timeout=limit_s,
-            return_when=asyncio.FIRST_COMPLETED,
-        )
+        done: set[asyncio.Future[Any]] = set()
+        with suppress(TimeoutError):
+            async with self.patience.limit(limit_s):
+                done, _ = await asyncio.wait(
+                    {task, stopped, self.recorder.over}, return_when=asyncio.FIRST_COMPLETED
+                )
         stopped.cancel()
         if task not in done:
             task.cancel()
@@ -319,7 +331,7 @@ class TrialRun:
     async def _turn(self, conversation: Conversation, words: str) -> Reply:
         turn_s = self.agent.timeouts.turn_s
         try:
-            async with asyncio.timeout(turn_s):
+            async with self.patience.limit(turn_s):
                 return await conversation.turn(words, self._hooks())
         except TimeoutError:
             raise _Ended("no_reply", f"no reply within {turn_s:g} s") from None
@@ -392,6 +404,19 @@ class TrialRun:
             **by,
         )
         self.recorder.finish(event)
+
+
+class _Still:
+    """Holds as another does, while the trial's time stands still."""
+
+    def __init__(self, hold: Hold, patience: Patience) -> None:
+        self._hold, self._patience = hold, patience
+        self.wants = hold.wants
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Wait until a person decides."""
+        with self._patience.still():
+            return await self._hold.wait(address, args)
 
 
 def next_rule(rules: list[UserRule], used: Counter[int], reply: str) -> int | None:

@@ -30,6 +30,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
 from ferox.runs.records import lock_path
+from ferox.runs.run_hold import RunHold
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
@@ -66,6 +67,7 @@ class Worker:
             )
             session.expunge_all()
         self._snapshot = Snapshot.model_validate_json(body)
+        self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
         self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
 
@@ -79,6 +81,8 @@ class Worker:
     async def carry_out(self) -> None:
         """All waiting trials, or as many as there are before Stop."""
         self._note(state="running", started_at=time.time())
+        with Session(self._engine) as session:
+            self._hold.read(session)
         starts = asyncio.Semaphore(STARTS_AT_ONCE)
         links = {
             name: link_of(self._snapshot, name, self._workspace, starts)
@@ -119,6 +123,7 @@ class Worker:
         query = select(tables.Run.stop).where(tables.Run.id == self._run)
         while not self._stop.is_set():
             with Session(self._engine) as session:
+                self._hold.read(session)
                 if session.scalar(query):
                     self._stop.set()
             await asyncio.sleep(STOP_EVERY_S)
@@ -153,6 +158,7 @@ class Worker:
             self._workspace,
             lambda server: self._captures.heard(server, modes[server]),
             self._captures.model,
+            self._hold.of(trial.id),
         )
         trace = await running.carry_out()
         script, hashed = self._script(trial.suite, trial.task)

@@ -101,6 +101,13 @@ def failed(text: str, wait_s: float = 0.0) -> Answered:
     return Answered([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
 
 
+def told(value: Any, tool: Definition) -> Answered:
+    """A value as a tool's answer: as text, and as structure if the tool promises some."""
+    text = value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
+    structured = value if isinstance(value, dict) and tool.get("outputSchema") else None
+    return Answered([{"type": "text", "text": text}], structured)
+
+
 class Asked(NamedTuple):
     """How a question to the client was answered: `accept`, `decline`, `cancel` or `not_asked`."""
 

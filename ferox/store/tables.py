@@ -28,6 +28,10 @@ class Run(Base):
     finished_at: Mapped[float | None]
     message: Mapped[str | None]
     """Why the run as a whole could not go on, if it could not."""
+    hold: Mapped[str | None] = mapped_column(Text)
+    """Which calls are held, as JSON; None: none are."""
+    overrides: Mapped[str] = mapped_column(Text, default="{}")
+    """What differs from the files in this run, as JSON: modes, models, faults."""
 
 
 class Snapshot(Base):
@@ -113,6 +117,22 @@ class Look(Base):
     way: Mapped[str] = mapped_column(primary_key=True)
     at: Mapped[float]
     tools: Mapped[str] = mapped_column(Text)
+
+
+class Held(Base):
+    """A call that is held, or was: `do` says what was decided, None that it waits."""
+
+    __tablename__ = "held"
+    __table_args__ = (Index("held_by_run", "run_id", "do"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"))
+    tool: Mapped[str]
+    args: Mapped[str] = mapped_column(Text)
+    at: Mapped[float]
+    do: Mapped[str | None]
+    value: Mapped[str | None] = mapped_column(Text)
 
 
 class Tried(Base):

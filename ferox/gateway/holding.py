@@ -1,0 +1,62 @@
+"""Holding a call: stop before it goes out, until a person lets it go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal, Protocol
+
+from ferox.core.story import fits_any
+from ferox.servers.source import Answered, Definition, failed, told
+
+GO, ARGS, ANSWER, FAIL = "go", "args", "answer", "fail"
+
+
+@dataclass(frozen=True)
+class HoldRule:
+    """Which calls are held: any, those that may write, a trial's first, or a tool's (a glob)."""
+
+    when: Literal["any", "writes", "first", "tool"]
+    tool: str = "*"
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """Whether a call is to be held. A tool that does not say that it only reads may write."""
+        match self.when:
+            case "writes":
+                return not (tool.get("annotations") or {}).get("readOnlyHint")
+            case "first":
+                return first
+            case "tool":
+                return fits_any(address, [self.tool])
+        return True
+
+
+@dataclass(frozen=True)
+class Let:
+    """What a person decides of a held call.
+
+    `go`; `args`: go with `value` as arguments; `answer`: `value` in the server's place;
+    `fail`: an error with `value` as its words.
+    """
+
+    do: str = GO
+    value: Any = None
+
+    def args(self, given: dict[str, Any]) -> dict[str, Any]:
+        """The arguments with which the call goes."""
+        return self.value if self.do == ARGS and isinstance(self.value, dict) else given
+
+    def instead(self, tool: Definition) -> Answered | None:
+        """The answer that is given in the server's place; None if the server is asked."""
+        if self.do == FAIL:
+            return failed(str(self.value or "The call was refused by hand."))
+        return told(self.value, tool) if self.do == ANSWER else None
+
+
+class Hold(Protocol):
+    """Who may hold the calls of a trial."""
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """Whether a call is to be held now."""
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Wait until a person decides."""

@@ -1,0 +1,54 @@
+"""Time limits that stand still while a person is being waited for."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator, Iterator
+from contextlib import asynccontextmanager, contextmanager
+
+
+class Patience:
+    """A trial's time limits. While something is held by hand, none of them runs on."""
+
+    def __init__(self) -> None:
+        self._running: set[asyncio.Timeout] = set()
+        self._left: dict[asyncio.Timeout, float] = {}
+        self._still = 0
+
+    @asynccontextmanager
+    async def limit(self, seconds: float) -> AsyncIterator[None]:
+        """As `asyncio.timeout`, but for the time in which something is held.
+
+        Raises:
+            TimeoutError: the time is up.
+        """
+        async with asyncio.timeout(None if self._still else seconds) as timeout:
+            if self._still:
+                self._left[timeout] = seconds
+            self._running.add(timeout)
+            try:
+                yield
+            finally:
+                self._running.discard(timeout)
+                self._left.pop(timeout, None)
+
+    @contextmanager
+    def still(self) -> Iterator[None]:
+        """Have every limit stand still while the context is open."""
+        self._still += 1
+        if self._still == 1:
+            now = asyncio.get_running_loop().time()
+            for timeout in self._running:
+                when = timeout.when()
+                if when is not None and not timeout.expired():
+                    self._left[timeout] = max(0.0, when - now)
+                    timeout.reschedule(None)
+        try:
+            yield
+        finally:
+            self._still -= 1
+            if self._still == 0:
+                now = asyncio.get_running_loop().time()
+                for timeout, left in self._left.items():
+                    timeout.reschedule(now + left)
+                self._left.clear()

@@ -1,0 +1,58 @@
+"""Holding calls of a run: its rule, and the decisions that come from the screens."""
+
+from __future__ import annotations
+
+import asyncio
+from typing import Any
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from ferox.gateway.holding import HoldRule, Let
+from ferox.servers.source import Definition
+from ferox.store import holding
+
+LOOK_EVERY_S = 0.15
+
+
+class RunHold:
+    """A run's rule for holding calls, as it was last read."""
+
+    def __init__(self, engine: Engine, run: int) -> None:
+        self._engine, self.run = engine, run
+        self.rule: HoldRule | None = None
+
+    def read(self, session: Session) -> None:
+        """Read the rule anew; it may change while the run goes on."""
+        told = holding.rule_of(session, self.run)
+        self.rule = HoldRule(**told) if told else None
+
+    def of(self, trial: int) -> TrialHold:
+        """Who may hold the calls of a trial."""
+        return TrialHold(self, self._engine, trial)
+
+
+class TrialHold:
+    """Holds the calls of one trial."""
+
+    def __init__(self, run: RunHold, engine: Engine, trial: int) -> None:
+        self._run, self._engine, self._trial = run, engine, trial
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """Whether a call is to be held now."""
+        return self._run.rule is not None and self._run.rule.wants(address, tool, first)
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Wait until a person decides."""
+        held = await asyncio.to_thread(
+            holding.hold, self._engine, self._run.run, self._trial, address, args
+        )
+        try:
+            while True:
+                found = await asyncio.to_thread(holding.decision, self._engine, held)
+                if found is not None:
+                    return Let(*found)
+                await asyncio.sleep(LOOK_EVERY_S)
+        except BaseException:
+            holding.release(self._engine, held)
+            raise

@@ -1,0 +1,66 @@
+"""Held calls, as the worker that holds them and the screens that decide share them."""
+
+from __future__ import annotations
+
+import json
+import time
+from typing import Any
+
+from sqlalchemy import Engine, select, update
+from sqlalchemy.orm import Session
+
+from ferox.store.tables import Held, Run
+
+
+def rule_of(session: Session, run: int) -> dict[str, Any] | None:
+    """Which calls of a run are to be held, as JSON; None if none are."""
+    body = session.scalar(select(Run.hold).where(Run.id == run))
+    return json.loads(body) if body else None
+
+
+def set_rule(engine: Engine, run: int, rule: dict[str, Any] | None) -> None:
+    """Say which calls of a run are to be held from now on."""
+    with Session(engine) as session, session.begin():
+        body = json.dumps(rule) if rule else None
+        session.execute(update(Run).where(Run.id == run).values(hold=body))
+
+
+def hold(engine: Engine, run: int, trial: int, tool: str, args: dict[str, Any]) -> int:
+    """Note that a call is held; its number."""
+    with Session(engine) as session, session.begin():
+        told = json.dumps(args, ensure_ascii=False)
+        held = Held(run_id=run, trial_id=trial, tool=tool, args=told, at=time.time())
+        session.add(held)
+        session.flush()
+        return held.id
+
+
+def held_calls(session: Session, run: int) -> list[Held]:
+    """The calls of a run that wait for a decision, the longest-waiting first."""
+    query = select(Held).where(Held.run_id == run, Held.do.is_(None)).order_by(Held.id)
+    return list(session.scalars(query))
+
+
+def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
+    """Let a held call go; whether it was still waiting."""
+    with Session(engine) as session, session.begin():
+        done: Any = session.execute(
+            update(Held)
+            .where(Held.id == held, Held.do.is_(None))
+            .values(do=do, value=json.dumps(value, ensure_ascii=False))
+        )
+        return bool(done.rowcount)
+
+
+def decision(engine: Engine, held: int) -> tuple[str, Any] | None:
+    """What was decided of a held call; None if nothing yet."""
+    with Session(engine) as session:
+        row = session.get(Held, held)
+        if row is None or row.do is None:
+            return None
+        return row.do, json.loads(row.value or "null")
+
+
+def release(engine: Engine, held: int) -> None:
+    """Nobody waits for this call any more: its trial ended meanwhile."""
+    decide(engine, held, "gone", None)

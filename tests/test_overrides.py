@@ -1,0 +1,81 @@
+"""What one run does otherwise than the files: modes, models, faults."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+from sqlalchemy.orm import Session
+
+from ferox.runs.overrides import Overrides
+from ferox.runs.records import RunError, overrides_of, plan_failed, plan_run
+from ferox.store import tables
+from ferox.workspace import load_workspace
+from tests.test_runs import RunCase
+
+FAULTS = "faults:\n  rough: [{server: tides, do: tool_error, all: true, text: Rough.}]\n"
+
+
+class Otherwise(RunCase):
+    def setUp(self) -> None:
+        super().setUp()
+        with (self.root / "ferox.yaml").open("a") as file:
+            file.write(FAULTS)
+        self.loaded = load_workspace(self.root)
+
+    def plan_otherwise(self, **overrides: object) -> int:
+        wanted = Overrides.model_validate(overrides)
+        return plan_run(self.engine, self.loaded, ["small"], ["plain"], 1, 1, overrides=wanted)
+
+    def test_another_model_for_one_or_for_all(self) -> None:
+        agent = self.loaded.agents["plain"]
+        self.assertEqual(Overrides(models={"steady": "hasty"}).agent(agent).model, "hasty")
+        self.assertEqual(Overrides(models={"*": "hasty"}).agent(agent).model, "hasty")
+        self.assertEqual(Overrides(models={"hasty": "steady"}).agent(agent).model, "steady")
+        several = agent.model_copy(update={"models": {"search": "steady"}})
+        self.assertEqual(
+            Overrides(models={"steady": "hasty"}).agent(several).thinks_with,
+            {"main": "hasty", "search": "hasty"},
+        )
+
+    def test_a_set_of_faults_is_laid_over_every_task(self) -> None:
+        run = self.plan_otherwise(faults="rough")
+        self.carry_out(run)
+        (trial,) = self.trials(run)
+        call = next(e for e in self.trace(trial.id)["events"] if e["kind"] == "call")
+        self.assertEqual(call["error"], {"kind": "tool_error", "message": "Rough."})
+        self.assertEqual(trial.verdict, "fail")
+        again = plan_failed(self.engine, self.loaded, run)
+        with Session(self.engine) as session:
+            kept = overrides_of(session.get_one(tables.Run, again))
+        self.assertEqual(kept, Overrides(faults="rough"))
+
+    def test_what_is_not_there_is_told(self) -> None:
+        for overrides, told in (
+            ({"faults": "calm"}, "`calm`: no such set of faults; there is rough"),
+            ({"models": {"*": "stedy"}}, "`stedy`: no such model; did you mean `steady`"),
+            ({"models": {"x": "steady"}}, "`x`: no such model"),
+            ({"modes": {"tides": "live"}}, "no such mode of this server; there is mock"),
+        ):
+            with self.assertRaises(RunError) as caught:
+                self.plan_otherwise(**overrides)
+            self.assertIn(told, str(caught.exception))
+
+    def test_it_is_told_in_words(self) -> None:
+        self.assertEqual(Overrides().told(), "")
+        wanted = Overrides(modes={"tides": "live"}, models={"*": "hasty"}, faults="rough")
+        self.assertEqual(wanted.told(), "tides live, model hasty, faults rough")
+
+    def test_the_command_line(self) -> None:
+        command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "1"]
+        options = ["--model", "steady=hasty", "--faults", "rough", "--server", "tides=mock"]
+        done = subprocess.run([*command, *options], capture_output=True, text=True, timeout=60)
+        self.assertEqual(done.returncode, 1, done.stderr)
+        with Session(self.engine) as session:
+            kept = overrides_of(session.get_one(tables.Run, 1))
+        self.assertEqual(
+            kept,
+            Overrides(modes={"tides": "mock"}, models={"steady": "hasty"}, faults="rough"),
+        )
+        done = subprocess.run([*command, "--faults", "x"], capture_output=True, text=True)
+        self.assertEqual(done.returncode, 2)
