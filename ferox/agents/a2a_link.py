@@ -83,9 +83,10 @@ class _Told(Conversation):
             raise Crashed(f"the agent's task was {state}: {heard.text or 'it said nothing'}")
         return Reply(heard.text, heard.data)
 
-    async def close(self) -> None:
+    async def close(self) -> bool:
         await self._client.close()
         await self._http.aclose()
+        return True
 
 
 class _Heard:

@@ -59,8 +59,9 @@ class _Chat(Conversation):
         hint = "; `url` must be what stands before /chat/completions" if status == 404 else ""
         return f"{self._url} answered HTTP {status}: {told}{hint}"
 
-    async def close(self) -> None:
+    async def close(self) -> bool:
         await self._http.aclose()
+        return True
 
 
 def _whole(body: bytes) -> str:

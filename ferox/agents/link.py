@@ -70,6 +70,9 @@ class Crashed(Exception):
 class Conversation(Protocol):
     """An agent that has been opened for one trial."""
 
+    rubbish: int = 0
+    """Lines so far that were no messages of the link."""
+
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         """Say something and wait for the reply.
 
@@ -77,8 +80,11 @@ class Conversation(Protocol):
             Crashed: the turn ended in an error of the agent's own.
         """
 
-    async def close(self) -> None:
-        """End the conversation; never raises, and leaves nothing of it running."""
+    async def close(self) -> bool:
+        """End the conversation; never raises, and leaves nothing of it running.
+
+        Gives whether the agent heeded it; one that does not is ended.
+        """
 
 
 class Link(Protocol):

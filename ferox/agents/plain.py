@@ -88,8 +88,9 @@ class _PlainConversation(Conversation):
         text = "\n".join(c.text for c in result.content if c.type == "text")
         return f"Error: {text}" if result.is_error else text
 
-    async def close(self) -> None:
+    async def close(self) -> bool:
         await self._stack.aclose()
+        return True
 
 
 def _function(name: str, description: str | None, schema: Any) -> dict[str, Any]:

@@ -24,6 +24,7 @@ class _Opened(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
+        self._before = process.rubbish
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         try:
@@ -52,8 +53,13 @@ class _Opened(Conversation):
         answer["args"] = args if decision.args is None else decision.args
         await self._process.send(answer)
 
-    async def close(self) -> None:
-        await self._link.give_back(self._process)
+    @property
+    def rubbish(self) -> int:  # type: ignore[override]
+        """Lines of this trial that were no messages."""
+        return self._process.rubbish - self._before
+
+    async def close(self) -> bool:
+        return await self._link.give_back(self._process)
 
 
 class ProcessLink:
@@ -124,7 +130,7 @@ class ProcessLink:
             words = process.last_words()
             raise DidNotStart(f"{told}; its log ends: {words}" if words else told) from None
 
-    async def give_back(self, process: AgentProcess) -> None:
+    async def give_back(self, process: AgentProcess) -> bool:
         """Close the trial; the process is kept if it closed well, and ended otherwise."""
         try:
             async with asyncio.timeout(CLOSE_S):
@@ -135,8 +141,10 @@ class ProcessLink:
                 await self._end(process)
             else:
                 self._idle.append(process)
-        except (Ended, TimeoutError):
+            return True
+        except (Ended, TimeoutError) as error:
             await self._end(process)
+            return not isinstance(error, TimeoutError)
         except asyncio.CancelledError:
             await self._end(process)
             raise

@@ -145,9 +145,9 @@ class Held(Conversation):
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         return await self._inner.turn(text, hooks)
 
-    async def close(self) -> None:
+    async def close(self) -> bool:
         try:
-            await self._inner.close()
+            return await self._inner.close()
         finally:
             standing.leave(self._link.folder, self._link.agent.agent)
 

@@ -120,5 +120,6 @@ class _Called(Conversation):
             data = value
         return Reply(words, data)
 
-    async def close(self) -> None:
+    async def close(self) -> bool:
         await self._stack.aclose()
+        return True

@@ -95,6 +95,25 @@ class Voice(TypedDict):
     tools: list[str]
 
 
+class Traffic(TypedDict):
+    """What passed at a tool seam besides calls: sessions (of the protocols that have them),
+    listings of the tools, the newest protocol version spoken, and the client's own name."""
+
+    sessions: int
+    lists: int
+    protocol: str | None
+    client: str | None
+
+
+class LinkFacts(TypedDict):
+    """How the link went: seconds to open, lines that were no messages, and whether the agent
+    heeded `close`."""
+
+    start_s: float
+    rubbish: int
+    closed: bool
+
+
 class TruthValue(TypedDict):
     """What Ferox looked up."""
 
@@ -120,6 +139,8 @@ class Trace(TypedDict):
     events: list[Event]
     state: NotRequired[dict[str, Json]]
     modes: NotRequired[dict[str, str]]
+    traffic: NotRequired[dict[str, Traffic]]
+    link: NotRequired[LinkFacts]
     voices: NotRequired[dict[str, Voice]]
     seen_by_model: NotRequired[dict[str, OfferedTool]]
 

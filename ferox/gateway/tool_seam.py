@@ -18,7 +18,7 @@ from starlette.types import Receive, Scope, Send
 from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
 from ferox.formats.server import ToolWording
-from ferox.formats.trace import Event, OfferedTool
+from ferox.formats.trace import Event, OfferedTool, Traffic
 from ferox.gateway.broken_wire import (
     WIRE_FAULTS,
     BrokenWire,
@@ -74,6 +74,10 @@ class ToolSeam(Offering):
         }
         self._offered = dict(self._tools)
         self._hold = hold
+        self._sessions: set[str] = set()
+        self._protocols: set[str] = set()
+        self._clients: set[str] = set()
+        self._lists = 0
         self._over = asyncio.Event()
         self._wire = BrokenWire(self._over)
         self._manager = StreamableHTTPSessionManager(self.server, stateless=standing)
@@ -90,7 +94,10 @@ class ToolSeam(Offering):
 
     async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer one HTTP request, or let a fault do it."""
-        if session_of(scope) in self._wire.lost:
+        session = session_of(scope)
+        if session:
+            self._sessions.add(session)
+        if session in self._wire.lost:
             await lost_session()(scope, receive, send)
             return
         if not self._faults.faults or scope["method"] != "POST":
@@ -128,6 +135,35 @@ class ToolSeam(Offering):
             self._recorder.finish(event, **fields)
 
         await self._wire.answer(struck.fault, Exchange(message, scope, receive, send, finish))
+
+    @property
+    def traffic(self) -> Traffic:
+        """What passed here besides calls."""
+        protocol = max(self._protocols, default=None)
+        client = ", ".join(sorted(self._clients)) or None
+        return {
+            "sessions": len(self._sessions),
+            "lists": self._lists,
+            "protocol": protocol,
+            "client": client,
+        }
+
+    def heard_from(self, context: Context) -> None:
+        """Note who asks, and by which version of the protocol."""
+        session = context.session
+        if session.protocol_version:
+            self._protocols.add(str(session.protocol_version))
+        params = session.client_params
+        if params is not None and params.client_info is not None:
+            info = params.client_info
+            self._clients.add(f"{info.name} {info.version}")
+
+    async def _list(
+        self, context: Context, params: types.PaginatedRequestParams | None
+    ) -> types.ListToolsResult:
+        self._lists += 1
+        self.heard_from(context)
+        return await super()._list(context, params)
 
     def offered(self) -> dict[str, OfferedTool]:
         """Address → the tool as the agent is offered it at the start."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import re
+import time
 from collections import Counter
 from collections.abc import Callable
 from contextlib import AsyncExitStack, suppress
@@ -27,7 +28,7 @@ from ferox.core.matchers import Situation
 from ferox.core.story import fits_any
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Given, Suite, Task, UserRule
-from ferox.formats.trace import Event, Trace, TruthValue
+from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Addresses, Gateway
@@ -107,6 +108,7 @@ class TrialRun:
         self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
         self.patience = Patience()
+        self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}
         self.seen = SeenByModel(ToolNames({}), {})
 
     async def carry_out(self) -> Trace:
@@ -156,6 +158,8 @@ class TrialRun:
                 if source.state is not None
             },
             "modes": dict(self.suite.servers),
+            "traffic": {name: seam.traffic for name, seam in self.seams.items()},
+            "link": self.link_facts,
             "voices": self.seen.voices.told,
             "seen_by_model": self.seen.tools,
         }
@@ -301,14 +305,17 @@ class TrialRun:
             instructions=self._instructions(),
             params=agent.params,
         )
+        begun = time.perf_counter()
         try:
             conversation = await self.link.open(setup, agent.timeouts.start_s)
         except DidNotStart as error:
             raise _Ended("did_not_start", str(error)) from None
+        self.link_facts["start_s"] = round(time.perf_counter() - begun, 3)
         try:
             await self._turns(conversation)
         finally:
-            await conversation.close()
+            self.link_facts["rubbish"] = conversation.rubbish
+            self.link_facts["closed"] = await conversation.close()
 
     async def _turns(self, conversation: Conversation) -> None:
         words, rule = await self._first_words()

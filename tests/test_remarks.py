@@ -1,0 +1,131 @@
+"""What is worth knowing of a trial: each remark from a trace that calls for it, and from one
+that does not."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ferox.core.remarks import changes, remarks
+
+TIDES = {"tides/high_water": {"input": {"type": "object"}, "description": "x"},
+         "tides/low_water": {"input": {"type": "object"}, "description": "y"}}  # fmt: skip
+TURN = {"t": 0.0, "kind": "turn", "part": 0, "text": "When?", "rule": None}
+REPLY = {"t": 2.0, "kind": "reply", "text": "At 14:31.", "data": None}
+END = {"t": 2.1, "kind": "end", "why": "done", "reason": None}
+CALL = {"t": 1.0, "kind": "call", "id": "c1", "seam": "tool", "tool": "tides/high_water",
+        "args": {}, "s": 0.1, "result": {}, "error": None, "fault": None, "proposal": "p1",
+        }  # fmt: skip
+
+
+def model(t: float = 0.5, offered: Any = tuple(TIDES), **fields: Any) -> dict[str, Any]:
+    proposed = [{"id": "p1", "tool": "tides/high_water", "args": {}}]
+    return {"t": t, "kind": "model", "id": "m1", "s": 0.1, "voice": "main",
+            "offered": list(offered), "proposed": proposed, "text": None, "usage": None,
+            "error": None, "fault": None, **fields}  # fmt: skip
+
+
+def trace(*events: Any, **fields: Any) -> Any:
+    told = {"ferox_trace": 1, "agent": "a", "suite": "s", "task": "t", "trial": 1,
+            "clock": "2031-03-14T06:30:00Z", "zone": "UTC", "model_seam": True, "tools": TIDES,
+            "traffic": {"tides": {"sessions": 1, "lists": 1, "protocol": None, "client": None}},
+            "events": list(events) or [TURN, model(), CALL, REPLY, END]}  # fmt: skip
+    return {**told, **fields}
+
+
+class Remarks(unittest.TestCase):
+    def kinds(self, told: Any) -> list[str]:
+        return [r.kind for r in remarks(told)]
+
+    def test_an_ordinary_trial_calls_for_none(self) -> None:
+        self.assertEqual(remarks(trace()), [])
+
+    def test_tools_that_were_never_asked_for(self) -> None:
+        quiet = {"tides": {"sessions": 0, "lists": 0, "protocol": None, "client": None}}
+        self.assertEqual(self.kinds(trace(TURN, model(offered=()), REPLY, END, traffic=quiet)),
+                         ["never_listed"])  # fmt: skip
+
+    def test_tools_that_were_listed_and_not_shown(self) -> None:
+        self.assertEqual(self.kinds(trace(TURN, model(offered=()), REPLY, END)), ["none_shown"])
+        some = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END)
+        (remark,) = remarks(some)
+        self.assertIn("1 of the 2 tools of tides: it may read only the first page", remark.text)
+
+    def test_two_tools_of_the_same_name(self) -> None:
+        tools = {**TIDES, "harbour/low_water": {"input": {}, "description": ""}}
+        told = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END, tools=tools)
+        self.assertIn("hides one of two tools of the same name (low_water)", remarks(told)[0].text)
+
+    def test_calls_of_the_agents_own_code(self) -> None:
+        told = trace(TURN, model(), {**CALL, "proposal": None}, REPLY, END)
+        (remark,) = remarks(told)
+        self.assertIn("1 call came from the agent's own code", remark.text)
+        denied = {"kind": "denied", "message": "no"}
+        call = {**CALL, "proposal": None, "error": denied}
+        self.assertEqual(self.kinds(trace(TURN, model(), call, REPLY, END)), [])
+
+    def test_arguments_that_were_no_json(self) -> None:
+        proposed = [{"id": "p1", "tool": "tides/high_water", "args": '{"day": '}]
+        told = trace(TURN, model(proposed=proposed), CALL, REPLY, END)
+        self.assertIn("the agent sent {} in their place", remarks(told)[0].text)
+
+    def test_an_agent_that_hangs(self) -> None:
+        end = {"t": 60.0, "kind": "end", "why": "no_reply", "reason": "no reply within 60 s"}
+        dropped = {**CALL, "error": {"kind": "dropped", "message": "x"}, "result": None}
+        self.assertEqual(self.kinds(trace(TURN, model(), dropped, end)), ["hangs_after_error"])
+        never = {**CALL, "s": None, "result": None}
+        self.assertEqual(self.kinds(trace(TURN, model(), never, end)), ["waits_for_ever"])
+        later = model(t=5.0, id="m2", proposed=[])
+        self.assertEqual(self.kinds(trace(TURN, model(), dropped, later, end)), [])
+
+    def test_rewritten_tools(self) -> None:
+        seen = {"tides/high_water": {"name": "highWater", "description": "z",
+                                     "input": {"type": "object", "required": ["day"]}}}  # fmt: skip
+        told = {r.kind: r.text for r in remarks(trace(seen_by_model=seen))}
+        self.assertIn("tides/high_water as highWater", told["renamed"])
+        self.assertIn("optional arguments made required (1)", told["schema_rewritten"])
+        self.assertIn("descriptions of 1 tools", told["described_otherwise"])
+
+    def test_voices_waits_links_and_holds(self) -> None:
+        voice = {"instructions": "", "tools": []}
+        hold = {"t": 0.9, "kind": "hold", "call": "c1", "s": 0.1}
+        link = {"start_s": 1.0, "rubbish": 3, "closed": False}
+        told = trace(TURN, model(waited_s=2.5), hold, CALL, REPLY, END,
+                     voices={"main": voice, "clerk": voice}, link=link)  # fmt: skip
+        found = {r.kind: r.text for r in remarks(told)}
+        self.assertEqual(
+            list(found), ["voices", "rate_limit", "close_not_heeded", "rubbish", "held"]
+        )
+        self.assertIn("main, clerk", found["voices"])
+        self.assertIn("2.5 s", found["rate_limit"])
+        self.assertIn("3 lines", found["rubbish"])
+
+    def test_a_model_that_is_not_seen(self) -> None:
+        told = trace(TURN, {**CALL, "proposal": None}, REPLY, END, model_seam=False)
+        self.assertEqual(self.kinds(told), ["model_not_seen"])
+
+
+class Changes(unittest.TestCase):
+    def test_how_a_schema_was_rewritten(self) -> None:
+        day = {"type": "string", "pattern": "^2", "format": "date"}
+        before = {"properties": {"day": day, "n": {}}, "additionalProperties": False}
+        after = {"properties": {"day": {"anyOf": [{"type": "string"}, {"type": "null"}]}},
+                 "required": ["day"]}  # fmt: skip
+        self.assertEqual(
+            list(changes(before, after)),
+            ["optional arguments made required", "arguments left out", "format, pattern lost",
+             "additionalProperties lost"],
+        )  # fmt: skip
+        self.assertEqual(list(changes({}, {"additionalProperties": False})),
+                         ["additionalProperties set"])  # fmt: skip
+        self.assertEqual(list(changes({"title": "a"}, {"title": "b"})),
+                         ["titles or forms of types changed"])  # fmt: skip
+
+    @given(st.recursive(st.none() | st.integers() | st.text(max_size=4),
+                        lambda x: st.dictionaries(st.text(max_size=9), x, max_size=3)))  # fmt: skip
+    def test_the_same_schema_has_no_changes(self, schema: Any) -> None:
+        told = {"properties": schema} if isinstance(schema, dict) else {}
+        self.assertEqual(list(changes(told, told)), [])
