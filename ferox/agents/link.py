@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Iterable
 from contextlib import AbstractAsyncContextManager
 from dataclasses import dataclass, field
 from typing import Any, Protocol
@@ -70,6 +70,8 @@ class Crashed(Exception):
 class Conversation(Protocol):
     """An agent that has been opened for one trial."""
 
+    log: Iterable[str] = ()
+    """The last lines of the agent's own log, if it has one that Ferox sees."""
     rubbish: int = 0
     """Lines so far that were no messages of the link."""
 

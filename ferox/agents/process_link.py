@@ -25,6 +25,7 @@ class _Opened(Conversation):
         self._link = link
         self._process = process
         self._before = process.rubbish
+        self.log = process.log
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         try:

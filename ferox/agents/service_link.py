@@ -7,7 +7,7 @@ import json
 import ssl
 import time
 from abc import abstractmethod
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterable
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -71,6 +71,11 @@ class ServiceLink:
             await self._process.kill()
         if self._absorbing is not None:
             self._absorbing.cancel()
+
+    @property
+    def log(self) -> Iterable[str]:
+        """The last lines of the service's log, if Ferox started it."""
+        return self._process.log if self._process else ()
 
     async def _answers(self) -> bool:
         """Whether anything listens where the service should be."""
@@ -141,6 +146,7 @@ class Held(Conversation):
 
     def __init__(self, link: ServiceLink, inner: Conversation) -> None:
         self._link, self._inner = link, inner
+        self.log = link.log
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         return await self._inner.turn(text, hooks)

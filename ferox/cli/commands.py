@@ -59,6 +59,7 @@ class _Group(click.Group):
     LATER = MappingProxyType(
         {
             "drift": "ferox.cli.recording:drift",
+            "probe": "ferox.cli.probing:probe_agent",
             "record": "ferox.cli.recording:record",
             "shim": "ferox.cli.recording:shim",
             "try": "ferox.cli.trying:try_agent",

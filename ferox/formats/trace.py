@@ -45,7 +45,9 @@ class Event(TypedDict):
     """One thing that happened; `kind` says which of the optional fields it has."""
 
     t: float
-    kind: Literal["turn", "model", "call", "ask", "hold", "reply", "partial", "embed", "end"]
+    kind: Literal[
+        "turn", "model", "call", "ask", "hold", "reply", "partial", "embed", "question", "end"
+    ]
     id: NotRequired[str]
     s: NotRequired[float | None]
     part: NotRequired[int]

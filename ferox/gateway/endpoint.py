@@ -22,7 +22,7 @@ from ferox.workspace.environment import resolve
 
 LONGEST_WAIT_S = 60.0
 """Seconds that one request waits for a rate limit at the most, all its waits together."""
-_TLS = ssl.create_default_context()
+TLS = ssl.create_default_context()
 """Made once: it takes longer than many a request."""
 _HEADERS = ("retry-after", "content-type")
 
@@ -101,7 +101,7 @@ class Endpoint:
         self.name, self._alias = source.name or name, name
         self._url = source.base_url.rstrip("/")
         key = resolve("api_key", source.api_key).value if source.api_key else None
-        self._headers = {"Authorization": f"Bearer {key}"} if key else {}
+        self.headers = {"Authorization": f"Bearer {key}"} if key else {}
         pace = (f"{self._url} {self.name}", source.per_minute)
         self._pace = _paces.setdefault(pace, Pace(source.per_minute))
 
@@ -113,14 +113,14 @@ class Endpoint:
             OutOfReach: nobody answers.
         """
         waited = 0.0
-        async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=_TLS) as http:
+        async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=TLS) as http:
             while True:
                 await self._pace.turn()
                 request = http.build_request(
                     "POST",
                     f"{self._url}/{path}",
                     json={**body, "model": self._named(path, body)},
-                    headers=self._headers,
+                    headers=self.headers,
                 )
                 try:
                     response = await http.send(request, stream=True)

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import Any, Literal, Protocol
 
 from ferox.core.story import fits_any
-from ferox.servers.source import Answered, Definition, failed, told
+from ferox.gateway.recorder import Recorder
+from ferox.servers.source import Answered, Asked, Caller, Definition, failed, told
 
 GO, ARGS, ANSWER, FAIL = "go", "args", "answer", "fail"
 
@@ -53,10 +54,31 @@ class Let:
 
 
 class Hold(Protocol):
-    """Who may hold the calls of a trial."""
+    """A person beside a trial, who may hold its calls and answer its servers' questions."""
 
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
 
     async def wait(self, address: str, args: dict[str, Any]) -> Let:
         """Wait until a person decides."""
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a server's question, which the agent's client cannot take, to the person."""
+
+
+class AskingToo:
+    """The client that made a call; a question that it cannot take goes to a person."""
+
+    def __init__(self, caller: Caller, hold: Hold, recorder: Recorder) -> None:
+        self._hold, self._recorder, self._caller = hold, recorder, caller
+        self.progress, self.log, self.sample = caller.progress, caller.log, caller.sample
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Ask the client, else the person; what is asked of a person is noted."""
+        asked = await self._caller.ask(message, schema)
+        if asked.action != "not_asked":
+            return asked
+        event = self._recorder.add("question", text=message, s=None)
+        asked = await self._hold.ask(message, schema)
+        self._recorder.finish(event, did=asked.action, data=asked.content)
+        return asked

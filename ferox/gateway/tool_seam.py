@@ -28,7 +28,7 @@ from ferox.gateway.broken_wire import (
     replay,
     session_of,
 )
-from ferox.gateway.holding import ANSWER, FAIL, GO, Hold, Let
+from ferox.gateway.holding import ANSWER, FAIL, GO, AskingToo, Hold, Let
 from ferox.gateway.recorder import Recorder
 from ferox.servers.faults import FaultPlan, Struck
 from ferox.servers.offering import Context, Offering
@@ -48,7 +48,7 @@ class ToolSeam(Offering):
     Every protocol version that the SDK speaks is served at one address. `offer` is
     "all" or globs of tool names, the server's own; what is not offered does not exist
     here. `wording` changes what the agent reads; events hold the server's own names.
-    `hold` may stop a call before it goes out.
+    `hold` is a person who may stop a call before it goes out, and answer questions.
     `standing`: the client is a running service, whose session may be older than the trial.
     """
 
@@ -242,7 +242,8 @@ class ToolSeam(Offering):
             given = failed(fault.text or "The tool failed.")
         else:
             try:
-                given = await self.source.call(own, event["args"], caller)
+                asker = AskingToo(caller, self._hold, self._recorder) if self._hold else caller
+                given = await self.source.call(own, event["args"], asker)
             except Refused as error:
                 self._refuse(event, error.code, error.message)
         wait = given.wait_s + ((fault.ms or 0) / 1000 if fault and fault.do == "slow" else 0)

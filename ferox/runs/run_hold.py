@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from ferox.gateway.holding import HoldRule, Let
-from ferox.servers.source import Definition
+from ferox.servers.source import Asked, Definition
 from ferox.store import holding
 
 LOOK_EVERY_S = 0.15
@@ -41,6 +41,10 @@ class TrialHold:
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
         return self._run.rule is not None and self._run.rule.wants(address, tool, first)
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Nobody is there to be asked: the run's scripts say what the user says."""
+        return Asked("not_asked", {})
 
     async def wait(self, address: str, args: dict[str, Any]) -> Let:
         """Wait until a person decides."""

@@ -26,8 +26,6 @@ from ferox.workspace.ways import LIVE, MOCK, RECORDED, ways
 
 BY_HAND = "by hand"
 """The title of runs that are conversations by hand; the board does not show them."""
-LONGEST_S = 12 * 3600.0
-"""Seconds that a conversation by hand may last: a person thinks as long as they like."""
 SUITE, TASK = "by-hand", "talk"
 
 
@@ -45,21 +43,21 @@ class TalkRun(TrialRun):
     listen: Callable[[str | None], Awaitable[str | None]] = field(kw_only=True)
     decide: Callable[[str, dict[str, Any]], Awaitable[tuple[bool, dict[str, Any] | None]]] = _deny
 
-    def __post_init__(self) -> None:
-        super().__post_init__()
-        limits = self.agent.limits.model_copy(update={"trial_s": LONGEST_S})
-        self.agent = self.agent.model_copy(update={"limits": limits})
-
     async def _first_words(self) -> tuple[str | None, int | None]:
-        return await self.listen(None), None
+        return await self._listen(None), None
 
     async def _next_words(self, reply: str) -> tuple[str | None, int | None]:
-        return await self.listen(reply), None
+        return await self._listen(reply), None
+
+    async def _listen(self, reply: str | None) -> str | None:
+        with self.patience.still():  # a person thinks as long as they like
+            return await self.listen(reply)
 
     async def _approval(
         self, tool: str, args: dict[str, Any]
     ) -> tuple[bool, dict[str, Any] | None]:
-        return await self.decide(tool, args)
+        with self.patience.still():
+            return await self.decide(tool, args)
 
 
 def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:

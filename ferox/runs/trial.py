@@ -46,7 +46,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.faults import FaultPlan
 from ferox.servers.opening import Stage, opened
-from ferox.servers.source import Refused, Source, UnknownTool
+from ferox.servers.source import Asked, Refused, Source, UnknownTool
 from ferox.servers.tap import Heard
 from ferox.stand_in.model import StandIn
 from ferox.workspace.environment import UnsetSecret
@@ -108,6 +108,8 @@ class TrialRun:
         self.seams: dict[str, ToolSeam] = {}
         self.truth: dict[str, TruthValue] = {}
         self.patience = Patience()
+        self.log: list[str] = []
+        """The last lines of the agent's own log, once the trial is over."""
         self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}
         self.seen = SeenByModel(ToolNames({}), {})
 
@@ -315,6 +317,7 @@ class TrialRun:
             await self._turns(conversation)
         finally:
             self.link_facts["rubbish"] = conversation.rubbish
+            self.log = list(conversation.log)
             self.link_facts["closed"] = await conversation.close()
 
     async def _turns(self, conversation: Conversation) -> None:
@@ -419,6 +422,11 @@ class _Still:
     def __init__(self, hold: Hold, patience: Patience) -> None:
         self._hold, self._patience = hold, patience
         self.wants = hold.wants
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a question to the person."""
+        with self._patience.still():
+            return await self._hold.ask(message, schema)
 
     async def wait(self, address: str, args: dict[str, Any]) -> Let:
         """Wait until a person decides."""

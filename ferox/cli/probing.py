@@ -1,0 +1,62 @@
+"""`ferox probe`: will an agent start, what is it offered, does it reply?"""
+
+from __future__ import annotations
+
+import asyncio
+import sys
+from pathlib import Path
+
+import click
+
+from ferox.cli.saying import CHECKS_FAILED, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
+from ferox.runs.overrides import Overrides
+from ferox.runs.probe import Probe, Step
+from ferox.runs.records import RunError
+from ferox.runs.talk import talk_snapshot
+from ferox.workspace import WorkspaceError, load_workspace
+
+MARKS = {True: "well", None: "doubt", False: "broken"}
+
+
+@click.command("probe", cls=WorkspaceFirst)
+@folder_argument
+@click.argument("agent")
+@click.option(
+    "--server", "modes", multiple=True, metavar="NAME=MODE",
+    help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",
+)  # fmt: skip
+def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
+    """Look whether AGENT starts: its model, its start, its tools, one harmless turn.
+
+    No tool is called. Status 1 if something is broken; each line says what to try next.
+    """
+    wanted = Overrides(modes=pairs("--server", modes, "harbour=live"))
+    try:
+        loaded = load_workspace(workspace)
+        probe = Probe(talk_snapshot(loaded, agent, wanted), agent, loaded.root)
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    told: list[Step] = []
+
+    def say() -> None:
+        for step in probe.steps[len(told) :]:
+            told.append(step)
+            click.echo(f"{MARKS[step.ok]:<7}{step.about}: {step.told}")
+            if step.then:
+                click.echo(f"       next: {step.then}")
+
+    probe.listener = say
+    asyncio.run(probe.carry_out())
+    for tool in probe.tools:
+        if tool.as_name is None:
+            click.echo(f"       {tool.address} was not shown to its model")
+        elif tool.as_name != tool.address.split("/", 1)[1]:
+            click.echo(f"       {tool.address} is shown as {tool.as_name}")
+    for remark in probe.remarks:
+        click.echo(f"       {remark.text}")
+    if probe.reply is not None:
+        click.echo(f"agent> {probe.reply}")
+    if any(step.ok is False for step in probe.steps):
+        for line in probe.log[-10:]:
+            click.echo(f"  log: {line}")
+        sys.exit(CHECKS_FAILED)

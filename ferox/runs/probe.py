@@ -1,0 +1,177 @@
+"""Probing an agent: is its model there, does it start, which tools does it see, does it reply?"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from ferox.agents.diagnosis import next_to_try
+from ferox.core.remarks import Remark, remarks
+from ferox.formats.trace import Trace
+from ferox.gateway.gateway import Gateway
+from ferox.gateway.holding import FAIL, Let
+from ferox.gateway.model_check import look_at_model
+from ferox.runs.linking import link_of
+from ferox.runs.snapshot import Snapshot
+from ferox.runs.standing import standing_door
+from ferox.runs.talk import SUITE, TASK, TalkRun
+from ferox.runs.trial import Job
+from ferox.servers.source import Asked, Definition
+
+WORDS = "This is a test of the line. Please reply with the one word: ready."
+"""The one harmless turn. No tool is called whatever the agent does."""
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing that was looked at: well, doubtful or broken (`ok` True, None, False)."""
+
+    about: str
+    ok: bool | None
+    told: str
+    then: str = ""
+
+
+@dataclass(frozen=True)
+class SeenTool:
+    """A tool that the agent was offered, and how its model saw it: by which name, or None."""
+
+    address: str
+    as_name: str | None
+    rewritten: bool
+
+
+@dataclass
+class Probe:
+    """What is found of an agent; `listener` hears whenever there is more."""
+
+    snapshot: Snapshot
+    agent: str
+    root: Path
+    listener: Callable[[], None] = lambda: None
+    steps: list[Step] = field(default_factory=list)
+    tools: list[SeenTool] = field(default_factory=list)
+    remarks: list[Remark] = field(default_factory=list)
+    own_tools: list[str] = field(default_factory=list)
+    reply: str | None = None
+    log: list[str] = field(default_factory=list)
+    doing: str | None = None
+
+    async def carry_out(self) -> None:
+        """Look at everything, one after another."""
+        try:
+            for called, model in self.snapshot.agents[self.agent].thinks_with.items():
+                await self._model(called, model)
+            await self._turn()
+        finally:
+            self._now(None)
+
+    def _now(self, doing: str | None) -> None:
+        self.doing = doing
+        self.listener()
+
+    def _found(self, about: str, ok: bool | None, told: str, then: str = "") -> None:
+        self.steps.append(Step(about, ok, told, then))
+        self.listener()
+
+    async def _model(self, called: str, model: str) -> None:
+        self._now(f"looking at its model {model}")
+        about = "model" if called == "main" else f"model {called}"
+        for finding in await look_at_model(model, self.snapshot.models[model]):
+            self._found(about, finding.ok, finding.told, finding.then)
+
+    async def _turn(self) -> None:
+        agent = self.snapshot.agents[self.agent]
+        self._now("starting it" if agent.link != "plain" else "asking it")
+        link = link_of(self.snapshot, self.agent, self.root)
+        said = iter((WORDS, None))
+
+        async def listen(reply: str | None) -> str | None:
+            if reply is None:
+                self._now("one harmless turn")
+            return next(said, None)
+
+        job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
+        try:
+            async with (
+                Gateway().serve() as gateway,
+                standing_door(self.root, self.snapshot),
+                link.place(),
+            ):
+                running = TalkRun(
+                    job, gateway, link, lambda n, event: None, folder=self.root,
+                    hold=_NoCalls(), listen=listen,
+                )  # fmt: skip
+                trace = await running.carry_out()
+        finally:
+            await link.shut()
+        self.log = running.log[-40:]
+        self._read(trace)
+
+    def _read(self, trace: Trace) -> None:
+        end = trace["events"][-1]
+        why, reason = end.get("why"), str(end.get("reason") or "")
+        agent = self.snapshot.agents[self.agent]
+        if why == "could_not_run":
+            self._found("servers", False, reason, "put right what it says, or choose another mode")
+            return
+        if why == "did_not_start":
+            self._found("start", False, reason, next_to_try(agent, self.root, reason))
+            return
+        seconds = trace["link"]["start_s"]
+        started = f"it opened in {seconds:.1f} s" if agent.link != "plain" else "Ferox's own loop"
+        self._found("start", True, started)
+        self._tools(trace)
+        reply = next((e for e in trace["events"] if e["kind"] == "reply"), None)
+        if reply is None:
+            then = next_to_try(agent, self.root, reason)
+            self._found("turn", False, f"it gave no reply: {reason}", then)
+        else:
+            self.reply = reply.get("text")
+            empty = not (self.reply or "").strip()
+            self._found("turn", None if empty else True, "it replied" if not empty else
+                        "its reply was empty")  # fmt: skip
+        self.remarks = [r for r in remarks(trace) if r.kind != "held"]
+        self.listener()
+
+    def _tools(self, trace: Trace) -> None:
+        """Which tools it was offered, and by which names its model saw them."""
+        models = [e for e in trace["events"] if e["kind"] == "model"]
+        shown = {a for e in models for a in e.get("offered") or ()}
+        differs = trace.get("seen_by_model") or {}
+        for address, tool in trace["tools"].items():
+            name = tool.get("name") or address.split("/", 1)[1]
+            as_name = differs.get(address, {}).get("name", name) if address in shown else None
+            rewritten = "input" in differs.get(address, {})
+            self.tools.append(SeenTool(address, as_name, rewritten))
+        self.own_tools = sorted(a for a in shown if a.startswith("own/"))
+        count = len(trace["tools"])
+        if not count:
+            self._found("tools", None, "it is offered no tools of any server")
+        elif not trace["model_seam"]:
+            lists = sum(t["lists"] for t in trace["traffic"].values())
+            told = f"it is offered {count} tools; what its model sees does not pass Ferox"
+            self._found("tools", True if lists else None, told)
+        else:
+            seen = sum(t.as_name is not None for t in self.tools)
+            ok = True if seen == count else None
+            told = f"it is offered {count} tools, and its model saw {seen} of them"
+            self._found("tools", ok, told)
+
+
+class _NoCalls:
+    """Lets no call through: a probe changes nothing."""
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """Every call."""
+        return True
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Refuse it."""
+        return Let(FAIL, "This is only a test of the line; no tool is called.")
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Nobody is there to be asked."""
+        return Asked("not_asked", {})

@@ -1,0 +1,217 @@
+"""Probing an agent and its model: each way in which it can go wrong, and what to try next."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import os
+import subprocess
+import sys
+import threading
+import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from typing import Any
+from unittest import mock
+
+from ferox.formats.workspace import ModelSource
+from ferox.gateway.model_check import look_at_model
+from ferox.runs.overrides import Overrides
+from ferox.runs.probe import WORDS, Probe
+from ferox.runs.talk import talk_snapshot
+from ferox.workspace import load_workspace
+from tests.workspaces import WorkspaceCase
+
+CALLS = {"message": {"content": None, "tool_calls": [
+    {"id": "1", "function": {"name": "say_ready", "arguments": "{}"}}]}}  # fmt: skip
+SAYS = {"message": {"content": "Ready."}}
+
+
+@contextmanager
+def model(
+    listed: Any, *answers: Any, key: str | None = None
+) -> Iterator[tuple[str, list[dict[str, Any]]]]:
+    """An endpoint: what `GET models` gives (a status, or entries), then its answers in turn."""
+    asked: list[dict[str, Any]] = []
+
+    class Handler(BaseHTTPRequestHandler):
+        def answer(self, status: int, body: Any) -> None:
+            told = json.dumps(body).encode()
+            self.send_response(status)
+            self.send_header("Content-Length", str(len(told)))
+            self.end_headers()
+            self.wfile.write(told)
+
+        def do_GET(self) -> None:
+            if key and self.headers.get("Authorization") != f"Bearer {key}":
+                self.answer(401, {})
+            elif isinstance(listed, int):
+                self.answer(listed, {})
+            else:
+                self.answer(200, {"data": listed})
+
+        def do_POST(self) -> None:
+            asked.append(json.loads(self.rfile.read(int(self.headers["Content-Length"]))))
+            given = answers[min(len(asked), len(answers)) - 1]
+            status, body = given if isinstance(given, tuple) else (200, given)
+            self.answer(status, body)
+
+        def log_message(self, *args: Any) -> None:
+            return None
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}/v1", asked
+    finally:
+        server.shutdown()
+        server.server_close()
+
+
+class Models(unittest.TestCase):
+    def look(self, base: str, **fields: Any) -> list[tuple[bool | None, str]]:
+        source = ModelSource.model_validate({"base_url": base, "name": "big", **fields})
+        return [(f.ok, f"{f.told}; {f.then}") for f in asyncio.run(look_at_model("m", source))]
+
+    def test_one_that_is_well(self) -> None:
+        entry = {"id": "big", "context_length": 32768}
+        with model([entry], {"choices": [CALLS]}) as (base, asked):
+            found = self.look(base)
+        self.assertEqual([ok for ok, _ in found], [True, True, True])
+        self.assertIn("it says that it reads 32,768 tokens", found[2][1])
+        self.assertEqual(len(asked), 1)
+
+    def test_one_that_does_not_list_itself_and_reads_little(self) -> None:
+        cut = {"choices": [SAYS], "usage": {"prompt_tokens": 512, "completion_tokens": 1}}
+        with model([{"id": "small"}], {"choices": [SAYS]}, cut) as (base, asked):
+            found = self.look(base)
+        self.assertEqual([ok for ok, _ in found], [None, None, None])
+        self.assertIn("does not list `big`; it lists small", found[0][1])
+        self.assertIn("did not call it when it was asked to", found[1][1])
+        self.assertIn("of about 4,000 tokens it read 512; raise its context window", found[2][1])
+        self.assertGreater(len(asked[1]["messages"][0]["content"]), 10_000)
+
+    def test_no_list_no_tools(self) -> None:
+        refused = (400, {"error": {"message": "big does not support tools"}})
+        with model(404, refused) as (base, _):
+            found = self.look(base)
+        self.assertEqual([ok for ok, _ in found], [None, False])
+        self.assertIn("HTTP 400", found[1][1])
+        self.assertIn("choose a model that takes tools", found[1][1])
+
+    def test_a_long_request_that_is_refused_or_not_counted(self) -> None:
+        long = (400, {"error": "maximum context length is 2048"})
+        for last, told in ((long, "too many for it"), ({"choices": [SAYS]}, "does not say how")):
+            with model([{"id": "big"}], {"choices": [CALLS]}, last) as (base, _):
+                found = self.look(base)
+            self.assertEqual(found[-1][0], None)
+            self.assertIn(told, found[-1][1])
+
+    def test_what_is_no_model(self) -> None:
+        with model([{"id": "big"}], {"hello": 1}) as (base, _):
+            self.assertIn("is no chat completion", self.look(base)[-1][1])
+        ((ok, told),) = self.look("http://127.0.0.1:9/v1")
+        self.assertFalse(ok)
+        self.assertIn("nothing listens at http://127.0.0.1:9/v1; start it", told)
+
+    def test_its_key(self) -> None:
+        with model([{"id": "big"}], {"choices": [CALLS]}, key="right") as (base, _):
+            ((ok, told),) = self.look(base, api_key="wrong")
+            self.assertIn("does not take the key; correct its `api_key`", told)
+            ((ok, told),) = self.look(base, api_key={"secret": "FEROX_TEST_UNSET"})
+            self.assertIn("FEROX_TEST_UNSET", told)
+            with mock.patch.dict(os.environ, {"FEROX_TEST_KEY": "right"}):
+                self.assertTrue(self.look(base, api_key={"secret": "FEROX_TEST_KEY"})[0][0])
+        self.assertFalse(ok)
+
+
+class Agents(WorkspaceCase):
+    def probe(self, agent: str) -> Probe:
+        loaded = load_workspace(self.root)
+        probe = Probe(talk_snapshot(loaded, agent, Overrides()), agent, loaded.root)
+        asyncio.run(probe.carry_out())
+        return probe
+
+    def test_one_that_is_well(self) -> None:
+        probe = self.probe("plain")
+        self.assertEqual([s.about for s in probe.steps], ["model", "start", "tools", "turn"])
+        self.assertTrue(all(s.ok for s in probe.steps))
+        self.assertEqual(
+            [(t.address, t.as_name) for t in probe.tools],
+            [("tides/high_water", "high_water"), ("tides/low_water", "low_water")],
+        )
+        self.assertEqual(probe.reply, "I have no way to help with that.")
+        self.assertIsNone(probe.doing)
+
+    def test_no_tool_is_called_whatever_it_does(self) -> None:
+        self.change("stand_ins/desk.yaml", "when is high water today", json.dumps(WORDS))
+        probe = self.probe("plain")
+        self.assertTrue(all(s.ok for s in probe.steps), probe.steps)
+
+    def test_each_way_of_failing_to_start_says_what_to_try(self) -> None:
+        head = "from contextlib import asynccontextmanager\nimport os\n"
+        for code, fields, told, then in (
+            ("import no_such_module_here", {}, "no_such_module_here' (coded.py, line 1)",
+             "pip install …"),
+            ("x = 1\ndef open_disk(trial): pass", {}, "has no `open_desk`",
+             "it has open_disk; did you mean `open_disk`"),
+            ("def open_desk(:", {}, "SyntaxError", "correct the line"),
+            (f"{head}x = os.environ['DESK_KEY']", {}, "DESK_KEY",
+             "env: {DESK_KEY: {secret: DESK_KEY}}"),
+            ("async def open_desk(trial): pass", {}, "", "@asynccontextmanager"),
+            ("x = 1", {"python": "nowhere/python"}, "interpreter", "-m venv"),
+            ("import time\ntime.sleep(9)", {"timeouts": "{start_s: 1}"}, "not loaded within",
+             "if its log stands still"),
+            ("import os\nos._exit(3)", {}, "ended with status 3", "start it by hand"),
+            ("import socket\nsocket.create_connection(('127.0.0.1', 9))", {}, "refused",
+             "trial.servers"),
+        ):  # fmt: skip
+            with self.subTest(told):
+                self.python_agent(code, **fields)
+                probe = self.probe("coded")
+                step = probe.steps[-1]
+                self.assertEqual((step.about, step.ok), ("start", False), probe.steps)
+                self.assertIn(told, step.told)
+                self.assertIn(then, step.then)
+
+    def test_a_turn_that_fails_and_one_that_is_empty(self) -> None:
+        for body, ok, told in (
+            ("raise RuntimeError('no tide')", False, "it gave no reply: RuntimeError: no tide"),
+            ("return ''", None, "its reply was empty"),
+        ):
+            self.python_agent(
+                "from contextlib import asynccontextmanager\n"
+                "@asynccontextmanager\nasync def open_desk(trial):\n"
+                f"    async def say(text):\n        print('log'); {body}\n"
+                "    yield say\n"
+            )
+            probe = self.probe("coded")
+            self.assertEqual((probe.steps[-1].ok, probe.steps[-1].told[:39]), (ok, told[:39]))
+            self.assertIn("never_listed", [r.kind for r in probe.remarks])
+            self.assertIn("model_not_seen" if ok is None else "never_listed",
+                          [r.kind for r in probe.remarks])  # fmt: skip
+            self.assertIn("log", probe.log)
+
+    def test_servers_out_of_reach_are_no_fault_of_the_agent(self) -> None:
+        (self.root / "tasks/small.yaml").unlink()
+        self.write("servers/tides.yaml",
+                   "ferox: 1\nserver: tides\nlive: {url: 'http://127.0.0.1:9/mcp'}\n")  # fmt: skip
+        step = self.probe("plain").steps[-1]
+        self.assertEqual((step.about, step.ok), ("servers", False))
+        self.assertIn("nothing listens", step.told)
+
+    def test_the_command(self) -> None:
+        def ask(agent: str) -> tuple[int, str]:
+            command = [sys.executable, "-m", "ferox", "probe", str(self.root), agent]
+            done = subprocess.run(command, capture_output=True, text=True, timeout=60)
+            return done.returncode, done.stdout + done.stderr
+
+        status, told = ask("plain")
+        self.assertEqual(status, 0, told)
+        self.assertIn("tools: it is offered 2 tools, and its model saw 2", told)
+        self.python_agent("import no_such_module_here")
+        status, told = ask("coded")
+        self.assertEqual(status, 1)
+        self.assertIn("next: install what holds", told)
+        self.assertEqual(ask("nobody")[0], 2)
