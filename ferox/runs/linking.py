@@ -7,8 +7,8 @@ from pathlib import Path
 
 from ferox.agents.link import Link
 from ferox.agents.links import make_link
-from ferox.agents.standing import standing_addresses
 from ferox.runs.snapshot import Snapshot
+from ferox.runs.standing import addresses
 from ferox.store.database import folder
 
 
@@ -17,6 +17,4 @@ def link_of(
 ) -> Link:
     """The link that drives an agent of a run, in the workspace at `root`."""
     file = snapshot.agents[agent]
-    servers = [s for s in snapshot.servers if file.offer is None or file.offer.get(s)]
-    seams = standing_addresses(snapshot.standing_port, agent, servers, list(file.thinks_with))
-    return make_link(file, root, folder(root), seams, starts)
+    return make_link(file, root, folder(root), addresses(snapshot, file), starts)

@@ -72,6 +72,10 @@ class Probe:
         self.doing = doing
         self.listener()
 
+    def failed(self, told: str) -> None:
+        """Say that the probe itself could not go on."""
+        self._found("probe", False, told, "see the log of `ferox serve`")
+
     def _found(self, about: str, ok: bool | None, told: str, then: str = "") -> None:
         self.steps.append(Step(about, ok, told, then))
         self.listener()

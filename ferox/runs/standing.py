@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator, Mapping
-from contextlib import AsyncExitStack, asynccontextmanager, suppress
+from contextlib import AsyncExitStack, asynccontextmanager
 from pathlib import Path
 
 from ferox.agents import standing
 from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
+from ferox.formats.agent import AgentFile
+from ferox.formats.server import ServerFile
 from ferox.gateway.door import Door
 from ferox.recordings.recording import RecordingError, read_recording
 from ferox.runs.snapshot import Snapshot
@@ -23,33 +25,45 @@ AGAIN_S = 0.5
 """Seconds between looks at whether the port is free."""
 
 
+def known_tools(file: ServerFile, root: Path) -> dict[str, Definition] | None:
+    """The tools that a server's mock or recording tells of, as agents read them; None if
+    only the live server knows."""
+    if file.mock is not None:
+        tools = {t.name: definition(t) for t in file.mock.tools}
+    elif file.recording is not None:
+        try:
+            recording = read_recording(root / file.recording)
+        except RecordingError:
+            return None
+        tools = dict(RecordedServer(file.server, recording, file.replay).tools)
+    else:
+        return None
+    wording = Rewording(file.wording)
+    return {name: wording.shown(tool) for name, tool in tools.items()}
+
+
 def _tools(
     files: Snapshot | Workspace, root: Path, agent: str, server: str
 ) -> Mapping[str, Definition] | None:
-    """The tools that an agent will be offered by a server, as far as its file tells them."""
+    """The tools that an agent will be offered by a server, as far as files tell them."""
     offer = files.agents[agent].offer if agent in files.agents else {}
     wanted = "all" if offer is None else offer.get(server)
     file = files.servers.get(server)
     if not wanted or file is None:
         return None
-    tools: dict[str, Definition] = {}
-    if file.mock is not None:
-        tools = {t.name: definition(t) for t in file.mock.tools}
-    elif file.recording is not None:
-        with suppress(RecordingError):
-            tools = RecordedServer(server, read_recording(root / file.recording), file.replay).tools
-    wording = Rewording(file.wording)
-    return {
-        name: wording.shown(tool)
-        for name, tool in tools.items()
-        if wanted == "all" or fits_any(name, list(wanted))
-    }
+    tools = known_tools(file, root) or {}
+    return {n: t for n, t in tools.items() if wanted == "all" or fits_any(n, list(wanted))}
+
+
+def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.Holder:
+    """The standing addresses of an agent: of the servers it is offered, and of its models."""
+    servers = [s for s in files.servers if agent.offer is None or agent.offer.get(s)]
+    models = list(agent.thinks_with)
+    return standing.standing_addresses(_port(files), agent.agent, servers, models)
 
 
 @asynccontextmanager
-async def standing_door(
-    root: Path, files: Snapshot | Workspace, port: int | None = None
-) -> AsyncIterator[None]:
+async def standing_door(root: Path, files: Snapshot | Workspace) -> AsyncIterator[None]:
     """Serve the standing addresses while the context is open, if any agent needs them.
 
     One process of a workspace does so at a time; another takes over when it ends.
@@ -57,8 +71,7 @@ async def standing_door(
     if not any(agent.standing for agent in files.agents.values()):
         yield
         return
-    if port is None:
-        port = files.standing_port if isinstance(files, Snapshot) else _port(files)
+    port = _port(files)
 
     def leads(agent: str, what: str) -> str | None:
         found = standing.holder(folder(root), agent)
@@ -92,5 +105,7 @@ async def standing_door(
         await asyncio.gather(task, return_exceptions=True)
 
 
-def _port(workspace: Workspace) -> int:
-    return workspace.settings.defaults.standing_port
+def _port(files: Snapshot | Workspace) -> int:
+    if isinstance(files, Snapshot):
+        return files.standing_port
+    return files.settings.defaults.standing_port

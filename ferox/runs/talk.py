@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
+from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
 from ferox.runs.overrides import OverrideError, Overrides
@@ -60,6 +61,12 @@ class TalkRun(TrialRun):
             return await self.decide(tool, args)
 
 
+def first_way(server: ServerFile) -> str:
+    """How a server is reached by hand unless another way is chosen: mocked, recorded, live."""
+    there = ways(server)
+    return next((w for w in (MOCK, RECORDED, LIVE) if w in there), there[0])
+
+
 def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
     """What a conversation with an agent uses: the servers it is offered, each in one way.
 
@@ -80,11 +87,8 @@ def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Sna
     offer = workspace.agents[agent].offer
     servers = {}
     for name, file in workspace.servers.items():
-        known_ways = ways(file)
-        if (offer is not None and not offer.get(name)) or not known_ways:
-            continue
-        ordered = [w for w in (MOCK, RECORDED, LIVE) if w in known_ways]
-        servers[name] = (ordered or known_ways)[0]
+        if (offer is None or offer.get(name)) and ways(file):
+            servers[name] = first_way(file)
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
     first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
     if first is not None:
@@ -115,6 +119,12 @@ def begin_talk(engine: Engine, snapshot: Snapshot, agent: str) -> int:
         session.add(trial)
         session.flush()
         return trial.id
+
+
+def run_of(engine: Engine, trial: int) -> int:
+    """The run that holds a conversation's trial."""
+    with Session(engine) as session:
+        return session.get_one(tables.Trial, trial).run_id
 
 
 def end_talk(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) -> None:

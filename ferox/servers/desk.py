@@ -9,7 +9,7 @@ from __future__ import annotations
 import asyncio
 import threading
 import time
-from collections.abc import Coroutine
+from collections.abc import Callable, Coroutine
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -52,6 +52,7 @@ class Desk:
         self._open: dict[tuple[str, str], _Open] = {}
         self._tries: dict[str, tuple[Try, Hand]] = {}
         self._lock: asyncio.Lock | None = None
+        self._closing: list[Callable[[], Coroutine[Any, Any, None]]] = []
 
     def _run(self) -> None:
         asyncio.set_event_loop(self._loop)
@@ -62,9 +63,15 @@ class Desk:
         """Have work done in the desk's loop, from any thread."""
         return asyncio.run_coroutine_threadsafe(work, self._loop).result()
 
+    def at_close(self, work: Callable[[], Coroutine[Any, Any, None]]) -> None:
+        """Have something done before the desk closes."""
+        self._closing.append(work)
+
     def close(self) -> None:
         """Close every connection and end the loop."""
         if self._thread.is_alive():
+            for work in self._closing:
+                self.run(work())
             self.run(self._close_all())
             self._loop.call_soon_threadsafe(self._loop.stop)
             self._thread.join(5)

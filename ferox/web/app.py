@@ -22,6 +22,7 @@ from werkzeug.exceptions import HTTPException
 import ferox
 from ferox.core.digest import digest
 from ferox.recordings.recording import RecordingError
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
     make_ready_again,
@@ -34,13 +35,16 @@ from ferox.runs.talk import BY_HAND
 from ferox.servers.desk import Desk
 from ferox.store import tables
 from ferox.store.board import read_cells
+from ferox.store.holding import decide, set_rule
 from ferox.store.traces import read_result, read_trace
 from ferox.web import reading, shapes
+from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
 from ferox.web.files import add_files
 from ferox.web.recordings import add_recordings
 from ferox.web.relays import add_relays
 from ferox.web.servers import add_servers
+from ferox.web.talks import add_talks
 from ferox.web.tries import add_tries
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.write import WriteError
@@ -101,6 +105,8 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     desk = Desk()
     app.extensions["desk"] = desk
     add_servers(app, workspace, engine, desk)
+    add_agents(app, workspace, desk)
+    add_talks(app, workspace, engine, desk)
     add_tries(app, workspace, engine, desk)
     add_files(app, workspace, desk)
     add_relays(app, workspace, desk)
@@ -172,8 +178,10 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
         """Plan a run and start its worker."""
         loaded = load_workspace(root)
         run = plan_run(
-            engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks
-        )
+            engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks,
+            overrides=Overrides.model_validate(body.overrides.model_dump()),
+            hold=body.hold.model_dump() if body.hold else None,
+        )  # fmt: skip
         start_worker(root, run)
         return _shape_of_run(engine, root, run, 201)
 
@@ -193,6 +201,23 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
         anew = plan_failed(engine, load_workspace(root), path.run)
         start_worker(root, anew)
         return _shape_of_run(engine, root, anew, 201)
+
+    @app.post("/api/runs/<int:run>/hold", responses={200: shapes.RunShape, 404: shapes.Fault})
+    def hold(path: shapes.RunPath, body: shapes.HoldChange) -> Answer:
+        """Say which calls of a run are held from now on."""
+        with Session(engine) as session:
+            _run(session, path.run)
+        set_rule(engine, path.run, body.hold.model_dump() if body.hold else None)
+        return _shape_of_run(engine, root, path.run)
+
+    @app.post("/api/held/<int:held>", responses={200: shapes.HeldList, 409: shapes.Fault})
+    def let(path: shapes.HeldPath, body: shapes.LetRequest) -> Answer:
+        """Let a held call go: as it is, with other arguments, answered, or failed."""
+        if not decide(engine, path.held, body.do, body.value):
+            raise RunError("this call does not wait any more")
+        with Session(engine) as session:
+            run = session.get_one(tables.Held, path.held).run_id
+            return as_json(shapes.HeldList(held=reading.held_shapes(session, run)))
 
     @app.post("/api/runs/<int:run>/resume", responses={200: shapes.RunShape, 409: shapes.Fault})
     def resume(path: shapes.RunPath) -> Answer:
@@ -244,6 +269,7 @@ def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
                 run=reading.run_shape(session, root, _run(session, run)),
                 cells=[reading.cell_shape(c) for c in read_cells(session, run, since)],
                 calls=reading.newest_calls(session, run),
+                held=reading.held_shapes(session, run),
             )
         # Batches are committed a little after the times they carry, so look back a bit.
         since = now - 2.0

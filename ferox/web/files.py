@@ -9,6 +9,7 @@ from typing import Any
 from flask_openapi3.openapi import OpenAPI
 from pydantic import BaseModel
 
+from ferox.formats.agent import AgentFile
 from ferox.formats.reference import schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
@@ -21,10 +22,13 @@ from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
+from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
-from ferox.workspace.load import file_of, within
+from ferox.workspace.load import file_of, load_loosely, within
 from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
 from ferox.workspace.yaml_files import parse_yaml, validate
+
+KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
 
 
 def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
@@ -34,12 +38,16 @@ def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
         WriteError: it is no file of a workspace.
     """
     place(root, name)
+    if not name.endswith(".yaml"):
+        return []
     file = parse_yaml(text, name)
-    model: type[BaseModel] = ServerFile if name.startswith("servers/") else Suite
-    document = validate(file, model)
+    document = validate(file, KINDS[name.split("/", 1)[0]])
     found = list(file.problems)
     if isinstance(document, ServerFile):
         found += check_server(file, document, root)
+    elif isinstance(document, AgentFile):
+        workspace, problems = load_loosely(root)
+        found += check_agent(workspace, file, document, complete=not problems)
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 
 

@@ -11,17 +11,20 @@ from typing import Any
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
+from ferox.core.remarks import remarks
 from ferox.core.script import compile_script
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import ModelSource
-from ferox.runs.records import state_of
+from ferox.runs.records import overrides_of, state_of
 from ferox.runs.snapshot import Snapshot
 from ferox.store import tables
 from ferox.store.board import Cell, read_cells, read_ledger
+from ferox.store.holding import held_calls
 from ferox.store.traces import neighbours, read_events, read_result, read_trace
 from ferox.web import shapes
 from ferox.workspace import Workspace
+from ferox.workspace.ways import ways
 
 
 def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> shapes.AgentShape:
@@ -47,6 +50,12 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
         name=workspace.settings.name,
         suites=[suite_shape(s) for s in workspace.suites.values()],
         agents=[agent_shape(a, workspace.settings.models) for a in workspace.agents.values()],
+        servers=[
+            shapes.ServerWays(server=name, modes=ways(file))
+            for name, file in workspace.servers.items()
+        ],
+        models=list(workspace.settings.models),
+        fault_sets=list(workspace.settings.faults),
         trials=workspace.settings.defaults.trials,
         at_once=workspace.settings.defaults.at_once,
         problems=[],
@@ -89,6 +98,8 @@ def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
         judged=judged,
         errors=errors,
         seconds_left=left,
+        otherwise=overrides_of(run).told(),
+        hold=shapes.HoldShape(**json.loads(run.hold)) if run.hold else None,
     )
 
 
@@ -175,7 +186,29 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
         expected=expected,
         order=script.task.expect.order,
         near=neighbours(session, trial),
+        remarks=[shapes.RemarkShape(kind=r.kind, text=r.text) for r in remarks(trace)]
+        if result
+        else [],
     )
+
+
+def held_shapes(session: Session, run: int) -> list[shapes.HeldShape]:
+    """The calls of a run that are held."""
+    told = []
+    for held in held_calls(session, run):
+        trial = session.get_one(tables.Trial, held.trial_id)
+        told.append(
+            shapes.HeldShape(
+                id=held.id,
+                trial=trial.id,
+                task=trial.task,
+                agent=trial.agent,
+                tool=held.tool,
+                args=json.loads(held.args),
+                at=held.at,
+            )
+        )
+    return told  # fmt: skip
 
 
 def newest_calls(session: Session, run: int, most: int = 4) -> list[dict[str, Any]]:

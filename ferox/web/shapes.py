@@ -56,15 +56,53 @@ class AgentShape(BaseModel):
     simulated: bool
 
 
+class ServerWays(BaseModel):
+    """A server, and in which ways it can be had."""
+
+    server: str
+    modes: list[str]
+
+
 class WorkspaceShape(BaseModel):
     """The workspace as it stands on disk now."""
 
     name: str
     suites: list[SuiteShape]
     agents: list[AgentShape]
+    servers: list[ServerWays] = []
+    models: list[str] = []
+    fault_sets: list[str] = []
     trials: int
     at_once: int
     problems: list[ProblemShape]
+
+
+class HoldShape(BaseModel):
+    """Which calls are held."""
+
+    when: Literal["any", "writes", "first", "tool"]
+    tool: str = "*"
+
+
+class HoldChange(BaseModel):
+    """Which calls are held from now on; null: none."""
+
+    hold: HoldShape | None
+
+
+class OverridesShape(BaseModel):
+    """What differs from the files."""
+
+    modes: dict[str, str] = {}
+    models: dict[str, str] = {}
+    faults: str | None = None
+
+
+class LetRequest(BaseModel):
+    """What becomes of a held call."""
+
+    do: Literal["go", "args", "answer", "fail"]
+    value: Any = None
 
 
 class RunRequest(BaseModel):
@@ -75,6 +113,8 @@ class RunRequest(BaseModel):
     tasks: list[str] = []
     repeats: int = Field(3, ge=1, le=1000)
     at_once: int = Field(2, ge=1, le=64)
+    overrides: OverridesShape = OverridesShape()
+    hold: HoldShape | None = None
 
 
 class RunShape(BaseModel):
@@ -94,6 +134,8 @@ class RunShape(BaseModel):
     judged: int
     errors: int
     seconds_left: float | None
+    otherwise: str
+    hold: HoldShape | None
 
 
 class RunList(BaseModel):
@@ -184,6 +226,13 @@ class ExpectedShape(BaseModel):
     after_grant: str | None
 
 
+class RemarkShape(BaseModel):
+    """One thing worth knowing."""
+
+    kind: str
+    text: str
+
+
 class TrialShape(BaseModel):
     """Everything about one trial. While it runs there is no result yet."""
 
@@ -196,6 +245,7 @@ class TrialShape(BaseModel):
     expected: list[ExpectedShape]
     order: list[list[str]]
     near: dict[str, int | None]
+    remarks: list[RemarkShape]
 
 
 class DigestShape(BaseModel):
@@ -204,12 +254,37 @@ class DigestShape(BaseModel):
     text: str
 
 
+class HeldShape(BaseModel):
+    """A call that is held; `at`: seconds since the epoch."""
+
+    id: int
+    trial: int
+    task: str
+    agent: str
+    tool: str
+    args: dict[str, Any]
+    at: float
+
+
+class HeldList(BaseModel):
+    """The calls of a run that are held."""
+
+    held: list[HeldShape]
+
+
+class HeldPath(BaseModel):
+    """A held call's number in an address."""
+
+    held: int
+
+
 class Progress(BaseModel):
     """What the stream of a run sends: its state, changed cells, and the newest calls."""
 
     run: RunShape
     cells: list[CellShape]
     calls: list[dict[str, Any]]
+    held: list[HeldShape]
 
 
 class RunPath(BaseModel):

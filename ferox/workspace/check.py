@@ -38,7 +38,7 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
             server = workspace.servers[value["server"]]
             problems += check_server(file, server, workspace.root)
         elif folder == "agents" and value.get("agent") in workspace.agents:
-            problems += _agent(workspace, file, workspace.agents[value["agent"]], complete)
+            problems += check_agent(workspace, file, workspace.agents[value["agent"]], complete)
         elif folder == "tasks" and value.get("suite") in workspace.suites:
             problems += _suite(workspace, file, workspace.suites[value["suite"]], complete)
         elif file.name == "ferox.yaml" and complete:
@@ -69,9 +69,10 @@ def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
             )
 
 
-def _agent(
+def check_agent(
     workspace: Workspace, file: YamlFile, agent: AgentFile, complete: bool
 ) -> Iterator[Problem]:
+    """Problems of an agent's file. `complete`: names of models and servers are checked too."""
     if agent.link == "process" and not agent.command:
         yield file.at((), "`command` is missing: a process link needs it")
     if agent.link in ("chat", "a2a") and not agent.url:

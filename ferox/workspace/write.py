@@ -15,8 +15,13 @@ from ruamel.yaml.scalarstring import DoubleQuotedScalarString
 
 from ferox.workspace.load import within
 
-FOLDERS = {"servers": ".yaml", "tasks": ".yaml", "agents": ".yaml", "recordings": ".jsonl"}
-"""Where files may be written, and their ending there."""
+FOLDERS = {
+    "servers": (".yaml",),
+    "tasks": (".yaml",),
+    "agents": (".yaml", ".md", ".txt", ".py", ".js"),
+    "recordings": (".jsonl",),
+}
+"""Where files may be written, and their endings there."""
 LARGEST = 4 * 1024 * 1024
 
 
@@ -40,10 +45,9 @@ def place(root: Path, name: str) -> Path:
         WriteError: it is no place where files are written.
     """
     folder, _, file = name.partition("/")
-    if (
-        not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_.-]*", file)
-        or FOLDERS.get(folder) != Path(file).suffix
-    ):
+    if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_.-]*", file) or Path(
+        file
+    ).suffix not in FOLDERS.get(folder, ()):
         raise WriteError(f"`{name}` is no place for a file of a workspace")
     try:
         return within(root, name)

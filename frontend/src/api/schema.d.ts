@@ -4,6 +4,92 @@
  */
 
 export interface paths {
+    "/api/agents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every agent, also those whose files do not load. */
+        get: operations["agents_api_agents_get"];
+        put?: never;
+        /** Write a new agent's files; none of them may be there already. */
+        post: operations["new_agent_api_agents_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{agent}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an agent's file tells of it. */
+        get: operations["agent_detail_api_agents__agent__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{agent}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to probe an agent. */
+        post: operations["probe_api_agents__agent__probe_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{agent}/talks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a conversation with an agent. */
+        post: operations["begin_talk_api_agents__agent__talks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How an agent is connected, by link and framework. */
+        get: operations["connections_api_connections_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drifts/{drift}": {
         parameters: {
             query?: never;
@@ -90,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/held/{held}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a held call go: as it is, with other arguments, answered, or failed. */
+        post: operations["let_api_held__int_held__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mocks": {
         parameters: {
             query?: never;
@@ -118,6 +221,23 @@ export interface paths {
         put?: never;
         /** The servers in pasted words, as files that are not written yet. */
         post: operations["paste_api_pasted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A probe once there is more of it. */
+        get: operations["watch_probe_api_probes__number__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -323,6 +443,23 @@ export interface paths {
         get: operations["board_api_runs__int_run__board_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say which calls of a run are held from now on. */
+        post: operations["hold_api_runs__int_run__hold_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -602,6 +739,142 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/talks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The conversations that go on. */
+        get: operations["open_talks_api_talks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A conversation once something has changed. */
+        get: operations["watch_talk_api_talks__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a server's question. */
+        post: operations["answer_api_talks__number__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide an approval. */
+        post: operations["decide_api_talks__number__decide_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a conversation; it is kept as a trial. */
+        post: operations["end_talk_api_talks__number__end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say which calls are held from now on. */
+        post: operations["hold_from_now_api_talks__number__hold_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/let": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a held call go. */
+        post: operations["let_go_api_talks__number__let_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/talks/{number}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something to the agent. */
+        post: operations["say_api_talks__number__say_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}": {
         parameters: {
             query?: never;
@@ -709,6 +982,83 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddressShape
+         * @description A standing address of a running service.
+         */
+        AddressShape: {
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
+        };
+        /**
+         * AgentDetail
+         * @description Everything about an agent that its file tells.
+         */
+        AgentDetail: {
+            /** All Models */
+            all_models: string[];
+            /** Fault Sets */
+            fault_sets: string[];
+            /** Instructions */
+            instructions: string;
+            /** Limits */
+            limits: {
+                [key: string]: number;
+            };
+            line: components["schemas"]["AgentLine"];
+            /** Models */
+            models: components["schemas"]["ModelShape"][];
+            /** Own Tools */
+            own_tools: string[];
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Processes */
+            processes: number;
+            /** Reached */
+            reached: string;
+            /** Servers */
+            servers: components["schemas"]["OfferedShape"][];
+            /** Standing */
+            standing: components["schemas"]["AddressShape"][];
+            /** Standing Command */
+            standing_command: boolean;
+            /** Unset */
+            unset: string | null;
+            /** Variables */
+            variables: components["schemas"]["VariableShape"][];
+        };
+        /**
+         * AgentLine
+         * @description An agent as the list shows it; one whose file does not load has only its problems.
+         */
+        AgentLine: {
+            /** Agent */
+            agent: string;
+            /** File */
+            file: string;
+            /** Link */
+            link: string | null;
+            /** Model */
+            model: string | null;
+            /** Problems */
+            problems: components["schemas"]["ProblemShape"][];
+            /** Simulated */
+            simulated: boolean;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * AgentList
+         * @description Every agent of the workspace, by file.
+         */
+        AgentList: {
+            /** Agents */
+            agents: components["schemas"]["AgentLine"][];
+        };
+        /**
          * AgentShape
          * @description An agent as lists show it. `simulated`: its model is a stand-in.
          */
@@ -718,7 +1068,7 @@ export interface components {
             /** Link */
             link: string;
             /** Model */
-            model: string;
+            model: string | null;
             /** Simulated */
             simulated: boolean;
             /** Title */
@@ -860,20 +1210,32 @@ export interface components {
             text: string;
         };
         /**
+         * ConnectionList
+         * @description Every way that Ferox knows.
+         */
+        ConnectionList: {
+            /** Connections */
+            connections: components["schemas"]["ConnectionShape"][];
+        };
+        /**
          * ConnectionShape
-         * @description A server's connection as it is now: the newest messages, and what the server said.
+         * @description One way of building an agent: its files, and what is worth knowing of it.
          */
         ConnectionShape: {
-            /** Connected */
-            connected: boolean;
-            /** List Changed */
-            list_changed: boolean;
-            /** Lost */
-            lost: string | null;
-            /** Messages */
-            messages: {
-                [key: string]: unknown;
-            }[];
+            /** Files */
+            files: components["schemas"]["FileText"][];
+            /** Link */
+            link: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string;
+            /** Particular */
+            particular: string;
+            /** Standing */
+            standing: components["schemas"]["AddressShape"][];
+            /** Title */
+            title: string;
         };
         /**
          * ContentsShape
@@ -896,6 +1258,21 @@ export interface components {
             keep: number[];
             /** Name */
             name: string;
+        };
+        /**
+         * DecideRequest
+         * @description A decision about an approval; `args` are all arguments as edited.
+         */
+        DecideRequest: {
+            /** Approved */
+            approved: boolean;
+            /**
+             * Args
+             * @default null
+             */
+            args: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * DiagnosisShape
@@ -1091,6 +1468,16 @@ export interface components {
             text: string;
         };
         /**
+         * FileText
+         * @description A file that connects an agent.
+         */
+        FileText: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * FormatShape
          * @description A format's JSON Schema.
          */
@@ -1101,6 +1488,59 @@ export interface components {
             };
             /** Format */
             format: string;
+        };
+        /**
+         * HeldList
+         * @description The calls of a run that are held.
+         */
+        HeldList: {
+            /** Held */
+            held: components["schemas"]["HeldShape"][];
+        };
+        /**
+         * HeldShape
+         * @description A call that is held; `at`: seconds since the epoch.
+         */
+        HeldShape: {
+            /** Agent */
+            agent: string;
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** At */
+            at: number;
+            /** Id */
+            id: number;
+            /** Task */
+            task: string;
+            /** Tool */
+            tool: string;
+            /** Trial */
+            trial: number;
+        };
+        /**
+         * HoldChange
+         * @description Which calls are held from now on; null: none.
+         */
+        HoldChange: {
+            hold: components["schemas"]["HoldShape"] | null;
+        };
+        /**
+         * HoldShape
+         * @description Which calls are held.
+         */
+        HoldShape: {
+            /**
+             * Tool
+             * @default *
+             */
+            tool: string;
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "any" | "writes" | "first" | "tool";
         };
         /**
          * KeepRequest
@@ -1147,6 +1587,22 @@ export interface components {
             tipped: string | null;
             /** Trials */
             trials: number[];
+        };
+        /**
+         * LetRequest
+         * @description What becomes of a held call.
+         */
+        LetRequest: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "go" | "args" | "answer" | "fail";
+            /**
+             * Value
+             * @default null
+             */
+            value: unknown;
         };
         /**
          * ListChangeShape
@@ -1215,6 +1671,28 @@ export interface components {
             text: string | null;
         };
         /**
+         * ModelShape
+         * @description One of an agent's models: by which name the agent has it, and what stands behind.
+         */
+        ModelShape: {
+            /** Behind */
+            behind: string;
+            /** Called */
+            called: string;
+            /** Model */
+            model: string;
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
+         * NewAgentRequest
+         * @description Files to write for a new agent.
+         */
+        NewAgentRequest: {
+            /** Files */
+            files: components["schemas"]["FileText"][];
+        };
+        /**
          * NewMockRequest
          * @description A new mocked server from an OpenAPI document, or from a few words.
          */
@@ -1246,6 +1724,49 @@ export interface components {
              * @default
              */
             tool: string;
+        };
+        /**
+         * OfferedShape
+         * @description A server that an agent may use: in which ways, and which of its tools it is offered.
+         */
+        OfferedShape: {
+            /** Left Out */
+            left_out: string[];
+            /** Mode */
+            mode: string;
+            /** Modes */
+            modes: string[];
+            /** Server */
+            server: string;
+            /** Tools */
+            tools: string[];
+            /** Unknown */
+            unknown: boolean;
+        };
+        /**
+         * OverridesShape
+         * @description What differs from the files.
+         */
+        OverridesShape: {
+            /**
+             * Faults
+             * @default null
+             */
+            faults: string | null;
+            /**
+             * Models
+             * @default {}
+             */
+            models: {
+                [key: string]: string;
+            };
+            /**
+             * Modes
+             * @default {}
+             */
+            modes: {
+                [key: string]: string;
+            };
         };
         /**
          * PairShape
@@ -1294,6 +1815,44 @@ export interface components {
             text: string;
         };
         /**
+         * ProbeRequest
+         * @description How an agent is probed.
+         */
+        ProbeRequest: {
+            /**
+             * @default {
+             *       "faults": null,
+             *       "models": {},
+             *       "modes": {}
+             *     }
+             */
+            overrides: components["schemas"]["OverridesShape"];
+        };
+        /**
+         * ProbeShape
+         * @description A probe so far; `doing` is null when it is over.
+         */
+        ProbeShape: {
+            /** Doing */
+            doing: string | null;
+            /** Id */
+            id: string;
+            /** Log */
+            log: string[];
+            /** Own Tools */
+            own_tools: string[];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkShape"][];
+            /** Reply */
+            reply: string | null;
+            /** Steps */
+            steps: components["schemas"]["StepShape"][];
+            /** Tools */
+            tools: components["schemas"]["SeenToolShape"][];
+            /** Version */
+            version: number;
+        };
+        /**
          * ProblemList
          * @description What is wrong with a text.
          */
@@ -1326,6 +1885,8 @@ export interface components {
             }[];
             /** Cells */
             cells: components["schemas"]["CellShape"][];
+            /** Held */
+            held: components["schemas"]["HeldShape"][];
             run: components["schemas"]["RunShape"];
         };
         /**
@@ -1471,13 +2032,13 @@ export interface components {
         };
         /**
          * RemarkShape
-         * @description Something in a definition that makes agents fail.
+         * @description One thing worth knowing.
          */
         RemarkShape: {
-            /** Message */
-            message: string;
-            /** Tool */
-            tool: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
         };
         /**
          * RunList
@@ -1499,6 +2060,16 @@ export interface components {
              * @default 2
              */
             at_once: number;
+            /** @default null */
+            hold: components["schemas"]["HoldShape"] | null;
+            /**
+             * @default {
+             *       "faults": null,
+             *       "models": {},
+             *       "modes": {}
+             *     }
+             */
+            overrides: components["schemas"]["OverridesShape"];
             /**
              * Repeats
              * @default 3
@@ -1525,12 +2096,15 @@ export interface components {
             errors: number;
             /** Finished At */
             finished_at: number | null;
+            hold: components["schemas"]["HoldShape"] | null;
             /** Id */
             id: number;
             /** Judged */
             judged: number;
             /** Message */
             message: string | null;
+            /** Otherwise */
+            otherwise: string;
             /** Passes */
             passes: number;
             /** Running */
@@ -1548,6 +2122,26 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+        };
+        /**
+         * SayRequest
+         * @description The user's next words.
+         */
+        SayRequest: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * SeenToolShape
+         * @description A tool that was offered, and by which name the model saw it, if it did.
+         */
+        SeenToolShape: {
+            /** Address */
+            address: string;
+            /** As Name */
+            as_name: string | null;
+            /** Rewritten */
+            rewritten: boolean;
         };
         /**
          * ServerLine
@@ -1643,6 +2237,16 @@ export interface components {
             variables: components["schemas"]["VariableShape"][];
         };
         /**
+         * ServerWays
+         * @description A server, and in which ways it can be had.
+         */
+        ServerWays: {
+            /** Modes */
+            modes: string[];
+            /** Server */
+            server: string;
+        };
+        /**
          * SnippetShape
          * @description Something to paste into a client's configuration.
          */
@@ -1651,6 +2255,20 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * StepShape
+         * @description One thing that was looked at; `ok` null is a doubt.
+         */
+        StepShape: {
+            /** About */
+            about: string;
+            /** Ok */
+            ok: boolean | null;
+            /** Then */
+            then: string;
+            /** Told */
+            told: string;
         };
         /**
          * SuiteShape
@@ -1663,6 +2281,56 @@ export interface components {
             tasks: components["schemas"]["TaskShape"][];
             /** Title */
             title: string | null;
+        };
+        /**
+         * TalkList
+         * @description The conversations that go on.
+         */
+        TalkList: {
+            /** Talks */
+            talks: components["schemas"]["TalkShape"][];
+        };
+        /**
+         * TalkRequest
+         * @description How a conversation by hand is held.
+         */
+        TalkRequest: {
+            /** @default null */
+            hold: components["schemas"]["HoldShape"] | null;
+            /**
+             * @default {
+             *       "faults": null,
+             *       "models": {},
+             *       "modes": {}
+             *     }
+             */
+            overrides: components["schemas"]["OverridesShape"];
+        };
+        /**
+         * TalkShape
+         * @description A conversation by hand so far.
+         */
+        TalkShape: {
+            /** Agent */
+            agent: string;
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            hold: components["schemas"]["HoldShape"] | null;
+            /** Id */
+            id: string;
+            /** Over */
+            over: boolean;
+            /** Servers */
+            servers: {
+                [key: string]: string;
+            };
+            /** Trial */
+            trial: number;
+            /** Version */
+            version: number;
+            waits: components["schemas"]["WaitShape"] | null;
         };
         /**
          * TaskShape
@@ -1738,6 +2406,8 @@ export interface components {
             };
             /** Order */
             order: string[][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkShape"][];
             /** Result */
             result: {
                 [key: string]: unknown;
@@ -1857,6 +2527,29 @@ export interface components {
             shown: string;
         };
         /**
+         * WaitShape
+         * @description What a conversation waits for.
+         */
+        WaitShape: {
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "approval" | "question" | "held";
+            /** Message */
+            message: string | null;
+            /** Tool */
+            tool: string | null;
+            /** Wants */
+            wants: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
          * WordingRequest
          * @description What the agent reads of a tool instead of the server's own words; None takes it back.
          */
@@ -1900,10 +2593,25 @@ export interface components {
             agents: components["schemas"]["AgentShape"][];
             /** At Once */
             at_once: number;
+            /**
+             * Fault Sets
+             * @default []
+             */
+            fault_sets: string[];
+            /**
+             * Models
+             * @default []
+             */
+            models: string[];
             /** Name */
             name: string;
             /** Problems */
             problems: components["schemas"]["ProblemShape"][];
+            /**
+             * Servers
+             * @default []
+             */
+            servers: components["schemas"]["ServerWays"][];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
             /** Trials */
@@ -1918,6 +2626,237 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    agents_api_agents_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    new_agent_api_agents_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAgentRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentList"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    agent_detail_api_agents__agent__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    probe_api_agents__agent__probe_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    begin_talk_api_agents__agent__talks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TalkRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    connections_api_connections_get: {
+        parameters: {
+            query?: {
+                agent?: string;
+                model?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     watch_drift_api_drifts__drift__get: {
         parameters: {
             query?: never;
@@ -2162,6 +3101,50 @@ export interface operations {
             };
         };
     };
+    let_api_held__int_held__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldList"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     new_mock_api_mocks_post: {
         parameters: {
             query?: never;
@@ -2224,6 +3207,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    watch_probe_api_probes__number__get: {
+        parameters: {
+            query?: {
+                seen?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -2690,6 +3715,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    hold_api_runs__int_run__hold_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
                 };
             };
             /** @description Not Found */
@@ -3358,6 +4427,337 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    open_talks_api_talks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    watch_talk_api_talks__number__get: {
+        parameters: {
+            query?: {
+                seen?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    answer_api_talks__number__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    decide_api_talks__number__decide_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    end_talk_api_talks__number__end_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    hold_from_now_api_talks__number__hold_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    let_go_api_talks__number__let_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    say_api_talks__number__say_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

@@ -61,7 +61,7 @@ export async function makeEditor(
   text: string,
   { file, onchange, onproblems, onsave }: Options,
 ): Promise<Editor> {
-  const format = file.startsWith("tasks/") ? "suite" : "server";
+  const format = { tasks: "suite", agents: "agent" }[file.split("/")[0] ?? ""] ?? "server";
   const { definition } = await ask(
     api.GET("/api/formats/{format}", { params: { path: { format } } }),
   );

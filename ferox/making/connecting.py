@@ -1,0 +1,147 @@
+"""How an agent is connected: the files for each link and framework, ready to copy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+CODE = Path(__file__).parent / "connections"
+
+
+@dataclass(frozen=True)
+class Connection:
+    """One way of building an agent, and how Ferox drives it.
+
+    `code` is a file beside this one; `lines` are what the agent's file says besides; `needs`
+    is what its environment must hold; `particular` is what is worth knowing of it.
+    """
+
+    name: str
+    title: str
+    link: str
+    lines: tuple[str, ...] = ()
+    code: str | None = None
+    needs: str = ""
+    particular: str = ""
+
+
+PYTHON = ("python: .venv/bin/python", "entry: agents/{file}:open_desk")
+CONNECTIONS: tuple[Connection, ...] = (
+    Connection(
+        "plain",
+        "No code yet: Ferox's own loop",
+        "plain",
+        particular="Model, instructions and tools, nothing else: to try a model or a prompt.",
+    ),
+    Connection(
+        "langgraph",
+        "LangGraph",
+        "python",
+        PYTHON,
+        "langgraph.py",
+        "langgraph langchain langchain-openai langchain-mcp-adapters 'mcp<2'",
+        "Opens a session for each call, and lists the tools again after it. A protocol error "
+        "ends the turn, and a dropped connection is waited for without end. Of two tools of the "
+        "same name it silently hides one.",
+    ),
+    Connection(
+        "openai-agents",
+        "OpenAI Agents SDK",
+        "python",
+        PYTHON,
+        "openai_agents.py",
+        "openai-agents",
+        "Speaks the responses interface unless it is given another model class. A call has 5 s. "
+        "Errors of the protocol reach the model without their message; an unknown tool ends the "
+        "turn. It refuses a call whose required argument is missing before it reaches the server.",
+    ),
+    Connection(
+        "pydantic-ai",
+        "Pydantic AI",
+        "python",
+        PYTHON,
+        "pydantic_ai.py",
+        "'pydantic-ai-slim[openai,mcp]'",
+        "Its model reads only the structured part of a result. After a dropped connection the "
+        "next turn fails. Two tools of the same name fail the turn.",
+    ),
+    Connection(
+        "smolagents",
+        "smolagents",
+        "python",
+        PYTHON,
+        "smolagents.py",
+        "smolagents mcpadapt 'mcp<2' openai",
+        "Even its reply is a call (final_answer), and the history has no tool messages. Every "
+        "argument without null becomes required in the schema. It reads only the first page of "
+        "a list, renames what is no Python name, and hangs on HTTP errors of a server.",
+    ),
+    Connection(
+        "python",
+        "Another framework in Python",
+        "python",
+        PYTHON,
+        "python.py",
+        "",
+        "A factory: an async context manager that takes the trial and yields a function from "
+        "the user's words to the reply.",
+    ),
+    Connection(
+        "process",
+        "Any language: a process",
+        "process",
+        ("command: [node, agents/{file}]",),
+        "process.js",
+        "npm install @modelcontextprotocol/sdk",
+        "One JSON object a line on standard input and output; standard error is its log. The "
+        "example is JavaScript.",
+    ),
+    Connection(
+        "chat",
+        "A service with a chat-completions interface",
+        "chat",
+        ("url: http://127.0.0.1:9000/v1",),
+        particular="It takes its tools and its model at the standing addresses below, and one "
+        "trial at a time. With a `command` Ferox starts it, and tells it the addresses in "
+        "FEROX_SEAMS.",
+    ),
+    Connection(
+        "a2a",
+        "A service that speaks Agent2Agent",
+        "a2a",
+        ("url: http://127.0.0.1:9000",),
+        particular="Its agent card must be at /.well-known/agent-card.json. It takes its tools "
+        "and its model at the standing addresses below, and one trial at a time.",
+    ),
+    Connection(
+        "tool",
+        "An agent that is a tool of an MCP server",
+        "tool",
+        ("command: [python3, agent_server.py]", "tool: ask", "argument: question"),
+        particular="A command speaks MCP over stdio, is started for each trial, and finds its "
+        "servers and models in FEROX_OPEN; a `url` is a running service with standing addresses.",
+    ),
+)
+
+
+def connection(name: str) -> Connection | None:
+    """A connection by its name; None if there is none."""
+    return next((c for c in CONNECTIONS if c.name == name), None)
+
+
+def files(found: Connection, agent: str, model: str) -> dict[str, str]:
+    """The files that connect an agent of this name: path in the workspace → text."""
+    ending = Path(found.code).suffix if found.code else ""
+    file = f"{agent.replace('-', '_')}{ending}"
+    lines = [
+        "ferox: 1",
+        f"agent: {agent}",
+        f"link: {found.link}",
+        *(line.format(file=file) for line in found.lines),
+        f"model: {model}",
+        "instructions: You are the duty officer. Look things up before you answer.",
+    ]
+    told = {f"agents/{agent}.yaml": "\n".join(lines) + "\n"}
+    if found.code:
+        told[f"agents/{file}"] = (CODE / found.code).read_text(encoding="utf-8")
+    return told
