@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from ferox.web.server_shapes import VariableShape
-from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, RemarkShape
+from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, WorthKnowing
 
 
 class AgentPath(BaseModel):
@@ -88,7 +88,7 @@ class FileText(BaseModel):
     text: str
 
 
-class ConnectionShape(BaseModel):
+class WayToConnect(BaseModel):
     """One way of building an agent: its files, and what is worth knowing of it."""
 
     name: str
@@ -103,7 +103,7 @@ class ConnectionShape(BaseModel):
 class ConnectionList(BaseModel):
     """Every way that Ferox knows."""
 
-    connections: list[ConnectionShape]
+    connections: list[WayToConnect]
 
 
 class ConnectionQuery(BaseModel):
@@ -151,7 +151,7 @@ class ProbeShape(BaseModel):
     steps: list[StepShape]
     tools: list[SeenToolShape]
     own_tools: list[str]
-    remarks: list[RemarkShape]
+    remarks: list[WorthKnowing]
     reply: str | None
     log: list[str]
 
@@ -162,7 +162,7 @@ class NumberPath(BaseModel):
     number: str
 
 
-class SeenQuery(BaseModel):
+class VersionQuery(BaseModel):
     """The version that the screen has already."""
 
     seen: int = -1
@@ -218,7 +218,7 @@ class DecideRequest(BaseModel):
     args: dict[str, Any] | None = None
 
 
-class AnswerRequest(BaseModel):
+class QuestionAnswer(BaseModel):
     """An answer to a server's question."""
 
     action: Literal["accept", "decline", "cancel"]

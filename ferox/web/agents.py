@@ -23,7 +23,7 @@ from ferox.servers.desk import Desk
 from ferox.web import agent_shapes as shapes
 from ferox.web.answers import NotThere, as_json
 from ferox.web.server_shapes import VariableShape
-from ferox.web.shapes import Fault, OverridesShape, ProblemShape, RemarkShape
+from ferox.web.shapes import Fault, OverridesShape, ProblemShape, WorthKnowing
 from ferox.workspace import Workspace, load_workspace
 from ferox.workspace.environment import UnsetSecret, variables
 from ferox.workspace.load import load_loosely
@@ -213,7 +213,7 @@ class _Probing:
             steps=[shapes.StepShape(**vars(s)) for s in probe.steps],
             tools=[shapes.SeenToolShape(**vars(t)) for t in probe.tools],
             own_tools=probe.own_tools,
-            remarks=[RemarkShape(kind=r.kind, text=r.text) for r in probe.remarks],
+            remarks=[WorthKnowing(kind=r.kind, text=r.text) for r in probe.remarks],
             reply=probe.reply,
             log=probe.log,
         )
@@ -276,7 +276,7 @@ def add_agents(app: OpenAPI, root: Path, desk: Desk) -> None:
         return as_json(probes[number].shape(number))
 
     @app.get("/api/probes/<number>", responses={200: shapes.ProbeShape, 404: Fault})
-    def watch_probe(path: shapes.NumberPath, query: shapes.SeenQuery) -> Any:
+    def watch_probe(path: shapes.NumberPath, query: shapes.VersionQuery) -> Any:
         """A probe once there is more of it."""
         if path.number not in probes:
             raise NotThere("this probe is not known any more; probe the agent again")
@@ -287,7 +287,7 @@ def add_agents(app: OpenAPI, root: Path, desk: Desk) -> None:
 
 def _connection(
     workspace: Workspace, found: Connection, agent: str, model: str
-) -> shapes.ConnectionShape:
+) -> shapes.WayToConnect:
     told = files(found, agent, model)
     standing = []
     if found.link in ("chat", "a2a", "tool"):
@@ -295,7 +295,7 @@ def _connection(
             ferox=1, agent=agent, link="chat", url="http://127.0.0.1:9000", model=model
         )
         standing = standing_shapes(workspace, like)
-    return shapes.ConnectionShape(
+    return shapes.WayToConnect(
         name=found.name,
         title=found.title,
         link=found.link,

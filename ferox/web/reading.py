@@ -186,7 +186,7 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
         expected=expected,
         order=script.task.expect.order,
         near=neighbours(session, trial),
-        remarks=[shapes.RemarkShape(kind=r.kind, text=r.text) for r in remarks(trace)]
+        remarks=[shapes.WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)]
         if result
         else [],
     )

@@ -226,7 +226,7 @@ class ExpectedShape(BaseModel):
     after_grant: str | None
 
 
-class RemarkShape(BaseModel):
+class WorthKnowing(BaseModel):
     """One thing worth knowing."""
 
     kind: str
@@ -245,7 +245,7 @@ class TrialShape(BaseModel):
     expected: list[ExpectedShape]
     order: list[list[str]]
     near: dict[str, int | None]
-    remarks: list[RemarkShape]
+    remarks: list[WorthKnowing]
 
 
 class DigestShape(BaseModel):

@@ -111,7 +111,7 @@ def add_talks(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         return as_json(desk.run(_later(number, talks[number])), 201)
 
     @app.get("/api/talks/<number>", responses={200: shapes.TalkShape, 404: Fault})
-    def watch_talk(path: shapes.NumberPath, query: shapes.SeenQuery) -> Any:
+    def watch_talk(path: shapes.NumberPath, query: shapes.VersionQuery) -> Any:
         """A conversation once something has changed."""
         desk.run(found(path.number).changes(query.seen, WAIT_S))
         return told(path.number)
@@ -127,7 +127,7 @@ def add_talks(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         return give(path.number, APPROVAL, (body.approved, body.args if body.approved else None))
 
     @app.post("/api/talks/<number>/answer", responses={200: shapes.TalkShape, 409: Fault})
-    def answer(path: shapes.NumberPath, body: shapes.AnswerRequest) -> Any:
+    def answer(path: shapes.NumberPath, body: shapes.QuestionAnswer) -> Any:
         """Answer a server's question."""
         content = body.content if body.action == "accept" else {}
         return give(path.number, QUESTION, Asked(body.action, content))

@@ -2,6 +2,7 @@
   import { onMount } from "svelte";
   import { address, follow } from "./address.svelte";
   import { api, ask, type Workspace } from "./api/client";
+  import AgentsPlace from "./agents/AgentsPlace.svelte";
   import BoardPlace from "./board/BoardPlace.svelte";
   import Dock from "./dock/Dock.svelte";
   import { live } from "./dock/live.svelte";
@@ -48,6 +49,8 @@
         <BoardPlace {workspace} number={parts[1] ? Number(parts[1]) : null} reload={load} />
       {:else if parts[0] === "servers" && parts.length <= 2}
         <ServersPlace name={parts[1] ?? null} />
+      {:else if parts[0] === "agents" && parts.length <= 2}
+        <AgentsPlace name={parts[1] ?? null} />
       {:else if parts[0] === "trial" && parts.length === 2}
         {#key parts[1]}<TrialPlace number={Number(parts[1])} />{/key}
       {:else}
@@ -57,7 +60,7 @@
       {/if}
     {/if}
   </main>
-  <Dock />
+  <div><Dock /></div>
 </div>
 
 <style>

@@ -3,6 +3,16 @@ import type { components, paths } from "./schema";
 
 type Shapes = components["schemas"];
 export type Agent = Shapes["AgentShape"];
+export type AgentDetail = Shapes["AgentDetail"];
+export type AgentLine = Shapes["AgentLine"];
+export type Connection = Shapes["WayToConnect"];
+export type Held = Shapes["HeldShape"];
+export type HoldRule = Shapes["HoldShape"];
+export type Let = Shapes["LetRequest"];
+export type Overrides = Shapes["OverridesShape"];
+export type Probe = Shapes["ProbeShape"];
+export type Remark = Shapes["WorthKnowing"];
+export type Talk = Shapes["TalkShape"];
 export type Board = Shapes["BoardShape"];
 export type Cell = Shapes["CellShape"];
 export type Expected = Shapes["ExpectedShape"];

@@ -1215,27 +1215,23 @@ export interface components {
          */
         ConnectionList: {
             /** Connections */
-            connections: components["schemas"]["ConnectionShape"][];
+            connections: components["schemas"]["WayToConnect"][];
         };
         /**
          * ConnectionShape
-         * @description One way of building an agent: its files, and what is worth knowing of it.
+         * @description A server's connection as it is now: the newest messages, and what the server said.
          */
         ConnectionShape: {
-            /** Files */
-            files: components["schemas"]["FileText"][];
-            /** Link */
-            link: string;
-            /** Name */
-            name: string;
-            /** Needs */
-            needs: string;
-            /** Particular */
-            particular: string;
-            /** Standing */
-            standing: components["schemas"]["AddressShape"][];
-            /** Title */
-            title: string;
+            /** Connected */
+            connected: boolean;
+            /** List Changed */
+            list_changed: boolean;
+            /** Lost */
+            lost: string | null;
+            /** Messages */
+            messages: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * ContentsShape
@@ -1842,7 +1838,7 @@ export interface components {
             /** Own Tools */
             own_tools: string[];
             /** Remarks */
-            remarks: components["schemas"]["RemarkShape"][];
+            remarks: components["schemas"]["WorthKnowing"][];
             /** Reply */
             reply: string | null;
             /** Steps */
@@ -1905,6 +1901,24 @@ export interface components {
             mode: string;
             /** Name */
             name: string;
+        };
+        /**
+         * QuestionAnswer
+         * @description An answer to a server's question.
+         */
+        QuestionAnswer: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "accept" | "decline" | "cancel";
+            /**
+             * Content
+             * @default {}
+             */
+            content: {
+                [key: string]: unknown;
+            };
         };
         /**
          * QuestionShape
@@ -2032,13 +2046,13 @@ export interface components {
         };
         /**
          * RemarkShape
-         * @description One thing worth knowing.
+         * @description Something in a definition that makes agents fail.
          */
         RemarkShape: {
-            /** Kind */
-            kind: string;
-            /** Text */
-            text: string;
+            /** Message */
+            message: string;
+            /** Tool */
+            tool: string;
         };
         /**
          * RunList
@@ -2407,7 +2421,7 @@ export interface components {
             /** Order */
             order: string[][];
             /** Remarks */
-            remarks: components["schemas"]["RemarkShape"][];
+            remarks: components["schemas"]["WorthKnowing"][];
             /** Result */
             result: {
                 [key: string]: unknown;
@@ -2550,6 +2564,26 @@ export interface components {
             } | null;
         };
         /**
+         * WayToConnect
+         * @description One way of building an agent: its files, and what is worth knowing of it.
+         */
+        WayToConnect: {
+            /** Files */
+            files: components["schemas"]["FileText"][];
+            /** Link */
+            link: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string;
+            /** Particular */
+            particular: string;
+            /** Standing */
+            standing: components["schemas"]["AddressShape"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * WordingRequest
          * @description What the agent reads of a tool instead of the server's own words; None takes it back.
          */
@@ -2616,6 +2650,16 @@ export interface components {
             suites: components["schemas"]["SuiteShape"][];
             /** Trials */
             trials: number;
+        };
+        /**
+         * WorthKnowing
+         * @description One thing worth knowing.
+         */
+        WorthKnowing: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
         };
     };
     responses: never;
@@ -4513,7 +4557,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AnswerRequest"];
+                "application/json": components["schemas"]["QuestionAnswer"];
             };
         };
         responses: {

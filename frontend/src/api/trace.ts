@@ -1,6 +1,6 @@
 /** The open form of a trace and a result, as formats of Ferox define them. */
 
-import type { Agent, Expected, Run, TrialLine } from "./client";
+import type { Agent, Expected, Remark, Run, TrialLine } from "./client";
 
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
 
@@ -17,7 +17,8 @@ export interface Proposal {
 
 export interface TraceEvent {
   t: number;
-  kind: "turn" | "model" | "call" | "ask" | "hold" | "reply" | "partial" | "end";
+  kind:
+    "turn" | "model" | "call" | "ask" | "hold" | "question" | "embed" | "partial" | "reply" | "end";
   id?: string;
   s?: number | null;
   text?: string | null;
@@ -39,6 +40,12 @@ export interface TraceEvent {
   reason?: string | null;
   nearest?: boolean;
   sent?: Json;
+  voice?: string;
+  by?: string | null;
+  did?: string;
+  by_hand?: string;
+  call?: string | null;
+  waited_s?: number;
 }
 
 export interface Trace {
@@ -48,6 +55,9 @@ export interface Trace {
   events: TraceEvent[];
   state?: Record<string, Json>;
   instructions?: string;
+  model_seam?: boolean;
+  voices?: Record<string, { instructions: string; tools: string[] }>;
+  seen_by_model?: Record<string, { input?: Json; description?: string | null; name?: string }>;
 }
 
 export interface Check {
@@ -86,5 +96,6 @@ export interface TrialView {
   result: Result | null;
   expected: Expected[];
   order: string[][];
+  remarks: Remark[];
   near: Record<"previous" | "next" | "previous_failure" | "next_failure", number | null>;
 }

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { Button, Checkbox, Input, Label, Modal } from "flowbite-svelte";
   import { untrack } from "svelte";
-  import { api, ask, type Run, type Workspace } from "../api/client";
+  import { api, ask, type HoldRule, type Run, type Workspace } from "../api/client";
+  import HoldChoice from "../holding/HoldChoice.svelte";
 
   interface Props {
     workspace: Workspace;
@@ -17,6 +18,10 @@
   let agents = $state(first.agents.map((a) => a.agent));
   let repeats = $state(first.trials);
   let atOnce = $state(first.at_once);
+  let modes = $state<Record<string, string>>({});
+  let model = $state("");
+  let faults = $state("");
+  let hold = $state.raw<HoldRule | null>(null);
   let busy = $state(false);
   let fault = $state("");
 
@@ -25,6 +30,7 @@
       .filter((s) => suites.includes(s.suite))
       .reduce((n, s) => n + s.tasks.length, 0),
   );
+  const several = $derived((workspace.servers ?? []).filter((s) => s.modes.length > 1));
   const total = $derived(tasks * agents.length * (Number(repeats) || 0));
 
   async function start(event: SubmitEvent) {
@@ -38,6 +44,12 @@
         tasks: [],
         repeats: Number(repeats),
         at_once: Number(atOnce),
+        overrides: {
+          modes: Object.fromEntries(Object.entries(modes).filter(([, mode]) => mode)),
+          models: (model ? { "*": model } : {}) as Record<string, string>,
+          faults: faults || null,
+        },
+        hold,
       };
       onstarted(await ask(api.POST("/api/runs", { body })));
     } catch (error) {
@@ -78,6 +90,41 @@
         <Input type="number" min="1" max="64" bind:value={atOnce} required />
       </Label>
     </div>
+    <details class="otherwise">
+      <summary>Otherwise than the files, in this run only</summary>
+      <div class="choices">
+        {#each several as server (server.server)}
+          <label>
+            {server.server}
+            <select
+              class="small-field"
+              bind:value={modes[server.server]}
+              aria-label={`How ${server.server} is had`}
+            >
+              <option value="">as the suites say</option>
+              {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
+            </select>
+          </label>
+        {/each}
+        <label>
+          Model of every agent
+          <select class="small-field" bind:value={model}>
+            <option value="">as the agents say</option>
+            {#each workspace.models ?? [] as name (name)}<option value={name}>{name}</option>{/each}
+          </select>
+        </label>
+        {#if workspace.fault_sets?.length}
+          <label>
+            Faults laid over every task
+            <select class="small-field" bind:value={faults}>
+              <option value="">none</option>
+              {#each workspace.fault_sets as name (name)}<option value={name}>{name}</option>{/each}
+            </select>
+          </label>
+        {/if}
+        <HoldChoice rule={hold} onset={(rule) => (hold = rule)} />
+      </div>
+    </details>
     {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
     <div class="end">
       <Button type="submit" color="primary" disabled={busy || total === 0} data-testid="go">
@@ -109,6 +156,23 @@
     display: grid;
     grid-template-columns: 1fr 1fr;
     gap: 16px;
+  }
+  .otherwise summary {
+    cursor: pointer;
+  }
+  .choices {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px 16px;
+    padding-top: 8px;
+    font-size: 13px;
+    align-items: center;
+  }
+  .choices label {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 8px;
   }
   .fault {
     color: var(--broke);

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import type { HoldRule } from "../api/client";
+  import HeldCall from "../holding/HeldCall.svelte";
+  import HoldChoice from "../holding/HoldChoice.svelte";
   import { left, shortTool } from "../values/told";
   import { live } from "./live.svelte";
 
@@ -18,14 +21,39 @@
     }
   }
 
+  async function setHold(rule: HoldRule | null) {
+    try {
+      await live.hold(rule);
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
   $effect(() => {
     if (!live.going) stopping = false;
   });
 </script>
 
+{#if live.going && live.held.length}
+  {@const first = live.held[0]}
+  <section class="waiting" aria-label="Held calls" data-testid="held-calls">
+    <p>
+      <a href={`/trial/${first?.trial}`}>{first?.task} · {first?.agent}</a>
+      {#if live.held.length > 1}<span class="soft"
+          >and {live.held.length - 1} more call{live.held.length > 2 ? "s" : ""} held</span
+        >{/if}
+    </p>
+    {#if first}
+      {#key first.id}
+        <HeldCall tool={first.tool} args={first.args} onlet={(body) => live.letGo(first, body)} />
+      {/key}
+    {/if}
+  </section>
+{/if}
 <footer aria-label="The run that goes on" data-testid="dock">
   {#if run && live.going}
-    <a class="name" href={`/board/${run.id}`}>Run {run.id}</a>
+    <a class="name" href={`/board/${run.id}`} title={run.otherwise}>Run {run.id}</a>
     <div
       class="gauge"
       role="progressbar"
@@ -54,6 +82,7 @@
         </li>
       {/each}
     </ol>
+    <HoldChoice rule={run.hold ?? null} onset={setHold} />
     <button class="plain-button" onclick={stop} disabled={stopping}>
       {stopping ? "Stopping…" : "Stop"}
     </button>
@@ -71,6 +100,16 @@
 </footer>
 
 <style>
+  .waiting {
+    border-top: 1px solid var(--line);
+    background: var(--sheet);
+    padding: 6px 18px 8px;
+    max-height: 45vh;
+    overflow: auto;
+  }
+  .waiting p {
+    margin: 0 0 4px;
+  }
   footer {
     display: flex;
     align-items: center;

@@ -1,6 +1,15 @@
 /** The run that goes on: one stream of server-sent events, shared by all screens. */
 
-import { api, ask, type Cell, type Progress, type Run } from "../api/client";
+import {
+  api,
+  ask,
+  type Cell,
+  type Held,
+  type HoldRule,
+  type Let,
+  type Progress,
+  type Run,
+} from "../api/client";
 
 export type LiveCall = {
   trial: number;
@@ -13,6 +22,7 @@ export type LiveCall = {
 class Live {
   run = $state<Run | null>(null);
   calls = $state<LiveCall[]>([]);
+  held = $state.raw<Held[]>([]);
   lost = $state(false);
   private source: EventSource | null = null;
   private listeners = new Set<(run: Run, cells: Cell[]) => void>();
@@ -31,6 +41,7 @@ class Live {
     this.source?.close();
     this.run = run;
     this.calls = [];
+    this.held = [];
     this.lost = false;
     if (run.state !== "running" && run.state !== "waiting") return;
     const source = new EventSource(`/api/runs/${run.id}/stream`);
@@ -40,6 +51,7 @@ class Live {
       this.lost = false;
       this.run = told.run;
       this.calls = told.calls as LiveCall[];
+      if (JSON.stringify(told.held) !== JSON.stringify(this.held)) this.held = told.held;
       for (const listener of this.listeners) listener(told.run, told.cells);
     });
     source.addEventListener("over", () => source.close());
@@ -51,6 +63,19 @@ class Live {
     this.run = await ask(
       api.POST("/api/runs/{run}/stop", { params: { path: { run: this.run.id } } }),
     );
+  }
+
+  /** Says which calls are held from now on. */
+  async hold(hold: HoldRule | null) {
+    if (!this.run) return;
+    const params = { path: { run: this.run.id } };
+    this.run = await ask(api.POST("/api/runs/{run}/hold", { params, body: { hold } }));
+  }
+
+  /** Lets a held call go. */
+  async letGo(held: Held, body: Let) {
+    const params = { path: { held: held.id } };
+    this.held = (await ask(api.POST("/api/held/{held}", { params, body }))).held;
   }
 
   async resume(run: Run) {

@@ -3,7 +3,8 @@
   import { api, ask, type Server, type ServerLine } from "../api/client";
   import Notice from "../frame/Notice.svelte";
   import Changes from "./Changes.svelte";
-  import FileEditor from "./FileEditor.svelte";
+  import FileEditor from "../editor/FileEditor.svelte";
+  import MockSide from "./MockSide.svelte";
   import NewServer from "./NewServer.svelte";
   import Reads from "./Reads.svelte";
   import Recordings from "./Recordings.svelte";
@@ -208,14 +209,22 @@
             {#key line.file}
               <FileEditor
                 name={line.file}
-                server={line.server}
-                mocked={line.modes.includes("mock")}
-                live={line.modes.find((m) => m !== "mock" && m !== "recorded") ?? null}
                 onsaved={() => {
                   void list();
                   if (chosen) void read(chosen, mode);
                 }}
-              />
+              >
+                {#snippet side({ saved, put, again })}
+                  <MockSide
+                    name={line.server}
+                    mocked={line.modes.includes("mock")}
+                    live={line.modes.find((m) => m !== "mock" && m !== "recorded") ?? null}
+                    {saved}
+                    onmade={put}
+                    onwritten={again}
+                  />
+                {/snippet}
+              </FileEditor>
             {/key}
           {:else if server}
             {#if view === "recordings"}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { differences } from "../values/differences";
   import { duration } from "../values/told";
   import Value from "../values/Value.svelte";
 
@@ -38,6 +39,22 @@
       for (const p of model.proposed ?? [])
         if (event?.proposal && p.id === event.proposal) return p;
     return null;
+  });
+  const voice = $derived(
+    view.trace.events.find(
+      (e) => e.kind === "model" && e.proposed?.some((p) => p.id === event?.proposal),
+    )?.voice ?? event?.by,
+  );
+  const several = $derived(Object.keys(view.trace.voices ?? {}).length > 1);
+  const hold = $derived(
+    view.trace.events.find((e) => e.kind === "hold" && event && e.call === event.id),
+  );
+  const differs = $derived(
+    proposal && event ? differences(proposal.args, event.args ?? null).length > 0 : false,
+  );
+  const seen = $derived.by(() => {
+    const told = view.trace.seen_by_model?.[tool];
+    return told && (told.name || told.input) ? told : null;
   });
   const why: Record<string, string> = {
     not_offered: "The agent was never offered this tool.",
@@ -113,14 +130,41 @@
 
   {#if event}
     <ol class="way" aria-label="The way of this call">
-      <li class={{ unseen: !proposal }}>{proposal ? "proposed" : "proposal not seen"}</li>
+      <li class={{ unseen: !proposal }}>
+        {proposal
+          ? "proposed"
+          : view.trace.model_seam === false
+            ? "proposal not seen"
+            : "no model proposed it"}{several && voice ? ` by ${voice}` : ""}
+      </li>
+      {#if hold}<li class="doubt">held {hold.s == null ? "" : duration(hold.s * 1000)}</li>{/if}
       <li class={{ unseen: event.error?.kind === "denied" }}>
-        {event.error?.kind === "denied" ? "denied" : "dispatched"}
+        {event.error?.kind === "denied"
+          ? "denied"
+          : event.seam === "local"
+            ? "ran inside the agent"
+            : event.by_hand === "answer" || event.by_hand === "fail"
+              ? "answered by hand"
+              : "dispatched"}
       </li>
       <li class={{ broke: Boolean(event.error) || event.s === null }}>
         {came(event)}{event.s != null ? ` in ${duration(event.s * 1000)}` : ""}
       </li>
     </ol>
+    {#if proposal && differs}
+      <p class="doubt">
+        What went out is not what was proposed: {typeof proposal.args === "string"
+          ? "the arguments were no JSON"
+          : JSON.stringify(proposal.args)}
+      </p>
+    {/if}
+    {#if seen}
+      <p class="soft told">
+        Its model saw this tool {seen.name ? `as ${seen.name}` : ""}{seen.name && seen.input
+          ? ", "
+          : ""}{seen.input ? "with a rewritten schema" : ""}.
+      </p>
+    {/if}
     {#if event.error}
       <p class="broke text">{event.error.message}</p>
     {:else}

@@ -8,6 +8,7 @@
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
+  import Remarks from "./Remarks.svelte";
   import Tracks from "./Tracks.svelte";
 
   let { number }: { number: number } = $props();
@@ -195,12 +196,14 @@
       <section aria-label="Checks" data-testid="checks">
         {#if result && result.verdict !== "error"}
           <Checks {result} chosen={lit?.id ?? null} onlight={light} />
+          <Remarks remarks={view.remarks} />
         {:else}
           <p class="soft">
             {result
               ? "No checks: the trial could not be carried out."
               : "Checked when the trial is over."}
           </p>
+          <Remarks remarks={view.remarks} />
         {/if}
       </section>
     </div>

@@ -1,18 +1,16 @@
 <script lang="ts">
-  /* A server's file in an editor, with completion and errors in place; saved if it loads. */
-  import { onMount, untrack } from "svelte";
+  /* A file of the workspace in an editor, with completion and errors in place; saved if it
+     loads. What stands beside it may put another text into the editor. */
+  import { onMount, untrack, type Snippet } from "svelte";
   import { api, ask, type Made } from "../api/client";
-  import type { Editor } from "../editor/editor";
-  import MockSide from "./MockSide.svelte";
+  import type { Editor } from "./editor";
 
   interface Props {
     name: string;
-    server: string;
-    live: string | null;
-    mocked: boolean;
     onsaved: () => void;
+    side?: Snippet<[{ saved: number; put: (made: Made) => void; again: () => Promise<void> }]>;
   }
-  let { name, server, live, mocked, onsaved }: Props = $props();
+  let { name, onsaved, side }: Props = $props();
 
   let holder: HTMLDivElement;
   let editor: Editor | null = null;
@@ -30,7 +28,7 @@
     let gone = false;
     void (async () => {
       try {
-        const { makeEditor } = await import("../editor/editor");
+        const { makeEditor } = await import("./editor");
         const found = await ask(api.GET("/api/file", { params: { query: { name: file } } }));
         if (gone) return;
         stamp = found.stamp;
@@ -117,12 +115,12 @@
   </p>
 {/if}
 {#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-<div class="two">
+<div class={{ two: side !== undefined, one: side === undefined }}>
   <div class="holder" bind:this={holder} data-testid="editor"></div>
-  {#if !problems}
-    <MockSide name={server} {live} {mocked} {saved} onmade={put} onwritten={again} />
-  {:else}
-    <p class="soft wait">The mock can be tried when the file loads.</p>
+  {#if side && !problems}
+    {@render side({ saved, put, again })}
+  {:else if side}
+    <p class="soft wait">It can be tried when the file loads.</p>
   {/if}
 </div>
 
@@ -141,6 +139,11 @@
   .two {
     display: grid;
     grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+    flex: 1;
+    min-height: 0;
+  }
+  .one {
+    display: grid;
     flex: 1;
     min-height: 0;
   }

@@ -1,0 +1,184 @@
+<script lang="ts">
+  /* What an agent is: how it is reached, what it thinks with, what it is offered; and what is
+     to be otherwise when it is talked to or probed here. */
+  import type { AgentDetail, Overrides } from "../api/client";
+
+  interface Props {
+    detail: AgentDetail;
+    overrides: Overrides;
+    onset: (overrides: Overrides) => void;
+  }
+  let { detail, overrides, onset }: Props = $props();
+
+  const offered = $derived(detail.servers.filter((s) => s.tools.length || s.unknown));
+  const withheld = $derived(detail.servers.filter((s) => !s.tools.length && !s.unknown));
+  const count = $derived(offered.reduce((sum, s) => sum + s.tools.length, 0));
+
+  function setMode(server: string, mode: string) {
+    onset({ ...overrides, modes: { ...overrides.modes, [server]: mode } });
+  }
+
+  function setModel(from: string, to: string) {
+    const others = Object.entries(overrides.models ?? {}).filter(([old]) => old !== from);
+    const models = Object.fromEntries(to === from ? others : [...others, [from, to]]);
+    onset({ ...overrides, models });
+  }
+</script>
+
+<div class="facts">
+  <dl>
+    <dt>link</dt>
+    <dd>
+      {detail.line.link}
+      <span class="mono soft block">{detail.reached}</span>
+    </dd>
+    {#each detail.models as model (model.called)}
+      <dt>{model.called === "main" ? "model" : `model ${model.called}`}</dt>
+      <dd>
+        <select
+          class="small-field"
+          aria-label={`Model that stands for ${model.called}`}
+          value={overrides.models?.[model.model] ?? model.model}
+          onchange={(e) => setModel(model.model, e.currentTarget.value)}
+        >
+          {#each detail.all_models as name (name)}<option value={name}>{name}</option>{/each}
+        </select>
+        <span class="soft">{model.behind}</span>
+      </dd>
+    {:else}
+      <dt>model</dt>
+      <dd>its own: what it proposes is not seen</dd>
+    {/each}
+    <dt>seams</dt>
+    <dd>tools{detail.models.length ? " and model" : " only"} pass Ferox</dd>
+    <dt>limits</dt>
+    <dd class="soft">
+      {detail.limits["calls"]} calls, {detail.limits["model_calls"]} requests, a turn {detail
+        .limits["turn_s"]} s, a trial {detail.limits["trial_s"]} s
+    </dd>
+  </dl>
+
+  <h2>
+    Offered: {count} tool{count === 1 ? "" : "s"}
+    {#if detail.own_tools.length}<span class="soft">and {detail.own_tools.length} of its own</span
+      >{/if}
+  </h2>
+  {#each offered as server (server.server)}
+    <div class="server">
+      <b>{server.server}</b>
+      <select
+        class="small-field"
+        aria-label={`How ${server.server} is had`}
+        value={overrides.modes?.[server.server] ?? server.mode}
+        onchange={(e) => setMode(server.server, e.currentTarget.value)}
+      >
+        {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
+      </select>
+      {#if server.unknown}<span class="soft">what the live server lists</span>{/if}
+    </div>
+    <p class="tools">
+      {#each server.tools as tool (tool)}<span>{tool}</span>{/each}
+      {#each server.left_out as tool (tool)}<s class="soft" title="withheld by its file">{tool}</s
+        >{/each}
+    </p>
+  {:else}
+    <p class="soft">
+      No tools: {withheld.length ? "its file withholds all." : "there is no server."}
+    </p>
+  {/each}
+  {#if offered.length && withheld.length}
+    <p class="soft">Withheld: {withheld.map((s) => s.server).join(", ")}</p>
+  {/if}
+
+  {#if detail.instructions}
+    <h2>Instructions</h2>
+    <p class="told">{detail.instructions}</p>
+  {/if}
+
+  {#if detail.standing.length}
+    <h2>Standing addresses</h2>
+    <p class="soft">
+      {detail.standing_command
+        ? "Ferox starts the service if nothing answers, and tells it these in FEROX_SEAMS."
+        : "Tell the service these once; they lead to whichever trial is on."}
+    </p>
+    <dl>
+      {#each detail.standing as one (one.name)}
+        <dt>{one.name}</dt>
+        <dd class="mono">{one.url}</dd>
+      {/each}
+    </dl>
+  {/if}
+
+  {#if detail.unset}
+    <p class="broke" role="alert">{detail.unset}</p>
+  {:else if detail.variables.length}
+    <details>
+      <summary>{detail.variables.length} variables that it gets, and from where</summary>
+      <dl>
+        {#each detail.variables as v (v.name)}
+          <dt class="mono">{v.name}</dt>
+          <dd><span class="mono">{v.shown}</span> <span class="soft">from {v.origin}</span></dd>
+        {/each}
+      </dl>
+    </details>
+  {/if}
+</div>
+
+<style>
+  .facts {
+    overflow: auto;
+    padding: 8px 16px 16px 0;
+    font-size: 13px;
+  }
+  h2 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 12px 0 3px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    gap: 3px 12px;
+    margin: 0;
+    overflow-wrap: anywhere;
+  }
+  dt {
+    color: var(--soft);
+  }
+  dd,
+  p {
+    margin: 0;
+  }
+  .block {
+    display: block;
+  }
+  .server {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-top: 5px;
+  }
+  .tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 10px;
+  }
+  .told {
+    white-space: pre-wrap;
+    border-left: 2px solid var(--line);
+    padding-left: 8px;
+    max-height: 130px;
+    overflow: auto;
+  }
+  details {
+    margin-top: 12px;
+  }
+  summary {
+    cursor: pointer;
+  }
+  .broke {
+    color: var(--broke);
+    margin-top: 10px;
+  }
+</style>

@@ -1,0 +1,201 @@
+<script lang="ts">
+  /* A conversation by hand: calls as they happen, approvals and questions answered here. */
+  import { tick } from "svelte";
+  import type { AgentDetail, HoldRule, Overrides } from "../api/client";
+  import type { TraceEvent } from "../api/trace";
+  import HeldCall from "../holding/HeldCall.svelte";
+  import HoldChoice from "../holding/HoldChoice.svelte";
+  import Asked from "../servers/Asked.svelte";
+  import type { Schema } from "../servers/schema";
+  import Approval from "./Approval.svelte";
+  import Said from "./Said.svelte";
+  import { talking } from "./talking.svelte";
+
+  let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
+
+  let words = $state("");
+  let hold = $state.raw<HoldRule | null>(null);
+  let busy = $state(false);
+  let bottom: HTMLDivElement;
+
+  const agent = $derived(detail.line.agent);
+  const talk = $derived(talking.talks[agent] ?? null);
+  const going = $derived(talk !== null && !talk.over);
+  const waits = $derived(talk?.waits ?? null);
+  const events = $derived((talk?.events ?? []) as unknown as TraceEvent[]);
+  const ending = $derived(events.find((e) => e.kind === "end"));
+  const busyWith = $derived.by(() => {
+    const last = events.at(-1);
+    if (!going || waits) return "";
+    if (!last || last.kind === "turn") return last ? "It is thinking…" : "Starting it…";
+    if (last.kind === "call" && last.s == null) return `Calling ${last.tool}…`;
+    return last.kind === "reply" ? "" : "It is thinking…";
+  });
+
+  $effect(() => {
+    void talking.find();
+  });
+
+  $effect(() => {
+    void events.length;
+    void waits;
+    void tick().then(() => bottom?.scrollIntoView({ block: "end" }));
+  });
+
+  async function say(event?: SubmitEvent) {
+    event?.preventDefault();
+    const text = words.trim();
+    if (!text || busy) return;
+    busy = true;
+    if (!going) {
+      await talking.begin(agent, overrides, hold);
+      const end = Date.now() + (detail.limits["start_s"] ?? 60) * 1000 + 15_000;
+      while (talking.talks[agent] && !talking.talks[agent].over && Date.now() < end) {
+        if (talking.talks[agent].waits?.kind === "words") break;
+        await new Promise((done) => setTimeout(done, 60));
+      }
+    }
+    const now = talking.talks[agent];
+    if (now?.waits?.kind === "words") {
+      words = "";
+      await talking.say(now, text);
+    }
+    busy = false;
+  }
+
+  function key(event: KeyboardEvent) {
+    if (event.key === "Enter" && !event.shiftKey) {
+      event.preventDefault();
+      void say();
+    }
+  }
+
+  function setHold(rule: HoldRule | null) {
+    hold = rule;
+    if (talk && going) void talking.hold(talk, rule);
+  }
+</script>
+
+<div class="talk" data-testid="talk">
+  <div class="said" role="log" aria-label="Conversation">
+    {#if !talk}
+      <p class="soft start">
+        Say something to begin. Its calls show here as they happen; approvals, and questions of its
+        servers, are answered by you. The conversation is kept as a trial.
+      </p>
+    {:else}
+      <Said {events} />
+      {#if busyWith}<p class="soft moving" aria-live="polite">{busyWith}</p>{/if}
+      {#if going && waits?.kind === "held" && waits.tool}
+        <HeldCall
+          tool={waits.tool}
+          args={waits.args ?? {}}
+          onlet={(body) => talking.letGo(talk, body)}
+        />
+      {:else if going && waits?.kind === "approval" && waits.tool}
+        <Approval
+          tool={waits.tool}
+          args={waits.args ?? {}}
+          ondecide={(yes, args) => talking.decide(talk, yes, args)}
+        />
+      {:else if going && waits?.kind === "question"}
+        <Asked
+          message={waits.message ?? ""}
+          wants={(waits.wants ?? {}) as Schema}
+          onanswer={(action, content) => talking.answer(talk, action, content)}
+        />
+      {/if}
+      {#if talk.over}
+        <p class={ending && !["done", "stopped"].includes(ending.why ?? "") ? "broke" : "soft"}>
+          {ending && ending.why !== "done"
+            ? `It ended: ${ending.why?.replaceAll("_", " ")}. ${ending.reason ?? ""}`
+            : "The conversation is over."}
+          {#if ending?.why === "did_not_start"}
+            <a href={`/agents/${agent}?view=probe`}>Probe it</a>
+          {/if}
+          <a href={`/trial/${talk.trial}`}>Open it as trial {talk.trial}</a>
+        </p>
+      {/if}
+    {/if}
+    <div bind:this={bottom}></div>
+  </div>
+  {#if talking.fault}<p class="broke" role="alert">{talking.fault}</p>{/if}
+  <form onsubmit={say}>
+    <textarea
+      bind:value={words}
+      onkeydown={key}
+      rows="2"
+      placeholder={going && waits?.kind !== "words" && talk ? "" : "What the user says"}
+      aria-label="What the user says"
+      data-testid="words"></textarea>
+    <div class="end">
+      <button
+        class="go-button"
+        disabled={busy || !words.trim() || (going && waits?.kind !== "words")}
+      >
+        {going ? "Say it" : talk ? "Begin again with this" : "Begin with this"}
+      </button>
+      {#if talk && going}
+        <button type="button" class="plain-button" onclick={() => talking.end(talk)}
+          >End it, keep as trial {talk.trial}</button
+        >
+      {/if}
+      <span class="hold"
+        ><HoldChoice rule={talk && going ? (talk.hold ?? null) : hold} onset={setHold} /></span
+      >
+    </div>
+  </form>
+</div>
+
+<style>
+  .talk {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    border-left: 1px solid var(--line);
+    padding-left: 16px;
+  }
+  .said {
+    flex: 1;
+    min-height: 0;
+    overflow: auto;
+    padding: 8px 0;
+  }
+  .start {
+    max-width: 460px;
+  }
+  .moving {
+    animation: moving 1.4s infinite;
+    padding-left: 46px;
+  }
+  form {
+    border-top: 1px solid var(--line);
+    padding: 8px 0 10px;
+  }
+  textarea {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: 3px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 5px 8px;
+    resize: vertical;
+    font-size: 13.5px;
+  }
+  .end {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    margin-top: 5px;
+    font-size: 13px;
+  }
+  .hold {
+    margin-left: auto;
+  }
+  p {
+    margin: 4px 0;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,131 @@
+<script lang="ts">
+  /* A call that is held: looked at, changed, answered in the server's place, or let go. */
+  import { untrack } from "svelte";
+  import type { Let } from "../api/client";
+
+  interface Props {
+    tool: string;
+    args: Record<string, unknown>;
+    onlet: (let_: Let) => Promise<void> | void;
+  }
+  let { tool, args, onlet }: Props = $props();
+
+  const given = untrack(() => JSON.stringify(args, null, 1));
+  let text = $state(given);
+  let answer = $state("");
+  let answering = $state(false);
+  let busy = $state(false);
+  let fault = $state("");
+  const changed = $derived(text !== given);
+
+  async function give(let_: Let) {
+    busy = true;
+    fault = "";
+    try {
+      await onlet(let_);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    busy = false;
+  }
+
+  function go() {
+    if (!changed) return give({ do: "go", value: null });
+    try {
+      const value = JSON.parse(text) as unknown;
+      if (typeof value !== "object" || value === null || Array.isArray(value))
+        throw new Error("arguments are an object");
+      return give({ do: "args", value });
+    } catch (error) {
+      fault = `These are no arguments: ${(error as Error).message}`;
+    }
+  }
+
+  function inItsPlace() {
+    let value: unknown = answer;
+    try {
+      value = JSON.parse(answer);
+    } catch {
+      // Words are an answer too.
+    }
+    return give({ do: "answer", value });
+  }
+</script>
+
+<div class="held" role="group" aria-label="A held call" data-testid="held">
+  <div class="side">
+    <p><b>{tool}</b> <span class="soft">waits before it goes out</span></p>
+    <textarea
+      class="mono"
+      rows={Math.min(10, text.split("\n").length)}
+      bind:value={text}
+      aria-label="Arguments of the held call"
+      spellcheck="false"></textarea>
+    <div class="end">
+      <button class="go-button" onclick={go} disabled={busy}
+        >{changed ? "Let it go with these arguments" : "Let it go"}</button
+      >
+      <button
+        class="plain-button"
+        onclick={() => give({ do: "fail", value: answer || null })}
+        disabled={busy}>Fail it</button
+      >
+      {#if !answering}
+        <button class="plain-button" onclick={() => (answering = true)}>Answer in its place…</button
+        >
+      {/if}
+    </div>
+  </div>
+  {#if answering}
+    <div class="side">
+      <p class="soft">The answer, as JSON or words; the server is not asked</p>
+      <textarea class="mono" rows="4" bind:value={answer} aria-label="Answer in its place"
+      ></textarea>
+      <div class="end">
+        <button class="go-button" onclick={inItsPlace} disabled={busy || !answer.trim()}
+          >Answer with this</button
+        >
+        <button class="plain-button" onclick={() => (answering = false)}>Rather not</button>
+      </div>
+    </div>
+  {/if}
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+</div>
+
+<style>
+  .held {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 18px;
+    border-left: 3px solid var(--doubt);
+    background: var(--doubt-wash);
+    padding: 6px 12px 8px;
+  }
+  .side {
+    flex: 1 1 260px;
+    min-width: 0;
+  }
+  p {
+    margin: 0 0 4px;
+  }
+  textarea {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: 3px;
+    background: var(--raised);
+    color: var(--ink);
+    padding: 4px 6px;
+    font-size: 12px;
+    resize: vertical;
+  }
+  .end {
+    display: flex;
+    gap: 8px;
+    margin-top: 4px;
+    flex-wrap: wrap;
+  }
+  .broke {
+    color: var(--broke);
+    flex-basis: 100%;
+  }
+</style>

@@ -1,0 +1,55 @@
+<script lang="ts">
+  /* Which calls are held: none, any, writes, a trial's first, or those of a tool. */
+  import { untrack } from "svelte";
+  import type { HoldRule } from "../api/client";
+
+  interface Props {
+    rule: HoldRule | null;
+    onset: (rule: HoldRule | null) => void;
+  }
+  let { rule, onset }: Props = $props();
+  let tool = $state(untrack(() => (rule?.when === "tool" ? (rule.tool ?? "*") : "*")));
+
+  function choose(when: string) {
+    if (when === "") onset(null);
+    else onset({ when: when as HoldRule["when"], tool: when === "tool" ? tool : "*" });
+  }
+</script>
+
+<span class="choice">
+  <label>
+    Hold
+    <select
+      class="small-field"
+      value={rule?.when ?? ""}
+      onchange={(e) => choose(e.currentTarget.value)}
+    >
+      <option value="">no call</option>
+      <option value="any">every call</option>
+      <option value="writes">calls that may write</option>
+      <option value="first">each trial's first call</option>
+      <option value="tool">calls of a tool</option>
+    </select>
+  </label>
+  {#if rule?.when === "tool"}
+    <input
+      class="small-field mono"
+      aria-label="Tool to hold, * stands for anything"
+      bind:value={tool}
+      onchange={() => onset({ when: "tool", tool })}
+    />
+  {/if}
+</span>
+
+<style>
+  .choice,
+  label {
+    display: inline-flex;
+    align-items: center;
+    gap: 6px;
+    white-space: nowrap;
+  }
+  input {
+    width: 140px;
+  }
+</style>
