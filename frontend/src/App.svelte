@@ -67,6 +67,7 @@
   .frame {
     display: grid;
     grid-template-rows: auto 1fr auto;
+    grid-template-columns: minmax(0, 1fr);
     height: 100%;
   }
   main {

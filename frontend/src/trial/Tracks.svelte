@@ -55,6 +55,12 @@
       <rect class="model" x={span.x} y={span.y - 5} width={span.width} height="10">
         <title>{span.title}</title>
       </rect>
+      {#if span.voice}<text class="voice" x={span.x} y={span.y - 7}>{span.voice}</text>{/if}
+    {/each}
+    {#each tracks.held as span, i (i)}
+      <rect class="held" x={span.x} y={span.y - 5} width={span.width} height="10">
+        <title>{span.title}</title>
+      </rect>
     {/each}
 
     {#each tracks.joins as join (join.call)}
@@ -189,6 +195,15 @@
   }
   .own {
     fill: var(--own-time);
+  }
+  .voice {
+    font-size: 10px;
+    fill: var(--soft);
+  }
+  .held {
+    fill: var(--doubt-wash);
+    stroke: var(--doubt);
+    stroke-dasharray: 3 2;
   }
   .model {
     fill: var(--thinking);

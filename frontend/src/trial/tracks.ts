@@ -86,7 +86,8 @@ export interface Tracks {
   arcs: string[];
   bars: Bar[];
   joins: Join[];
-  model: Span[];
+  model: (Span & { voice?: string | undefined })[];
+  held: Span[];
   own: Span[];
   lost: Lost[];
   words: Words[];
@@ -358,13 +359,24 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
   });
   const ms = (seconds: number) => duration(seconds * 1000);
   const modelY = FIRST_LANE_Y + THIN;
+  const several = Object.keys(view.trace.voices ?? {}).length > 1;
+  let speaking: string | undefined;
   const model = events
     .filter((e) => e.kind === "model")
     .map((e) => {
       const proposed = e.proposed?.map((p) => shortTool(p.tool)).join(", ");
       const did = proposed ? `proposed ${proposed}` : "answered in words";
-      return span(e.t, end(e, last), modelY, `model, ${ms(end(e, last) - e.t)}: ${did}`);
+      const who = several ? `model as ${e.voice}` : "model";
+      const told = span(e.t, end(e, last), modelY, `${who}, ${ms(end(e, last) - e.t)}: ${did}`);
+      const voice = several && e.voice !== speaking ? e.voice : undefined;
+      speaking = e.voice;
+      return { ...told, voice };
     });
+  const held = events
+    .filter((e) => e.kind === "hold")
+    .map((e) =>
+      span(e.t, end(e, last), FIRST_LANE_Y, `${e.tool} held by hand, ${ms(end(e, last) - e.t)}`),
+    );
   const own = ownTime(events, last).map(([from, to]) =>
     span(from, to, FIRST_LANE_Y, `the agent itself, ${ms(to - from)}`),
   );
@@ -382,6 +394,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
     bars,
     joins: joinsOf(view, nodes, bars),
     model,
+    held,
     own,
     lost: lostOf(view, x, modelY),
     words: wordsOf(events, x, below, width),
