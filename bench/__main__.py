@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 
-from bench import recordings, scoring, tool_seam, trials
+from bench import model_seam, recordings, scoring, tool_seam, trials, warm
 
 
 def main() -> None:
@@ -18,7 +18,9 @@ async def _lines() -> list[str]:
         await tool_seam.measure(),
         await recordings.relayed(),
         await recordings.opening(),
+        await model_seam.measure(),
         await trials.measure(),
+        await warm.measure(),
         scoring.measure(),
     ]
 

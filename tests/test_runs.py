@@ -90,10 +90,10 @@ class CarryingOut(RunCase):
             assert result is not None
             self.assertEqual(result["matched"], {"high": ["c1"]})
 
-    def test_the_same_traces_apart_from_times_at_one_and_at_four_at_once(self) -> None:
+    def test_the_same_traces_apart_from_times_at_one_and_at_eight_at_once(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: hasty")
         told = []
-        for at_once in (1, 4):
+        for at_once in (1, 8):
             run = self.plan(["plain"], 8, at_once)
             self.carry_out(run)
             told.append([self.timeless(self.trace(t.id)) for t in self.trials(run)])

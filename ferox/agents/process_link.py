@@ -80,6 +80,11 @@ class ProcessLink:
         self._all: set[AgentProcess] = set()
         self._places = asyncio.Semaphore(agent.processes)
 
+    @property
+    def warm(self) -> list[AgentProcess]:
+        """The processes that wait for a trial."""
+        return list(self._idle)
+
     def place(self) -> AbstractAsyncContextManager[None]:
         return self._places
 

@@ -1,0 +1,81 @@
+"""What the model gateway adds to an answer, plain and streamed, against the endpoint itself."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from collections.abc import AsyncIterator
+from statistics import median
+from typing import Any
+
+import httpx2
+from starlette.requests import Request
+from starlette.responses import JSONResponse, StreamingResponse
+from starlette.types import Receive, Scope, Send
+
+from ferox.formats.workspace import ModelSource
+from ferox.gateway.chat_form import ChatForm, completion_of
+from ferox.gateway.endpoint import Endpoint
+from ferox.gateway.gateway import Gateway
+from ferox.gateway.listening import listening
+from ferox.gateway.model_seam import ModelSeam, SeenByModel
+from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_names import ToolNames
+
+ROUNDS = 150
+WORDS = " ".join(["tide"] * 60)
+THINKS_S = 0.02
+"""How long the endpoint takes to its first word; a quick one, so that what is added shows."""
+
+
+async def _endpoint(scope: Scope, receive: Receive, send: Send) -> None:
+    body = await Request(scope, receive).json()
+    completion = completion_of("m", "1", WORDS, [], {"input": 10, "output": 60})
+    await asyncio.sleep(THINKS_S)
+    response: Any = JSONResponse(completion)
+    if body.get("stream"):
+        pieces: AsyncIterator[bytes] = ChatForm().pieces(completion, {})
+        response = StreamingResponse(pieces, media_type="text/event-stream")
+    await response(scope, receive, send)
+
+
+async def _one(http: httpx2.AsyncClient, base: str, stream: bool) -> tuple[float, float]:
+    """Seconds to the first piece, and in all."""
+    body = {"model": "m", "messages": [{"role": "user", "content": "?"}], "stream": stream}
+    begun = time.perf_counter()
+    first = 0.0
+    async with http.stream("POST", f"{base}/chat/completions", json=body) as answer:
+        async for _ in answer.aiter_raw():
+            first = first or time.perf_counter() - begun
+    return first, time.perf_counter() - begun
+
+
+async def measure() -> str:
+    """Medians of requests taken in turn."""
+    recorder = Recorder(lambda n, event: None, 10**6, 10**6)
+    async with listening(_endpoint) as base, Gateway().serve() as gateway:
+        source = ModelSource(base_url=base)
+        seen = SeenByModel(ToolNames({}), {})
+        seam = ModelSeam(Endpoint(source, "m"), "m", seen, recorder)
+        async with (
+            gateway.open({}, {"main": seam}) as addresses,
+            httpx2.AsyncClient(timeout=None) as http,
+        ):
+            times: dict[tuple[str, bool], list[tuple[float, float]]] = {}
+            for turn in range(ROUNDS):
+                for where, url in (("direct", base), ("seam", addresses.model)):
+                    for stream in (False, True):
+                        took = await _one(http, url, stream)
+                        if turn >= 10:
+                            times.setdefault((where, stream), []).append(took)
+
+    def told(stream: bool, part: int) -> str:
+        direct, seam_ = (
+            median(t[part] for t in times[where, stream]) for where in ("direct", "seam")
+        )
+        return f"{seam_ * 1000:.1f} ms against {direct * 1000:.1f} ms, ratio {seam_ / direct:.2f}"
+
+    return (
+        f"an answer through the model gateway: plain {told(False, 1)}; streamed, first token "
+        f"{told(True, 0)}, total {told(True, 1)} (the endpoint takes {THINKS_S * 1000:g} ms)"
+    )

@@ -1,0 +1,123 @@
+"""A soak: `python -m bench.soak [TRIALS]` runs hostile agents, 8 at once, and looks at what
+is left: verdicts, processes, file handles, memory."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections import Counter
+from pathlib import Path
+from statistics import median
+from typing import NamedTuple
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from bench.hostile import STEADY, workspace
+from ferox.runs.records import plan_run, start_worker
+from ferox.store import tables
+from ferox.store.database import open_database
+from ferox.store.traces import read_result, read_trace
+from ferox.workspace import load_workspace
+
+TRIALS = 2000
+AT_ONCE = 8
+EVERY_S = 1.0
+
+
+class Sample(NamedTuple):
+    """The worker at one moment: memory in MB, and open file handles."""
+
+    rss: float
+    handles: int
+
+
+def sample(pid: int) -> Sample | None:
+    """A look at a process; None if it is gone."""
+    try:
+        status = Path(f"/proc/{pid}/status").read_text()
+        handles = len(list(Path(f"/proc/{pid}/fd").iterdir()))
+    except OSError:
+        return None
+    line = next((x for x in status.splitlines() if x.startswith("VmRSS")), "VmRSS: 0")
+    return Sample(int(line.split()[1]) / 1024, handles)
+
+
+def left_over(root: Path) -> list[str]:
+    """Command lines of processes that work in the workspace, or were started there."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        if not entry.name.isdigit() or int(entry.name) == os.getpid():
+            continue
+        try:
+            told = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
+            here = (entry / "cwd").readlink()
+        except OSError:
+            continue
+        if str(root) in told or here.is_relative_to(root):
+            found.append(told.strip())
+    return found
+
+
+def soak(root: Path, trials: int) -> dict[str, object]:
+    """Carry a run out, and tell what is left of it."""
+    agents = workspace(root)
+    repeats = -(-trials // len(agents))
+    engine = open_database(root)
+    run = plan_run(engine, load_workspace(root), ["small"], agents, repeats, AT_ONCE)
+    begun = time.monotonic()
+    worker = start_worker(root, run)
+    samples = []
+    while worker.poll() is None:
+        if (now := sample(worker.pid)) is not None:
+            samples.append(now)
+        time.sleep(EVERY_S)
+    taken = time.monotonic() - begun
+    with Session(engine) as session:
+        rows = session.scalars(select(tables.Trial).where(tables.Trial.run_id == run)).all()
+        unfinished = [t.id for t in rows if t.state != "done" or t.verdict is None]
+        verdicts = Counter((t.agent, t.verdict) for t in rows)
+        lost = [
+            t.id for t in rows if not (read_trace(session, t.id) and read_result(session, t.id))
+        ]
+        ends = Counter(
+            (t.agent, (read_trace(session, t.id) or {"events": [{}]})["events"][-1].get("why"))
+            for t in rows
+        )
+        events = session.scalar(select(func.count()).select_from(tables.EventRow))
+    steady = verdicts[STEADY, "pass"]
+    assert steady == repeats, f"{steady} of {repeats} steady trials passed"
+    assert not unfinished and not lost, (unfinished, lost)
+    left = left_over(root)
+    assert not left, left
+    quarter = max(1, len(samples) // 4)
+    early, late = samples[quarter : 2 * quarter], samples[-quarter:]
+    return {
+        "trials": len(rows), "seconds": round(taken), "events": events,
+        "status": worker.returncode, "ends": dict(sorted(ends.items(), key=str)),
+        "memory": (median(s.rss for s in early), median(s.rss for s in late)),
+        "handles": (median(s.handles for s in early), median(s.handles for s in late)),
+    }  # fmt: skip
+
+
+def main() -> None:
+    """Soak, and print what was seen."""
+    trials = int(sys.argv[1]) if len(sys.argv) > 1 else TRIALS
+    with tempfile.TemporaryDirectory() as folder:
+        told = soak(Path(folder).resolve(), trials)
+    early, late = told["memory"]  # type: ignore[misc]
+    first, last = told["handles"]  # type: ignore[misc]
+    print(
+        f"soak: {told['trials']} trials at {AT_ONCE} at once in {told['seconds']} s, each with a "
+        f"verdict and a reason, {told['events']} events; no process left; the worker's memory "
+        f"{early:.0f} MB in the second quarter, {late:.0f} MB in the last, ratio "
+        f"{late / early:.2f}; file handles {first:.0f} and {last:.0f}"
+    )
+    for (agent, why), count in told["ends"].items():  # type: ignore[attr-defined]
+        print(f"  {agent}: {why} {count}")
+
+
+if __name__ == "__main__":
+    main()

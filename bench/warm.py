@@ -1,0 +1,64 @@
+"""Memory of each warm agent process of the demo, and how long it takes to open.
+
+Needs the demo's environments (`script/setup`).
+"""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from ferox.agents.process_link import ProcessLink
+from ferox.gateway.gateway import Gateway
+from ferox.runs.linking import link_of
+from ferox.runs.overrides import Overrides
+from ferox.runs.talk import SUITE, TASK, TalkRun, talk_snapshot
+from ferox.runs.trial import Job
+from ferox.workspace import load_workspace
+
+DEMO = Path(__file__).resolve().parents[1] / "demo"
+AGENTS = (
+    "duty-officer-steady",
+    "desk-smolagents-steady",
+    "desk-openai-agents-steady",
+    "desk-pydantic-ai-steady",
+    "desk-script-steady",
+)
+
+
+def _memory(pid: int) -> float:
+    """Resident memory of a process, MB."""
+    status = Path(f"/proc/{pid}/status").read_text()
+    line = next(x for x in status.splitlines() if x.startswith("VmRSS"))
+    return int(line.split()[1]) / 1024
+
+
+async def _one(name: str) -> str:
+    snapshot = talk_snapshot(load_workspace(DEMO), name, Overrides())
+    link = link_of(snapshot, name, DEMO)
+    assert isinstance(link, ProcessLink)
+    said = iter(["When is high water tomorrow?", None])
+
+    async def listen(reply: str | None) -> str | None:
+        return next(said, None)
+
+    job = Job(snapshot, SUITE, TASK, name, 1, 1)
+    begun = time.perf_counter()
+    try:
+        async with Gateway().serve() as gateway:
+            running = TalkRun(job, gateway, link, lambda n, e: None, folder=DEMO, listen=listen)
+            trace = await running.carry_out()
+        assert trace["events"][-1]["why"] == "done", trace["events"][-1]
+        (process,) = link.warm
+        opened = trace["link"]["start_s"]
+        taken = time.perf_counter() - begun
+        return f"{name} {_memory(process.pid):.0f} MB, opens in {opened:.1f} s of {taken:.1f} s"
+    finally:
+        await link.shut()
+
+
+async def measure() -> str:
+    """Each agent after one conversation."""
+    if not (DEMO / ".venv-agents").is_dir():
+        return "warm agent processes: not measured, the demo's environments are not there"
+    return "warm agent processes: " + "; ".join([await _one(name) for name in AGENTS])
