@@ -47,7 +47,9 @@ def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
         found += check_server(file, document, root)
     elif isinstance(document, AgentFile):
         workspace, problems = load_loosely(root)
-        found += check_agent(workspace, file, document, complete=not problems)
+        found += check_agent(
+            workspace, file, document, complete=all(p.file == name for p in problems)
+        )
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 
 
