@@ -25,19 +25,25 @@ STEADY = (
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 
 
+def copy_demo(folder: Path) -> Path:
+    """A copy of the demo, so that its own results stay as they are; environments are linked."""
+    root = folder / "demo"
+    shutil.copytree(DEMO, root, ignore=shutil.ignore_patterns(".ferox", *ENVIRONMENTS))
+    for name in ENVIRONMENTS:
+        place = "agents/js" if name == "node_modules" else "."
+        (root / place / name).symlink_to(DEMO / place / name)
+    return root
+
+
 class Demo(unittest.TestCase):
     results: list[Any]
 
     @classmethod
     def setUpClass(cls) -> None:
-        """One run of everything, in a copy, so that the demo's own results stay as they are."""
+        """One run of everything."""
         cls.folder = Path(tempfile.mkdtemp(prefix="ferox-demo-"))
         cls.addClassCleanup(shutil.rmtree, cls.folder)
-        root = cls.folder / "demo"
-        shutil.copytree(DEMO, root, ignore=shutil.ignore_patterns(".ferox", *ENVIRONMENTS))
-        for name in ENVIRONMENTS:
-            place = "agents/js" if name == "node_modules" else "."
-            (root / place / name).symlink_to(DEMO / place / name)
+        root = copy_demo(cls.folder)
         out = cls.folder / "results.json"
         command = [sys.executable, "-m", "ferox", "run", str(root), "--trials", "2"]
         done = subprocess.run(

@@ -1,0 +1,108 @@
+"""Real frameworks on bad days: whatever they do, every trial ends, and what explains it is told."""
+
+from __future__ import annotations
+
+import re
+import shutil
+import tempfile
+import unittest
+from collections import defaultdict
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ferox.core.remarks import remarks
+from ferox.runs.records import plan_run, start_worker
+from ferox.store import tables
+from ferox.store.database import open_database
+from ferox.store.traces import read_trace
+from ferox.workspace import load_workspace
+from tests.test_demo import STEADY, copy_demo
+
+AGENTS = [name for name in STEADY if name != "plain-desk-steady"]
+TURN_S = 5
+FAULTS = {
+    "silent": "do: timeout, style: silent",
+    "pings": "do: timeout, style: pings",
+    "tool-error": "do: tool_error, text: Out of order.",
+    "protocol-error": "do: protocol_error",
+    "http-401": "do: status, status: 401",
+    "http-500": "do: status, status: 500",
+    "dropped": "do: drop",
+    "garbled": "do: garbled",
+    "wrong-shape": "do: wrong_shape",
+    "empty": "do: empty",
+    "huge": "do: huge",
+    "lost-session": "do: lost_session",
+    "missing": "do: missing_tool",
+    "changed": "do: tools_changed",
+    "no-json": "do: model_bad_arguments",
+    "unknown": "do: model_unknown_tool",
+    "cut-off": "do: model_cut_off",
+    "model-500": "do: model_status, status: 500",
+}
+
+
+class BadDays(unittest.TestCase):
+    traces: dict[tuple[str, str], Any]
+    trials: dict[tuple[str, str], tables.Trial]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        """One run: every fault, once, against every framework."""
+        folder = Path(tempfile.mkdtemp(prefix="ferox-faults-"))
+        cls.addClassCleanup(shutil.rmtree, folder)
+        root = copy_demo(folder)
+        lines = ["ferox: 1", "suite: bad-days", "servers: {tides: mock}", "tasks:"]
+        for name, fault in FAULTS.items():
+            lines += [
+                f"  - task: {name}",
+                "    say: When is high water tomorrow?",
+                f"    faults: [{{server: tides, call: 1, {fault}}}]",
+                "    expect: {calls: [{as: high, tool: tides/high_water}]}",
+            ]
+        (root / "tasks/bad-days.yaml").write_text("\n".join(lines) + "\n")
+        for path in (root / "agents").glob("*.yaml"):
+            text = re.sub(r"turn_s: \d+", f"turn_s: {TURN_S}", path.read_text())
+            path.write_text(text.replace("processes: 1", "processes: 2"))
+        engine = open_database(root)
+        run = plan_run(engine, load_workspace(root), ["bad-days"], AGENTS, 1, 6)
+        assert start_worker(root, run).wait(400) == 0
+        with Session(engine) as session:
+            found = session.scalars(select(tables.Trial)).all()
+            cls.trials = {(t.agent, t.task): t for t in found}
+            cls.traces = {key: read_trace(session, t.id) for key, t in cls.trials.items()}
+            session.expunge_all()
+        engine.dispose()
+
+    def kinds(self, agent: str, task: str) -> list[str]:
+        return [r.kind for r in remarks(self.traces[agent, task])]
+
+    def test_every_trial_ends_with_a_verdict_that_is_the_agents(self) -> None:
+        self.assertEqual(len(self.trials), len(AGENTS) * len(FAULTS))
+        for key, trial in self.trials.items():
+            self.assertEqual(trial.state, "done", key)
+            self.assertIn(trial.verdict, ("pass", "fail"), (key, trial.reason))
+
+    def test_every_fault_was_met(self) -> None:
+        met: dict[str, int] = defaultdict(int)
+        for (_, task), trace in self.traces.items():
+            met[task] += any(e.get("fault") for e in trace["events"])
+        self.assertEqual(dict(met), dict.fromkeys(FAULTS, len(AGENTS)))
+
+    def test_an_agent_that_hangs_is_told_of(self) -> None:
+        for (agent, task), trace in self.traces.items():
+            if trace["events"][-1]["why"] != "no_reply" or task.startswith(("model", "cut")):
+                continue
+            told = self.kinds(agent, task)
+            self.assertTrue({"hangs_after_error", "waits_for_ever"} & {*told}, (agent, task, told))
+        self.assertIn("waits_for_ever", self.kinds("duty-officer-steady", "pings"))
+
+    def test_most_frameworks_go_on_after_a_tools_own_error(self) -> None:
+        ends = {a: self.traces[a, "tool-error"]["events"][-1]["why"] for a in AGENTS}
+        self.assertEqual(set(ends.values()), {"done"}, ends)
+
+    def test_rewritten_schemas_are_told_of(self) -> None:
+        self.assertIn("schema_rewritten", self.kinds("desk-smolagents-steady", "tool-error"))
