@@ -18,8 +18,9 @@ from ferox.gateway.chat_form import ChatForm, completion_of
 from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.listening import listening
-from ferox.gateway.model_seam import ModelSeam, SeenByModel
+from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.seen_by_model import SeenByModel
 from ferox.gateway.tool_names import ToolNames
 
 ROUNDS = 150

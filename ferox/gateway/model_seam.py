@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import asyncio
-import base64
 import json
-from collections.abc import AsyncIterator, Callable, Mapping, Sequence
+from collections.abc import AsyncIterator, Callable
 from contextlib import AsyncExitStack
 from dataclasses import dataclass
 from typing import Any
@@ -13,29 +12,27 @@ from typing import Any
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 
-from ferox.core.json_values import canonical
 from ferox.core.tokens import estimated
 from ferox.formats.agent import OWN
 from ferox.formats.fault import Fault
-from ferox.formats.trace import Event, OfferedTool, Proposal
+from ferox.formats.trace import Event, Proposal
 from ferox.gateway.broken_model import ALTERING, altered
 from ferox.gateway.chat_form import PATH as CHAT
 from ferox.gateway.chat_form import ChatForm, completion_of, instructions_of
+from ferox.gateway.embeddings import PATH as EMBEDDINGS
+from ferox.gateway.embeddings import embedded, texts_of
 from ferox.gateway.endpoint import Answering, Endpoint, OutOfReach
 from ferox.gateway.model_form import Form, Heard, NotUnderstood, Tools
 from ferox.gateway.played_model import PlayedModel
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.responses_form import PATH as RESPONSES
 from ferox.gateway.responses_form import ResponsesForm
-from ferox.gateway.tool_names import ToolNames
-from ferox.gateway.voices import Voices
+from ferox.gateway.seen_by_model import SeenByModel
 from ferox.recordings.model_recording import ModelCapture
 from ferox.servers.faults import FaultPlan
 from ferox.stand_in.conversation import text_of
-from ferox.stand_in.embedding import embedding
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 
-EMBEDDINGS = "embeddings"
 Source = Callable[[], StandIn] | Endpoint | PlayedModel
 """A stand-in is made anew for each voice, for each has a conversation of its own."""
 
@@ -43,42 +40,6 @@ Source = Callable[[], StandIn] | Endpoint | PlayedModel
 def _refusal(status: int, message: str) -> JSONResponse:
     body = {"error": {"message": message, "type": "invalid_request_error", "code": None}}
     return JSONResponse(body, status_code=status)
-
-
-@dataclass
-class SeenByModel:
-    """What one trial's models were told, by all of its model seams together."""
-
-    names: ToolNames
-    offered: Mapping[str, OfferedTool]
-
-    def __post_init__(self) -> None:
-        self.voices = Voices()
-        self.tools: dict[str, OfferedTool] = {}
-        """Address → the tool as the model saw it, where that differs from the tool offered."""
-        self._known: set[str] = set()
-
-    def address(self, name: str) -> str:
-        """A name that was offered: a server's tool, or one of the agent's own."""
-        return self.names.address(name) or f"{OWN}/{name}"
-
-    def take(self, tools: Tools) -> None:
-        """Note how the tools of a request differ from those that Ferox offered."""
-        for name, (description, schema) in tools.items():
-            address = self.address(name)
-            there = self.offered.get(address)
-            if there is None or address in self._known:
-                continue
-            self._known.add(address)
-            differs: OfferedTool = {}
-            if name != (there.get("name") or address.split("/", 1)[1]):
-                differs["name"] = name
-            if (description or "").strip() != (there.get("description") or "").strip():
-                differs["description"] = description
-            if canonical(schema) != canonical(there.get("input") or {}):
-                differs["input"] = schema
-            if differs:
-                self.tools[address] = differs
 
 
 class ModelSeam:
@@ -317,15 +278,14 @@ class ModelSeam:
         """Answer a request for embeddings: seeded vectors, or passed on."""
         try:
             body = json.loads(await request.body())
-            given = body["input"]
+            texts = texts_of(body)
         except (ValueError, KeyError, TypeError) as error:
             return _refusal(400, f"the request is none for embeddings: {error!r}")
-        texts = [given] if isinstance(given, str) else list(given)
         event = self._recorder.add(
             "embed", voice=self._model, texts=len(texts), s=None, usage=None, error=None
         )
         if not isinstance(self._source, Answering):
-            answer = _embedded(self._name, [_words(t) for t in texts], body)
+            answer = embedded(self._name, texts, body)
             self._recorder.finish(event, usage={"input": answer["usage"]["prompt_tokens"]})
             return JSONResponse(answer)
         try:
@@ -350,26 +310,6 @@ class _Asked:
     heard: Heard
     event: Event
     do: str | None
-
-
-def _words(text: Any) -> str:
-    """A text to embed; one given as tokens is told by them."""
-    return text if isinstance(text, str) else json.dumps(text)
-
-
-def _embedded(model: str, texts: Sequence[str], body: dict[str, Any]) -> dict[str, Any]:
-    as_text = body.get("encoding_format") == "base64"
-    size = body.get("dimensions")
-    data = []
-    for index, text in enumerate(texts):
-        vector = embedding(text)[: size if isinstance(size, int) and size > 0 else None]
-        told: Any = vector.tolist()
-        if as_text:
-            told = base64.b64encode(vector.astype("<f4").tobytes()).decode()
-        data.append({"object": "embedding", "index": index, "embedding": told})
-    count = sum(estimated(len(text)) for text in texts)
-    usage = {"prompt_tokens": count, "total_tokens": count}
-    return {"object": "list", "data": data, "model": model, "usage": usage}
 
 
 def _usage(asked: int, spoken: Spoken) -> dict[str, int]:

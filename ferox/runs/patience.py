@@ -5,6 +5,10 @@ from __future__ import annotations
 import asyncio
 from collections.abc import AsyncIterator, Iterator
 from contextlib import asynccontextmanager, contextmanager
+from typing import Any
+
+from ferox.gateway.holding import Hold, Let
+from ferox.servers.source import Asked
 
 
 class Patience:
@@ -52,3 +56,21 @@ class Patience:
                 for timeout, left in self._left.items():
                     timeout.reschedule(now + left)
                 self._left.clear()
+
+
+class StillHold:
+    """Holds as another does, while the trial's time stands still."""
+
+    def __init__(self, hold: Hold, patience: Patience) -> None:
+        self._hold, self._patience = hold, patience
+        self.wants = hold.wants
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a question to the person."""
+        with self._patience.still():
+            return await self._hold.ask(message, schema)
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Wait until a person decides."""
+        with self._patience.still():
+            return await self._hold.wait(address, args)

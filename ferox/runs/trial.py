@@ -29,30 +29,25 @@ from ferox.core.story import fits_any
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Given, Suite, Task, UserRule
 from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
-from ferox.formats.workspace import ModelSource
-from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Addresses, Gateway
-from ferox.gateway.holding import Hold, Let
-from ferox.gateway.model_seam import ModelSeam, SeenByModel
-from ferox.gateway.model_seam import Source as ModelBehind
-from ferox.gateway.played_model import PlayedModel
+from ferox.gateway.holding import Hold
+from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.seen_by_model import SeenByModel
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
-from ferox.runs.patience import Patience
+from ferox.runs.models import open_models
+from ferox.runs.patience import Patience, StillHold
 from ferox.runs.snapshot import Snapshot
+from ferox.runs.truth import looked_up
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.faults import FaultPlan
 from ferox.servers.opening import Stage, opened
-from ferox.servers.source import Asked, Refused, Source, UnknownTool
+from ferox.servers.source import Source
 from ferox.servers.tap import Heard
-from ferox.stand_in.model import StandIn
 from ferox.workspace.environment import UnsetSecret
-
-TRUTH_S = 30.0
-"""Seconds that Ferox waits for a truth that it looks up."""
 
 
 @dataclass(frozen=True)
@@ -120,7 +115,7 @@ class TrialRun:
         async with AsyncExitStack() as stack:
             try:
                 await self._open_sources(stack)
-                self._models = self._open_models()
+                self._models = open_models(self.job.snapshot, self.agent, self.job.seed, self.clock)
             except (OutOfReach, RecordingError, UnsetSecret) as error:
                 why, reason = "could_not_run", str(error)  # never the agent's fault
             else:
@@ -129,9 +124,9 @@ class TrialRun:
                 thinks_with = self.agent.thinks_with.items()
                 models = {called: self._model_seam(m, called) for called, m in thinks_with}
                 addresses = await stack.enter_async_context(self.gateway.open(self.seams, models))
-                await self._look_up("before")
+                await self._look_up_truth("before")
                 why, reason = await self._within_limits(self._converse(addresses))
-                await self._look_up("after")
+                await self._look_up_truth("after")
                 if why in ("crash", "no_reply") and self.recorder.out_of_reach:
                     why, reason = "could_not_run", self.recorder.out_of_reach
             self.recorder.add("end", why=why, reason=reason)
@@ -199,33 +194,12 @@ class TrialRun:
                     self.faults,
                     wording,
                     self.agent.standing,
-                    _Still(self.hold, self.patience) if self.hold else None,
+                    StillHold(self.hold, self.patience) if self.hold else None,
                 )
 
     def _offer(self, server: str) -> str | list[str]:
         offer = self.agent.offer
         return "all" if offer is None else offer.get(server, [])
-
-    def _open_models(self) -> dict[str, ModelBehind]:
-        """What the agent thinks with, by the workspace's names.
-
-        Raises:
-            UnsetSecret: an endpoint's key is not set.
-            RecordingError: a recording cannot be read.
-        """
-        found: dict[str, ModelBehind] = {}
-        for name in set(self.agent.thinks_with.values()):
-            found[name] = self._open_model(name, self.job.snapshot.models[name])
-        return found
-
-    def _open_model(self, name: str, source: ModelSource) -> ModelBehind:
-        if source.recording:
-            live = Endpoint(source, name) if source.miss == "live" else None
-            return PlayedModel(self.job.snapshot.model_recording(source.recording), live)
-        if source.base_url:
-            return Endpoint(source, name)
-        document = self.job.snapshot.stand_ins[source.stand_in or ""]
-        return lambda: StandIn(document, source.manner, self.job.seed, self.clock)
 
     def _model_seam(self, model: str, called: str) -> ModelSeam:
         capture = self.model_capture(model)
@@ -244,27 +218,10 @@ class TrialRun:
             return str(render(told, now))
         return told
 
-    async def _look_up(self, when: str) -> None:
+    async def _look_up_truth(self, when: str) -> None:
         for spec in self.task.truth:
             if spec.when == when:
-                self.truth[spec.as_] = await self._looked_up(spec.tool, spec.args)
-
-    async def _looked_up(self, address: str, args: dict[str, Any]) -> TruthValue:
-        server, tool = address.split("/", 1)
-        try:
-            async with asyncio.timeout(TRUTH_S):
-                given = await self.sources[server].look_up(tool, args)
-        except (KeyError, UnknownTool):
-            error: Any = {"kind": "unknown_tool", "message": f"{address}: no such tool"}
-        except Refused as refused:
-            error = {"kind": "protocol_error", "message": refused.message}
-        except TimeoutError:
-            error = {"kind": "timeout", "message": f"{address}: no answer in {TRUTH_S:g} s"}
-        else:
-            if not given.is_error:
-                return {"result": given.value, "error": None}
-            error = {"kind": "tool_error", "message": given.error}
-        return {"result": None, "error": error}
+                self.truth[spec.as_] = await looked_up(self.sources, spec.tool, spec.args)
 
     async def _within_limits(self, work: Any) -> tuple[str, str | None]:
         """Carry out the conversation; a limit or Stop ends it from outside."""
@@ -414,24 +371,6 @@ class TrialRun:
             **by,
         )
         self.recorder.finish(event)
-
-
-class _Still:
-    """Holds as another does, while the trial's time stands still."""
-
-    def __init__(self, hold: Hold, patience: Patience) -> None:
-        self._hold, self._patience = hold, patience
-        self.wants = hold.wants
-
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
-        """Put a question to the person."""
-        with self._patience.still():
-            return await self._hold.ask(message, schema)
-
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
-        """Wait until a person decides."""
-        with self._patience.still():
-            return await self._hold.wait(address, args)
 
 
 def next_rule(rules: list[UserRule], used: Counter[int], reply: str) -> int | None:

@@ -1,0 +1,40 @@
+"""The embeddings interface, answered by a stand-in."""
+
+from __future__ import annotations
+
+import base64
+import json
+from typing import Any
+
+from ferox.core.tokens import estimated
+from ferox.stand_in.embedding import embedding
+
+PATH = "embeddings"
+
+
+def texts_of(body: dict[str, Any]) -> list[str]:
+    """The texts of a request; one that is given as tokens is told by them.
+
+    Raises:
+        KeyError: it has no `input`.
+        TypeError: its `input` is neither a text nor a list.
+    """
+    given = body["input"]
+    texts = [given] if isinstance(given, str) else list(given)
+    return [t if isinstance(t, str) else json.dumps(t) for t in texts]
+
+
+def embedded(model: str, texts: list[str], body: dict[str, Any]) -> dict[str, Any]:
+    """The answer: a vector for each text, as numbers or packed, of the length asked for."""
+    as_text = body.get("encoding_format") == "base64"
+    size = body.get("dimensions")
+    data = []
+    for index, text in enumerate(texts):
+        vector = embedding(text)[: size if isinstance(size, int) and size > 0 else None]
+        told: Any = vector.tolist()
+        if as_text:
+            told = base64.b64encode(vector.astype("<f4").tobytes()).decode()
+        data.append({"object": "embedding", "index": index, "embedding": told})
+    count = sum(estimated(len(text)) for text in texts)
+    usage = {"prompt_tokens": count, "total_tokens": count}
+    return {"object": "list", "data": data, "model": model, "usage": usage}
