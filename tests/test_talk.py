@@ -18,6 +18,7 @@ from ferox.store.database import open_database
 from ferox.store.traces import read_trace
 from ferox.web.app import create_app
 from ferox.workspace import load_workspace
+from tests.test_web_agents import ASKING
 from tests.workspaces import WorkspaceCase
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
@@ -67,6 +68,15 @@ class Talking(WorkspaceCase):
             status, output = self.talk(f"Book it.\n{said}\n\n", agent="any")
             self.assertEqual(status, 0, output)
             self.assertIn('may it call harbour/assign_berth {"berth":"N1"}?', output)
+            self.assertIn(told, output)
+
+    def test_a_servers_question_is_answered_by_hand(self) -> None:
+        (self.root / "tasks/small.yaml").unlink()
+        self.write("servers/tides.yaml", ASKING)
+        for said, told in (('{"gauge": "North"}', '"gauge":"North"'), ("", "did not say yes")):
+            status, output = self.talk(f"When is high water today?\n{said}\n\n\n\n")
+            self.assertEqual(status, 0, output)
+            self.assertIn("a server asks: At which gauge?", output)
             self.assertIn(told, output)
 
     def test_wrong_use_is_told(self) -> None:

@@ -15,6 +15,7 @@ from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, fol
 from ferox.core.json_values import brief
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.gateway import Gateway
+from ferox.gateway.holding import Let
 from ferox.runs.linking import link_of
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
@@ -22,6 +23,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.runs.standing import standing_door
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
 from ferox.runs.trial import Job
+from ferox.servers.source import Asked, Definition
 from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
@@ -37,8 +39,8 @@ from ferox.workspace import WorkspaceError, load_workspace
 def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """Talk to AGENT by hand; an empty line, or the end of the input, ends it.
 
-    Its calls are shown as they happen, and its approvals are asked for. The conversation is
-    kept as a trial that opens on the screens.
+    Its calls are shown as they happen; its approvals, and questions of its servers, are asked
+    for. The conversation is kept as a trial that opens on the screens.
     """
     wanted = pairs("--server", modes, "harbour=live")
     try:
@@ -75,13 +77,43 @@ async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> t
                 _show(event)
 
             running = TalkRun(
-                job, gateway, link, heard, folder=root, listen=_listen, decide=_decide
+                job,
+                gateway,
+                link,
+                heard,
+                folder=root,
+                hold=_Person(),
+                listen=_listen,
+                decide=_decide,
             )
             trace = await running.carry_out()
     finally:
         await link.shut()
     end_talk(engine, snapshot, trial, trace)
     return trial, trace
+
+
+class _Person:
+    """Whoever sits at the terminal: holds no calls, and answers a server's questions."""
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """No call is held."""
+        return False
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Let it go."""
+        return Let()
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a server's question; an empty line declines."""
+        click.echo(f"  a server asks: {message} {brief(schema.get('properties'))}")
+        said = await _line("  an answer as JSON, or nothing> ")
+        try:
+            content = json.loads(said) if said else None
+        except ValueError as error:
+            click.echo(f"  that is no JSON ({error}), so it was declined")
+            content = None
+        return Asked("accept", content) if isinstance(content, dict) else Asked("decline", {})
 
 
 async def _listen(reply: str | None) -> str | None:
