@@ -91,7 +91,7 @@
 
     {#if connecting || !agents.length}
       <section aria-label="Connect an agent">
-        {#if !agents.length}<h1>No agent yet. Connect one:</h1>{/if}
+        {#if !agents.length}<h1 class="first">No agent yet. Connect one:</h1>{/if}
         <Connect onmade={list} />
       </section>
     {:else if line}
@@ -201,6 +201,9 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .first {
+    margin-bottom: 10px;
   }
   .tabs {
     display: flex;
