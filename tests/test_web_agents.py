@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
+import socket
 import sys
 import time
 from pathlib import Path
 from typing import Any
+
+from mcp import Client
 
 from tests.serving import ServedCase
 
@@ -124,6 +128,35 @@ class Probes(AgentsCase):
         self.assertEqual(self.ask("/api/probes/none").status, 404)
         bad = {"overrides": {"modes": {"tides": "live"}}}
         self.assertEqual(self.ask("/api/agents/plain/probe", bad).status, 409)
+
+
+class StandingAddresses(AgentsCase):
+    """A service may connect before its first trial, as long as Ferox serves the workspace."""
+
+    def setUp(self) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.standing = probe.getsockname()[1]
+        super().setUp()
+
+    def write(self, name: str, text: str) -> Path:
+        path = super().write(name, text)
+        if name == "ferox.yaml":
+            path.write_text(f"{path.read_text()}defaults: {{standing_port: {self.standing}}}\n")
+            agent = "ferox: 1\nagent: desk\nlink: chat\nurl: http://127.0.0.1:9/v1\nmodel: steady\n"
+            super().write("agents/desk.yaml", agent)
+        return path
+
+    def test_the_tools_are_listed_between_trials(self) -> None:
+        url = f"http://127.0.0.1:{self.standing}/a/desk/tides/mcp"
+
+        async def listed() -> list[str]:
+            async with Client(url) as client:
+                return [t.name for t in (await client.list_tools()).tools]
+
+        self.assertEqual(asyncio.run(listed()), ["high_water", "low_water"])
+        self.server.terminate()
+        self.assertEqual(self.server.wait(20), 0)
 
 
 class Talks(AgentsCase):

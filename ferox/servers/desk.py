@@ -10,7 +10,7 @@ import asyncio
 import threading
 import time
 from collections.abc import Callable, Coroutine
-from contextlib import suppress
+from contextlib import AbstractAsyncContextManager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 from secrets import token_urlsafe
@@ -66,6 +66,24 @@ class Desk:
     def at_close(self, work: Callable[[], Coroutine[Any, Any, None]]) -> None:
         """Have something done before the desk closes."""
         self._closing.append(work)
+
+    def keep(self, make: Callable[[], AbstractAsyncContextManager[None]]) -> None:
+        """Keep a context open as long as the desk is."""
+
+        async def hold() -> None:
+            async with make():
+                await asyncio.Event().wait()
+
+        async def begin() -> asyncio.Task[None]:
+            return asyncio.create_task(hold())
+
+        task = self.run(begin())
+
+        async def end() -> None:
+            task.cancel()
+            await asyncio.gather(task, return_exceptions=True)
+
+        self.at_close(end)
 
     def close(self) -> None:
         """Close every connection and end the loop."""

@@ -7,12 +7,16 @@ import signal
 import socket
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from waitress import create_server
 
+from ferox.runs.standing import standing_door
 from ferox.store.database import folder, open_database
 from ferox.web.app import create_app
+from ferox.workspace import WorkspaceError
+from ferox.workspace.load import load_loosely
 
 THREADS = 32
 """Each open screen holds one for its live updates."""
@@ -41,6 +45,9 @@ def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
         ) from None
     _check_free(port)
     app = create_app(workspace, open_database(workspace))
+    with suppress(WorkspaceError):  # its screens say what is wrong with it
+        files, _ = load_loosely(workspace)
+        app.extensions["desk"].keep(lambda: standing_door(files.root, files))
     server = create_server(
         app,
         host="127.0.0.1",
