@@ -80,7 +80,7 @@ def workspace(root: Path, bodies: dict[str, str] | None = None) -> list[str]:
         told = {
             "ferox": 1, "agent": name, "link": "python", "model": "m", "python": sys.executable,
             "entry": f"agents/{name}.py:open_desk", "processes": 4,
-            "timeouts": {"start_s": 60, "turn_s": 20 if name in ("heavy", "leaves") else 2},
+            "timeouts": {"start_s": 60, "turn_s": 2 if name in ("hangs", "deaf") else 30},
             "limits": {"calls": 20},
         }  # fmt: skip
         (root / f"agents/{name}.yaml").write_text(json.dumps(told))
