@@ -68,14 +68,20 @@ class Desk:
         self._closing.append(work)
 
     def keep(self, make: Callable[[], AbstractAsyncContextManager[None]]) -> None:
-        """Keep a context open as long as the desk is."""
+        """Enter a context, and keep it open as long as the desk is."""
+        entered = asyncio.Event()
 
         async def hold() -> None:
             async with make():
+                entered.set()
                 await asyncio.Event().wait()
 
         async def begin() -> asyncio.Task[None]:
-            return asyncio.create_task(hold())
+            task = asyncio.create_task(hold())
+            waiting = asyncio.create_task(entered.wait())
+            await asyncio.wait({task, waiting}, return_when=asyncio.FIRST_COMPLETED)
+            waiting.cancel()
+            return task
 
         task = self.run(begin())
 
