@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import ssl
 from contextlib import AbstractAsyncContextManager, AsyncExitStack, nullcontext
 from typing import Any
 
@@ -13,9 +12,7 @@ from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
-
-_TLS = ssl.create_default_context()
-"""Made once: it takes longer than a whole trial."""
+from ferox.servers.tls import TLS
 
 
 class _PlainConversation(Conversation):
@@ -30,7 +27,7 @@ class _PlainConversation(Conversation):
 
     async def start(self) -> None:
         """Connect to every server and list its tools."""
-        http = httpx2.AsyncClient(timeout=None, verify=_TLS)
+        http = httpx2.AsyncClient(timeout=None, verify=TLS)
         self._http = await self._stack.enter_async_context(http)
         for name, url in self._setup.servers.items():
             client = await self._stack.enter_async_context(

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import json
-import ssl
 import time
 from abc import abstractmethod
 from collections.abc import AsyncIterator, Iterable
@@ -20,13 +19,12 @@ from ferox.agents.process import AgentProcess
 from ferox.agents.starting import started
 from ferox.formats.agent import AgentFile
 from ferox.servers.diagnosis import plain
+from ferox.servers.tls import TLS
 from ferox.workspace.environment import UnsetSecret, resolve
 
 SEAMS = "FEROX_SEAMS"
 """The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
 LOOK_EVERY_S = 0.1
-TLS = ssl.create_default_context()
-"""Made once: it takes longer than many a request."""
 
 
 class ServiceLink:

@@ -14,13 +14,11 @@ from sqlalchemy import Engine
 from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
 from ferox.core.json_values import brief
 from ferox.formats.trace import Event, Trace
-from ferox.gateway.gateway import Gateway
 from ferox.gateway.holding import Let
-from ferox.runs.linking import link_of
+from ferox.runs.linking import at_hand
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing import standing_door
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
 from ferox.runs.trial import Job
 from ferox.servers.source import Asked, Definition
@@ -62,33 +60,18 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 
 async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
     trial = begin_talk(engine, snapshot, agent)
-    link = link_of(snapshot, agent, root)
     job = Job(snapshot, SUITE, TASK, agent, 1, 1)
-    try:
-        async with (
-            Gateway().serve() as gateway,
-            Writer(engine) as writer,
-            standing_door(root, snapshot),
-            link.place(),
-        ):
+    async with at_hand(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
 
-            def heard(n: int, event: Event) -> None:
-                writer.event(trial, n, event)
-                _show(event)
+        def heard(n: int, event: Event) -> None:
+            writer.event(trial, n, event)
+            _show(event)
 
-            running = TalkRun(
-                job,
-                gateway,
-                link,
-                heard,
-                folder=root,
-                hold=_Person(),
-                listen=_listen,
-                decide=_decide,
-            )
-            trace = await running.carry_out()
-    finally:
-        await link.shut()
+        running = TalkRun(
+            job, gateway, link, heard, folder=root,
+            hold=_Person(), listen=_listen, decide=_decide,
+        )  # fmt: skip
+        trace = await running.carry_out()
     end_talk(engine, snapshot, trial, trace)
     return trial, trace
 

@@ -7,7 +7,6 @@ name of the model in it, and the endpoint's answer as it came.
 from __future__ import annotations
 
 import asyncio
-import ssl
 import time
 from collections import deque
 from collections.abc import AsyncIterator
@@ -18,12 +17,11 @@ import httpx2
 
 from ferox.formats.workspace import ModelSource
 from ferox.servers.diagnosis import plain
+from ferox.servers.tls import TLS
 from ferox.workspace.environment import resolve
 
 LONGEST_WAIT_S = 60.0
 """Seconds that one request waits for a rate limit at the most, all its waits together."""
-TLS = ssl.create_default_context()
-"""Made once: it takes longer than many a request."""
 _HEADERS = ("retry-after", "content-type")
 
 

@@ -11,8 +11,9 @@ from typing import Any
 import httpx2
 
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.endpoint import TLS, Endpoint, OutOfReach
+from ferox.gateway.endpoint import Endpoint, OutOfReach
 from ferox.servers.diagnosis import plain
+from ferox.servers.tls import TLS
 from ferox.workspace.environment import UnsetSecret
 
 PATIENCE_S = 30.0

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import asyncio
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from pathlib import Path
 
 from ferox.agents.link import Link
 from ferox.agents.links import make_link
+from ferox.gateway.gateway import Gateway
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing import addresses
+from ferox.runs.standing import addresses, standing_door
 from ferox.store.database import folder
 
 
@@ -18,3 +21,16 @@ def link_of(
     """The link that drives an agent of a run, in the workspace at `root`."""
     file = snapshot.agents[agent]
     return make_link(file, root, folder(root), addresses(snapshot, file), starts)
+
+
+@asynccontextmanager
+async def at_hand(
+    snapshot: Snapshot, agent: str, root: Path
+) -> AsyncIterator[tuple[Gateway, Link]]:
+    """Seams and a place for one agent outside any run: for a conversation, or a probe."""
+    link = link_of(snapshot, agent, root)
+    try:
+        async with Gateway().serve() as gateway, standing_door(root, snapshot), link.place():
+            yield gateway, link
+    finally:
+        await link.shut()

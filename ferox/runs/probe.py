@@ -10,12 +10,10 @@ from typing import Any
 from ferox.agents.diagnosis import next_to_try
 from ferox.core.remarks import Remark, remarks
 from ferox.formats.trace import Trace
-from ferox.gateway.gateway import Gateway
 from ferox.gateway.holding import FAIL, Let
 from ferox.gateway.model_check import look_at_model
-from ferox.runs.linking import link_of
+from ferox.runs.linking import at_hand
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing import standing_door
 from ferox.runs.talk import SUITE, TASK, TalkRun
 from ferox.runs.trial import Job
 from ferox.servers.source import Asked, Definition
@@ -89,7 +87,6 @@ class Probe:
     async def _turn(self) -> None:
         agent = self.snapshot.agents[self.agent]
         self._now("starting it" if agent.link != "plain" else "asking it")
-        link = link_of(self.snapshot, self.agent, self.root)
         said = iter((WORDS, None))
 
         async def listen(reply: str | None) -> str | None:
@@ -98,19 +95,12 @@ class Probe:
             return next(said, None)
 
         job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
-        try:
-            async with (
-                Gateway().serve() as gateway,
-                standing_door(self.root, self.snapshot),
-                link.place(),
-            ):
-                running = TalkRun(
-                    job, gateway, link, lambda n, event: None, folder=self.root,
-                    hold=_NoCalls(), listen=listen,
-                )  # fmt: skip
-                trace = await running.carry_out()
-        finally:
-            await link.shut()
+        async with at_hand(self.snapshot, self.agent, self.root) as (gateway, link):
+            running = TalkRun(
+                job, gateway, link, lambda n, event: None, folder=self.root,
+                hold=_NoCalls(), listen=listen,
+            )  # fmt: skip
+            trace = await running.carry_out()
         self.log = running.log[-40:]
         self._read(trace)
 

@@ -13,18 +13,16 @@ from typing import Any, Literal
 from sqlalchemy import Engine
 
 from ferox.formats.trace import Event
-from ferox.gateway.gateway import Gateway
 from ferox.gateway.holding import HoldRule, Let
-from ferox.runs.linking import link_of
+from ferox.runs.linking import at_hand
 from ferox.runs.records import lock_path
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing import standing_door
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, run_of
 from ferox.runs.trial import Job
 from ferox.servers.source import Asked, Definition
 from ferox.store.writer import Writer
 
-WORKING, WORDS, APPROVAL, QUESTION, HELD = "working", "words", "approval", "question", "held"
+WORDS, APPROVAL, QUESTION, HELD = "words", "approval", "question", "held"
 END_S = 15.0
 """Seconds that a conversation may take to end once it is told to."""
 
@@ -101,14 +99,11 @@ class Talk:
                 await asyncio.wait_for(self.changed.wait(), left)
 
     async def _carry_out(self) -> None:
-        link = link_of(self.snapshot, self.agent, self.root)
         job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
         try:
             async with (
-                Gateway().serve() as gateway,
+                at_hand(self.snapshot, self.agent, self.root) as (gateway, link),
                 Writer(self.engine) as writer,
-                standing_door(self.root, self.snapshot),
-                link.place(),
             ):
                 with alive(self.root, run_of(self.engine, self.trial)):
 
@@ -127,7 +122,6 @@ class Talk:
         finally:
             self.over, self.waits = True, None
             self._note()
-            await link.shut()
 
     def _note(self) -> None:
         self.version += 1
