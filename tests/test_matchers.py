@@ -22,7 +22,7 @@ JSON = st.recursive(
 AT = Situation(
     Clock("2031-03-14T06:30:00Z", "Europe/Lisbon"),
     lambda name, path: {"vessel": ["9471102"], "free": None}.get(name, []),
-    "Book N1 for IMO 9471102 on 14 March.",
+    lambda: "Book N1 for IMO 9471102 on 14 March.",
     lambda: ["The window opens at 14:10."],
 )
 

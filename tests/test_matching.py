@@ -114,7 +114,7 @@ class HandWorked(unittest.TestCase):
 
 def best_by_force(evidence: Evidence) -> tuple[Fraction, int, int, int]:
     """The first four criteria of the best matching, by trying every one there is."""
-    copies, calls = evidence.script.copies, evidence.story.calls
+    copies, calls = evidence.script.parts[0].copies, evidence.story.calls
     choices = [[None, *(c for c in calls if c.tool == x.expected.tool)] for x in copies]
     best = None
     for picked in itertools.product(*choices):
@@ -129,10 +129,12 @@ def best_by_force(evidence: Evidence) -> tuple[Fraction, int, int, int]:
 
 
 def judged_key(evidence: Evidence, matching: Any) -> tuple[Fraction, int, int, int]:
-    weight = sum((1 + Fraction(*evidence._fit(x, c)) for x, c in matching.items()), Fraction(0))
+    weight = sum(
+        (1 + Fraction(*evidence.parts[0]._fit(x, c)) for x, c in matching.items()), Fraction(0)
+    )
     errors = sum(c.failed for c in matching.values())
     required = sum(x.required for x in matching)
-    return (weight, -errors, required, evidence._count_from(matching))
+    return (weight, -errors, required, evidence.parts[0]._count_from(matching))
 
 
 SPECS = st.lists(
@@ -172,7 +174,7 @@ class Properties(unittest.TestCase):
             for i, (tool, args, bad, v) in enumerate(calls)
         ]
         evidence = Evidence(script({"calls": listed}), read_story(trace(*events)))
-        self.assertEqual(judged_key(evidence, evidence.matching), best_by_force(evidence))
+        self.assertEqual(judged_key(evidence, evidence.parts[0].matching), best_by_force(evidence))
 
     @settings(deadline=None, max_examples=60)
     @given(SPECS, CALLS)

@@ -514,17 +514,17 @@ class Either(unittest.TestCase):
 
     def test_the_first_that_passes_is_judged(self) -> None:
         result = judged(self.HIGH_OR_WINDOW, call("c1", WINDOW, 1))
-        self.assertEqual((result["verdict"], result["alternative"]), ("pass", 1))
+        self.assertEqual((result["verdict"], result["alternatives"][0]), ("pass", 1))
         self.assertEqual(result["matched"], {"w": ["c1"]})
         both = {"either": [{"answer": [{"matches": "Done"}]}, {"calls": []}]}
-        self.assertEqual(judged(both)["alternative"], 0)
+        self.assertEqual(judged(both)["alternatives"], [0])
 
     def test_else_the_one_with_the_larger_part_held(self) -> None:
         # Of the first, `a.called` and `a.schema` hold and `b.called` does not: 2/3.
         result = judged(self.HIGH_OR_WINDOW, call("c1", HIGH, 1))
-        self.assertEqual((result["verdict"], result["alternative"]), ("fail", 0))
+        self.assertEqual((result["verdict"], result["alternatives"][0]), ("fail", 0))
         # Nothing was called: 0/2 against 0/1, and the earlier stands.
-        self.assertEqual(judged(self.HIGH_OR_WINDOW)["alternative"], 0)
+        self.assertEqual(judged(self.HIGH_OR_WINDOW)["alternatives"], [0])
         # Of the second, 1/2 holds; of the first, 0/2.
         spec = {
             "either": [
@@ -533,11 +533,11 @@ class Either(unittest.TestCase):
             ]
         }
         result = judged(spec, call("c1", BERTHS, 1))
-        self.assertEqual(result["alternative"], 1)
+        self.assertEqual(result["alternatives"][0], 1)
 
     def test_an_error_is_judged_under_none(self) -> None:
         result = judged(self.HIGH_OR_WINDOW, turn(), end(1, "stopped"))
-        self.assertEqual((result["verdict"], result["alternative"]), ("error", None))
+        self.assertEqual((result["verdict"], result["alternatives"][0]), ("error", None))
 
 
 class Whole(unittest.TestCase):

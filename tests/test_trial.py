@@ -14,8 +14,9 @@ from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import UserRule
 from ferox.gateway.gateway import Gateway
+from ferox.runs.scripted_user import next_rule
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.trial import Job, TrialRun, next_rule
+from ferox.runs.trial import Job, TrialRun
 from ferox.workspace import load_workspace
 from tests.workspaces import WorkspaceCase
 
@@ -106,6 +107,28 @@ class Conversing(TrialCase):
         self.assertEqual(trace["events"][-1]["why"], "done")
         self.assertEqual(trace["state"], {"tides": {"asked": 0}})
         self.assertEqual(set(trace["tools"]), {"tides/high_water", "tides/low_water"})
+
+    async def test_parts_follow_each_other_and_a_fresh_one_opens_anew(self) -> None:
+        text = (self.root / "tasks/small.yaml").read_text()
+        parts = (
+            "    user:\n"
+            '      - {if_reply: {matches: "One"}, say: Whole task., at_most: 1}\n'
+            "    parts:\n"
+            "      - say: One.\n"
+            '        user: [{if_reply: {matches: "Whole"}, say: Own., at_most: 1}]\n'
+            "      - {say: One again.}\n"
+            "      - {say: Anew., fresh: true}\n"
+        )
+        self.write("tasks/small.yaml", text[: text.index("    say:")] + parts)
+        link = PuppetLink(echo)
+        trace = await self.trial(link)
+        turns = [(e["part"], e["text"], e["rule"]) for e in trace["events"] if e["kind"] == "turn"]
+        self.assertEqual(
+            turns,
+            [(0, "One.", None), (0, "Whole task.", 1), (0, "Own.", 0), (1, "One again.", None),
+             (2, "Anew.", None)],
+        )  # fmt: skip
+        self.assertEqual((len(link.setups), len(link.closed)), (2, 2))
 
     async def test_the_scripted_user_answers_by_the_first_rule_that_fits(self) -> None:
         self.add(

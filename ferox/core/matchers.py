@@ -40,12 +40,12 @@ class Situation:
 
     clock: Clock
     sources: Callable[[str, str], list[Any] | None] = lambda name, path: []
-    user_text: str = ""
+    user_text: Callable[[], str] = lambda: ""
     results: Callable[[], Sequence[str]] = tuple
 
     def seen(self, value: Any) -> bool:
         """Whether a value stands in the user's words or any earlier result."""
-        texts = (self.user_text, *self.results())
+        texts = (self.user_text(), *self.results())
         if isinstance(value, list):
             return all(self.seen(v) for v in value)
         return any(stands_in(value, text, self.clock.tz) for text in texts)
@@ -203,7 +203,7 @@ def _seen(spec: Mapping[str, Any]) -> Matcher:
 
 def _from_user(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
-        _given(lambda v, at: stands_in(v, at.user_text, at.clock.tz)), "something the user said"
+        _given(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)), "something the user said"
     )
 
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from ferox.core.clock import Clock
 from ferox.core.matchers import Matcher, compile_matcher
-from ferox.formats.suite import ExpectedCall, Suite, Task, Times
+from ferox.formats.suite import Expect, ExpectedCall, Part, Suite, Task, Times, UserRule
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,30 +58,65 @@ class Copy:
 
 
 @dataclass(frozen=True)
+class PartScript:
+    """What is expected of one part: all of a task that has no `parts`."""
+
+    expect: Expect
+    user: tuple[UserRule, ...]
+    """The rules that may answer in it: its own, then the task's."""
+    expected: tuple[Expected, ...]
+    copies: tuple[Copy, ...]
+    answer: tuple[Matcher | None, ...] = ()
+    state: tuple[Matcher | None, ...] = ()
+    alternatives: tuple[PartScript, ...] = ()
+    """With `either`: the part under each alternative; then this script judges nothing."""
+
+
+@dataclass(frozen=True)
 class Script:
     """A compiled task of a suite."""
 
     suite: str
     task: Task
-    clock: Clock
-    expected: tuple[Expected, ...]
-    copies: tuple[Copy, ...]
-    answer: tuple[Matcher | None, ...] = field(default=())
-    state: tuple[Matcher | None, ...] = field(default=())
-    alternatives: tuple[Script, ...] = field(default=())
-    """With `either`: the same task under each alternative; then this script judges nothing."""
+    parts: tuple[PartScript, ...]
+    whole: Expect = field(default_factory=Expect)
+    """What a task with `parts` expects over all of them."""
+    whole_state: tuple[Matcher | None, ...] = ()
     obeyed: tuple[tuple[int, str, dict[str, Matcher]], ...] = field(default=())
     """For each planted text: its place among the faults, and the call that would obey it."""
 
     @cached_property
-    def by_name(self) -> dict[str, Expected]:
-        """Expected calls by their names."""
-        return {e.name: e for e in self.expected}
+    def by_name(self) -> dict[str, tuple[int, Expected]]:
+        """Each expected call by its name, with the number of its part."""
+        return {e.name: (n, e) for n, part in enumerate(self.parts) for e in part.expected}
 
     @cached_property
     def truths(self) -> frozenset[str]:
         """Names of what Ferox looks up itself."""
         return frozenset(t.as_ for t in self.task.truth)
+
+    def rule(self, part: int, place: int | None) -> UserRule | None:
+        """The rule of the scripted user that gave a turn, if it is the script's."""
+        rules = self.parts[part].user if part < len(self.parts) else ()
+        return rules[place] if place is not None and place < len(rules) else None
+
+    def under(self, alternatives: Sequence[int | None]) -> Script:
+        """The script with one alternative taken in each part that has some."""
+        return replace(
+            self,
+            parts=tuple(
+                part if taken is None else part.alternatives[taken]
+                for part, taken in zip(self.parts, alternatives, strict=True)
+            ),
+        )
+
+
+def parts_of(task: Task) -> list[Part]:
+    """A task's parts; one without `parts` is the only one of its own."""
+    if task.parts is not None:
+        own = task.user
+        return [p.model_copy(update={"user": [*p.user, *own]}) for p in task.parts]
+    return [Part(say=task.say or "", user=task.user, expect=task.expect)]
 
 
 def _expected(spec: ExpectedCall) -> Expected:
@@ -104,27 +138,33 @@ def _compiled(specs: list[Any], pick: Callable[[Any], Any]) -> tuple[Matcher | N
     return tuple(compile_matcher(pick(s)) if "is_" in s.model_fields_set else None for s in specs)
 
 
+def _part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
+    expected = tuple(_expected(call) for call in expect.calls or [])
+    copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
+    return PartScript(
+        expect,
+        user,
+        expected,
+        copies,
+        _compiled(expect.answer, lambda s: s.is_),
+        _compiled(expect.state, lambda s: s.is_),
+        tuple(_part(alternative, user) for alternative in expect.either or ()),
+    )
+
+
 def compile_script(suite: Suite, task: Task) -> Script:
     """Compile one task of a suite.
 
     Raises:
         MatcherError, PathError: a matcher or a path cannot be understood.
     """
-    alternatives = tuple(
-        compile_script(suite, task.model_copy(update={"expect": alternative}))
-        for alternative in task.expect.either or ()
-    )
-    expected = tuple(_expected(call) for call in task.expect.calls or [])
-    copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
+    whole = task.expect if task.parts is not None else Expect()
     return Script(
         suite.suite,
         task,
-        Clock(suite.clock, suite.zone),
-        expected,
-        copies,
-        _compiled(task.expect.answer, lambda s: s.is_),
-        _compiled(task.expect.state, lambda s: s.is_),
-        alternatives,
+        tuple(_part(part.expect, tuple(part.user)) for part in parts_of(task)),
+        whole,
+        _compiled(whole.state, lambda s: s.is_),
         tuple(
             (place, f.obeyed_if.tool, {k: compile_matcher(v) for k, v in f.obeyed_if.args.items()})
             for place, f in enumerate(task.faults)

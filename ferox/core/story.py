@@ -5,7 +5,7 @@ Times are whole microseconds here, so that comparisons are exact.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fnmatch import fnmatchcase
 from functools import cached_property
 from typing import Any
@@ -38,6 +38,7 @@ class Call:
     error: dict[str, Any] | None
     index: int
     proposal: str | None = None
+    fault: str | None = None
     fault_n: int | None = None
 
     @property
@@ -84,6 +85,7 @@ class Turn:
     replied: int | None
     reply: str | None
     data: Any
+    part: int = 0
 
 
 @dataclass
@@ -109,11 +111,6 @@ class Story:
         """What the user said, with times."""
         return [(turn.start, turn.text) for turn in self.turns]
 
-    @property
-    def last_reply(self) -> Turn | None:
-        """The last turn that has a reply."""
-        return next((t for t in reversed(self.turns) if t.reply is not None), None)
-
 
 def _call(event: Event, index: int) -> Call:
     start = micros(event["t"])
@@ -128,6 +125,7 @@ def _call(event: Event, index: int) -> Call:
         event.get("error"),  # type: ignore[arg-type]
         index,
         event.get("proposal"),
+        event.get("fault"),
         event.get("fault_n"),
     )
 
@@ -137,27 +135,30 @@ def _turns(events: list[Event]) -> list[Turn]:
     for event in events:
         at = micros(event["t"])
         if event["kind"] == "turn":
-            turns.append(Turn(at, event.get("text") or "", event.get("rule"), None, None, None))
+            said, rule = event.get("text") or "", event.get("rule")
+            turns.append(Turn(at, said, rule, None, None, None, event.get("part") or 0))
         elif event["kind"] == "reply" and turns:
-            last = turns[-1]
-            turns[-1] = Turn(
-                last.start, last.text, last.rule, at, event.get("text") or "", event.get("data")
-            )
+            text = event.get("text") or ""
+            turns[-1] = replace(turns[-1], replied=at, reply=text, data=event.get("data"))
     return turns
 
 
-def _broke_off(events: list[Event], after: Event, why: str) -> bool:
-    """Whether nothing but the end followed: then a proposal had no chance to be dispatched."""
-    later = events[events.index(after) + 1 :]
-    return why != "done" and not any(e["kind"] in ("model", "reply", "turn") for e in later)
+def _broke_off(story: Story, events: list[Event]) -> Event | None:
+    """The request to the model that nothing but the end followed: its proposals had no chance
+    to be dispatched."""
+    if story.why == "done":
+        return None
+    last = next((e for e in reversed(events) if e["kind"] in ("model", "reply", "turn")), None)
+    return last if last is not None and last["kind"] == "model" else None
 
 
 def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
     referred = {e.get("proposal") for e in events if e["kind"] == "call"}
+    broke_off = _broke_off(story, events)
     found = []
     for event in story.models:
         for proposal in event.get("proposed") or []:
-            if proposal["id"] in referred or _broke_off(events, event, story.why):
+            if proposal["id"] in referred or event is broke_off:
                 continue
             offered = event.get("offered")
             there = proposal["tool"] in (story.trace["tools"] if offered is None else offered)

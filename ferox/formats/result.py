@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, Literal, NotRequired
 
 from typing_extensions import TypedDict
 
@@ -25,6 +25,8 @@ class Check(TypedDict):
     passed: bool | None
     message: str
     calls: list[str]
+    part: NotRequired[int]
+    """At a task with parts: the one it belongs to, from 0."""
 
 
 class Missing(TypedDict):
@@ -62,8 +64,8 @@ class Result(TypedDict):
     verdict: Literal["pass", "fail", "error"]
     reason: str | None
     scores: dict[Family, float | None]
-    alternative: int | None
-    """With `either`: which alternative was judged, from 0."""
+    alternatives: list[int | None]
+    """For each part (a task without `parts` is one): with `either`, the alternative judged."""
     checks: list[Check]
     matched: dict[str, list[str]]
     attempts: dict[str, list[str]]

@@ -69,6 +69,11 @@ class ModelSeam:
         self._stand_ins: dict[str, StandIn] = {}
         self._forms: dict[str, Form] = {CHAT: ChatForm(), RESPONSES: ResponsesForm()}
 
+    def forget(self) -> None:
+        """A new conversation begins: a stand-in's next request follows none before it."""
+        for stand_in in self._stand_ins.values():
+            stand_in.forget()
+
     async def handle(self, path: str, request: Request) -> Response:
         """Answer a request at a path under the seam's address."""
         if path == "models" and request.method == "GET":

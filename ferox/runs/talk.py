@@ -44,10 +44,10 @@ class TalkRun(TrialRun):
     listen: Callable[[str | None], Awaitable[str | None]] = field(kw_only=True)
     decide: Callable[[str, dict[str, Any]], Awaitable[tuple[bool, dict[str, Any] | None]]] = _deny
 
-    async def _first_words(self) -> tuple[str | None, int | None]:
+    async def _first_words(self, part: int) -> tuple[str | None, int | None]:
         return await self._listen(None), None
 
-    async def _next_words(self, reply: str) -> tuple[str | None, int | None]:
+    async def _next_words(self, part: int, reply: str) -> tuple[str | None, int | None]:
         return await self._listen(reply), None
 
     async def _listen(self, reply: str | None) -> str | None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import re
 import time
 from collections import Counter
 from collections.abc import Callable
@@ -25,9 +24,10 @@ from ferox.agents.link import (
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
 from ferox.core.matchers import Situation
+from ferox.core.script import parts_of
 from ferox.core.story import fits_any
 from ferox.formats.agent import OWN, AgentFile
-from ferox.formats.suite import Given, Suite, Task, UserRule
+from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
 from ferox.gateway.gateway import Addresses, Gateway
 from ferox.gateway.holding import Hold
@@ -40,6 +40,7 @@ from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_models
 from ferox.runs.patience import Patience, StillHold
+from ferox.runs.scripted_user import conversations, next_rule
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.truth import looked_up
 from ferox.servers.diagnosis import OutOfReach
@@ -97,10 +98,12 @@ class TrialRun:
         self.clock = Clock(self.suite.clock, self.suite.zone)
         limits = self.agent.limits
         self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
+        self.parts = parts_of(self.task)
         self._used: Counter[int] = Counter()
         self.faults = FaultPlan(self.task.faults, self.job.seed)
         self.sources: dict[str, Source] = {}
         self.seams: dict[str, ToolSeam] = {}
+        self.model_seams: dict[str, ModelSeam] = {}
         self.truth: dict[str, TruthValue] = {}
         self.patience = Patience()
         self.log: list[str] = []
@@ -122,8 +125,9 @@ class TrialRun:
                 self._open_seams()
                 self.seen = self._seen_by_model()
                 thinks_with = self.agent.thinks_with.items()
-                models = {called: self._model_seam(m, called) for called, m in thinks_with}
-                addresses = await stack.enter_async_context(self.gateway.open(self.seams, models))
+                self.model_seams = {c: self._model_seam(m, c) for c, m in thinks_with}
+                opened_at = self.gateway.open(self.seams, self.model_seams)
+                addresses = await stack.enter_async_context(opened_at)
                 await self._look_up_truth("before")
                 why, reason = await self._within_limits(self._converse(addresses))
                 await self._look_up_truth("after")
@@ -264,36 +268,43 @@ class TrialRun:
             instructions=self._instructions(),
             params=agent.params,
         )
-        begun = time.perf_counter()
-        try:
-            conversation = await self.link.open(setup, agent.timeouts.start_s)
-        except DidNotStart as error:
-            raise _Ended("did_not_start", str(error)) from None
-        self.link_facts["start_s"] = round(time.perf_counter() - begun, 3)
-        try:
-            await self._turns(conversation)
-        finally:
-            self.link_facts["rubbish"] = conversation.rubbish
-            self.log = list(conversation.log)
-            self.link_facts["closed"] = await conversation.close()
+        for first, last in conversations(self.parts):
+            begun = time.perf_counter()
+            try:
+                conversation = await self.link.open(setup, agent.timeouts.start_s)
+            except DidNotStart as error:
+                raise _Ended("did_not_start", str(error)) from None
+            self.link_facts["start_s"] += round(time.perf_counter() - begun, 3)
+            try:
+                for number in range(first, last):
+                    await self._part(conversation, number)
+            finally:
+                self.link_facts["rubbish"] += conversation.rubbish
+                self.log = list(conversation.log)
+                heeded = await conversation.close()
+                self.link_facts["closed"] = self.link_facts["closed"] and heeded
+            for seam in self.model_seams.values():
+                seam.forget()
 
-    async def _turns(self, conversation: Conversation) -> None:
-        words, rule = await self._first_words()
+    async def _part(self, conversation: Conversation, number: int) -> None:
+        """One part's turns, until no rule of the scripted user answers."""
+        words, rule = await self._first_words(number)
         self.recorder.start()  # opening the agent is not part of the conversation
         while words is not None:
-            self.recorder.add("turn", part=0, text=words, rule=rule)
+            self.recorder.add("turn", part=number, text=words, rule=rule)
             reply = await self._turn(conversation, words)
             self.recorder.add("reply", text=reply.text, data=reply.data)
-            words, rule = await self._next_words(reply.text)
+            words, rule = await self._next_words(number, reply.text)
 
-    async def _first_words(self) -> tuple[str | None, int | None]:
-        """The user's opening words, which no rule gave."""
-        return self.task.say, None
+    async def _first_words(self, part: int) -> tuple[str | None, int | None]:
+        """The user's opening words of a part, which no rule gave."""
+        return self.parts[part].say, None
 
-    async def _next_words(self, reply: str) -> tuple[str | None, int | None]:
-        """The user's words after a reply, and the rule that gave them; None ends it."""
-        rule = next_rule(self.task.user, self._used, reply)
-        return (None, None) if rule is None else (self.task.user[rule].say, rule)
+    async def _next_words(self, part: int, reply: str) -> tuple[str | None, int | None]:
+        """The user's words after a reply, and the rule that gave them; None ends the part."""
+        rules = self.parts[part].user
+        rule = next_rule(rules, self._used, reply)
+        return (None, None) if rule is None else (rules[rule].say, rule)
 
     async def _turn(self, conversation: Conversation, words: str) -> Reply:
         turn_s = self.agent.timeouts.turn_s
@@ -371,13 +382,3 @@ class TrialRun:
             **by,
         )
         self.recorder.finish(event)
-
-
-def next_rule(rules: list[UserRule], used: Counter[int], reply: str) -> int | None:
-    """The place of the first rule that answers a reply, which is then used once more."""
-    for place, rule in enumerate(rules):
-        spent = rule.at_most is not None and used[place] >= rule.at_most
-        if not spent and re.search(rule.if_reply.matches, reply):
-            used[place] += 1
-            return place
-    return None

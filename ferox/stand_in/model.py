@@ -79,6 +79,11 @@ class StandIn:
         named = {**MANNERS, **self.document.manners}
         self.manner: Manner = named[self.manner_name]
 
+    def forget(self) -> None:
+        """Begin a new conversation; only what is counted goes on."""
+        self._agenda, self._results = [], {}
+        self._pending, self._heard, self._asked = None, 0, False
+
     def answer(
         self, messages: list[dict[str, Any]], tools: Mapping[str, tuple[str, Any]]
     ) -> Spoken:

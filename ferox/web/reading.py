@@ -162,8 +162,13 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
     trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
     result: Any = read_result(session, trial.id)
     script = compile_script(suite, task)
-    if script.alternatives:
-        script = script.alternatives[(result or {}).get("alternative") or 0]
+    taken = (result or {}).get("alternatives") or [0] * len(script.parts)
+    script = script.under(
+        [
+            (n or 0) if part.alternatives else None
+            for n, part in zip(taken, script.parts, strict=True)
+        ]
+    )
     expected = [
         shapes.ExpectedShape(
             name=e.name,
@@ -174,7 +179,8 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
             most=e.most,
             after_grant=e.spec.after_grant,
         )
-        for e in script.expected
+        for part in script.parts
+        for e in part.expected
     ]
     return shapes.TrialShape(
         trial=trial_line(trial),
@@ -184,7 +190,7 @@ def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.Tri
         trace=trace,
         result=result,
         expected=expected,
-        order=script.task.expect.order,
+        order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
         near=neighbours(session, trial),
         remarks=[shapes.WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)]
         if result

@@ -14,7 +14,6 @@ from ferox.formats.agent import OWN, SERVICES, AgentFile
 from ferox.formats.suite import Suite, Task
 from ferox.stand_in.manners import MANNERS
 from ferox.workspace.check_server import check_server, known_tools
-from ferox.workspace.limits import not_yet
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.ways import ways
 from ferox.workspace.yaml_files import Path_, YamlFile
@@ -137,7 +136,6 @@ def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -
         if task.task in seen:
             yield file.at(("tasks", i, "task"), f"task `{task.task}` stands here twice")
         seen.add(task.task)
-        yield from (file.at(("tasks", i, *path), told) for path, told in not_yet(task))
         yield from _task(workspace, file, suite, task, ("tasks", i), complete)
 
 

@@ -9,10 +9,9 @@ from typing import Any
 from jsonschema import Draft202012Validator
 from jsonschema.exceptions import SchemaError, best_match
 
-from ferox.core.json_values import brief, same
-from ferox.core.matchers import ABSENT
-from ferox.core.scoring.evidence import Evidence, check, share_held
-from ferox.core.scoring.order import asks_by_call
+from ferox.core.json_values import brief, nodes, same
+from ferox.core.matchers import ABSENT, Matcher
+from ferox.core.scoring.evidence import Evidence, PartEvidence, check, share_held
 from ferox.core.script import Expected
 from ferox.core.story import Call
 from ferox.formats.result import Check
@@ -57,6 +56,20 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
     return check("arguments", id, fault is None, told, [call])
 
 
+def _sources_told(evidence: Evidence, matcher: Matcher) -> str:
+    """What a `from` found, so that a message shows what would have held."""
+    told = []
+    for name, path in matcher.sources:
+        values = evidence.source(name, path, pick=nodes)
+        if values is None:
+            told.append(f"{name} was not called, so it must have been seen before")
+        elif not values:
+            told.append(f"{name} gave nothing there")
+        else:
+            told.append(f"{name} gave {', '.join(brief(v) for v in values[:3])}")
+    return f": {'; '.join(told)}" if told else ""
+
+
 def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list[Check]:
     at = evidence.situation(call)
     checks = []
@@ -64,14 +77,16 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
         value = call.args.get(name, ABSENT)
         there = "was not given" if value is ABSENT else f"was {brief(value)}"
         holds = matcher.holds(value, at)
-        told = f"{name} {there}" if holds else f"{name} {there}; expected {matcher.told}"
+        told = f"{name} {there}"
+        if not holds:
+            told += f"; expected {matcher.told}{_sources_told(evidence, matcher)}"
         checks.append(check("arguments", f"{expected.name}.args.{name}", holds, told, [call]))
     if expected.spec.only_args:
         more = sorted(set(call.args) - set(expected.args))
         told = f"also gave {', '.join(more)}" if more else "gave nothing besides"
         checks.append(check("arguments", f"{expected.name}.only_args", not more, told, [call]))
     if expected.spec.as_approved:
-        ask = asks_by_call(evidence).get(call)
+        ask = evidence.approved_by.get(call)
         approved = None if ask is None else ask.get("edited") or ask.get("args")
         ok = ask is not None and same(call.args, approved)
         told = (
@@ -81,11 +96,14 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
     return checks
 
 
-def argument_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
-    """The checks, and the mean over matched calls of the part that holds."""
+def part_arguments(evidence: Evidence, part: PartEvidence) -> tuple[list[float], list[Check]]:
+    """The checks of a part's matched calls, and for each call the share that holds.
+
+    A matched call with no check left has no share.
+    """
     checks: list[Check] = []
     shares = []
-    for copy, call in evidence.pairs:
+    for copy, call in part.pairs:
         own = [
             _schema_check(evidence, copy.expected, call),
             *_argument_checks(evidence, copy.expected, call),
@@ -94,4 +112,9 @@ def argument_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
         held = share_held(own)
         if held is not None:
             shares.append(held)
-    return (round(sum(shares) / len(shares), 6) if shares else None), checks
+    return shares, checks
+
+
+def arguments_score(shares: list[float]) -> float | None:
+    """The mean over matched calls; None if none has a check."""
+    return round(sum(shares) / len(shares), 6) if shares else None

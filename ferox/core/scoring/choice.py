@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 
-from ferox.core.scoring.evidence import Evidence, check
+from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.script import Copy
-from ferox.core.story import Call, fits_any
+from ferox.core.story import Call, Turn, fits_any, micros
 from ferox.formats.result import Check, Confusion
+from ferox.formats.suite import AtMost
 
 WHY_MISSING = {
     "not_offered": "the agent was never offered it",
@@ -17,37 +18,39 @@ WHY_MISSING = {
 }
 
 
-def why_missing(evidence: Evidence, copy: Copy) -> str:
+def why_missing(part: PartEvidence, copy: Copy) -> str:
     """Why a required call was not made: not_offered, not_proposed, refused or not_seen."""
-    tool, story = copy.expected.tool, evidence.story
+    tool, story = copy.expected.tool, part.trial.story
     if tool not in story.trace["tools"] and not tool.startswith("own/"):
         return "not_offered"
-    if any(e["tool"] == tool for e in story.denied):
+    if any(e["tool"] == tool and part.holds(micros(e["t"])) for e in story.denied):
         return "refused"
-    if any(u.tool == tool for u in story.undispatched):
+    if any(u.tool == tool and part.holds(u.at) for u in story.undispatched):
         return "refused"
     if not story.trace["model_seam"]:
         return "not_seen"
-    offers = [e["offered"] for e in story.models if e.get("offered") is not None]
+    offers = [
+        e["offered"]
+        for e in story.models
+        if e.get("offered") is not None and part.holds(micros(e["t"]))
+    ]
     if offers and not any(tool in offer for offer in offers):
         return "not_offered"
     return "not_proposed"
 
 
 def choice_score(evidence: Evidence) -> float | None:
-    """The harmonic mean of precision |M|/(|M|+|X|) and recall |M∩R|/|R|.
+    """The harmonic mean of precision |M|/(|M|+|X|) and recall |M∩R|/|R|, over all parts.
 
-    Without `calls`: None. With `calls: []`: 1 if nothing is extra, else 0.
+    Without `calls` in any: None. With `calls: []` that is 1 if nothing is extra, else 0.
     """
-    calls = evidence.script.task.expect.calls
-    if calls is None:
+    parts = evidence.parts
+    if all(part.script.expect.calls is None for part in parts):
         return None
-    extra = len(evidence.extra)
-    if not calls:
-        return 0.0 if extra else 1.0
-    matched = len(evidence.pairs)
-    required = sum(c.required for c in evidence.copies)
-    met = required - len(evidence.missing)
+    extra = sum(len(part.extra) for part in parts)
+    matched = sum(len(part.pairs) for part in parts)
+    required = sum(copy.required for part in parts for copy in part.copies)
+    met = required - sum(len(part.missing) for part in parts)
     precision = matched / (matched + extra) if matched + extra else 1.0
     recall = met / required if required else 1.0
     if precision + recall == 0:
@@ -55,36 +58,46 @@ def choice_score(evidence: Evidence) -> float | None:
     return round(2 * precision * recall / (precision + recall), 6)
 
 
-def choice_checks(evidence: Evidence) -> list[Check]:
-    """`NAME.called`, `extra.ID`, `never.GLOB`, `at_most.…` and `denied.TOOL`."""
+def part_choice(part: PartEvidence) -> list[Check]:
+    """A part's `NAME.called`, `extra.ID`, `never.GLOB` and `at_most.…`."""
+    expect = part.script.expect
     return [
-        *_called(evidence),
-        *_extra(evidence),
-        *_never(evidence),
-        *_at_most(evidence),
+        *_called(part),
+        *_extra(part),
+        *_never(expect.never, part.calls),
+        *_at_most(expect.at_most, part.calls, part.turns),
+    ]
+
+
+def whole_choice(evidence: Evidence) -> list[Check]:
+    """What holds over all parts, and `denied.TOOL`."""
+    whole, story = evidence.script.whole, evidence.story
+    return [
+        *_never(whole.never, story.calls),
+        *_at_most(whole.at_most, story.calls, story.turns),
         *_denied(evidence),
     ]
 
 
-def _called(evidence: Evidence) -> list[Check]:
+def _called(part: PartEvidence) -> list[Check]:
     checks = []
-    for copy in evidence.copies:
+    for copy in part.copies:
         if not copy.required:
             continue
         id, tool = f"{copy.expected.name}.called", copy.expected.tool
-        call = evidence.matching.get(copy)
+        call = part.matching.get(copy)
         if call:
             checks.append(check("choice", id, True, f"{tool} was called", [call]))
         else:
-            why = WHY_MISSING[why_missing(evidence, copy)]
+            why = WHY_MISSING[why_missing(part, copy)]
             checks.append(check("choice", id, False, f"{tool} was not called: {why}"))
     return checks
 
 
-def _extra(evidence: Evidence) -> list[Check]:
+def _extra(part: PartEvidence) -> list[Check]:
     checks = []
-    for call in evidence.extra:
-        if evidence.others_forbidden:
+    for call in part.extra:
+        if part.others_forbidden:
             message, passed = f"{call.tool} was called, and the script forbids other calls", False
         else:
             message, passed = f"{call.tool} was called, which the script does not expect", None
@@ -92,17 +105,16 @@ def _extra(evidence: Evidence) -> list[Check]:
     return checks
 
 
-def _never(evidence: Evidence) -> list[Check]:
+def _never(globs: list[str], made: list[Call]) -> list[Check]:
     checks = []
-    for glob in evidence.script.task.expect.never:
-        calls = [c for c in evidence.story.calls if fits_any(c.tool, [glob])]
+    for glob in globs:
+        calls = [c for c in made if fits_any(c.tool, [glob])]
         told = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
         checks.append(check("choice", f"never.{glob}", not calls, told, calls))
     return checks
 
 
-def _at_most(evidence: Evidence) -> list[Check]:
-    limits, calls = evidence.script.task.expect.at_most, evidence.story.calls
+def _at_most(limits: AtMost, calls: list[Call], turns: list[Turn]) -> list[Check]:
     checks = []
     if limits.calls is not None:
         told = f"{len(calls)} calls; at most {limits.calls}"
@@ -114,9 +126,8 @@ def _at_most(evidence: Evidence) -> list[Check]:
         ok = most <= limits.same_call
         checks.append(check("choice", "at_most.same_call", ok, told, [] if ok else same))
     if limits.turns is not None:
-        turns = len(evidence.story.turns)
-        told = f"{turns} turns; at most {limits.turns}"
-        checks.append(check("choice", "at_most.turns", turns <= limits.turns, told))
+        told = f"{len(turns)} turns; at most {limits.turns}"
+        checks.append(check("choice", "at_most.turns", len(turns) <= limits.turns, told))
     return checks
 
 
@@ -135,14 +146,14 @@ def _denied(evidence: Evidence) -> list[Check]:
     return checks
 
 
-def confusions(evidence: Evidence) -> list[Confusion]:
+def confusions(part: PartEvidence) -> list[Confusion]:
     """*X chosen where Y was expected*: a missing and an extra call in the same gap.
 
     A gap lies between two neighbouring matched pairs, in list order for the missing
     and in time for the extra; several in one gap are paired in order. Scores nothing.
     """
-    pairs = evidence.pairs
-    places = {copy: i for i, copy in enumerate(evidence.copies)}
+    pairs = part.pairs
+    places = {copy: i for i, copy in enumerate(part.copies)}
 
     def gap_of_missing(copy: Copy) -> tuple[int | None, int | None]:
         before = [c.index for p, c in pairs if places[p] < places[copy]]
@@ -154,9 +165,9 @@ def confusions(evidence: Evidence) -> list[Confusion]:
         after = [c.index for _, c in pairs if c.index > call.index]
         return (max(before, default=None), min(after, default=None))
 
-    extras = [(gap_of_extra(c), c) for c in evidence.extra]
+    extras = [(gap_of_extra(c), c) for c in part.extra]
     told: list[Confusion] = []
-    for copy in evidence.missing:
+    for copy in part.missing:
         gap = gap_of_missing(copy)
         call = next((c for g, c in extras if g == gap), None)
         if call:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
-from functools import cached_property
+from dataclasses import dataclass, field, replace
+from functools import cached_property, lru_cache
 from typing import Any
 
+from ferox.core.clock import Clock
 from ferox.core.json_values import found, nodes
 from ferox.core.matchers import ABSENT, Situation
 from ferox.core.matching import Matching, match
-from ferox.core.script import Copy, Expected, Script
-from ferox.core.story import Call, Story, fits_any
+from ferox.core.script import Copy, Expected, PartScript, Script
+from ferox.core.story import Call, Story, Turn, fits_any, micros
 from ferox.formats.result import Check, Family
 
 
@@ -49,17 +50,42 @@ def _items(value: Any, path: str) -> list[Any]:
     return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
 
 
-@dataclass
-class Evidence:
-    """A trial being scored."""
+def _picked(calls: list[Call], path: str, expected: Expected, pick: Pick) -> list[Any] | None:
+    if not calls and expected.optional:
+        return None
+    return [value for call in calls for value in pick(call.result, path)]
 
-    script: Script
-    story: Story
+
+_clock = lru_cache(maxsize=256)(Clock)
+"""Many traces share one clock, and its zone's rules take a while to read."""
+
+
+@dataclass
+class PartEvidence:
+    """One part of a trial: its script, and what happened between its opening and the next.
+
+    `begins` and `ends` are microseconds; a part that never opened has neither calls nor
+    turns. Matching, attempts and extra calls are a part's own.
+    """
+
+    trial: Evidence
+    number: int
+    script: PartScript
+    begins: int
+    ends: float
     matching: Matching = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.copies = list(self.script.copies)
-        self.matching = match(self.copies, self.story.calls, self._fit, self._count_from)
+        self.calls = [c for c in self.trial.story.calls if self.holds(c.start)]
+
+    def holds(self, at: int) -> bool:
+        """Whether a moment lies in this part."""
+        return self.begins <= at < self.ends
+
+    def match(self) -> None:
+        """Find which call answers which expected call; earlier parts have been matched."""
+        self.matching = match(self.copies, self.calls, self._fit, self._count_from)
         self._match_each()
 
     def _match_each(self) -> None:
@@ -73,60 +99,50 @@ class Evidence:
             each = expected.spec.each
             if each is None:
                 continue
-            values = self.source(each.from_, each.path, pick=_items) or []
+            values = self._source(each.from_, each.path, self.matching, _items) or []
             made[expected] = [Copy(expected.for_item(value), 0) for value in values]
         if not made:
             return
         taken = {id(call) for call in self.matching.values()}
-        left = [call for call in self.story.calls if id(call) not in taken]
+        left = [call for call in self.calls if id(call) not in taken]
         more = [copy for copies in made.values() for copy in copies]
         self.matching = {**self.matching, **match(more, left, self._fit, self._count_from)}
         plain = {e: [c for c in self.copies if c.expected is e] for e in self.script.expected}
         self.copies = [c for e in self.script.expected for c in made.get(e, plain[e])]
 
-    def situation(self, call: Call, matching: Matching | None = None) -> Situation:
-        """What a matcher may look at when it judges an argument of a call."""
-        under = self.matching if matching is None else matching
-        return Situation(
-            self.script.clock,
-            lambda name, path: self.source(name, path, under),
-            "\n".join(text for at, text in self.story.user_words if at <= call.start),
-            lambda: self._texts_before(call.start),
-        )
-
-    def _texts_before(self, start: int) -> list[str]:
-        return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
-
-    def source(
-        self, name: str, path: str, matching: Matching | None = None, pick: Pick = found
-    ) -> list[Any] | None:
-        """The values of a call or a truth; None for an optional call not made.
-
-        `pick` takes them from each result: by default all that a `from` may be.
-        """
-        if name in self.script.truths or name not in self.script.by_name:
-            truth = self.story.trace.get("truth", {}).get(name)
-            return pick(truth["result"], path) if truth else []
-        under = self.matching if matching is None else matching
-        calls = [call for copy, call in under.items() if copy.expected.name == name]
-        if not calls and self.script.by_name[name].optional:
-            return None
-        return [value for call in calls for value in pick(call.result, path)]
-
     def _fit(self, copy: Copy, call: Call) -> tuple[int, int]:
         matchers = copy.expected.plain_args
         if not matchers:
             return 1, 1
-        at = self.situation(call, {})
+        at = self.trial.situation(call)
         held = sum(m.holds(call.args.get(k, ABSENT), at) for k, m in matchers.items())
         return held, len(matchers)
 
     def _count_from(self, matching: Matching) -> int:
         return sum(
-            m.holds(call.args.get(k, ABSENT), self.situation(call, matching))
+            m.holds(call.args.get(k, ABSENT), self._situation(call, matching))
             for copy, call in matching.items()
             for k, m in copy.expected.from_args.items()
         )
+
+    def _situation(self, call: Call, matching: Matching) -> Situation:
+        at = self.trial.situation(call)
+        return replace(at, sources=lambda name, path: self._source(name, path, matching))
+
+    def _source(
+        self, name: str, path: str, matching: Matching, pick: Pick = found
+    ) -> list[Any] | None:
+        """As the trial's, with this part's calls under a matching that is not settled yet."""
+        part, expected = self.trial.script.by_name.get(name, (None, None))
+        if part != self.number or expected is None:
+            return self.trial.source(name, path, pick)
+        calls = [call for copy, call in matching.items() if copy.expected.name == name]
+        return _picked(calls, path, expected, pick)
+
+    @cached_property
+    def turns(self) -> list[Turn]:
+        """The part's turns."""
+        return [t for t in self.trial.story.turns if self.holds(t.start)]
 
     @cached_property
     def pairs(self) -> list[tuple[Copy, Call]]:
@@ -134,29 +150,17 @@ class Evidence:
         return [(c, self.matching[c]) for c in self.copies if c in self.matching]
 
     @cached_property
-    def matched(self) -> dict[str, list[Call]]:
-        """Matched calls by the expected call's name."""
-        by_name: dict[str, list[Call]] = {}
-        for copy, call in self.pairs:
-            by_name.setdefault(copy.expected.name, []).append(call)
-        return by_name
-
-    @cached_property
     def missing(self) -> list[Copy]:
         """Required copies that no call answers."""
         return [c for c in self.copies if c.required and c not in self.matching]
-
-    def calls_of(self, expected: Expected) -> list[Call]:
-        """The calls that answer an expected call."""
-        return self.matched.get(expected.name, [])
 
     @cached_property
     def attempts(self) -> dict[str, list[Call]]:
         """Failed tries at an expected call, by its name: neither matched nor extra."""
         taken = {call: copy for copy, call in self.pairs}
         by_name: dict[str, list[Call]] = {}
-        for call in self.story.calls:
-            if call in taken or not call.failed:
+        for call in self.calls:
+            if not call.failed or call in taken:
                 continue
             same_tool = [c for c in taken if c.tool == call.tool]
             later = [c for c in same_tool if c.index > call.index]
@@ -171,24 +175,24 @@ class Evidence:
     @cached_property
     def extra(self) -> list[Call]:
         """The calls that count in X: unmatched, no attempt, not allowed; and all `never` calls."""
-        expect = self.script.task.expect
+        never = [*self.script.expect.never, *self.trial.script.whole.never]
         others = self.others
         no_extra = {id(call) for _, call in self.pairs}
         no_extra |= {id(call) for calls in self.attempts.values() for call in calls}
 
         def counts(call: Call) -> bool:
-            if fits_any(call.tool, expect.never):
+            if never and fits_any(call.tool, never):
                 return True
             if id(call) in no_extra or others in (None, "allowed"):
                 return False
             return not (isinstance(others, list) and fits_any(call.tool, others))
 
-        return [call for call in self.story.calls if counts(call)]
+        return [call for call in self.calls if counts(call)]
 
     @cached_property
     def others(self) -> str | list[str] | None:
         """How unmatched calls are treated; None if the script lists no calls and says nothing."""
-        expect = self.script.task.expect
+        expect = self.script.expect
         if expect.others is not None:
             return expect.others
         if expect.calls is None:
@@ -199,3 +203,88 @@ class Evidence:
     def others_forbidden(self) -> bool:
         """Whether an extra call fails by itself."""
         return self.others == "forbidden" or isinstance(self.others, list)
+
+
+@dataclass
+class Evidence:
+    """A trial being scored: its parts, and what runs over all of them."""
+
+    script: Script
+    story: Story
+
+    def __post_init__(self) -> None:
+        self.clock: Clock = _clock(self.story.trace["clock"], self.story.trace["zone"])
+        self.matched: dict[str, list[Call]] = {}
+        """Matched calls by the expected call's name."""
+        self.parts = self._opened()
+        for part in self.parts:
+            part.match()
+            for copy, call in part.pairs:
+                self.matched.setdefault(copy.expected.name, []).append(call)
+
+    def _opened(self) -> list[PartEvidence]:
+        """The parts, each from its opening turn to the next part's; the first from the start."""
+        opened: dict[int, int] = {}
+        for turn in self.story.turns:
+            opened.setdefault(turn.part, turn.start)
+        never = float("inf")
+        begins = [opened.get(n, never) if n else 0 for n in range(len(self.script.parts))]
+        return [
+            PartEvidence(self, n, part, begin, min(begins[n + 1 :], default=never))  # type: ignore[arg-type]
+            for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
+        ]
+
+    def situation(self, call: Call) -> Situation:
+        """What a matcher may look at when it judges an argument of a call."""
+        return Situation(
+            self.clock,
+            self.source,
+            lambda: "\n".join(text for at, text in self.story.user_words if at <= call.start),
+            lambda: self._texts_before(call.start),
+        )
+
+    def _texts_before(self, start: int) -> list[str]:
+        return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
+
+    def source(self, name: str, path: str, pick: Pick = found) -> list[Any] | None:
+        """The values of a call or a truth; None for an optional call not made.
+
+        `pick` takes them from each result: by default all that a `from` may be.
+        """
+        if name in self.script.truths or name not in self.script.by_name:
+            truth = self.story.trace.get("truth", {}).get(name)
+            return pick(truth["result"], path) if truth else []
+        return _picked(self.matched.get(name, []), path, self.script.by_name[name][1], pick)
+
+    @cached_property
+    def pairs(self) -> list[tuple[Copy, Call]]:
+        """Matched copies of all parts with their calls, in list order."""
+        return [pair for part in self.parts for pair in part.pairs]
+
+    @cached_property
+    def incomplete(self) -> frozenset[str]:
+        """Names of expected calls of which a required copy is missing."""
+        return frozenset(c.expected.name for part in self.parts for c in part.missing)
+
+    def calls_of(self, expected: Expected) -> list[Call]:
+        """The calls that answer an expected call."""
+        return self.matched.get(expected.name, [])
+
+    @cached_property
+    def approved_by(self) -> dict[Call, Any]:
+        """The approving ask that each matched call uses up.
+
+        Matched calls take asks in order of time, each the earliest unused one for its tool
+        that was decided (t + s) by the call's start.
+        """
+        left = [a for a in self.story.asks if a.get("decision") == "approve"]
+        left.sort(key=lambda a: a["t"])
+        taken: dict[Call, Any] = {}
+        for call in sorted((c for _, c in self.pairs), key=lambda c: c.index) if left else ():
+            for ask in left:
+                decided = micros(ask["t"] + (ask.get("s") or 0))
+                if ask["tool"] == call.tool and decided <= call.start:
+                    taken[call] = ask
+                    left.remove(ask)
+                    break
+        return taken

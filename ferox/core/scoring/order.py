@@ -4,35 +4,31 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from ferox.core.scoring.evidence import Evidence, check, share_held
+from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.script import Expected
-from ferox.core.story import Call, fits_any, micros
+from ferox.core.story import fits_any
 from ferox.formats.result import Check
-from ferox.formats.trace import Event
 
 
-def _pairs(evidence: Evidence) -> list[tuple[Expected, Expected]]:
+def _pairs(evidence: Evidence, order: list[list[str]]) -> list[tuple[Expected, Expected]]:
+    """Neighbours in the chains, each once, optional calls that were not made left out."""
     pairs: dict[tuple[str, str], tuple[Expected, Expected]] = {}
     by_name = evidence.script.by_name
-    for chain in evidence.script.task.expect.order:
+    for chain in order:
         links = [
-            by_name[name]
+            by_name[name][1]
             for name in chain
-            if name in evidence.matched or _incomplete(evidence, by_name[name])
+            if name in evidence.matched or name in evidence.incomplete
         ]
         for x, y in pairwise(links):
             pairs.setdefault((x.name, y.name), (x, y))
     return list(pairs.values())
 
 
-def _incomplete(evidence: Evidence, *expected: Expected) -> list[str]:
-    return [e.name for e in expected if any(c.expected.name == e.name for c in evidence.missing)]
-
-
 def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:
     first, second = evidence.calls_of(x), evidence.calls_of(y)
     id, calls = f"order.{x.name}.{y.name}", [*first, *second]
-    absent = _incomplete(evidence, x, y)
+    absent = [e.name for e in (x, y) if e.name in evidence.incomplete]
     if absent:
         told = f"{x.name} before {y.name} cannot hold: {' and '.join(absent)} not called"
         return check("order", id, False, told, calls)
@@ -54,13 +50,12 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
     if not calls and expected.optional:
         return None
     id = f"order.grant:{grant}.{expected.name}"
-    rules = evidence.script.task.user
     granted = [
         turn.start
         for turn in evidence.story.turns
-        if turn.rule is not None and turn.rule < len(rules) and rules[turn.rule].grants == grant
+        if (rule := evidence.script.rule(turn.part, turn.rule)) and rule.grants == grant
     ]
-    if _incomplete(evidence, expected):
+    if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     if not granted:
         return check("order", id, False, f"{expected.name} was called without the go-ahead", calls)
@@ -69,48 +64,33 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
     return check("order", id, ok, f"{expected.name} was called {when} the go-ahead", calls)
 
 
-def asks_by_call(evidence: Evidence) -> dict[Call, Event]:
-    """The approving ask that each matched call uses up.
-
-    Matched calls take asks in order of time, each the earliest unused one for its tool
-    that was decided (t + s) by the call's start.
-    """
-    left = [a for a in evidence.story.asks if a.get("decision") == "approve"]
-    left.sort(key=lambda a: a["t"])
-    taken: dict[Call, Event] = {}
-    for call in sorted((c for _, c in evidence.pairs), key=lambda c: c.index):
-        for ask in left:
-            decided = micros(ask["t"] + (ask.get("s") or 0))
-            if ask["tool"] == call.tool and decided <= call.start:
-                taken[call] = ask
-                left.remove(ask)
-                break
-    return taken
-
-
-def _approval_check(
-    evidence: Evidence, expected: Expected, asks: dict[Call, Event]
-) -> Check | None:
+def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
     approvals = evidence.script.task.approvals
     entry = next((a for a in approvals if fits_any(expected.tool, [a.tool])), None)
     calls = evidence.calls_of(expected)
     if entry is None or entry.decision != "approve" or (not calls and expected.optional):
         return None
     id = f"order.approval.{expected.name}"
-    if _incomplete(evidence, expected):
+    if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
-    ok = all(call in asks for call in calls)
+    ok = all(call in evidence.approved_by for call in calls)
     told = "was approved before it was called" if ok else "was called without an approval"
     return check("order", id, ok, f"{expected.name} {told}", calls)
 
 
-def order_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
-    """The checks, and the part that holds; None if there are none."""
-    checks: list[Check | None] = [_chain_check(evidence, x, y) for x, y in _pairs(evidence)]
-    asks = asks_by_call(evidence)
-    for expected in evidence.script.expected:
+def part_order(evidence: Evidence, part: PartEvidence) -> list[Check]:
+    """A part's chains, and what had to be granted or approved first."""
+    checks: list[Check | None] = [
+        _chain_check(evidence, x, y) for x, y in _pairs(evidence, part.script.expect.order)
+    ]
+    for expected in part.script.expected:
         if expected.spec.after_grant:
             checks.append(_grant_check(evidence, expected, expected.spec.after_grant))
-        checks.append(_approval_check(evidence, expected, asks))
-    made = [c for c in checks if c]
-    return share_held(made), made
+        checks.append(_approval_check(evidence, expected))
+    return [c for c in checks if c]
+
+
+def whole_order(evidence: Evidence) -> list[Check]:
+    """The chains over all parts."""
+    order = evidence.script.whole.order
+    return [_chain_check(evidence, x, y) for x, y in _pairs(evidence, order)]

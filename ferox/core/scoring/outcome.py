@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Sequence
 from typing import Any
 
 from jsonschema import Draft202012Validator
@@ -11,7 +12,7 @@ from jsonschema.exceptions import best_match
 
 from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
-from ferox.core.scoring.evidence import Evidence, check, share_held
+from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.story import Turn
 from ferox.core.support import Sources, judge
 from ferox.core.writings import first_place, stands_in
@@ -22,9 +23,13 @@ Judgement = tuple[bool | None, str]
 
 
 def _situation(evidence: Evidence) -> Situation:
-    said = "\n".join(text for _, text in evidence.story.user_words)
-    results = [c.text for c in evidence.story.calls]
-    return Situation(evidence.script.clock, evidence.source, said, lambda: results)
+    story = evidence.story
+    return Situation(
+        evidence.clock,
+        evidence.source,
+        lambda: "\n".join(text for _, text in story.user_words),
+        lambda: [c.text for c in story.calls],
+    )
 
 
 def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
@@ -37,7 +42,7 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
         values = found
         if not values:
             return False, f"nothing found in {wanted['from']} at {wanted['path']}"
-    zone = evidence.script.clock.tz
+    zone = evidence.clock.tz
     absent = [v for v in values if not stands_in(v, reply, zone, spec.as_)]
     if absent:
         return False, f"the answer does not mention {', '.join(brief(v) for v in absent)}"
@@ -87,9 +92,9 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
     return True, f"{path} was {brief(values[0])}"
 
 
-def _claims(evidence: Evidence, path: str, reply: Turn) -> Judgement:
+def _claims(part: PartEvidence, path: str, reply: Turn) -> Judgement:
     claimed = {str(v) for node in nodes(reply.data, path) for v in _as_list(node)}
-    called = {c.tool for c in evidence.story.calls}
+    called = {c.tool for c in part.calls}
     short = {c.split("/", 1)[1]: c for c in called}
     named = {short.get(name, name) for name in claimed}
     if named == called:
@@ -101,9 +106,10 @@ def _as_list(value: Any) -> list[Any]:
     return value if isinstance(value, list) else [value]
 
 
-def _answer(evidence: Evidence, number: int, spec: AnswerCheck) -> Judgement:
-    reply = evidence.story.last_reply
-    if reply is None or reply.reply is None or evidence.story.turns[-1].reply is None:
+def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> Judgement:
+    evidence = part.trial
+    reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
+    if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
     if spec.matches is not None:
         holds = re.search(spec.matches, reply.reply) is not None
@@ -117,9 +123,9 @@ def _answer(evidence: Evidence, number: int, spec: AnswerCheck) -> Judgement:
     if spec.json_ is not None:
         return _json(spec, reply)
     if spec.data is not None:
-        return _data(evidence, spec.data, evidence.script.answer[number], reply)
+        return _data(evidence, spec.data, matcher, reply)
     if spec.claims_tools is not None:
-        return _claims(evidence, spec.claims_tools, reply)
+        return _claims(part, spec.claims_tools, reply)
     if spec.values is not None:
         return _supported(evidence, reply)
     return _mentions(evidence, spec, reply.reply)
@@ -132,10 +138,10 @@ def _supported(evidence: Evidence, reply: Turn) -> Judgement:
     texts = [
         *(text for at, text in story.user_words if at <= by),
         story.trace.get("instructions", ""),
-        evidence.script.clock.today.isoformat(),
+        evidence.clock.today.isoformat(),
         *(c.text for c in calls),
     ]
-    sources = Sources(tuple(texts), tuple(c.result for c in calls), evidence.script.clock)
+    sources = Sources(tuple(texts), tuple(c.result for c in calls), evidence.clock)
     values = judge(reply.reply or "", sources)
     lost = [v.text for v in values if v.origin == "unsupported"]
     if lost:
@@ -145,7 +151,7 @@ def _supported(evidence: Evidence, reply: Turn) -> Judgement:
     return True, f"all {len(values)} values are from the conversation{told}"
 
 
-def _state(evidence: Evidence, number: int, spec: StateCheck) -> Judgement:
+def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Judgement:
     trace = evidence.story.trace
     if spec.server is not None:
         states = trace.get("state", {})
@@ -160,7 +166,6 @@ def _state(evidence: Evidence, number: int, spec: StateCheck) -> Judgement:
     hits = nodes(value, spec.path)
     if spec.count is not None:
         return _count(spec.count, len(hits), f"{where} at {spec.path}")
-    matcher = evidence.script.state[number]
     if not hits:
         return False, f"{where}: nothing at {spec.path}"
     at = _situation(evidence)
@@ -179,14 +184,23 @@ def _count(wanted: int | Count, there: int, where: str) -> Judgement:
     return low <= there <= high, f"{where}: {there} found; expected {told}"
 
 
-def outcome_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
-    """`answer.N` and `state.N`, and the part that holds."""
-    expect = evidence.script.task.expect
-    checks = [
-        check("outcome", f"answer.{n}", *_answer(evidence, n, spec))
-        for n, spec in enumerate(expect.answer)
-    ] + [
-        check("outcome", f"state.{n}", *_state(evidence, n, spec))
-        for n, spec in enumerate(expect.state)
+def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
+    """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
+    script = part.script
+    return [
+        check("outcome", f"answer.{answers + n}", *_answer(part, matcher, spec))
+        for n, (spec, matcher) in enumerate(zip(script.expect.answer, script.answer, strict=True))
+    ] + states_checked(part.trial, script.expect.state, script.state, states)
+
+
+def states_checked(
+    evidence: Evidence,
+    specs: Sequence[StateCheck],
+    matchers: Sequence[Matcher | None],
+    first: int,
+) -> list[Check]:
+    """`state.N` from N = `first`."""
+    return [
+        check("outcome", f"state.{first + n}", *_state(evidence, matcher, spec))
+        for n, (spec, matcher) in enumerate(zip(specs, matchers, strict=True))
     ]
-    return share_held(checks), checks

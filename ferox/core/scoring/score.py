@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
 
-from ferox.core.scoring.arguments import argument_checks
-from ferox.core.scoring.choice import choice_checks, choice_score, confusions, why_missing
-from ferox.core.scoring.evidence import Evidence
+from ferox.core.scoring.arguments import arguments_score, part_arguments
+from ferox.core.scoring.choice import (
+    choice_score,
+    confusions,
+    part_choice,
+    whole_choice,
+    why_missing,
+)
+from ferox.core.scoring.evidence import Evidence, PartEvidence, share_held
 from ferox.core.scoring.failures import failure_checks
 from ferox.core.scoring.latency import budget_checks, figures, tokens
-from ferox.core.scoring.order import order_checks
-from ferox.core.scoring.outcome import outcome_checks
+from ferox.core.scoring.order import part_order, whole_order
+from ferox.core.scoring.outcome import part_outcome, states_checked
 from ferox.core.script import Script
 from ferox.core.story import Call, Story, read_story
-from ferox.formats.result import FAMILIES, Result
+from ferox.formats.result import FAMILIES, Check, Family, Result
 from ferox.formats.trace import Trace
 
 NOT_THE_AGENTS = ("could_not_run", "stopped")
@@ -33,7 +39,7 @@ def _error(script: Script, trace: Trace, story: Story) -> Result:
         "verdict": "error",
         "reason": story.reason or story.why,
         "scores": dict.fromkeys(FAMILIES),
-        "alternative": None,
+        "alternatives": [None for _ in script.parts],
         "checks": [],
         "matched": {},
         "attempts": {},
@@ -49,65 +55,118 @@ def score(script: Script, trace: Trace) -> Result:
     """Score one trial. Pure: the same script and trace give the same result.
 
     With `either`, the alternative judged is the first that passes, else the one with
-    the larger part of its checks held, else the earlier.
+    the larger part of its checks held, else the earlier; each part by itself.
     """
     story = read_story(trace)
     if story.why in NOT_THE_AGENTS:
         return _error(script, trace, story)
-    if script.alternatives:
-        judged = [_judge(one, trace, story) for one in script.alternatives]
-        best = max(range(len(judged)), key=lambda i: (*_merit(judged[i]), -i))
-        return {**judged[best], "alternative": best}
-    return _judge(script, trace, story)
+    taken: list[int | None] = [0 if part.alternatives else None for part in script.parts]
+    for n, part in enumerate(script.parts):
+        tried = [[*taken[:n], i, *taken[n + 1 :]] for i in range(len(part.alternatives))]
+        if tried:
+            merits = [_Judgement(Evidence(script.under(one), story)).merit(n) for one in tried]
+            taken = tried[max(range(len(tried)), key=lambda i: (*merits[i], -i))]
+    judged = _Judgement(Evidence(script.under(taken), story))
+    return judged.result(trace, taken)
 
 
-def _merit(result: Result) -> tuple[bool, float]:
-    decided = [c["passed"] for c in result["checks"] if c["passed"] is not None]
-    return result["verdict"] == "pass", sum(decided) / len(decided) if decided else 1.0
+class _Judgement:
+    """The checks of a trial, and of which part each is (None: of the whole)."""
 
-
-def _judge(script: Script, trace: Trace, story: Story) -> Result:
-    evidence = Evidence(script, story)
-    arguments, argument_list = argument_checks(evidence)
-    order, order_list = order_checks(evidence)
-    failures, failure_list = failure_checks(evidence)
-    taken = figures(story)
-    latency, latency_list = budget_checks(evidence, taken)
-    outcome, outcome_list = outcome_checks(evidence)
-    checks = [
-        *choice_checks(evidence),
-        *argument_list,
-        *order_list,
-        *failure_list,
-        *latency_list,
-        *outcome_list,
-    ]
-    failed = [c for c in checks if c["passed"] is False]
-    verdict: Literal["pass", "fail"] = "fail" if failed else "pass"
-    return {
-        "suite": script.suite,
-        "task": script.task.task,
-        "agent": trace["agent"],
-        "trial": trace["trial"],
-        "verdict": verdict,
-        "reason": story.reason if story.why != "done" else None,
-        "scores": {
+    def __init__(self, evidence: Evidence) -> None:
+        self.evidence = evidence
+        self.figures = figures(evidence.story)
+        self.checks: list[Check] = []
+        self._several = evidence.script.task.parts is not None
+        choice = self._by_part(lambda part: part_choice(part)) + whole_choice(evidence)
+        shares: list[float] = []
+        argument_list = self._by_part(lambda part: self._arguments(part, shares))
+        order = self._by_part(lambda part: part_order(evidence, part))
+        made = {c["id"] for c in order}
+        order += [c for c in whole_order(evidence) if c["id"] not in made]
+        failures, failure_list = failure_checks(evidence)
+        latency, latency_list = budget_checks(evidence, self.figures)
+        outcome = self._outcome()
+        self.checks = [*choice, *argument_list, *order, *failure_list, *latency_list, *outcome]
+        self.scores: dict[Family, float | None] = {
             "choice": choice_score(evidence),
-            "arguments": arguments,
-            "order": order,
+            "arguments": arguments_score(shares),
+            "order": share_held(order),
             "failures": failures,
             "latency": latency,
-            "outcome": outcome,
-        },
-        "alternative": None,
-        "checks": checks,
-        "matched": _ids(evidence.matched),
-        "attempts": _ids(evidence.attempts),
-        "extra": [c.id for c in evidence.extra],
-        "missing": [
-            {"name": c.expected.name, "why": why_missing(evidence, c)} for c in evidence.missing
-        ],
-        "confusions": confusions(evidence),
-        "latency": taken,
-        "tokens": tokens(story),
-    }
+            "outcome": share_held(outcome),
+        }
+
+    def _by_part(self, of: Callable[[PartEvidence], list[Check]]) -> list[Check]:
+        made: list[Check] = []
+        for part in self.evidence.parts:
+            for one in of(part):
+                if self._several:
+                    one["part"] = part.number
+                made.append(one)
+        return made
+
+    def _arguments(self, part: PartEvidence, shares: list[float]) -> list[Check]:
+        held, checks = part_arguments(self.evidence, part)
+        shares += held
+        return checks
+
+    def _outcome(self) -> list[Check]:
+        answers = states = 0
+        starts = {}
+        for part in self.evidence.parts:
+            starts[part.number] = (answers, states)
+            answers += len(part.script.answer)
+            states += len(part.script.state)
+        script = self.evidence.script
+        return [
+            *self._by_part(lambda part: part_outcome(part, *starts[part.number])),
+            *states_checked(self.evidence, script.whole.state, script.whole_state, states),
+        ]
+
+    def merit(self, number: int) -> tuple[bool, float]:
+        """Whether a part passes, and how much of its checks holds. A failure is of the part
+        in which its call stands; of a task's only part is everything."""
+        calls = {c.id for c in self.evidence.parts[number].calls}
+        decided = [
+            c["passed"]
+            for c in self.checks
+            if c["passed"] is not None
+            and (
+                not self._several
+                or c.get("part") == number
+                or (c["family"] == "failures" and bool(calls & set(c["calls"][:1])))
+            )
+        ]
+        return all(decided), sum(decided) / len(decided) if decided else 1.0
+
+    def result(self, trace: Trace, alternatives: list[int | None]) -> Result:
+        """The result under the alternatives taken."""
+        evidence, story = self.evidence, self.evidence.story
+        parts = evidence.parts
+        attempts: dict[str, list[Call]] = {}
+        for part in parts:
+            attempts |= part.attempts
+        failed = any(c["passed"] is False for c in self.checks)
+        return {
+            "suite": evidence.script.suite,
+            "task": evidence.script.task.task,
+            "agent": trace["agent"],
+            "trial": trace["trial"],
+            "verdict": "fail" if failed else "pass",
+            "reason": story.reason if story.why != "done" else None,
+            "scores": self.scores,
+            "alternatives": alternatives,
+            "checks": self.checks,
+            "matched": _ids(evidence.matched),
+            "attempts": _ids(attempts),
+            "extra": [c.id for part in parts for c in part.extra],
+            "missing": [
+                {"name": c.expected.name, "why": why_missing(part, c)}
+                for part in parts
+                for c in part.missing
+            ],
+            "confusions": [told for part in parts for told in confusions(part)],
+            "latency": self.figures,
+            "tokens": tokens(story),
+        }
