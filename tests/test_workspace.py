@@ -75,16 +75,6 @@ class Loading(WorkspaceCase):
         self.change("agents/plain.yaml", "model: steady", "model: steady\ninstructions: /etc/x.md")
         self.assertIn("leaves the workspace", self.problems()[0])
 
-    def test_what_this_version_cannot_do_is_refused_with_its_line(self) -> None:
-        self.change(
-            "tasks/small.yaml",
-            "    say: When is high water today?",
-            "    parts: [{say: When is high water today?}]",
-        )
-        (problem,) = self.problems()
-        self.assertTrue(problem.startswith("tasks/small.yaml:6:"), problem)
-        self.assertIn("comes with a later version", problem)
-
     def test_references_inside_a_task(self) -> None:
         self.change("tasks/small.yaml", "{day: {day: today}}", "{day: {from: lwo, path: $.x}}")
         self.change("tasks/small.yaml", "answer:", "order: [[high, hgih]]\n      answer:")

@@ -43,6 +43,7 @@ from ferox.runs.records import (
 )
 from ferox.store.database import StoreError, open_database
 from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.yaml_files import read_yaml, validate
 
 NOT_A_TERMINAL = 240
@@ -118,6 +119,8 @@ def verify(workspace: Path) -> None:
         count = len(error.problems)
         fail(WRONG_USE, *error.problems, f"{count} problem{'s' if count > 1 else ''}")
     tasks = sum(len(s.tasks) for s in loaded.suites.values())
+    for note in loaded.notes:
+        click.echo(str(note))
     click.echo(
         f"{loaded.settings.name}: {len(loaded.agents)} agents, {len(loaded.servers)} servers, "
         f"{len(loaded.suites)} suites with {tasks} tasks: all well"
@@ -262,16 +265,18 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     """
     file = read_yaml(suite_file, str(suite_file))
     suite = validate(file, Suite)
-    if suite is None:
-        fail(WRONG_USE, *sorted(file.problems))
-    results = [_score_file(suite, path, file) for path in traces]
+    found = list(file.problems) if suite is None else list(check_suite(file, suite, Around()))
+    problems = sorted(p for p in found if not p.note)
+    if suite is None or problems:
+        fail(WRONG_USE, *problems)
+    results = [_score_file(suite, path) for path in traces]
     click.echo(json.dumps(results, indent=1, ensure_ascii=False))
     if any(r["verdict"] == "error" for r in results):
         sys.exit(COULD_NOT_RUN)
     sys.exit(CHECKS_FAILED if any(r["verdict"] == "fail" for r in results) else 0)
 
 
-def _score_file(suite: Suite, path: Path, file: Any) -> Any:
+def _score_file(suite: Suite, path: Path) -> Any:
     try:
         trace = TRACE.validate_json(path.read_bytes())
     except OSError as error:
@@ -284,8 +289,7 @@ def _score_file(suite: Suite, path: Path, file: Any) -> Any:
     if place is None:
         known = ", ".join(t.task for t in suite.tasks)
         fail(WRONG_USE, f"{path}: task `{trace['task']}` is not in the suite; there is {known}")
-    task = suite.tasks[place]
     try:
-        return score_trace(compile_script(suite, task), trace)
-    except (ValueError, KeyError) as error:
-        fail(WRONG_USE, file.at(("tasks", place, "expect"), str(error)))
+        return score_trace(compile_script(suite, suite.tasks[place]), trace)
+    except ValueError as error:  # the trace's clock or zone is none
+        fail(WRONG_USE, f"{path}: {error}")

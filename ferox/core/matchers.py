@@ -9,10 +9,12 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import UTC
 from decimal import Decimal
 from typing import Any
 
 from jsonschema import Draft202012Validator
+from jsonschema.exceptions import SchemaError
 
 from ferox.core.clock import Clock, parse_day, parse_time
 from ferox.core.json_values import brief, canonical, check_path, same
@@ -84,6 +86,9 @@ def _near(spec: Mapping[str, Any]) -> Matcher:
     if not _is_number(target):
         raise MatcherError(f"`near` takes a number, not {brief(target)}")
     centre = Decimal(str(target))
+    span = spec.get("within", spec.get("percent"))
+    if not _is_number(span) or span < 0:
+        raise MatcherError(f"`within` and `percent` take a number from 0, not {brief(span)}")
     if "within" in spec:
         reach = Decimal(str(spec["within"]))
         told = f"{target} within {spec['within']}"
@@ -142,6 +147,10 @@ def _day(spec: Mapping[str, Any]) -> Matcher:
 
 def _time(spec: Mapping[str, Any]) -> Matcher:
     within = spec.get("within_min", 0)
+    if not isinstance(spec["time"], str) or parse_time(spec["time"], UTC) is None:
+        raise MatcherError(f"`time` takes a date-time of RFC 3339, not {brief(spec['time'])}")
+    if not _is_number(within):
+        raise MatcherError(f"`within_min` takes a number of minutes, not {brief(within)}")
 
     def test(value: Any, at: Situation) -> bool:
         if not isinstance(value, str):
@@ -168,6 +177,10 @@ def _from(spec: Mapping[str, Any]) -> Matcher:
 
 
 def _schema(spec: Mapping[str, Any]) -> Matcher:
+    try:
+        Draft202012Validator.check_schema(spec["schema"])
+    except SchemaError as error:
+        raise MatcherError(f"`schema` is no JSON Schema: {error.message}") from None
     validator = Draft202012Validator(spec["schema"])
     return Matcher(
         _given(lambda v, at: validator.is_valid(v)), f"valid under {brief(spec['schema'])}"
@@ -253,6 +266,7 @@ FORMS: tuple[tuple[frozenset[str], Callable[[Mapping[str, Any]], Matcher]], ...]
 """Every matcher's keys, and how it is compiled."""
 
 _BY_KEYS = dict(FORMS)
+_FLAGS = frozenset({"seen", "from_user", "absent", "any"})
 
 
 def is_matcher(value: Any) -> bool:
@@ -268,6 +282,9 @@ def compile_matcher(spec: Any) -> Matcher:
     """
     if isinstance(spec, dict):
         build = _BY_KEYS.get(frozenset(spec))
+        flag = next((k for k in _FLAGS & spec.keys() if len(spec) == 1), None)
+        if flag and spec[flag] is not True:
+            raise MatcherError(f"`{flag}` takes only true; its contrary is `not: {{{flag}: true}}`")
         if build:
             return build(spec)
     return _equal(spec)

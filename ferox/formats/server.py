@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -96,6 +96,18 @@ class MockTool(Strict):
     annotations: dict[str, Json] | None = None
     latency: Latency | None = None
     answers: list[Answer] = []
+
+    def definition(self) -> dict[str, Any]:
+        """The tool as the protocol writes it."""
+        told = {
+            "name": self.name,
+            "title": self.title,
+            "description": self.description or None,
+            "inputSchema": {"type": "object", **self.input},
+            "outputSchema": self.output,
+            "annotations": self.annotations,
+        }
+        return {k: v for k, v in told.items() if v is not None}
 
 
 class MockResource(Strict):

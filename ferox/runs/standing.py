@@ -15,7 +15,6 @@ from ferox.formats.server import ServerFile
 from ferox.gateway.door import Door
 from ferox.recordings.recording import RecordingError, read_recording
 from ferox.runs.snapshot import Snapshot
-from ferox.servers.mock import definition
 from ferox.servers.recorded import RecordedServer
 from ferox.servers.source import Definition
 from ferox.store.database import folder
@@ -29,7 +28,7 @@ def known_tools(file: ServerFile, root: Path) -> dict[str, Definition] | None:
     """The tools that a server's mock or recording tells of, as agents read them; None if
     only the live server knows."""
     if file.mock is not None:
-        tools = {t.name: definition(t) for t in file.mock.tools}
+        tools = {t.name: t.definition() for t in file.mock.tools}
     elif file.recording is not None:
         try:
             recording = read_recording(root / file.recording)

@@ -44,19 +44,6 @@ class MockGives(NamedTuple):
     tells: list[Tell] = []
 
 
-def definition(tool: MockTool) -> Definition:
-    """A mocked tool as the protocol writes it."""
-    told = {
-        "name": tool.name,
-        "title": tool.title,
-        "description": tool.description or None,
-        "inputSchema": {"type": "object", **tool.input},
-        "outputSchema": tool.output,
-        "annotations": tool.annotations,
-    }
-    return {k: v for k, v in told.items() if v is not None}
-
-
 async def _asked(question: Question, caller: Caller) -> Answered:
     """Put a question to the client or its model, and go on with what comes back."""
     if question.max_tokens is None:
@@ -130,7 +117,7 @@ class MockServer:
     @cached_property
     def tools(self) -> dict[str, Definition]:
         """Name → tool, as the protocol writes it."""
-        return {tool.name: definition(tool) for tool in self.mock.tools}
+        return {tool.name: tool.definition() for tool in self.mock.tools}
 
     @property
     def methods(self) -> frozenset[str]:

@@ -24,7 +24,8 @@ from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
 from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
-from ferox.workspace.load import file_of, load_loosely, within
+from ferox.workspace.check_suite import Around, check_suite
+from ferox.workspace.load import file_of, load_loosely, load_servers, within
 from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
 from ferox.workspace.yaml_files import parse_yaml, validate
 
@@ -50,12 +51,14 @@ def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
         found += check_agent(
             workspace, file, document, complete=all(p.file == name for p in problems)
         )
+    elif isinstance(document, Suite):
+        found += check_suite(file, document, Around(load_servers(root), root))
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 
 
 def _refused(root: Path, name: str, text: str) -> str | None:
     """Why a text is not written: what is wrong with it, in one line."""
-    problems = problems_in(root, name, text)
+    problems = [p for p in problems_in(root, name, text) if not p.note]
     if not problems:
         return None
     first, more = problems[0], len(problems) - 1

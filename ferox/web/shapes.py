@@ -22,12 +22,13 @@ class Fault(BaseModel):
 
 
 class ProblemShape(BaseModel):
-    """One error in a workspace's file."""
+    """One error in a workspace's file, or a note: what is more likely not meant so."""
 
     file: str
     line: int
     column: int
     message: str
+    note: bool = False
 
 
 class TaskShape(BaseModel):

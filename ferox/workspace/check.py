@@ -3,20 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
-from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+from typing import TYPE_CHECKING
 
-from ferox.core.clock import Clock
-from ferox.core.json_values import PathError
-from ferox.core.matchers import MatcherError, compile_matcher
-from ferox.core.script import compile_script
-from ferox.formats.agent import OWN, SERVICES, AgentFile
-from ferox.formats.suite import Suite, Task
+from ferox.formats.agent import SERVICES, AgentFile
 from ferox.stand_in.manners import MANNERS
 from ferox.workspace.check_server import check_server, known_tools
+from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.problems import Problem, did_you_mean
-from ferox.workspace.ways import ways
-from ferox.workspace.yaml_files import Path_, YamlFile
+from ferox.workspace.yaml_files import YamlFile
 
 if TYPE_CHECKING:
     from ferox.workspace.load import Workspace
@@ -29,6 +23,7 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
     what a file says of itself is checked.
     """
     problems: list[Problem] = []
+    around = Around(workspace.servers if complete else None, workspace.root)
     for file in workspace.files.values():
         folder, value = file.name.split("/")[0], file.value
         if not isinstance(value, dict) or file.problems:
@@ -39,7 +34,7 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
         elif folder == "agents" and value.get("agent") in workspace.agents:
             problems += check_agent(workspace, file, workspace.agents[value["agent"]], complete)
         elif folder == "tasks" and value.get("suite") in workspace.suites:
-            problems += _suite(workspace, file, workspace.suites[value["suite"]], complete)
+            problems += check_suite(file, workspace.suites[value["suite"]], around)
         elif file.name == "ferox.yaml" and complete:
             problems += _models(workspace, file)
     return problems
@@ -114,161 +109,3 @@ def check_agent(
             if known is not None and "*" not in tool and tool not in known:
                 told = did_you_mean(tool, known)
                 yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{told}")
-
-
-def _suite(workspace: Workspace, file: YamlFile, suite: Suite, complete: bool) -> Iterator[Problem]:
-    try:
-        ZoneInfo(suite.zone)
-        _ = Clock(suite.clock, suite.zone).moment
-    except (ZoneInfoNotFoundError, ValueError) as error:
-        key = "clock" if "date-time" in str(error) else "zone"
-        yield file.at((key,), f"`{key}`: {error}")
-        return
-    for server, mode in suite.servers.items():
-        if complete and server not in workspace.servers:
-            told = did_you_mean(server, workspace.servers)
-            yield file.at(("servers", server), f"`{server}`: no such server{told}")
-        elif complete and mode not in ways(workspace.servers[server]):
-            told = did_you_mean(mode, ways(workspace.servers[server]))
-            yield file.at(("servers", server), f"`{server}` has no `{mode}`{told}")
-    seen: set[str] = set()
-    for i, task in enumerate(suite.tasks):
-        if task.task in seen:
-            yield file.at(("tasks", i, "task"), f"task `{task.task}` stands here twice")
-        seen.add(task.task)
-        yield from _task(workspace, file, suite, task, ("tasks", i), complete)
-
-
-def _task(
-    workspace: Workspace, file: YamlFile, suite: Suite, task: Task, at: Path_, complete: bool
-) -> Iterator[Problem]:
-    for i, truth in enumerate(task.truth):
-        if complete:
-            where = (*at, "truth", i, "tool")
-            yield from _address(workspace, file, suite, truth.tool, where)
-    expect: Path_ = (*at, "expect")
-    for i, alternative in enumerate(task.expect.either or ()):
-        one = task.model_copy(update={"expect": alternative})
-        yield from _expect(workspace, file, suite, one, (*expect, "either", i), complete)
-    if task.expect.either and task.expect.model_fields_set != {"either"}:
-        yield file.at(
-            expect, "beside `either` nothing else may stand: put it into each alternative"
-        )
-    if not task.expect.either:
-        yield from _expect(workspace, file, suite, task, expect, complete)
-
-
-def _expect(
-    workspace: Workspace, file: YamlFile, suite: Suite, task: Task, at: Path_, complete: bool
-) -> Iterator[Problem]:
-    truths = {t.as_ for t in task.truth}
-    calls: set[str] = set()
-    for i, call in enumerate(task.expect.calls or []):
-        here: Path_ = (*at, "calls", i)
-        if call.name in truths | calls:
-            yield file.at(here, f"the name `{call.name}` is taken; give another with `as`")
-        calls.add(call.name)
-        if complete:
-            yield from _address(workspace, file, suite, call.tool, (*here, "tool"))
-            yield from _arguments(workspace, file, call.tool, call.args, (*here, "args"))
-        yield from _matchers(file, call.args, (*here, "args"))
-    problems = [
-        *_names(file, task, truths, calls, at),
-        *_references(file, task, truths | calls, at),
-    ]
-    yield from problems
-    if not problems:
-        try:
-            compile_script(suite, task)
-        except (MatcherError, PathError, KeyError) as error:
-            yield file.at(at, str(error))
-
-
-def _names(
-    file: YamlFile, task: Task, truths: set[str], calls: set[str], at: Path_
-) -> Iterator[Problem]:
-    """Names of calls, truths and grants that the expectations refer to."""
-    expect = task.expect
-    for i, chain in enumerate(expect.order):
-        for j, name in enumerate(chain):
-            if name not in calls:
-                told = did_you_mean(name, calls)
-                yield file.at((*at, "order", i, j), f"`{name}`: no expected call{told}")
-    write = expect.failures.write
-    if write is not None and write not in calls:
-        told = did_you_mean(write, calls)
-        yield file.at((*at, "failures", "write"), f"`{write}`: no expected call{told}")
-    for i, call in enumerate(expect.calls or []):
-        if call.each is not None and call.each.from_ not in truths | (calls - {call.name}):
-            told = did_you_mean(call.each.from_, truths | calls)
-            yield file.at((*at, "calls", i, "each"), f"`{call.each.from_}`: no such call{told}")
-    for i, state in enumerate(expect.state):
-        if state.from_ is not None and state.from_ not in truths:
-            told = did_you_mean(state.from_, truths)
-            yield file.at((*at, "state", i, "from"), f"`{state.from_}`: no truth{told}")
-    grants = {r.grants for r in task.user if r.grants}
-    for i, call in enumerate(expect.calls or []):
-        if call.after_grant and call.after_grant not in grants:
-            told = f"no rule of the user grants `{call.after_grant}`"
-            yield file.at((*at, "calls", i, "after_grant"), told)
-
-
-def _address(
-    workspace: Workspace, file: YamlFile, suite: Suite, address: str, at: Path_
-) -> Iterator[Problem]:
-    server, tool = address.split("/", 1)
-    if server == OWN:
-        return
-    if server not in workspace.servers:
-        told = did_you_mean(server, workspace.servers)
-        yield file.at(at, f"`{address}`: no such server{told}")
-        return
-    known = known_tools(workspace.servers[server], workspace.root, suite.servers.get(server))
-    if known is not None and tool not in known:
-        yield file.at(at, f"`{address}`: no such tool{did_you_mean(tool, known)}")
-    elif server not in suite.servers:
-        yield file.at(at, f"`{address}`: the suite does not list `{server}` under `servers`")
-
-
-def _arguments(
-    workspace: Workspace, file: YamlFile, address: str, args: dict[str, Any], at: Path_
-) -> Iterator[Problem]:
-    server, tool = address.split("/", 1)
-    tools = (
-        known_tools(workspace.servers[server], workspace.root)
-        if (server in workspace.servers)
-        else None
-    )
-    known = ((tools or {}).get(tool) or {}).get("properties") or {}
-    for name in args:
-        if known and name not in known:
-            told = did_you_mean(name, known)
-            yield file.at((*at, name), f"`{address}` has no argument `{name}`{told}")
-
-
-def _matchers(file: YamlFile, specs: dict[str, Any], at: Path_) -> Iterator[Problem]:
-    for name, spec in specs.items():
-        try:
-            compile_matcher(spec)
-        except (MatcherError, PathError) as error:
-            yield file.at((*at, name), str(error))
-
-
-def _references(file: YamlFile, task: Task, names: set[str], expect: Path_) -> Iterator[Problem]:
-    for i, call in enumerate(task.expect.calls or []):
-        for name, spec in call.args.items():
-            try:
-                sources = compile_matcher(spec).sources
-            except (MatcherError, PathError):
-                continue
-            for source, _ in sources:
-                if source not in names:
-                    told = did_you_mean(source, names)
-                    where = (*expect, "calls", i, "args", name)
-                    yield file.at(where, f"`from: {source}`: no such call{told}")
-    for i, answer in enumerate(task.expect.answer):
-        if isinstance(answer.mentions, dict) and answer.mentions.keys() == {"from", "path"}:
-            source = answer.mentions["from"]
-            if source not in names:
-                told = did_you_mean(str(source), names)
-                yield file.at((*expect, "answer", i), f"`from: {source}`: no such call{told}")

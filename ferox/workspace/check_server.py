@@ -21,25 +21,28 @@ from ferox.workspace.problems import Problem
 from ferox.workspace.ways import MOCK, RECORDED
 from ferox.workspace.yaml_files import Path_, YamlFile
 
-Schemas = dict[str, dict[str, Any]]
-"""Name of a tool → the schema of its arguments."""
+Definition = dict[str, Any]
+"""A tool as the protocol writes it, as far as it is known."""
 
 
-def known_tools(server: ServerFile, root: Path, way: str | None = None) -> Schemas | None:
+def known_tools(
+    server: ServerFile, root: Path, way: str | None = None
+) -> dict[str, Definition] | None:
     """The tools that a server is known to offer in one way; without one, in any.
 
     None when nobody can tell without asking a live server.
     """
-    found: Schemas = {}
+    found: dict[str, Definition] = {}
     if way in (None, RECORDED) and server.recording:
         try:
             recording = read_recording(root / server.recording)
         except RecordingError:
             return None
-        found |= {t["name"]: t.get("inputSchema") or {} for t in recording.tools}
-        found |= {c.tool: {} for c in recording.calls if c.tool and c.tool not in found}
+        found |= {t["name"]: t for t in recording.tools}
+        called = (c.tool for c in recording.calls if c.tool and c.tool not in found)
+        found |= {name: {"name": name} for name in called}
     if way in (None, MOCK) and server.mock:
-        found |= {t.name: t.input for t in server.mock.tools}
+        found |= {t.name: t.definition() for t in server.mock.tools}
     if way not in (None, RECORDED, MOCK) or (way is None and (server.live or server.variants)):
         return None
     return found
@@ -58,8 +61,7 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
         yield from check_mock(file, server.mock)
     known = known_tools(server, root)
     if known:
-        tools = {name: {"name": name, "inputSchema": schema} for name, schema in known.items()}
-        for path, told in wording_problems(tools, server.wording):
+        for path, told in wording_problems(known, server.wording):
             yield file.at(("wording", *path), told)
 
 

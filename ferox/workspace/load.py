@@ -32,6 +32,8 @@ class Workspace:
     stand_ins: dict[str, StandInFile] = field(default_factory=dict)
     files: dict[str, YamlFile] = field(default_factory=dict)
     instructions: dict[str, str] = field(default_factory=dict)
+    notes: list[Problem] = field(default_factory=list)
+    """What may be meant so, and is more likely not; it keeps nothing from running."""
 
 
 def within(root: Path, relative: str) -> Path:
@@ -82,7 +84,14 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     _stand_ins(workspace, problems)
     _instructions(workspace, problems)
     problems += check_workspace(workspace, complete=not problems)
-    return workspace, sorted(set(problems))
+    workspace.notes = sorted({p for p in problems if p.note})
+    return workspace, sorted({p for p in problems if not p.note})
+
+
+def load_servers(root: Path) -> dict[str, ServerFile]:
+    """The tool servers of a workspace whose files load."""
+    workspace = Workspace(root, WorkspaceFile(ferox=1, name=root.name))
+    return dict(_folder(workspace, "servers", ServerFile, "server", []))
 
 
 def _folder(

@@ -9,15 +9,20 @@ from difflib import get_close_matches
 
 @dataclass(frozen=True, order=True)
 class Problem:
-    """One error in a file. Lines and columns count from 1."""
+    """One error in a file. Lines and columns count from 1.
+
+    A `note` is no error: something may be meant so, and is more likely not.
+    """
 
     file: str
     line: int
     column: int
     message: str
+    note: bool = False
 
     def __str__(self) -> str:
-        return f"{self.file}:{self.line}:{self.column}: {self.message}"
+        told = "note: " if self.note else ""
+        return f"{self.file}:{self.line}:{self.column}: {told}{self.message}"
 
 
 class WorkspaceError(Exception):

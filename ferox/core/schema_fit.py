@@ -1,0 +1,106 @@
+"""Can what a script expects of an argument ever be, under the tool's schema?"""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import SchemaError, UnknownType, best_match
+
+from ferox.core.json_values import brief
+from ferox.core.matchers import is_matcher
+from ferox.core.schema_paths import resolved, types_of
+from ferox.core.writings import words
+
+_TEXT = ("matches", "same_words", "day", "time")
+
+
+def never_fits(spec: Any, schema: Any, root: Any = None, required: bool = False) -> str | None:
+    """Why no value can satisfy both a matcher and a property's schema; None if one may.
+
+    `root` is the tool's whole input schema, into which a `$ref` may point.
+    """
+    root = schema if root is None else root
+    schema = resolved(schema, root)
+    if not is_matcher(spec):
+        return _invalid(spec, schema, root)
+    if "equal" in spec:
+        return _invalid(spec["equal"], schema, root)
+    if "one_of" in spec and isinstance(spec["one_of"], list):
+        faults = [_invalid(v, schema, root) for v in spec["one_of"]]
+        return faults[0] if faults and all(faults) else None
+    if "near" in spec:
+        return _no_number(spec, schema)
+    if "absent" in spec and required:
+        return "the tool requires this argument, so it cannot be absent"
+    if "every" in spec and "array" not in types_of(schema):
+        return f"the tool takes {_kinds(schema)} here, and `every` holds only for a list"
+    if "contains" in spec and not types_of(schema) & {"string", "array", "object"}:
+        return f"the tool takes {_kinds(schema)} here, which contains nothing"
+    if "all" in spec and isinstance(spec["all"], list):
+        inner = (never_fits(s, schema, root, required) for s in spec["all"])
+        return next(filter(None, inner), None)
+    return _no_text(spec, schema) if any(key in spec for key in _TEXT) else None
+
+
+def invalid(args: Any, schema: Any) -> str | None:
+    """Why arguments that are given as they are break a tool's schema; None if they do not."""
+    return _invalid(args, schema, schema)
+
+
+def _kinds(schema: Any) -> str:
+    return " or ".join(sorted(types_of(schema))) or "nothing"
+
+
+def _invalid(value: Any, schema: Any, root: Any) -> str | None:
+    if not isinstance(schema, dict):
+        return "the tool takes nothing here" if schema is False else None
+    shared = {k: root[k] for k in ("$defs", "definitions") if isinstance(root, dict) and k in root}
+    try:
+        error = best_match(Draft202012Validator({**shared, **schema}).iter_errors(value))
+    except (SchemaError, UnknownType, re.error, TypeError, ValueError):
+        return None  # a broken schema is told where it stands
+    if error is None:
+        return None
+    where = "" if error.json_path == "$" else f" at {error.json_path}"
+    return f"the tool's schema never allows {brief(value)}{where}: {error.message}"
+
+
+def _no_number(spec: dict[str, Any], schema: Any) -> str | None:
+    if not types_of(schema) & {"number", "integer"}:
+        return f"the tool takes {_kinds(schema)} here, and `near` holds only for a number"
+    centre = spec["near"]
+    try:
+        reach = spec["within"] if "within" in spec else abs(centre) * spec["percent"] / 100
+        low, high = centre - reach, centre + reach
+    except TypeError:
+        return None
+    if not isinstance(schema, dict):
+        return None
+    least, most = schema.get("minimum", -math.inf), schema.get("maximum", math.inf)
+    if high < least or low > most:
+        bound = f"at least {least}" if high < least else f"at most {most}"
+        return f"the tool takes {bound}, and this asks for {low:g} to {high:g}"
+    if "number" not in types_of(schema) and math.floor(high) < math.ceil(low):
+        return f"the tool takes whole numbers, and there is none from {low:g} to {high:g}"
+    return None
+
+
+def _no_text(spec: dict[str, Any], schema: Any) -> str | None:
+    key = next(k for k in _TEXT if k in spec)
+    if "string" not in types_of(schema):
+        return f"the tool takes {_kinds(schema)} here, and `{key}` holds only for text"
+    choices = schema.get("enum") if isinstance(schema, dict) else None
+    if not isinstance(choices, list) or key in ("day", "time"):
+        return None
+    texts = [c for c in choices if isinstance(c, str)]
+    if key == "same_words":
+        fits = any(words(c) == words(str(spec[key])) for c in texts)
+    else:
+        try:
+            fits = any(re.search(spec[key], c) for c in texts)
+        except (re.error, TypeError):
+            return None
+    return None if fits else f"the tool takes one of {', '.join(map(brief, choices))}"

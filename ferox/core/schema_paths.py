@@ -1,0 +1,181 @@
+"""Can a JSONPath (RFC 9535) find anything in a value that fits a JSON Schema?
+
+The walk follows names, indices and wildcards through the schema. Where a schema leaves
+something open, anything may stand there; only what it rules out is told.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from difflib import get_close_matches
+from typing import Any
+
+from jsonpath_rfc9535.segments import JSONPathRecursiveDescentSegment
+from jsonpath_rfc9535.selectors import IndexSelector, JSONPathSelector, NameSelector
+
+from ferox.core.json_values import check_path
+
+ANY: dict[str, Any] = {}
+_ANYTHING = frozenset({"object", "array", "string", "number", "integer", "boolean", "null"})
+
+
+def types_of(schema: Any) -> frozenset[str]:
+    """The JSON types that a schema allows, as far as `type`, `enum` and `const` tell."""
+    if not isinstance(schema, dict):
+        return frozenset() if schema is False else _ANYTHING
+    told = schema.get("type")
+    if isinstance(told, str):
+        return frozenset({told})
+    if isinstance(told, list):
+        return frozenset(told)
+    values = (
+        schema["enum"] if "enum" in schema else [schema["const"]] if "const" in schema else None
+    )
+    if isinstance(values, list):
+        return frozenset(_type(v) for v in values)
+    return _ANYTHING
+
+
+def _type(value: Any) -> str:
+    if value is None:
+        return "null"
+    kinds: list[tuple[Any, str]] = [
+        (bool, "boolean"), (str, "string"), (int, "integer"), (float, "number"), (list, "array"),
+    ]  # fmt: skip
+    return next((name for kind, name in kinds if isinstance(value, kind)), "object")
+
+
+def resolved(schema: Any, root: Any) -> Any:
+    """A schema with its own `$ref` into the same document followed; else anything."""
+    for _ in range(20):  # a chain longer than this goes in circles
+        if not (isinstance(schema, dict) and isinstance(schema.get("$ref"), str)):
+            return schema
+        if not schema["$ref"].startswith("#"):
+            return ANY
+        target = root
+        for step in schema["$ref"].removeprefix("#").split("/")[1:]:
+            key = step.replace("~1", "/").replace("~0", "~")
+            target = target.get(key, ANY) if isinstance(target, dict) else ANY
+        schema = target
+    return ANY
+
+
+def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
+    """The schemas of what may stand at a path, and why nothing can if there are none.
+
+    Raises:
+        PathError: the path does not parse.
+    """
+    there, so_far = [schema], "$"
+    for segment in check_path(path).segments:
+        if isinstance(segment, JSONPathRecursiveDescentSegment):
+            return [ANY], None
+        held = [c for s in there for x in segment.selectors for c in _children(s, x, schema)]
+        if not held:
+            return [], _told(there, list(segment.selectors), so_far, schema)
+        there, so_far = held, so_far + _written(list(segment.selectors))
+    return there, None
+
+
+def unlikely(schema: Any, path: str) -> str | None:
+    """A name in a path that the schema allows without declaring it, and a near one that it does.
+
+    Raises:
+        PathError: the path does not parse.
+    """
+    there = [schema]
+    for segment in check_path(path).segments:
+        if isinstance(segment, JSONPathRecursiveDescentSegment):
+            return None
+        names = [x.name for x in segment.selectors if isinstance(x, NameSelector)]
+        declared = {p for s in there for p in _properties(resolved(s, schema))}
+        for name in names:
+            near = get_close_matches(name, declared, n=1, cutoff=0.6)
+            if near and name not in declared:
+                return f"the output does not declare `{name}`; did you mean `{near[0]}`?"
+        there = [c for s in there for x in segment.selectors for c in _children(s, x, schema)]
+    return None
+
+
+def _written(selectors: list[JSONPathSelector]) -> str:
+    """A segment as people write it."""
+    if len(selectors) == 1 and isinstance(selectors[0], NameSelector):
+        name = selectors[0].name
+        if re.fullmatch(r"[A-Za-z_]\w*", name):
+            return f".{name}"
+    return f"[{', '.join(str(s) for s in selectors)}]"
+
+
+def _told(there: list[Any], selectors: list[JSONPathSelector], so_far: str, root: Any) -> str:
+    wanted = ", ".join(str(s) for s in selectors)
+    declared = sorted({p for s in there for p in _properties(resolved(s, root))})
+    for selector in selectors:
+        if isinstance(selector, NameSelector) and declared:
+            near = get_close_matches(selector.name, declared, n=1, cutoff=0.5)
+            hint = f"did you mean `{near[0]}`?" if near else f"there is {', '.join(declared[:8])}"
+            return f"`{so_far}` has no `{selector.name}`; {hint}"
+    kinds = sorted({t for s in there for t in types_of(resolved(s, root))})
+    return f"`{so_far}` is {' or '.join(kinds) or 'nothing'}, so {wanted} finds nothing in it"
+
+
+def _properties(schema: Any) -> Iterator[str]:
+    if isinstance(schema, dict):
+        yield from schema.get("properties") or ()
+        for key in ("allOf", "anyOf", "oneOf"):
+            for branch in schema.get(key) or ():
+                yield from _properties(branch)
+
+
+def _children(schema: Any, selector: JSONPathSelector, root: Any) -> list[Any]:
+    """The schemas of what a selector finds in a value of a schema; none if it finds nothing."""
+    schema = resolved(schema, root)
+    if not isinstance(schema, dict):
+        return [] if schema is False else [ANY]
+    found = _own_children(schema, selector)
+    for branch in schema.get("allOf") or ():
+        inner = _children(branch, selector, root)
+        found = [] if not inner else inner if found == [ANY] else found
+    for key in ("anyOf", "oneOf"):
+        branches = schema.get(key) or ()
+        if branches:
+            inner = [c for branch in branches for c in _children(branch, selector, root)]
+            found = [] if not inner else inner if found == [ANY] else found
+    return found
+
+
+def _own_children(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
+    types = types_of(schema)
+    members = _members(schema, selector) if "object" in types else []
+    items = _items(schema, selector) if "array" in types else []
+    return ([ANY] if ANY in members or ANY in items else []) or members + items
+
+
+def _members(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
+    properties = schema.get("properties") or {}
+    more = schema.get("additionalProperties", ANY)
+    more = ANY if more is True else more
+    if isinstance(selector, NameSelector):
+        patterns = schema.get("patternProperties") or {}
+        fitting = [s for p, s in patterns.items() if re.search(p, selector.name)]
+        if selector.name in properties:
+            return [properties[selector.name]]
+        return fitting or ([] if more is False else [more])
+    if isinstance(selector, IndexSelector):
+        return []
+    return [*properties.values(), *([] if more is False else [more])]
+
+
+def _items(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
+    if isinstance(selector, NameSelector):
+        return []
+    first = schema.get("prefixItems") or []
+    rest = schema.get("items", ANY)
+    rest = ANY if rest is True else rest
+    if isinstance(selector, IndexSelector) and selector.index >= 0:
+        if selector.index >= schema.get("maxItems", float("inf")):
+            return []
+        if selector.index < len(first):
+            return [first[selector.index]]
+        return [] if rest is False else [rest]
+    return [*first, *([] if rest is False else [rest])]

@@ -1,0 +1,420 @@
+"""Checks of what a script expects: names, values, chains and paths."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import TYPE_CHECKING, Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import SchemaError
+
+from ferox.core.json_values import PathError, check_path
+from ferox.core.matchers import Matcher, MatcherError, compile_matcher
+from ferox.core.schema_fit import never_fits
+from ferox.core.schema_paths import schemas_at, types_of, unlikely
+from ferox.core.story import fits_any
+from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
+from ferox.workspace.problems import Problem, did_you_mean
+from ferox.workspace.ways import MOCK
+from ferox.workspace.yaml_files import Path_, YamlFile
+
+if TYPE_CHECKING:
+    from ferox.workspace.check_suite import TaskCheck
+
+OF_THE_WHOLE = {"never", "at_most", "order", "may_poll", "failures", "state"}
+"""What a task with `parts` may expect over all of them."""
+
+
+@dataclass
+class Names:
+    """The names that expectations may refer to, so far: truths, calls and grants."""
+
+    truths: dict[str, str] = field(default_factory=dict)
+    """Name → tool."""
+    calls: dict[str, ExpectedCall] = field(default_factory=dict)
+    parts: dict[str, int] = field(default_factory=dict)
+    """The part of each call."""
+    grants: set[str] = field(default_factory=set)
+
+    def copy(self) -> Names:
+        """The same names, to add to."""
+        return Names(dict(self.truths), dict(self.calls), dict(self.parts), set(self.grants))
+
+    def add(self, more: Names) -> None:
+        """Take in the calls of an alternative."""
+        self.calls |= more.calls
+        self.parts |= more.parts
+
+    def tool(self, name: str) -> str | None:
+        """The tool of a truth or a call."""
+        if name in self.truths:
+            return self.truths[name]
+        return self.calls[name].tool if name in self.calls else None
+
+    def __contains__(self, name: str) -> bool:
+        return name in self.truths or name in self.calls
+
+
+def check_whole(file: YamlFile, expect: Expect, at: Path_) -> Iterator[Problem]:
+    """What may not stand at a task that has parts."""
+    for key in sorted(expect.model_fields_set - OF_THE_WHOLE):
+        told = f"`{key}` belongs to one part; move it into the part's own `expect`"
+        yield file.at((*at, key), told)
+
+
+def check_expect(
+    task: TaskCheck, expect: Expect, at: Path_, names: Names, part: int | None
+) -> Iterator[Problem]:
+    """The expectations of one part (None: of the whole). Its calls' names are added to `names`."""
+    yield from _Expectations(task, expect, at, names, part).problems()
+
+
+@dataclass
+class _Expectations:
+    task: TaskCheck
+    expect: Expect
+    at: Path_
+    names: Names
+    part: int | None
+
+    def __post_init__(self) -> None:
+        self.file = self.task.file
+        self.calls = list(self.expect.calls or ())
+
+    def problems(self) -> Iterator[Problem]:
+        later = {c.name for c in self.calls}
+        for i, call in enumerate(self.calls):
+            path: Path_ = (*self.at, "calls", i)
+            if call.name in self.names:
+                yield self.file.at(path, f"the name `{call.name}` is taken; give another with `as`")
+            yield from self._call(call, path, later)
+            self.names.calls[call.name] = call
+            self.names.parts[call.name] = self.part or 0
+        yield from self._order()
+        yield from self._tools()
+        yield from self._limits()
+        for i, answer in enumerate(self.expect.answer):
+            yield from self._answer(answer, (*self.at, "answer", i))
+        yield from self._state()
+        yield from self._failures()
+
+    # One expected call
+
+    def _call(self, call: ExpectedCall, path: Path_, here: set[str]) -> Iterator[Problem]:
+        yield from self.task.address(call.tool, (*path, "tool"))
+        yield from self.task.given_args(call.tool, call.args, (*path, "args"))
+        schema = (self.task.tool(call.tool) or {}).get("inputSchema") or {}
+        required = schema.get("required") or ()
+        properties = schema.get("properties") or {}
+        for name, spec in call.args.items():
+            where = (*path, "args", name)
+            matcher = self._compiled(spec, where)
+            if isinstance(matcher, Problem):
+                yield matcher
+                continue
+            for source, source_path in matcher.sources:
+                yield from self._from(call, source, source_path, where, here)
+            if name in properties:
+                why = never_fits(spec, properties[name], schema, name in required)
+                if why:
+                    yield self.file.at(where, f"`{name}` can never be so: {why}")
+                elif isinstance(spec, dict) and spec.keys() == {"from", "path"}:
+                    yield from self._kinds(spec, properties[name], name, where)
+        if call.only_args:
+            each = {call.each.arg} if call.each else set()
+            for name in sorted(set(required) - set(call.args) - each):
+                told = f"`only_args` forbids `{name}`, which `{call.tool}` requires"
+                yield self.file.at((*path, "only_args"), f"{told}; expect it under `args`")
+        yield from self._copies(call, path)
+        yield from self._each(call, path, here)
+        if call.after_grant and call.after_grant not in self.names.grants:
+            told = f"no rule of the user grants `{call.after_grant}`"
+            told += did_you_mean(call.after_grant, self.names.grants)
+            yield self.file.at((*path, "after_grant"), told)
+        if call.as_approved and not self._approval(call, "approve"):
+            told = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
+            yield self.file.at((*path, "as_approved"), told)
+
+    def _compiled(self, spec: Any, where: Path_) -> Matcher | Problem:
+        try:
+            return compile_matcher(spec)
+        except (MatcherError, PathError, SchemaError) as error:
+            return self.file.at(where, str(error).split("\n")[0])
+
+    def _copies(self, call: ExpectedCall, path: Path_) -> Iterator[Problem]:
+        if isinstance(call.times, Times) and call.times.min > call.times.max:
+            told = f"`min` ({call.times.min}) is more than `max` ({call.times.max})"
+            yield self.file.at((*path, "times"), told)
+        elif isinstance(call.times, int) and call.times < 1:
+            told = "`times` is 1 or more; a call that must not come belongs under `never`"
+            yield self.file.at((*path, "times"), told)
+
+    def _each(self, call: ExpectedCall, path: Path_, here: set[str]) -> Iterator[Problem]:
+        if call.each is None:
+            return
+        where = (*path, "each")
+        yield from self._from(call, call.each.from_, call.each.path, where, here)
+        yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
+        if call.each.arg in call.args:
+            told = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
+            yield self.file.at(where, told)
+
+    def _approval(self, call: ExpectedCall, decision: str) -> bool:
+        entries = (a for a in self.task.task.approvals if fits_any(call.tool, [a.tool]))
+        first = next(entries, None)
+        return first is not None and first.decision == decision
+
+    # Where values come from
+
+    def _from(
+        self, call: ExpectedCall | None, source: Any, path: Any, where: Path_, here: set[str]
+    ) -> Iterator[Problem]:
+        if call is not None and source == call.name:
+            told = f"`from: {source}` is this call itself; take it from an earlier one"
+            yield self.file.at(where, told)
+        elif source not in self.names and source in here:
+            told = f"`from: {source}` points forward: it stands after this call"
+            yield self.file.at(where, f"{told}; list `{source}` first")
+        elif source not in self.names:
+            known = {*self.names.truths, *self.names.calls}
+            told = did_you_mean(str(source), known)
+            yield self.file.at(where, f"`from: {source}`: no such call{told}")
+        else:
+            there = self.names.calls.get(source)
+            if call is not None and there is not None and _optional(there):
+                told = f"`{source}` is optional: when it is not called, it is enough that the value"
+                told += " was seen before; say `seen: true`, or require the call"
+                yield self.file.at(where, told, note=True)
+            yield from self._path(source, path, where)
+
+    def _path(self, source: str, path: Any, where: Path_) -> Iterator[Problem]:
+        """A path that nothing can stand at in what a tool gives."""
+        tool = self.names.tool(source)
+        schema = (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+        try:
+            check_path(str(path))
+            if schema is None:
+                return
+            there, why = schemas_at(schema, str(path))
+            if not there:
+                yield self.file.at(where, f"`{path}` cannot exist in what `{tool}` gives: {why}")
+            elif near := unlikely(schema, str(path)):
+                yield self.file.at(where, f"`{path}` in what `{tool}` gives: {near}", note=True)
+        except PathError as error:
+            yield self.file.at(where, str(error))
+
+    def _kinds(
+        self, spec: dict[str, Any], wanted: Any, name: str, where: Path_
+    ) -> Iterator[Problem]:
+        """A `from` whose values are of another type than the argument takes."""
+        tool = self.names.tool(spec["from"])
+        schema = (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+        if schema is None:
+            return
+        try:
+            there, _ = schemas_at(schema, spec["path"])
+        except PathError:
+            return  # told already
+        given = {t for s in there for t in types_of(s)}
+        given |= {t for s in there if "array" in types_of(s) for t in _item_types(s)}
+        takes = types_of(wanted)
+        if "number" in takes or "integer" in takes:
+            takes |= {"number", "integer"}
+        if there and not given & takes:
+            told = f"`{name}` takes {' or '.join(sorted(types_of(wanted)))}"
+            told += f", and `{spec['path']}` gives {' or '.join(sorted(given))}"
+            yield self.file.at(where, f"{told}; the two are never equal")
+
+    # Chains
+
+    def _order(self) -> Iterator[Problem]:
+        before: dict[str, dict[str, Path_]] = {}
+        chains: list[tuple[Sequence[str], Path_]] = [
+            (chain, (*self.at, "order", i)) for i, chain in enumerate(self.expect.order)
+        ]
+        for chain, path in chains:
+            for j, name in enumerate(chain):
+                if name not in self.names.calls:
+                    told = did_you_mean(name, self.names.calls)
+                    yield self.file.at((*path, j), f"`{name}`: no expected call{told}")
+        for x, y in self._given_by_values():
+            before.setdefault(x, {})[y] = ()
+        for chain, path in chains:
+            for j, (x, y) in enumerate(pairwise(chain)):
+                where = (*path, j + 1)
+                if self.names.parts.get(x, 0) > self.names.parts.get(y, 0):
+                    told = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
+                    yield self.file.at(where, told)
+                    continue
+                back = _way(before, y, x)
+                if x == y or back is not None:
+                    yield self.file.at(where, self._contradiction(x, y, back or [x]))
+                else:
+                    before.setdefault(x, {})[y] = where
+
+    def _given_by_values(self) -> Iterator[tuple[str, str]]:
+        """Source and taker of every value that one call takes from another."""
+        for call in self.calls:
+            for spec in call.args.values():
+                try:
+                    sources = compile_matcher(spec).sources
+                except (MatcherError, PathError, SchemaError):
+                    continue
+                yield from ((s, call.name) for s, _ in sources if s in self.names.calls)
+            if call.each and call.each.from_ in self.names.calls:
+                yield call.each.from_, call.name
+
+    def _contradiction(self, x: str, y: str, back: Sequence[str]) -> str:
+        if x == y:
+            return f"`{x}` cannot come before itself; take one of the two out"
+        told = " before ".join(f"`{name}`" for name in back)
+        return f"`{x}` before `{y}` contradicts {told}; take one of the two out"
+
+    # Tools and limits
+
+    def _tools(self) -> Iterator[Problem]:
+        lists: list[tuple[str, Any]] = [
+            ("never", self.expect.never),
+            ("may_poll", self.expect.may_poll),
+            ("others", self.expect.others if isinstance(self.expect.others, list) else []),
+        ]
+        for key, globs in lists:
+            for i, glob in enumerate(globs):
+                yield from self.task.glob(glob, (*self.at, key, i))
+        for i, call in enumerate(self.calls):
+            if _optional(call):
+                continue
+            path: Path_ = (*self.at, "calls", i)
+            never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
+            if never is not None:
+                told = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
+                yield self.file.at(path, f"{told}; take one of the two out")
+            if self._approval(call, "deny"):
+                told = f"`{call.name}` is required, and its approval is denied"
+                yield self.file.at(path, f"{told}; approve it, or make the call optional")
+
+    def _limits(self) -> Iterator[Problem]:
+        required = sum(_least(c) for c in self.calls)
+        most = self.expect.at_most.calls
+        if most is not None and most < required:
+            told = f"at most {most} calls are allowed, and {required} are required"
+            yield self.file.at((*self.at, "at_most", "calls"), told)
+
+    # Answer, state and failures
+
+    def _answer(self, answer: AnswerCheck, path: Path_) -> Iterator[Problem]:
+        wanted = answer.mentions
+        if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
+            where = (*path, "mentions")
+            yield from self._from(None, wanted["from"], wanted["path"], where, set())
+        for key, pattern in (("matches", answer.matches), ("not_matches", answer.not_matches)):
+            if pattern is not None:
+                yield from check_regex(self.file, pattern, (*path, key))
+        for key, at in (("data", answer.data), ("claims_tools", answer.claims_tools)):
+            yield from self._own_path(at, (*path, key))
+        if answer.json_ is not None:
+            yield from _schema(self.file, answer.json_, (*path, "json"))
+        if "is_" in answer.model_fields_set:
+            if answer.data is None:
+                yield self.file.at((*path, "is"), "`is` goes with `data`, the path of a field")
+            yield from self._matcher(answer.is_, (*path, "is"))
+
+    def _own_path(self, at: str | None, where: Path_) -> Iterator[Problem]:
+        try:
+            if at is not None:
+                check_path(at)
+        except PathError as error:
+            yield self.file.at(where, str(error))
+
+    def _matcher(self, spec: Any, where: Path_) -> Iterator[Problem]:
+        matcher = self._compiled(spec, where)
+        if isinstance(matcher, Problem):
+            yield matcher
+            return
+        for source, path in matcher.sources:
+            yield from self._from(None, source, path, where, set())
+
+    def _state(self) -> Iterator[Problem]:
+        for i, state in enumerate(self.expect.state):
+            path: Path_ = (*self.at, "state", i)
+            yield from self._own_path(state.path, (*path, "path"))
+            if "is_" in state.model_fields_set:
+                yield from self._matcher(state.is_, (*path, "is"))
+            if state.from_ is not None:
+                if state.from_ not in self.names.truths:
+                    told = did_you_mean(state.from_, self.names.truths)
+                    yield self.file.at((*path, "from"), f"`{state.from_}`: no truth{told}")
+                else:
+                    yield from self._path(state.from_, state.path, (*path, "path"))
+            elif self.task.around.servers is not None:
+                yield from self._stateful(str(state.server), (*path, "server"))
+
+    def _stateful(self, server: str, where: Path_) -> Iterator[Problem]:
+        modes = self.task.suite.servers
+        if server not in modes:
+            told = did_you_mean(server, modes)
+            yield self.file.at(where, f"`{server}` is no server of this suite{told}")
+        elif modes[server] != MOCK:
+            told = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
+            yield self.file.at(where, f"{told}; look it up as a `truth` instead", note=True)
+
+    def _failures(self) -> Iterator[Problem]:
+        rules, path = self.expect.failures, (*self.at, "failures")
+        if rules.write is not None and rules.write not in self.names.calls:
+            told = did_you_mean(rules.write, self.names.calls)
+            yield self.file.at((*path, "write"), f"`{rules.write}`: no expected call{told}")
+        if (rules.claims is None) != (rules.write is None):
+            missing = "write" if rules.write is None else "claims"
+            yield self.file.at(path, f"`claims` and `write` go together; `{missing}` is missing")
+        for key, pattern in (("tells_user", rules.tells_user), ("claims", rules.claims)):
+            if pattern is not None:
+                yield from check_regex(self.file, pattern, (*path, key))
+        for i, glob in enumerate(rules.recovers.by if rules.recovers else ()):
+            yield from self.task.glob(glob, (*path, "recovers", "by", i))
+
+
+def _optional(call: ExpectedCall) -> bool:
+    return _least(call) == 0
+
+
+def _least(call: ExpectedCall) -> int:
+    if call.optional or call.each is not None:
+        return 0
+    return call.times.min if isinstance(call.times, Times) else call.times or 1
+
+
+def _item_types(schema: Any) -> frozenset[str]:
+    return types_of(schema.get("items", {})) if isinstance(schema, dict) else types_of({})
+
+
+def _way(before: dict[str, dict[str, Path_]], start: str, goal: str) -> list[str] | None:
+    """The names from one call to another by what comes before what; None if there is no way."""
+    ways = [[start]]
+    seen = {start}
+    while ways:
+        way = ways.pop(0)
+        if way[-1] == goal:
+            return way
+        for name in before.get(way[-1], {}):
+            if name not in seen:
+                seen.add(name)
+                ways.append([*way, name])
+    return None
+
+
+def check_regex(file: YamlFile, pattern: str, path: Path_) -> Iterator[Problem]:
+    """A pattern that is none."""
+    try:
+        re.compile(pattern)
+    except re.error as error:
+        yield file.at(path, f"`{pattern}` is no regular expression: {error}")
+
+
+def _schema(file: YamlFile, schema: Any, path: Path_) -> Iterator[Problem]:
+    try:
+        Draft202012Validator.check_schema(schema)
+    except SchemaError as error:
+        yield file.at((*path, *error.absolute_path), f"no JSON Schema: {error.message}")

@@ -1,0 +1,233 @@
+"""Checks of a suite's file that its schema cannot make: does each task say what can be?
+
+What is wrong is told with its line, column and what to do. What may be meant so, and is
+more likely not, is a note: it keeps nothing from running.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from ferox.core.clock import Clock
+from ferox.core.user_rules import never_fires
+from ferox.formats.agent import OWN
+from ferox.formats.server import ServerFile
+from ferox.formats.suite import Expect, Suite, Task, UserRule
+from ferox.workspace.check_expect import Names, check_expect, check_regex, check_whole
+from ferox.workspace.check_server import Definition, known_tools
+from ferox.workspace.problems import Problem, did_you_mean
+from ferox.workspace.ways import MOCK, ways
+from ferox.workspace.yaml_files import Path_, YamlFile
+
+
+@dataclass
+class Around:
+    """What a suite is checked against: the workspace's servers, and the tools they offer.
+
+    `seen` are tools that a live server was seen to offer, by server. Without `servers`
+    (a suite by itself, or files that do not load) nothing is said of servers and tools.
+    """
+
+    servers: Mapping[str, ServerFile] | None = None
+    root: Path = Path()
+    seen: Mapping[str, Mapping[str, Definition]] = field(default_factory=dict)
+    _known: dict[tuple[str, str | None], Mapping[str, Definition] | None] = field(
+        default_factory=dict
+    )
+
+    def tools(self, server: str, way: str | None) -> Mapping[str, Definition] | None:
+        """A server's tools by name; None if nobody can tell."""
+        if self.servers is None or server not in self.servers:
+            return None
+        if (server, way) not in self._known:
+            known = known_tools(self.servers[server], self.root, way)
+            self._known[server, way] = self.seen.get(server) if known is None else known
+        return self._known[server, way]
+
+
+def check_suite(file: YamlFile, suite: Suite, around: Around) -> Iterator[Problem]:
+    """Every problem and note of a suite's file."""
+    try:
+        ZoneInfo(suite.zone)
+        _ = Clock(suite.clock, suite.zone).moment
+    except (ZoneInfoNotFoundError, ValueError) as error:
+        key = "clock" if "date-time" in str(error) else "zone"
+        yield file.at((key,), f"`{key}`: {error}")
+        return
+    yield from _servers(file, suite, around)
+    seen: set[str] = set()
+    for i, task in enumerate(suite.tasks):
+        at: Path_ = ("tasks", i)
+        if task.task in seen:
+            yield file.at((*at, "task"), f"task `{task.task}` stands here twice")
+        seen.add(task.task)
+        yield from TaskCheck(file, suite, task, at, around).problems()
+
+
+def _servers(file: YamlFile, suite: Suite, around: Around) -> Iterator[Problem]:
+    for server, mode in suite.servers.items() if around.servers is not None else ():
+        assert around.servers is not None
+        if server not in around.servers:
+            told = did_you_mean(server, around.servers)
+            yield file.at(("servers", server), f"`{server}`: no such server{told}")
+        elif mode not in ways(around.servers[server]):
+            told = did_you_mean(mode, ways(around.servers[server]))
+            yield file.at(("servers", server), f"`{server}` has no `{mode}`{told}")
+
+
+@dataclass
+class TaskCheck:
+    """One task being checked, at its place in the file."""
+
+    file: YamlFile
+    suite: Suite
+    task: Task
+    at: Path_
+    around: Around
+
+    def problems(self) -> Iterator[Problem]:
+        """Everything that is wrong with the task."""
+        names = Names(truths={t.as_: t.tool for t in self.task.truth})
+        yield from self._truths()
+        yield from self._given()
+        yield from self._approvals()
+        yield from self._faults()
+        for n, (rules, path) in enumerate(self._rules()):
+            names.grants |= {r.grants for r in rules if r.grants}
+            yield from self._users(rules, path, n)
+        if self.task.parts is None:
+            yield from self._expectations(self.task.expect, (*self.at, "expect"), names, 0)
+            return
+        yield from check_whole(self.file, self.task.expect, (*self.at, "expect"))
+        for n, part in enumerate(self.task.parts):
+            path = (*self.at, "parts", n, "expect")
+            yield from self._expectations(part.expect, path, names, n)
+        yield from check_expect(self, self.task.expect, (*self.at, "expect"), names, None)
+
+    def _expectations(
+        self, expect: Expect, path: Path_, names: Names, part: int
+    ) -> Iterator[Problem]:
+        """Of a part; alternatives each by itself, and a later part knows the names of the first."""
+        if expect.either is None:
+            yield from check_expect(self, expect, path, names, part)
+            return
+        if expect.model_fields_set != {"either"}:
+            told = "beside `either` nothing else may stand: put it into each alternative"
+            yield self.file.at(path, told)
+        known = names.copy()
+        for i, one in enumerate(expect.either):
+            mine = known.copy()
+            yield from check_expect(self, one, (*path, "either", i), mine, part)
+            names.add(mine)
+
+    def tool(self, address: str) -> Definition | None:
+        """A tool's definition in the mode that the suite uses; None if nobody can tell."""
+        server, name = address.split("/", 1)
+        return (self.around.tools(server, self.suite.servers.get(server)) or {}).get(name)
+
+    def address(self, address: str, path: Path_) -> Iterator[Problem]:
+        """An unknown server or tool."""
+        server, tool = address.split("/", 1)
+        if server == OWN or self.around.servers is None:
+            return
+        if server not in self.around.servers:
+            told = did_you_mean(server, self.around.servers)
+            yield self.file.at(path, f"`{address}`: no such server{told}")
+            return
+        known = self.around.tools(server, self.suite.servers.get(server))
+        if known is not None and tool not in known:
+            told = did_you_mean(tool, known)
+            yield self.file.at(path, f"`{address}`: no such tool{told}")
+        elif server not in self.suite.servers:
+            told = f"`{address}`: the suite does not list `{server}` under `servers`"
+            yield self.file.at(path, f"{told}; add `{server}: {MOCK}` there")
+
+    def glob(self, glob: str, path: Path_) -> Iterator[Problem]:
+        """A glob of tools that is really one address, and an unknown one."""
+        if "/" in glob and not set("*?[") & set(glob):
+            yield from self.address(glob, path)
+
+    def given_args(self, address: str, args: Mapping[str, Any], path: Path_) -> Iterator[Problem]:
+        """Names of arguments that a tool does not have."""
+        known = ((self.tool(address) or {}).get("inputSchema") or {}).get("properties") or {}
+        for name in args if known else ():
+            if name not in known:
+                told = did_you_mean(name, known)
+                yield self.file.at((*path, name), f"`{address}` has no argument `{name}`{told}")
+
+    def _truths(self) -> Iterator[Problem]:
+        seen: set[str] = set()
+        for i, truth in enumerate(self.task.truth):
+            path: Path_ = (*self.at, "truth", i)
+            if truth.as_ in seen:
+                yield self.file.at((*path, "as"), f"the name `{truth.as_}` is taken")
+            seen.add(truth.as_)
+            yield from self.address(truth.tool, (*path, "tool"))
+            yield from self.given_args(truth.tool, truth.args, (*path, "args"))
+            schema = (self.tool(truth.tool) or {}).get("inputSchema") or {}
+            for name in schema.get("required") or ():
+                if name not in truth.args:
+                    told = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
+                    yield self.file.at(path, told)
+
+    def _given(self) -> Iterator[Problem]:
+        for server, given in self.task.given.items() if self.around.servers is not None else ():
+            path: Path_ = (*self.at, "given", server)
+            if server not in self.suite.servers:
+                told = did_you_mean(server, self.suite.servers)
+                yield self.file.at(path, f"`{server}` is no server of this suite{told}")
+                continue
+            if self.suite.servers[server] != MOCK:
+                told = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"
+                yield self.file.at(path, f"{told}, so nothing of it takes effect", note=True)
+            for tool in given.answers:
+                yield from self.address(f"{server}/{tool}", (*path, "answers", tool))
+
+    def _approvals(self) -> Iterator[Problem]:
+        for i, entry in enumerate(self.task.approvals):
+            path: Path_ = (*self.at, "approvals", i)
+            yield from self.glob(entry.tool, (*path, "tool"))
+            if entry.edit and entry.decision == "deny":
+                told = "`edit` has no effect on a denial; approve it, or leave `edit` out"
+                yield self.file.at((*path, "edit"), told)
+            if "/" in entry.tool and "*" not in entry.tool:
+                yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
+
+    def _faults(self) -> Iterator[Problem]:
+        for i, fault in enumerate(self.task.faults):
+            path: Path_ = (*self.at, "faults", i)
+            server = fault.server
+            known = self.around.servers is not None
+            plain = known and server is not None and not set("*?[") & set(server)
+            if plain and server not in self.suite.servers:
+                told = did_you_mean(str(server), self.suite.servers)
+                yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{told}")
+            elif plain and fault.tool:
+                yield from self.glob(f"{server}/{fault.tool}", (*path, "tool"))
+            if fault.obeyed_if:
+                yield from self.address(fault.obeyed_if.tool, (*path, "obeyed_if", "tool"))
+                args = fault.obeyed_if.args
+                yield from self.given_args(fault.obeyed_if.tool, args, (*path, "obeyed_if", "args"))
+
+    def _rules(self) -> Iterator[tuple[list[UserRule], Path_]]:
+        """Rules with the path of their list: the task's, and each part's."""
+        yield self.task.user, (*self.at, "user")
+        for n, part in enumerate(self.task.parts or ()):
+            yield part.user, (*self.at, "parts", n, "user")
+
+    def _users(self, rules: list[UserRule], path: Path_, place: int) -> Iterator[Problem]:
+        for i, rule in enumerate(rules):
+            where = (*path, i, "if_reply", "matches")
+            yield from check_regex(self.file, rule.if_reply.matches, where)
+        # After a part's own rules the task's may answer.
+        after = self.task.user if place else []
+        patterns = [(r.if_reply.matches, r.at_most is not None) for r in [*rules, *after]]
+        for late, early, why in never_fires(patterns):
+            told = f"this rule can never fire: rule {early} before it {why}"
+            told += "; put it first, or give the other an `at_most`"
+            if late < len(rules):
+                yield self.file.at((*path, late), told)

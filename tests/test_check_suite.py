@@ -1,0 +1,372 @@
+"""What is found wrong in a suite before anything runs: its place, and what to do."""
+
+from __future__ import annotations
+
+import textwrap
+import unittest
+from pathlib import Path
+from typing import Any
+
+from ferox.core.schema_fit import never_fits
+from ferox.core.schema_paths import schemas_at
+from ferox.core.user_rules import never_fires
+from ferox.formats.server import ServerFile
+from ferox.formats.suite import Suite
+from ferox.workspace.check_suite import Around, check_suite
+from ferox.workspace.problems import Problem
+from ferox.workspace.yaml_files import parse_yaml, validate
+
+BERTHS = {
+    "type": "object",
+    "properties": {
+        "berths": {
+            "type": "array",
+            "items": {
+                "type": "object",
+                "properties": {"code": {"type": "string"}, "depth_m": {"type": "number"}},
+                "additionalProperties": False,
+            },
+        }
+    },
+    "additionalProperties": False,
+}
+TOOLS = [
+    {"name": "list_berths", "output": BERTHS,
+     "input": {"type": "object", "properties": {"side": {"enum": ["north", "south"]}}}},
+    {"name": "vessel_details",
+     "input": {"type": "object", "required": ["imo"], "additionalProperties": False,
+               "properties": {"imo": {"type": "string", "pattern": "^[0-9]{7}$"}}},
+     "output": {"type": "object", "properties": {"imo": {"type": "string"}}}},
+    {"name": "assign_berth",
+     "input": {"type": "object", "required": ["berth", "imo"],
+               "properties": {"berth": {"type": "string"}, "imo": {"type": "string"},
+                              "metres": {"type": "integer", "minimum": 1, "maximum": 9}}}},
+]  # fmt: skip
+SERVERS = {
+    name: ServerFile.model_validate({"ferox": 1, "server": name, "mock": {"tools": TOOLS}})
+    for name in ("harbour", "tides")
+}
+
+
+def found(task: str) -> list[Problem]:
+    """What is found in one task, `t`, whose other keys are these lines."""
+    head = "ferox: 1\nsuite: s\nservers: {harbour: mock}\ntasks:\n  - task: t\n"
+    text = head + textwrap.indent(textwrap.dedent(task).strip("\n"), "    ") + "\n"
+    file = parse_yaml(text, "tasks/s.yaml")
+    suite = validate(file, Suite)
+    assert suite is not None, file.problems
+    return list(check_suite(file, suite, Around(SERVERS, Path())))
+
+
+def expecting(*calls: str, more: str = "") -> list[Problem]:
+    """What is found in a task that expects these calls."""
+    listed = "".join(f"    - {call}\n" for call in calls)
+    return found(f"say: Go.\nexpect:\n  calls:\n{listed}{textwrap.indent(more, '  ')}")
+
+
+class CheckCase(unittest.TestCase):
+    def only(
+        self, problems: list[Problem], told: str, place: tuple[int, int] | None = None
+    ) -> None:
+        """The only thing found: its words, and its line and column."""
+        self.assertEqual(len(problems), 1, problems)
+        self.assertIn(told, problems[0].message)
+        if place:
+            self.assertEqual((problems[0].line, problems[0].column), place)
+
+    def told(self, problems: list[Problem], *pieces: str) -> None:
+        everything = "\n".join(str(p) for p in problems)
+        for piece in pieces:
+            self.assertIn(piece, everything)
+
+
+class Names(CheckCase):
+    def test_unknown_server_tool_and_argument(self) -> None:
+        self.only(
+            expecting("{tool: harbor/list_berths}"),
+            "`harbor/list_berths`: no such server; did you mean `harbour`?", (9, 12),
+        )  # fmt: skip
+        self.only(
+            expecting("{tool: harbour/list_berth}"), "no such tool; did you mean `list_berths`?"
+        )
+        self.only(
+            expecting('{tool: harbour/vessel_details, args: {imoo: "9471102"}}'),
+            "has no argument `imoo`; did you mean `imo`?", (9, 49),
+        )  # fmt: skip
+        self.only(
+            expecting("{tool: tides/list_berths}"), "does not list `tides` under `servers`; add"
+        )
+
+    def test_wherever_a_tool_is_named(self) -> None:
+        problems = found(
+            """
+            say: Go.
+            truth: [{as: v, tool: harbour/vessel_detail}, {as: w, tool: harbour/vessel_details}]
+            given: {harbour: {answers: {list_berth: []}}, tides: {}}
+            approvals: [{tool: harbour/asign_berth, decision: approve}]
+            faults:
+              - {server: harbour, tool: lst_berths, do: slow, ms: 1, all: true}
+              - {server: harbr, do: slow, ms: 1, all: true}
+            expect:
+              never: [harbour/release_berth]
+              may_poll: [harbour/list_berhs]
+              others: ["harbour/*", harbour/nope]
+              failures: {recovers: {by: [harbour/none]}}
+            """
+        )
+        self.told(
+            problems, "vessel_detail`: no such tool", "requires `imo`; Ferox cannot look it up",
+            "harbour/list_berth`: no such", "`tides` is no server", "asign_berth`: no",
+            "lst_berths`: no such tool", "`harbr`: no server of this suite; did you mean `harbour`",
+            "release_berth`: no such tool", "list_berhs`: no such", "harbour/nope`",
+            "harbour/none`",
+        )  # fmt: skip
+        self.assertEqual(len(problems), 11)
+
+    def test_by_itself_nothing_is_said_of_servers(self) -> None:
+        file = parse_yaml(
+            "ferox: 1\nsuite: s\ntasks: [{task: t, say: x, expect: {calls: [{tool: a/b}]}}]", "s"
+        )
+        suite = validate(file, Suite)
+        assert suite
+        self.assertEqual(list(check_suite(file, suite, Around())), [])
+
+
+class Values(CheckCase):
+    def test_a_value_that_the_schema_never_allows(self) -> None:
+        self.only(
+            expecting('{tool: harbour/vessel_details, args: {imo: "94711"}}'),
+            "`imo` can never be so: the tool's schema never allows \"94711\"", (9, 49),
+        )  # fmt: skip
+
+    def test_each_matcher_against_a_schema(self) -> None:
+        text: dict[str, Any] = {"type": "string"}
+        number = {"type": "integer", "minimum": 1, "maximum": 9}
+        side = {"enum": ["north", "south"]}
+        never: list[tuple[Any, Any]] = [
+            (7, text), ({"equal": 7}, text), ({"one_of": [1, 2]}, text),
+            ({"near": 3, "within": 1}, text), ({"near": 20, "within": 5}, number),
+            ({"near": -5, "percent": 10}, number), ({"near": 2.5, "within": 0.2}, number),
+            ({"matches": "x"}, number), ({"matches": "^e"}, side), ({"same_words": "east"}, side),
+            ({"day": "today"}, number), ({"contains": 1}, number), ({"every": 1}, text),
+            ({"all": [{"any": True}, 7]}, text),
+        ]  # fmt: skip
+        for spec, schema in never:
+            with self.subTest(spec=spec):
+                self.assertIsNotNone(never_fits(spec, schema))
+        may: list[tuple[Any, Any]] = [
+            ("7", text), ({"one_of": [1, "2"]}, text), ({"near": 10, "within": 1}, number),
+            ({"near": 2.5, "within": 0.5}, number), ({"matches": "^n"}, side),
+            ({"same_words": "North!"}, side), ({"day": "today"}, text), ({"absent": True}, text),
+            ({"not": 7}, text), ({"every": 1}, {"type": ["array", "null"]}), ({"seen": True}, side),
+            (7, {}), (7, {"$ref": "#/$defs/x"}), ("a", {"type": "nonsense"}),
+        ]  # fmt: skip
+        for spec, schema in may:
+            with self.subTest(spec=spec):
+                self.assertIsNone(never_fits(spec, schema))
+        self.assertIsNotNone(never_fits({"absent": True}, text, required=True))
+        root = {"$defs": {"x": {"type": "string"}}}
+        self.assertIsNotNone(never_fits(7, {"$ref": "#/$defs/x"}, root))
+
+    def test_only_args_without_what_the_tool_requires(self) -> None:
+        self.only(
+            expecting("{tool: harbour/assign_berth, args: {berth: N1}, only_args: true}"),
+            "`only_args` forbids `imo`, which `harbour/assign_berth` requires",
+        )
+
+    def test_matchers_that_cannot_be_understood(self) -> None:
+        for spec in ("{matches: '('}", "{near: x, within: 1}", "{day: someday}", "{time: noon}",
+                     "{from: v, path: '$['}", "{schema: {type: nonsense}}"):  # fmt: skip
+            with self.subTest(spec=spec):
+                problems = expecting(f"{{tool: harbour/list_berths, args: {{side: {spec}}}}}")
+                self.assertEqual([p.line for p in problems][:1], [9], problems)
+
+    def test_patterns_schemas_and_paths_of_an_answer(self) -> None:
+        problems = found(
+            """
+            say: Go.
+            expect:
+              answer:
+                - {matches: "("}
+                - {not_matches: "[a"}
+                - {json: {type: nonsense}}
+                - {data: "$[", is: 1}
+                - {claims_tools: "$["}
+                - {matches: x, is: 1}
+                - {mentions: {from: nothing, path: $.x}}
+              failures: {tells_user: "(", claims: x}
+            """
+        )
+        self.assertEqual(sorted({p.line for p in problems}), [9, 10, 11, 12, 13, 14, 15, 16])
+        self.told(problems, "`claims` and `write` go together; `write` is missing")
+
+
+class Sources(CheckCase):
+    BERTH = "{as: book, tool: harbour/assign_berth, args: {berth: {from: free, path: '%s'}}}"
+    FREE = "{as: free, tool: harbour/list_berths}"
+
+    def test_a_source_that_stands_later_or_is_the_call_itself(self) -> None:
+        path = "$.berths[*].code"
+        problems = expecting(self.BERTH % path, self.FREE)
+        self.only(problems, "`from: free` points forward", (9, 57))
+        self.assertIn("list `free` first", problems[0].message)
+        own = "{as: a, tool: harbour/list_berths, args: {side: {from: a, path: $.x}}}"
+        self.only(expecting(own), "is this call itself")
+
+    def test_an_optional_source_is_noted(self) -> None:
+        optional = "{as: free, tool: harbour/list_berths, optional: true}"
+        problems = expecting(optional, self.BERTH % "$.berths[*].code")
+        self.only(problems, "`free` is optional: when it is not called")
+        self.assertTrue(problems[0].note)
+
+    def test_a_path_that_cannot_exist(self) -> None:
+        problems = expecting(self.FREE, self.BERTH % "$.berths[*].cod")
+        self.only(problems, "`$.berths[*]` has no `cod`; did you mean `code`?")
+        self.only(expecting(self.FREE, self.BERTH % "$.berths.code"), "`$.berths` is array")
+        self.only(
+            expecting(self.FREE, self.BERTH % "$.berths[*].depth_m"),
+            "`berth` takes string, and `$.berths[*].depth_m` gives number",
+        )
+        self.assertEqual(expecting(self.FREE, self.BERTH % "$.berths[?@.depth_m > 7].code"), [])
+        self.assertEqual(expecting(self.FREE, self.BERTH % "$..code"), [])
+
+    def test_a_name_that_the_output_allows_and_does_not_declare_is_noted(self) -> None:
+        details = "{as: v, tool: harbour/vessel_details}"
+        book = "{tool: harbour/assign_berth, args: {imo: {from: v, path: $.imoo}}}"
+        problems = expecting(details, book)
+        self.only(problems, "does not declare `imoo`; did you mean `imo`?")
+        self.assertTrue(problems[0].note)
+
+    def test_paths_through_schemas(self) -> None:
+        deep = {
+            "$defs": {"berth": {"type": "object", "properties": {"code": {"type": "string"}},
+                                "additionalProperties": False}},
+            "anyOf": [{"type": "array", "items": {"$ref": "#/$defs/berth"}},
+                      {"type": "object", "properties": {"one": {"$ref": "#/$defs/berth"}},
+                       "additionalProperties": False}],
+        }  # fmt: skip
+        for path, there in (("$[0].code", 1), ("$.one.code", 1), ("$.two", 0), ("$[0].depth", 0),
+                            ("$['one']['code']", 1), ("$[*].code", 1)):  # fmt: skip
+            with self.subTest(path=path):
+                self.assertEqual(bool(schemas_at(deep, path)[0]), bool(there))
+        pair = {"type": "array", "prefixItems": [{"type": "string"}], "items": False}
+        self.assertEqual(schemas_at(pair, "$[0]")[0], [{"type": "string"}])
+        self.assertEqual(schemas_at(pair, "$[1]")[0], [])
+        self.assertEqual(schemas_at({"type": "array", "maxItems": 2}, "$[2]")[0], [])
+        self.assertEqual(schemas_at(True, "$.a.b")[0], [{}])
+
+
+class Chains(CheckCase):
+    A = "{as: a, tool: harbour/list_berths}"
+    B = "{as: b, tool: harbour/list_berths}"
+    C = "{as: c, tool: harbour/list_berths}"
+
+    def test_chains_that_contradict_each_other(self) -> None:
+        problems = expecting(self.A, self.B, self.C, more="order: [[a, b, c], [c, a]]\n")
+        told = "`c` before `a` contradicts `a` before `b` before `c`"
+        self.only(problems, told, (12, 30))
+        self.only(expecting(self.A, more="order: [[a, a]]\n"), "cannot come before itself")
+
+    def test_a_chain_against_the_way_a_value_goes(self) -> None:
+        taker = "{as: b, tool: harbour/assign_berth, args: {imo: {from: a, path: $.x}}}"
+        source = "{as: a, tool: harbour/assign_berth}"
+        problems = expecting(source, taker, more="order: [[b, a]]\n")
+        self.only(problems, "`b` before `a` contradicts `a` before `b`")
+
+    def test_a_later_part_cannot_come_first(self) -> None:
+        problems = found(
+            """
+            parts:
+              - {say: One., expect: {calls: [{as: a, tool: harbour/list_berths}]}}
+              - {say: Two., expect: {calls: [{as: b, tool: harbour/list_berths}]}}
+            expect: {order: [[b, a]]}
+            """
+        )
+        self.only(problems, "`b` belongs to a later part than `a`", (9, 26))
+
+    def test_required_and_forbidden_at_once(self) -> None:
+        never = expecting(self.A, more='never: ["harbour/list_*"]\n')
+        self.only(never, "`a` is required, and `never: harbour/list_*` forbids")
+        self.only(expecting(self.A, self.B, more="at_most: {calls: 1}\n"), "2 are required")
+        denied = found(
+            """
+            say: Go.
+            approvals: [{tool: "harbour/*", decision: deny}]
+            expect: {calls: [{as: a, tool: harbour/list_berths, as_approved: true}]}
+            """
+        )
+        self.told(denied, "its approval is denied", "so this can never hold")
+
+
+class Parts(CheckCase):
+    def test_names_are_unique_in_a_task_and_parts_keep_what_is_theirs(self) -> None:
+        problems = found(
+            """
+            parts:
+              - {say: One., expect: {calls: [{as: a, tool: harbour/list_berths}]}}
+              - {say: Two., expect: {calls: [{as: a, tool: harbour/list_berths}]}}
+            expect: {answer: [{matches: x}]}
+            """
+        )
+        self.told(problems, "the name `a` is taken", "`answer` belongs to one part")
+
+    def test_alternatives_may_share_names_and_later_parts_refer_to_them(self) -> None:
+        problems = found(
+            """
+            parts:
+              - say: One.
+                expect:
+                  either:
+                    - {calls: [{as: a, tool: harbour/list_berths}]}
+                    - {calls: [{as: a, tool: harbour/vessel_details}]}
+              - say: Two.
+                expect: {answer: [{mentions: {from: a, path: $.x}}]}
+            """
+        )
+        self.assertEqual([p for p in problems if "taken" in p.message], [])
+
+
+class Users(CheckCase):
+    def test_a_rule_that_can_never_fire(self) -> None:
+        problems = found(
+            """
+            say: Go.
+            user:
+              - {if_reply: {matches: "(?i)shall I|confirm"}, say: Yes.}
+              - {if_reply: {matches: "Shall I"}, say: No.}
+            """
+        )
+        self.only(problems, "this rule can never fire: rule 0 before it fits every reply", (9, 9))
+
+    def test_what_covers_what(self) -> None:
+        covered = [(("a", False), ("a", False)), ((".", False), ("x", False)),
+                   (("", False), ("x", False)),
+                   (("(?i)go|on", False), ("(?i)go ahead", False))]  # fmt: skip
+        for earlier, later in covered:
+            with self.subTest(earlier=earlier, later=later):
+                self.assertEqual(len(never_fires([earlier, later])), 1)
+        free = [(("a", True), ("a", False)), (("go", False), ("(?i)go ahead", False)),
+                (("^go", False), ("go ahead", False)), (("go$", False), ("go", False)),
+                ((r"\bgo\b", False), ("go", False)), (("go", False), ("g.", False)),
+                (("(", False), ("x", False))]  # fmt: skip
+        for earlier, later in free:
+            with self.subTest(earlier=earlier, later=later):
+                self.assertEqual(never_fires([earlier, later]), [])
+
+    def test_a_tasks_rules_behind_a_parts(self) -> None:
+        problems = found(
+            """
+            user: [{if_reply: {matches: "x"}, say: Late.}]
+            parts:
+              - {say: One., user: [{if_reply: {matches: "."}, say: All.}]}
+            """
+        )
+        self.assertEqual(problems, [])  # in another part it may fire
+
+
+class Notes(CheckCase):
+    def test_a_state_that_nobody_holds(self) -> None:
+        self.only(
+            found("say: Go.\nexpect: {state: [{server: harbor, path: $.x, count: 1}]}"),
+            "`harbor` is no server of this suite; did you mean `harbour`?",
+        )
