@@ -9,8 +9,7 @@ mean or count of one list; else *unsupported*. No model is asked.
 from __future__ import annotations
 
 import re
-from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date, tzinfo
 from decimal import Decimal, DivisionByZero, InvalidOperation
@@ -18,6 +17,7 @@ from itertools import combinations
 from typing import Any, Literal
 
 from ferox.core.clock import Clock, parse_time
+from ferox.core.story import Story
 from ferox.core.writings import (
     MONTHS,
     clock_times_in,
@@ -56,21 +56,50 @@ _NUMBERING = re.compile(r"(?m)^\s*\d+[.)]\s")
 
 @dataclass(frozen=True)
 class Value:
-    """A value of a reply: where it stands, what it is, and where it is from."""
+    """A value of a reply: where it stands, what it is, and where it is from.
+
+    `sources` are the places, among the texts that were looked in, of those that it came
+    from; `how` tells how a derived value was worked out.
+    """
 
     text: str
     start: int
     kind: Kind
     origin: Origin
+    sources: tuple[int, ...] = ()
+    how: str | None = None
 
 
 @dataclass(frozen=True)
 class Sources:
-    """What a reply may draw on: texts, and results as JSON for the lists in them."""
+    """What a reply may draw on: texts, and results as JSON for the lists in them.
+
+    The texts of the results, in their order, are the last of `texts`; `calls` are the
+    results' calls.
+    """
 
     texts: tuple[str, ...]
     results: tuple[Any, ...]
     clock: Clock
+    calls: tuple[str, ...] = ()
+
+    @property
+    def first_result(self) -> int:
+        """The place of the first result's text."""
+        return len(self.texts) - len(self.results)
+
+
+def sources_of(story: Story, by: int, clock: Clock) -> Sources:
+    """What a reply at a moment (microseconds) may draw on: the user's words before it, the
+    instructions, the clock's date, and what all calls before it brought."""
+    calls = [c for c in story.calls if c.start <= by]
+    texts = (
+        *(text for at, text in story.user_words if at <= by),
+        story.trace.get("instructions") or "",
+        clock.today.isoformat(),
+        *(c.text for c in calls),
+    )
+    return Sources(texts, tuple(c.result for c in calls), clock, tuple(c.id for c in calls))
 
 
 def values_in(text: str) -> Iterator[tuple[Kind, str, int]]:
@@ -96,13 +125,16 @@ def judge(reply: str, sources: Sources) -> list[Value]:
     for kind, written, start in values_in(reply):
         if kind == "number" and _is_small(written):
             continue
-        if _copied(kind, written, sources):
-            origin: Origin = "copied"
-        elif kind == "number" and _derived(numbers_in(written)[0], numbers, sources.results):
-            origin = "derived"
+        copied = _copied(kind, written, sources)
+        made = None
+        if copied is None and kind == "number":
+            made = _derived(numbers_in(written)[0], numbers, sources)
+        if copied is not None:
+            judged.append(Value(written, start, kind, "copied", (copied,)))
+        elif made is not None:
+            judged.append(Value(written, start, kind, "derived", *made))
         else:
-            origin = "unsupported"
-        judged.append(Value(written, start, kind, origin))
+            judged.append(Value(written, start, kind, "unsupported"))
     return judged
 
 
@@ -110,20 +142,28 @@ def _is_small(written: str) -> bool:
     return written.isdigit() and int(written) <= SMALL
 
 
-def _copied(kind: Kind, written: str, sources: Sources) -> bool:
-    zone = sources.clock.tz
+def _copied(kind: Kind, written: str, sources: Sources) -> int | None:
+    """The place of the text that a value was copied from: the last, for it is the nearest."""
+    holds = _holder(kind, written, sources.clock)
+    places = reversed(range(len(sources.texts)))
+    return next((place for place in places if holds(sources.texts[place])), None)
+
+
+def _holder(kind: Kind, written: str, clock: Clock) -> Callable[[str], bool]:
+    """Tells whether a text holds a value, in a usual writing."""
+    zone = clock.tz
     if kind == "link":
-        return any(written in text for text in sources.texts)
+        return lambda text: written in text
     if kind == "code":
-        return any(text_stands_in(written, text) for text in sources.texts)
+        return lambda text: text_stands_in(written, text)
     if kind == "day":
-        day = _day(written, sources.clock.today.year)
-        return day is not None and any(_has_day(day, t, zone) for t in sources.texts)
+        day = _day(written, clock.today.year)
+        return lambda text: day is not None and _has_day(day, text, zone)
     if kind == "time":
         wanted = _times(written, zone)
-        return any(wanted & _times(text, zone) for text in sources.texts)
+        return lambda text: bool(wanted & _times(text, zone))
     number = numbers_in(written)[0]
-    return any(is_rounding(number, there) for t in sources.texts for there in numbers_in(t))
+    return lambda text: any(is_rounding(number, there) for there in numbers_in(text))
 
 
 def _times(text: str, zone: tzinfo) -> set[tuple[int, int]]:
@@ -158,36 +198,56 @@ def _day(written: str, year: int) -> date | None:
         return None
 
 
-def _source_numbers(sources: Sources) -> list[Decimal]:
-    """The numbers of the sources, those inside dates, times, links and codes aside.
+def _source_numbers(sources: Sources) -> list[tuple[Decimal, int]]:
+    """The numbers of the sources with their texts, those inside dates, times, links and codes
+    aside.
 
     One that stands there more than once is given twice: it may be added to itself.
     """
-    found: Counter[Decimal] = Counter()
-    for text in sources.texts:
+    found: dict[Decimal, list[int]] = {}
+    for place, text in enumerate(sources.texts):
         for kind, written, _ in values_in(text):
             if kind == "number":
-                found.update(numbers_in(written))
-    return [n for n, count in found.items() for _ in range(min(count, 2))][:MOST_NUMBERS]
+                for number in numbers_in(written):
+                    found.setdefault(number, []).append(place)
+    return [(n, place) for n, places in found.items() for place in places[:2]][:MOST_NUMBERS]
 
 
-def _derived(number: Decimal, numbers: list[Decimal], results: tuple[Any, ...]) -> bool:
-    if any(is_rounding(number, v) for values in _lists(results) for v in _of_list(values)):
-        return True
-    return any(is_rounding(number, v) for a, b in combinations(numbers, 2) for v in _of_two(a, b))
+Made = tuple[tuple[int, ...], str]
+"""The texts that a derived value came from, and how."""
 
 
-def _of_two(a: Decimal, b: Decimal) -> Iterator[Decimal]:
-    yield from (a + b, a - b, b - a, a * b)
+def _derived(number: Decimal, numbers: list[tuple[Decimal, int]], sources: Sources) -> Made | None:
+    """How a number is worked out from what is there; None if it is not."""
+    for place, result in enumerate(sources.results):
+        for values in _lists([result]):
+            for value, how in _of_list(values):
+                if is_rounding(number, value):
+                    return (sources.first_result + place,), how
+    for (a, at), (b, there) in combinations(numbers, 2):
+        for value, how in _of_two(a, b):
+            if is_rounding(number, value):
+                return tuple(dict.fromkeys((at, there))), how
+    return None
+
+
+def _of_two(a: Decimal, b: Decimal) -> Iterator[tuple[Decimal, str]]:
+    yield a + b, f"{a} + {b}"
+    yield a - b, f"{a} − {b}"
+    yield b - a, f"{b} − {a}"
+    yield a * b, f"{a} × {b}"
     for x, y in ((a, b), (b, a)):
         try:
-            yield from (x / y, 100 * x / y)
+            yield x / y, f"{x} ÷ {y}"
+            yield 100 * x / y, f"{x} as a share of {y}, in percent"
         except (DivisionByZero, InvalidOperation):
             continue
 
 
-def _of_list(values: list[Decimal]) -> Iterator[Decimal]:
-    yield from (sum(values, Decimal(0)), sum(values, Decimal(0)) / len(values))
+def _of_list(values: list[Decimal]) -> Iterator[tuple[Decimal, str]]:
+    total = sum(values, Decimal(0))
+    yield total, f"the sum of {len(values)} values" if len(values) > 1 else "the count of a list"
+    yield total / len(values), f"the mean of {len(values)} values"
 
 
 def _lists(results: Iterable[Any]) -> Iterator[list[Decimal]]:

@@ -19,7 +19,9 @@ Address = Annotated[str, StringConstraints(pattern=r"^[^/\s]+/\S+$")]
 class Strict(BaseModel):
     """A part of a format. Keys that the format does not know are errors."""
 
-    model_config = ConfigDict(extra="forbid", populate_by_name=True, frozen=True)
+    model_config = ConfigDict(
+        extra="forbid", populate_by_name=True, frozen=True, use_attribute_docstrings=True
+    )
 
 
 class Document(Strict):

@@ -19,39 +19,53 @@ class Given(Strict):
     """Where a task starts, on top of a server's mock."""
 
     change: list[Change] = []
+    """JSON Patch operations on the mock's state, before anything happens."""
     answers: dict[str, list[Answer]] = {}
+    """Answers by tool, tried before the mock's own."""
 
 
 class TruthLookup(Strict):
     """A call that Ferox itself makes, to hold the agent's answer against."""
 
     as_: Name = Field(alias="as")
+    """The name that `from` refers to."""
     tool: Address
+    """The tool that Ferox calls itself, past all faults."""
     args: dict[str, Json] = {}
+    """Its arguments, as they are."""
     when: Literal["before", "after"] = "before"
+    """Before the conversation, or after it."""
 
 
 class ReplyPattern(Strict):
     """A test of the agent's reply."""
 
     matches: str
+    """A regular expression (Python's re), searched in the agent's reply."""
 
 
 class UserRule(Strict):
     """One rule of the scripted user. The first that fits answers."""
 
     if_reply: ReplyPattern
+    """When the agent's reply fits this, the rule answers."""
     say: str
+    """What the user says then."""
     grants: Name | None = None
+    """A go-ahead that this gives; a call can be expected `after_grant` of it."""
     at_most: int | None = Field(None, ge=1)
+    """How often the rule may answer."""
 
 
 class Approval(Strict):
     """How an approval that the agent asks for is decided."""
 
     tool: str
+    """A glob of tools whose approval is decided here."""
     decision: Literal["approve", "deny"]
+    """approve or deny; what has no entry is denied."""
     edit: dict[str, Json] = {}
+    """Arguments that the person who approves changes."""
 
 
 class Times(Strict):
@@ -65,22 +79,34 @@ class Each(Strict):
     """One call for every item of an earlier result."""
 
     from_: Name = Field(alias="from")
+    """The call or truth whose result holds the items."""
     path: str
+    """A JSONPath to the items."""
     arg: str
+    """The argument that takes the item."""
 
 
 class ExpectedCall(Strict):
     """A call that the script expects."""
 
     as_: Name | None = Field(None, alias="as")
+    """The call's name in checks, chains and `from`; by default the tool's short name."""
     tool: Address
+    """The tool's address, `server/tool`; `own/tool` for one inside the agent."""
     args: dict[str, Json] = {}
+    """What each argument must be: a plain value, or a matcher."""
     optional: bool = False
+    """It may be left out."""
     times: int | Times | None = None
+    """How often it is expected: a number, or {min, max}."""
     only_args: bool = False
+    """No arguments besides those listed."""
     as_approved: bool = False
+    """The arguments are those approved, as edited."""
     each: Each | None = None
+    """One call for every item of an earlier result."""
     after_grant: Name | None = None
+    """Only after this go-ahead of the user's."""
 
     @property
     def name(self) -> str:
@@ -92,8 +118,11 @@ class AtMost(Strict):
     """Upper bounds on what the agent does."""
 
     calls: int | None = Field(None, ge=0)
+    """Calls in all."""
     same_call: int | None = Field(None, ge=1)
+    """Calls of one tool with the same arguments."""
     turns: int | None = Field(None, ge=1)
+    """Turns of the conversation."""
 
 
 class Count(Strict):
@@ -107,15 +136,26 @@ class AnswerCheck(Strict):
     """One demand on the last reply."""
 
     mentions: Json = None
+    """A value, or {from, path}, that must stand in the reply in a usual writing."""
     as_: Literal["text", "number", "day", "time"] | None = Field(None, alias="as")
+    """How a mentioned value is read: text, number, day or time."""
     in_order: bool = False
+    """A list is mentioned in its order."""
     matches: str | None = None
+    """A regular expression that the reply must fit."""
     not_matches: str | None = None
+    """A regular expression that the reply must not fit."""
     json_: dict[str, Json] | None = Field(None, alias="json")
+    """A JSON Schema that the reply's data, or its JSON text, must fit."""
     data: str | None = None
+    """A JSONPath into the reply's data, tested by `is`."""
     is_: Json = Field(None, alias="is")
+    """A matcher for every node found."""
     claims_tools: str | None = None
+    """A JSONPath in the reply's data to the tools that it says it used: exactly those that were
+    called."""
     values: Literal["supported"] | None = None
+    """supported: no number, date, time, link or code from nowhere."""
 
     @model_validator(mode="after")
     def _one_kind(self) -> AnswerCheck:
@@ -140,9 +180,13 @@ class StateCheck(Strict):
     """One demand on the state at the end."""
 
     server: Name | None = None
+    """A mock whose state at the end is looked at."""
     from_: Name | None = Field(None, alias="from")
+    """A truth that is looked at instead."""
     path: str
+    """A JSONPath."""
     count: int | Count | None = None
+    """How many nodes are found: a number, or {min, max}."""
     is_: Json = Field(None, alias="is")
 
     @model_validator(mode="after")
@@ -158,65 +202,100 @@ class Recovery(Strict):
     """Other tools that make up for a failed one."""
 
     by: list[str] = []
+    """Globs of tools."""
 
 
 class FailureRules(Strict):
     """What counts as handling a failure, and what is a false claim."""
 
     recovers: Recovery | None = None
+    """Other tools that make up for a failed call."""
     tells_user: str | None = None
+    """A reply that fits this handles a failure: the user was told."""
     claims: str | None = None
+    """A reply that fits this claims that `write` was done."""
     write: Name | None = None
+    """The expected call that `claims` is about."""
 
 
 class Expect(Strict):
     """What the script expects of one conversation."""
 
     calls: list[ExpectedCall] | None = None
+    """The calls expected; [] that no tool is called; left out: not tested."""
     order: list[list[Name]] = []
+    """Chains of names: each is answered before the next starts. Together a partial order."""
     others: Literal["counted", "allowed", "forbidden"] | list[str] | None = None
+    """Calls that are not expected: counted, allowed, forbidden, or only those of these globs."""
     never: list[str] = []
+    """Globs of tools that must not be called."""
     may_poll: list[str] = []
+    """Globs of tools that may be asked again and again."""
     at_most: AtMost = AtMost()
+    """Upper bounds on calls and turns."""
     answer: list[AnswerCheck] = []
+    """What the part's last reply must hold."""
     state: list[StateCheck] = []
+    """What must be so at the end."""
     failures: FailureRules = FailureRules()
+    """What handles a failure, and what is a false claim."""
     either: list[Expect] | None = None
+    """Alternatives: any of them is right."""
 
 
 class Budget(Strict):
     """Limits on time and effort: milliseconds and counts."""
 
     turn_ms: float | None = Field(None, gt=0)
+    """Milliseconds of every turn."""
     tool_ms: float | None = Field(None, gt=0)
+    """Milliseconds of all tools together."""
     model_calls: int | None = Field(None, ge=0)
+    """Requests to the model."""
     tokens: int | None = Field(None, ge=0)
+    """Tokens in and out."""
 
 
 class Part(Strict):
     """One part of a task with several."""
 
     say: str
+    """The user's opening words."""
     user: list[UserRule] = []
+    """The scripted user; the first rule that fits answers."""
     expect: Expect = Expect()
+    """What is expected of this part."""
     fresh: bool = False
+    """A new conversation begins here."""
 
 
 class Task(Strict):
     """A scripted conversation with expectations."""
 
     task: Name
+    """The task's name."""
     title: str | None = None
+    """What it is about, in a line."""
     tags: list[str] = []
+    """Words to find it by."""
     given: dict[Name, Given] = {}
+    """Where the task starts, on top of a server's mock."""
     truth: list[TruthLookup] = []
+    """What Ferox looks up itself, to hold the answer against."""
     say: str | None = None
+    """The user's opening words."""
     user: list[UserRule] = []
+    """The scripted user; the first rule that fits answers."""
     approvals: list[Approval] = []
+    """How approvals are decided that the agent asks for."""
     faults: list[Fault] = []
+    """Failures that Ferox injects."""
     expect: Expect = Expect()
+    """What is expected; with `parts`, what is expected over all of them."""
     budget: Budget = Budget()
+    """Limits on time and effort."""
     parts: list[Part] | None = None
+    """A task in several parts, instead of `say`."""
 
     @model_validator(mode="after")
     def _speaks(self) -> Task:
@@ -229,8 +308,13 @@ class Suite(Document):
     """A file of tasks."""
 
     suite: Name
+    """The suite's name."""
     title: str | None = None
+    """What it is about, in a line."""
     servers: dict[Name, Name] = {}
+    """Each server and its mode: mock, recorded, live, or a variant."""
     clock: str = Field("2031-03-14T06:30:00Z", description="RFC 3339: the trials' now.")
     zone: str = "UTC"
+    """IANA name of the zone that days and times are read in."""
     tasks: list[Task]
+    """The tasks."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import copy
 import json
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import asynccontextmanager, suppress
 from dataclasses import replace
 from typing import Any, NoReturn
@@ -13,7 +13,7 @@ from typing import Any, NoReturn
 import mcp_types as types
 from mcp.server.streamable_http_manager import StreamableHTTPSessionManager
 from starlette.requests import Request
-from starlette.types import Receive, Scope, Send
+from starlette.types import Message, Receive, Scope, Send
 
 from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
@@ -38,6 +38,12 @@ LET = "ferox.let"
 """Where a request's scope holds what a person decided of its call, and the event that tells it."""
 STRUCK = "ferox.struck"
 """Where a request's scope holds the fault that strikes its call."""
+CALL = "ferox.call"
+"""Where a request's scope holds the id of its call in the trace."""
+MOST_OF_A_MESSAGE = 256 * 1024
+"""Bytes of a raw message that are kept."""
+WireHeard = Callable[[str, str, str], None]
+"""Told a call's id, the request and the answer, as they stood on the wire."""
 PLANTED = "note"
 """The key under which a planted text stands in a structured result."""
 
@@ -49,6 +55,7 @@ class ToolSeam(Offering):
     "all" or globs of tool names, the server's own; what is not offered does not exist
     here. `wording` changes what the agent reads; events hold the server's own names.
     `hold` is a person who may stop a call before it goes out, and answer questions.
+    `wire` is told the raw messages of each call, by the call's id in the trace.
     `standing`: the client is a running service, whose session may be older than the trial.
     """
 
@@ -61,6 +68,7 @@ class ToolSeam(Offering):
         wording: Mapping[str, ToolWording] | None = None,
         standing: bool = False,
         hold: Hold | None = None,
+        wire: WireHeard | None = None,
     ) -> None:
         super().__init__(source)
         self._recorder = recorder
@@ -74,6 +82,7 @@ class ToolSeam(Offering):
         }
         self._offered = dict(self._tools)
         self._hold = hold
+        self._heard_wire = wire
         self._sessions: set[str] = set()
         self._protocols: set[str] = set()
         self._clients: set[str] = set()
@@ -100,7 +109,7 @@ class ToolSeam(Offering):
         if session in self._wire.lost:
             await lost_session()(scope, receive, send)
             return
-        if not self._faults.faults or scope["method"] != "POST":
+        if scope["method"] != "POST" or not (self._faults.faults or self._heard_wire):
             await self._manager.handle_request(scope, receive, send)
             return
         body = await Request(scope, receive).body()
@@ -108,15 +117,26 @@ class ToolSeam(Offering):
         message: Any = None
         with suppress(ValueError):
             message = json.loads(body)
-        struck = None
-        if is_call(message):
-            own = self._wording.own_name(message["params"]["name"])
-            struck = self._faults.next(self.source.name, own)
-        if struck and struck.fault.do in WIRE_FAULTS:
-            await self._break(struck, message, scope, receive, send)
+        if not is_call(message):
+            await self._manager.handle_request(scope, receive, send)
             return
-        scope[STRUCK] = struck
-        await self._manager.handle_request(scope, receive, send)
+        answer = bytearray()
+
+        async def keep(part: Message) -> None:
+            answer.extend(part.get("body", b""))
+            await send(part)
+
+        own = self._wording.own_name(message["params"]["name"])
+        struck = self._faults.next(self.source.name, own)
+        try:
+            if struck and struck.fault.do in WIRE_FAULTS:
+                await self._break(struck, message, scope, receive, keep)
+            else:
+                scope[STRUCK] = struck
+                await self._manager.handle_request(scope, receive, keep)
+        finally:
+            if self._heard_wire and CALL in scope:
+                self._heard_wire(scope[CALL], _text(body), _text(answer))
 
     async def _break(
         self, struck: Struck, message: Any, scope: Scope, receive: Receive, send: Send
@@ -130,6 +150,7 @@ class ToolSeam(Offering):
             await self._manager.handle_request(scope, receive, send)
             return
         event = self._begin(own, args, struck, let, held)
+        scope[CALL] = event["id"]
 
         def finish(**fields: Any) -> None:
             self._recorder.finish(event, **fields)
@@ -229,6 +250,7 @@ class ToolSeam(Offering):
         own = self._wording.own_name(tool)
         let, held = scope[LET] if LET in scope else await self._held(own, args)
         event = self._begin(own, args, struck, let, held)
+        scope[CALL] = event["id"]
         fault = struck.fault if struck else None
         by_hand = let.instead(self._tools.get(own, {}))
         if by_hand is not None:
@@ -269,6 +291,11 @@ class ToolSeam(Offering):
             self._recorder.finish(event, error=error, **marks)
         else:
             self._recorder.finish(event, result=given.value, **marks)
+
+
+def _text(body: bytes | bytearray) -> str:
+    cut = body[:MOST_OF_A_MESSAGE].decode(errors="replace")
+    return cut if len(body) <= MOST_OF_A_MESSAGE else f"{cut}… ({len(body)} bytes in all)"
 
 
 def _offered(name: str, tool: Definition) -> OfferedTool:

@@ -236,7 +236,8 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
             raise RunError(f"nothing is missing from run {run}")
         undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
-        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, tables.Held):
+        undone_too = (tables.Held, tables.Mark, tables.Wire)
+        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, *undone_too):
             session.execute(delete(table).where(table.trial_id.in_(missing)))
         session.execute(
             update(tables.Trial)

@@ -18,9 +18,9 @@ from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.records import RunError
+from ferox.runs.results import keep_result
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialRun
-from ferox.runs.worker import keep_result
 from ferox.store import tables
 from ferox.workspace import Workspace
 from ferox.workspace.ways import LIVE, MOCK, RECORDED, ways

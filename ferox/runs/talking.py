@@ -115,6 +115,7 @@ class Talk:
                     running = TalkRun(
                         job, gateway, link, heard, self._stop, self.root,
                         hold=self, listen=self._listen, decide=self._decide,
+                        wire=lambda *told: writer.wire(self.trial, *told),
                     )  # fmt: skip
                     trace = await running.carry_out()
                     await writer.flush()

@@ -35,7 +35,7 @@ from ferox.gateway.model_seam import ModelSeam
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.seen_by_model import SeenByModel
 from ferox.gateway.tool_names import ToolNames
-from ferox.gateway.tool_seam import ToolSeam
+from ferox.gateway.tool_seam import ToolSeam, WireHeard
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_models
@@ -77,7 +77,7 @@ class TrialRun:
 
     `folder` is the workspace, where live servers start; `capture` gives who hears the
     messages to and from one of them, by its name; `model_capture` the same for a model;
-    `hold` may stop calls before they go out.
+    `hold` may stop calls before they go out; `wire` is told their raw messages.
     """
 
     job: Job
@@ -89,6 +89,7 @@ class TrialRun:
     capture: Callable[[str], Heard | None] = lambda server: None
     model_capture: Callable[[str], ModelCapture | None] = lambda model: None
     hold: Hold | None = None
+    wire: WireHeard | None = None
 
     def __post_init__(self) -> None:
         job = self.job
@@ -199,6 +200,7 @@ class TrialRun:
                     wording,
                     self.agent.standing,
                     StillHold(self.hold, self.patience) if self.hold else None,
+                    self.wire,
                 )
 
     def _offer(self, server: str) -> str | list[str]:

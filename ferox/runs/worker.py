@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import asyncio
 import fcntl
-import json
 import signal
 import sys
 import time
@@ -24,12 +23,11 @@ from ferox.agents.links import STARTS_AT_ONCE
 from ferox.core.chance import draw
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
-from ferox.formats.result import Result
-from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
 from ferox.runs.records import lock_path
+from ferox.runs.results import keep_result
 from ferox.runs.run_hold import RunHold
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
@@ -159,43 +157,13 @@ class Worker:
             lambda server: self._captures.heard(server, modes[server]),
             self._captures.model,
             self._hold.of(trial.id),
+            lambda call, request, answer: writer.wire(trial.id, call, request, answer),
         )
         trace = await running.carry_out()
         script, hashed = self._script(trial.suite, trial.task)
         result = score(script, trace)
         writer.later(lambda s: keep_result(s, trial.id, trace, result, hashed))
         await writer.flush()
-
-
-def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
-    """Keep a finished trial: the trace's head, its result, and the trial's own line."""
-    why = trace["events"][-1].get("why")
-    head = {k: v for k, v in trace.items() if k != "events"}
-    session.merge(tables.TraceHead(trial_id=trial, body=json.dumps(head, ensure_ascii=False)))
-    now = time.time()
-    session.add(
-        tables.ResultRow(
-            trial_id=trial,
-            script=script,
-            scored_at=now,
-            body=json.dumps(result, ensure_ascii=False),
-        )
-    )
-    turns = [t for t in result["latency"]["turn_ms"] if t is not None]
-    session.execute(
-        update(tables.Trial)
-        .where(tables.Trial.id == trial)
-        .values(
-            state="stopped" if why == "stopped" else "done",
-            script=script,
-            verdict=result["verdict"],
-            reason=result["reason"],
-            **{f"score_{family}": value for family, value in result["scores"].items()},
-            calls=sum(e["kind"] == "call" for e in trace["events"]),
-            turn_ms=sum(turns) if turns else None,
-            changed_at=now,
-        )
-    )
 
 
 def main(arguments: list[str]) -> int:

@@ -47,7 +47,10 @@ class Trial(Base):
     """One conversation. Small, so that a board of many trials reads fast."""
 
     __tablename__ = "trial"
-    __table_args__ = (Index("trial_by_run", "run_id", "suite", "task", "agent"),)
+    __table_args__ = (
+        Index("trial_by_run", "run_id", "suite", "task", "agent"),
+        Index("trial_by_task", "suite", "task", "id"),
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True)
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
@@ -106,6 +109,43 @@ class ResultRow(Base):
     """A hash of the task's script."""
     scored_at: Mapped[float]
     body: Mapped[str] = mapped_column(Text)
+
+
+class Script(Base):
+    """A task's script that trials were scored under after their run, as JSON.
+
+    What a trial was first scored under stands in its run's snapshot.
+    """
+
+    __tablename__ = "script"
+
+    hash: Mapped[str] = mapped_column(primary_key=True)
+    suite: Mapped[str]
+    task: Mapped[str]
+    at: Mapped[float]
+    body: Mapped[str] = mapped_column(Text)
+
+
+class Mark(Base):
+    """What a person thinks of a trial, apart from its checks."""
+
+    __tablename__ = "mark"
+
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    mark: Mapped[str | None]
+    note: Mapped[str] = mapped_column(Text)
+    at: Mapped[float]
+
+
+class Wire(Base):
+    """The raw messages of one call at the tool seam: what was asked and what was answered."""
+
+    __tablename__ = "wire"
+
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    call: Mapped[str] = mapped_column(primary_key=True)
+    request: Mapped[str] = mapped_column(Text)
+    answer: Mapped[str] = mapped_column(Text)
 
 
 class Look(Base):

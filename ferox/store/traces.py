@@ -27,11 +27,19 @@ def read_trace(session: Session, trial: int) -> Trace | None:
     return cast(Trace, {**json.loads(head.body), "events": read_events(session, trial)})
 
 
-def read_result(session: Session, trial: int) -> Result | None:
-    """A trial's newest result."""
+def read_result(session: Session, trial: int, result: int | None = None) -> Result | None:
+    """A trial's newest result, or an earlier one by its number."""
     query = select(tables.ResultRow.body).where(tables.ResultRow.trial_id == trial)
+    if result is not None:
+        query = query.where(tables.ResultRow.id == result)
     body = session.scalar(query.order_by(tables.ResultRow.id.desc()).limit(1))
     return cast(Result, json.loads(body)) if body else None
+
+
+def results_of(session: Session, trial: int) -> list[tables.ResultRow]:
+    """All results of a trial, the newest first."""
+    query = select(tables.ResultRow).where(tables.ResultRow.trial_id == trial)
+    return list(session.scalars(query.order_by(tables.ResultRow.id.desc())))
 
 
 def neighbours(session: Session, trial: tables.Trial) -> dict[str, int | None]:

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from ferox.formats.trace import Event
 from ferox.store.database import StoreError
-from ferox.store.tables import EventRow
+from ferox.store.tables import EventRow, Wire
 
 EVERY_S = 0.25
 
@@ -50,6 +50,11 @@ class Writer:
     def event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
         self._events[trial, n] = event  # made text once, when its batch is due
+
+    def wire(self, trial: int, call: str, request: str, answer: str) -> None:
+        """Keep the raw messages of a call."""
+        row = {"trial_id": trial, "call": call, "request": request, "answer": answer}
+        self.later(lambda s: s.execute(insert(Wire).on_conflict_do_nothing(), row))
 
     def later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""

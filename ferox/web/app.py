@@ -40,11 +40,14 @@ from ferox.store.traces import read_result, read_trace
 from ferox.web import reading, shapes
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
+from ferox.web.drafts import add_drafts
 from ferox.web.files import add_files
 from ferox.web.recordings import add_recordings
 from ferox.web.relays import add_relays
 from ferox.web.servers import add_servers
+from ferox.web.suites import add_suites
 from ferox.web.talks import add_talks
+from ferox.web.trial_reading import trial_shape
 from ferox.web.tries import add_tries
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.write import WriteError
@@ -108,7 +111,9 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     add_agents(app, workspace, desk)
     add_talks(app, workspace, engine, desk)
     add_tries(app, workspace, engine, desk)
-    add_files(app, workspace, desk)
+    add_files(app, workspace, engine, desk)
+    add_suites(app, workspace, engine)
+    add_drafts(app, workspace, engine)
     add_relays(app, workspace, desk)
     add_recordings(app, workspace, desk)
     _screens(app)
@@ -243,12 +248,13 @@ def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
     def trials(path: shapes.RunPath, query: shapes.CellQuery) -> Answer:
         """The trials of one cell."""
         with Session(engine) as session:
-            rows = session.scalars(
-                select(tables.Trial)
+            rows = session.execute(
+                select(tables.Trial, tables.Mark)
+                .outerjoin(tables.Mark, tables.Mark.trial_id == tables.Trial.id)
                 .filter_by(run_id=path.run, suite=query.suite, task=query.task, agent=query.agent)
                 .order_by(tables.Trial.number)
             )
-            return as_json(shapes.TrialList(trials=[reading.trial_line(t) for t in rows]))
+            return as_json(shapes.TrialList(trials=[reading.trial_line(t, m) for t, m in rows]))
 
     @app.get("/api/runs/<int:run>/stream", responses={200: shapes.Progress})
     def stream(path: shapes.RunPath) -> Answer:
@@ -284,11 +290,33 @@ def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
 
 def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
     @app.get("/api/trials/<int:trial>", responses={200: shapes.TrialShape, 404: shapes.Fault})
-    def trial(path: shapes.TrialPath) -> Answer:
+    def trial(path: shapes.TrialPath, query: shapes.ResultQuery) -> Answer:
         """Everything about one trial; while it runs, what happened so far."""
         with Session(engine) as session:
             record = _trial(session, path.trial)
-            return as_json(reading.trial_shape(session, root, record))
+            return as_json(trial_shape(session, root, record, query.result))
+
+    @app.put("/api/trials/<int:trial>/mark", responses={200: shapes.MarkShape, 404: shapes.Fault})
+    def mark(path: shapes.TrialPath, body: shapes.MarkRequest) -> Answer:
+        """Keep a person's mark and note; the checks stay as they are."""
+        with Session(engine) as session, session.begin():
+            _trial(session, path.trial)
+            told = {"mark": body.mark, "note": body.note.strip(), "at": time.time()}
+            kept = session.merge(tables.Mark(trial_id=path.trial, **told))
+            return as_json(shapes.MarkShape.model_validate(kept))
+
+    @app.get(
+        "/api/trials/<int:trial>/wire/<call>", responses={200: shapes.WireShape, 404: shapes.Fault}
+    )
+    def wire(path: shapes.WirePath) -> Answer:
+        """The raw messages of a call at the tool seam."""
+        with Session(engine) as session:
+            _trial(session, path.trial)
+            kept = session.get(tables.Wire, (path.trial, path.call))
+        if kept is None:
+            told = "no raw messages are kept: the call did not pass Ferox's tool seam"
+            raise NotThere(f"{told}, or it was made before they were")
+        return as_json(shapes.WireShape(request=kept.request, answer=kept.answer))
 
     @app.get("/api/trials/<int:trial>/digest", responses={200: shapes.DigestShape})
     def trial_digest(path: shapes.TrialPath) -> Answer:

@@ -8,6 +8,7 @@ from typing import Any
 
 from flask_openapi3.openapi import OpenAPI
 from pydantic import BaseModel
+from sqlalchemy import Engine
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.reference import schemas
@@ -22,6 +23,7 @@ from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
+from ferox.web.suites import seen_tools
 from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import Around, check_suite
@@ -32,7 +34,7 @@ from ferox.workspace.yaml_files import parse_yaml, validate
 KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
 
 
-def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
+def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[ProblemShape]:
     """What is wrong with a text, if it stood in that file.
 
     Raises:
@@ -52,13 +54,15 @@ def problems_in(root: Path, name: str, text: str) -> list[ProblemShape]:
             workspace, file, document, complete=all(p.file == name for p in problems)
         )
     elif isinstance(document, Suite):
-        found += check_suite(file, document, Around(load_servers(root), root))
+        servers = load_servers(root)
+        around = Around(servers, root, seen_tools(engine, servers))
+        found += check_suite(file, document, around)
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 
 
-def _refused(root: Path, name: str, text: str) -> str | None:
+def _refused(root: Path, name: str, text: str, engine: Engine) -> str | None:
     """Why a text is not written: what is wrong with it, in one line."""
-    problems = [p for p in problems_in(root, name, text) if not p.note]
+    problems = [p for p in problems_in(root, name, text, engine) if not p.note]
     if not problems:
         return None
     first, more = problems[0], len(problems) - 1
@@ -66,8 +70,8 @@ def _refused(root: Path, name: str, text: str) -> str | None:
     return f"not saved: {told}" + (f" (and {more} more)" if more else "")
 
 
-def _write(root: Path, name: str, text: str, stamp: str | None) -> Any:
-    refused = _refused(root, name, text)
+def _write(root: Path, name: str, text: str, stamp: str | None, engine: Engine) -> Any:
+    refused = _refused(root, name, text, engine)
     if refused:
         return as_json(Fault(message=refused), 422)
     return as_json(
@@ -94,7 +98,7 @@ def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
     return edited(text, put), stamp
 
 
-def add_files(app: OpenAPI, root: Path, desk: Desk) -> None:
+def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     """Routes of files."""
 
     @app.get("/api/formats/<format>", responses={200: shapes.FormatShape, 404: Fault})
@@ -114,12 +118,23 @@ def add_files(app: OpenAPI, root: Path, desk: Desk) -> None:
     @app.put("/api/file", responses={200: shapes.FileShape, 409: Fault, 422: Fault})
     def save(body: shapes.FileRequest) -> Any:
         """Write a file that loads, unless it changed on disk meanwhile."""
-        return _write(root, body.name, body.text, body.stamp)
+        return _write(root, body.name, body.text, body.stamp, engine)
+
+    @app.get("/api/file/stamp", responses={200: shapes.StampShape, 409: Fault})
+    def stamp_of(query: shapes.FileQuery) -> Any:
+        """What tells the state of a file on disk; asked again and again while it is edited."""
+        return as_json(shapes.StampShape(stamp=read_text(root, query.name)[1]))
+
+    @app.post("/api/file/format", responses={200: shapes.TextShape, 409: Fault})
+    def tidy(body: shapes.CheckRequest) -> Any:
+        """A text with its indentation set right; comments and order stay."""
+        place(root, body.name)
+        return as_json(shapes.TextShape(text=edited(body.text, lambda document: None)))
 
     @app.post("/api/file/check", responses={200: shapes.ProblemList, 409: Fault})
     def check(body: shapes.CheckRequest) -> Any:
         """What is wrong with a text."""
-        return as_json(shapes.ProblemList(problems=problems_in(root, body.name, body.text)))
+        return as_json(shapes.ProblemList(problems=problems_in(root, body.name, body.text, engine)))
 
     @app.post("/api/pasted", responses={200: shapes.PastedList, 422: Fault})
     def paste(body: shapes.PasteRequest) -> Any:
@@ -143,10 +158,10 @@ def add_files(app: OpenAPI, root: Path, desk: Desk) -> None:
         ]
         return as_json(shapes.PastedList(servers=told))
 
-    _making(app, root, desk)
+    _making(app, root, engine, desk)
 
 
-def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
+def _making(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     @app.post("/api/mocks", responses={200: shapes.MadeShape, 422: Fault})
     def new_mock(body: shapes.NewMockRequest) -> Any:
         """A mocked server from an OpenAPI document or a few words; not yet written."""
@@ -200,7 +215,7 @@ def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
             mock = document.setdefault("mock", {})
             mock.setdefault("tools", []).append(as_yaml(tool))
 
-        return _changed(root, path.server, put)
+        return _changed(root, path.server, put, engine)
 
     @app.post("/api/servers/<server>/wording", responses={200: shapes.FileShape, 422: Fault})
     def reword(path: shapes.ServerPath, body: shapes.WordingRequest) -> Any:
@@ -215,11 +230,11 @@ def _making(app: OpenAPI, root: Path, desk: Desk) -> None:
             if not wording:
                 del document["wording"]
 
-        return _changed(root, path.server, put)
+        return _changed(root, path.server, put, engine)
 
 
-def _changed(root: Path, server: str, change: Callable[[Any], None]) -> Any:
+def _changed(root: Path, server: str, change: Callable[[Any], None], engine: Engine) -> Any:
     _, workspace = server_file(root, server)
     name = file_of(workspace, "servers", "server", server).name
     text, stamp = read_text(root, name)
-    return _write(root, name, edited(text, change), stamp)
+    return _write(root, name, edited(text, change), stamp, engine)

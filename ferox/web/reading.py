@@ -11,8 +11,6 @@ from typing import Any
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
-from ferox.core.remarks import remarks
-from ferox.core.script import compile_script
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import ModelSource
@@ -21,7 +19,6 @@ from ferox.runs.snapshot import Snapshot
 from ferox.store import tables
 from ferox.store.board import Cell, read_cells, read_ledger
 from ferox.store.holding import held_calls
-from ferox.store.traces import neighbours, read_events, read_result, read_trace
 from ferox.web import shapes
 from ferox.workspace import Workspace
 from ferox.workspace.ways import ways
@@ -137,8 +134,8 @@ def board_shape(session: Session, root: Path, run: tables.Run) -> shapes.BoardSh
     )
 
 
-def trial_line(trial: tables.Trial) -> shapes.TrialLine:
-    """A trial as lists show it."""
+def trial_line(trial: tables.Trial, mark: tables.Mark | None = None) -> shapes.TrialLine:
+    """A trial as lists show it, with what a person thinks of it."""
     return shapes.TrialLine(
         id=trial.id,
         run=trial.run_id,
@@ -151,50 +148,8 @@ def trial_line(trial: tables.Trial) -> shapes.TrialLine:
         reason=trial.reason,
         calls=trial.calls,
         turn_ms=trial.turn_ms,
-    )
-
-
-def trial_shape(session: Session, root: Path, trial: tables.Trial) -> shapes.TrialShape:
-    """Everything about one trial."""
-    snapshot = snapshot_of(session, trial.run_id)
-    suite = snapshot.suites[trial.suite]
-    task = snapshot.task(trial.suite, trial.task)
-    trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
-    result: Any = read_result(session, trial.id)
-    script = compile_script(suite, task)
-    taken = (result or {}).get("alternatives") or [0] * len(script.parts)
-    script = script.under(
-        [
-            (n or 0) if part.alternatives else None
-            for n, part in zip(taken, script.parts, strict=True)
-        ]
-    )
-    expected = [
-        shapes.ExpectedShape(
-            name=e.name,
-            tool=e.tool,
-            args=e.spec.args,
-            told={name: matcher.told for name, matcher in e.args.items()},
-            least=e.least,
-            most=e.most,
-            after_grant=e.spec.after_grant,
-        )
-        for part in script.parts
-        for e in part.expected
-    ]
-    return shapes.TrialShape(
-        trial=trial_line(trial),
-        title=task.title,
-        agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
-        run=run_shape(session, root, session.get_one(tables.Run, trial.run_id)),
-        trace=trace,
-        result=result,
-        expected=expected,
-        order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
-        near=neighbours(session, trial),
-        remarks=[shapes.WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)]
-        if result
-        else [],
+        mark=mark.mark if mark else None,
+        noted=bool(mark and mark.note),
     )
 
 

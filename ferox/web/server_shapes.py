@@ -285,6 +285,18 @@ class FileRequest(BaseModel):
     stamp: str | None = None
 
 
+class StampShape(BaseModel):
+    """What tells one state of a file from another."""
+
+    stamp: str
+
+
+class TextShape(BaseModel):
+    """A text."""
+
+    text: str
+
+
 class CheckRequest(BaseModel):
     """A text to be checked as if it stood in the file."""
 

@@ -14,7 +14,7 @@ from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
 from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.story import Turn
-from ferox.core.support import Sources, judge
+from ferox.core.support import judge, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -133,15 +133,7 @@ def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> J
 
 def _supported(evidence: Evidence, reply: Turn) -> Judgement:
     """`values: supported`: nothing in the reply that no source has."""
-    story, by = evidence.story, reply.replied or 0
-    calls = [c for c in story.calls if c.start <= by]
-    texts = [
-        *(text for at, text in story.user_words if at <= by),
-        story.trace.get("instructions", ""),
-        evidence.clock.today.isoformat(),
-        *(c.text for c in calls),
-    ]
-    sources = Sources(tuple(texts), tuple(c.result for c in calls), evidence.clock)
+    sources = sources_of(evidence.story, reply.replied or 0, evidence.clock)
     values = judge(reply.reply or "", sources)
     lost = [v.text for v in values if v.origin == "unsupported"]
     if lost:

@@ -159,6 +159,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/file/format": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A text with its indentation set right; comments and order stay. */
+        post: operations["tidy_api_file_format_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file/stamp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What tells the state of a file on disk; asked again and again while it is edited. */
+        get: operations["stamp_of_api_file_stamp_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formats/{format}": {
         parameters: {
             query?: never;
@@ -272,6 +306,23 @@ export interface paths {
         put?: never;
         /** A new recording with only some of the exchanges. */
         post: operations["cut_api_recording_cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recorded session as a task. */
+        post: operations["from_session_api_recording_draft_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -739,6 +790,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suite/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The tasks of a text, and the picture of the one that the cursor is in. */
+        post: operations["read_suite_api_suite_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suite/rescore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Score one batch of stored trials under the script on disk; ask again for the next. */
+        post: operations["score_again_api_suite_rescore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suite/stale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many stored trials were last scored under another script than is on disk. */
+        get: operations["how_many_api_suite_stale_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suite/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tools that a script may name. */
+        get: operations["known_api_suite_tools_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suite/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stored trials of a task as the text in the editor would judge them. */
+        post: operations["try_it_api_suite_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The suites' files. */
+        get: operations["suite_files_api_suites_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/talks": {
         parameters: {
             query?: never;
@@ -901,6 +1054,57 @@ export interface paths {
         };
         /** A finished trial in plain text. */
         get: operations["trial_digest_api_trials__int_trial__digest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trial as a task. */
+        post: operations["from_trial_api_trials__int_trial__draft_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a person's mark and note; the checks stay as they are. */
+        put: operations["mark_api_trials__int_trial__mark_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial}/wire/{call}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The raw messages of a call at the tool seam. */
+        get: operations["wire_api_trials__int_trial__wire__call__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1093,6 +1297,18 @@ export interface components {
             };
         };
         /**
+         * ArgPicture
+         * @description An expected argument: what it must be, and the calls that its value comes from.
+         */
+        ArgPicture: {
+            /** Name */
+            name: string;
+            /** Sources */
+            sources: string[];
+            /** Told */
+            told: string;
+        };
+        /**
          * AskedShape
          * @description A recorded call, asked again.
          */
@@ -1152,6 +1368,32 @@ export interface components {
             t: number;
             /** Tool */
             tool: string | null;
+        };
+        /**
+         * CallPicture
+         * @description One expected call.
+         */
+        CallPicture: {
+            /** After Grant */
+            after_grant: string | null;
+            /** Approval */
+            approval: string | null;
+            /** Args */
+            args: components["schemas"]["ArgPicture"][];
+            /** As Approved */
+            as_approved: boolean;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Often */
+            often: string | null;
+            /** Only Args */
+            only_args: boolean;
+            /** Optional */
+            optional: boolean;
+            /** Tool */
+            tool: string;
         };
         /**
          * CallRequest
@@ -1303,6 +1545,32 @@ export interface components {
             text: string;
         };
         /**
+         * DraftRequest
+         * @description Where a task made from a trial goes: a file of a suite, there or new.
+         */
+        DraftRequest: {
+            /** File */
+            file: string;
+            /** Task */
+            task: string;
+        };
+        /**
+         * DraftShape
+         * @description A suite's text with a task added to it; not yet written.
+         */
+        DraftShape: {
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: components["schemas"]["ReasonShape"][];
+            /** Stamp */
+            stamp: string | null;
+            /** Task */
+            task: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * DriftRequest
          * @description A recording to be held against a live way; `also`: tools asked though they may write.
          */
@@ -1421,6 +1689,10 @@ export interface components {
             most: number;
             /** Name */
             name: string;
+            /** Optional */
+            optional: boolean;
+            /** Part */
+            part: number;
             /** Told */
             told: {
                 [key: string]: string;
@@ -1552,6 +1824,28 @@ export interface components {
             use: boolean;
         };
         /**
+         * KnownTool
+         * @description A tool that a script may name, by its address.
+         */
+        KnownTool: {
+            /** Arguments */
+            arguments: components["schemas"]["OfferedArgument"][];
+            /** Description */
+            description: string;
+            /** Tool */
+            tool: string;
+        };
+        /**
+         * KnownTools
+         * @description The tools of all servers, as far as files or earlier looks tell.
+         */
+        KnownTools: {
+            /** Tools */
+            tools: components["schemas"]["KnownTool"][];
+            /** Unknown */
+            unknown: string[];
+        };
+        /**
          * LedgerShape
          * @description One change since the run before.
          */
@@ -1601,6 +1895,21 @@ export interface components {
             value: unknown;
         };
         /**
+         * LimitPicture
+         * @description Something forbidden, limited or demanded, with its line. `forbids`: it must not happen.
+         */
+        LimitPicture: {
+            /**
+             * Forbids
+             * @default false
+             */
+            forbids: boolean;
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * ListChangeShape
          * @description A tool that came, went or changed.
          */
@@ -1625,6 +1934,31 @@ export interface components {
             stamp: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * MarkRequest
+         * @description What a person thinks of a trial, apart from its checks.
+         */
+        MarkRequest: {
+            /** Mark */
+            mark: ("right" | "wrong" | "unsure") | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * MarkShape
+         * @description A person's mark and note on a trial.
+         */
+        MarkShape: {
+            /** At */
+            at: number;
+            /** Mark */
+            mark: string | null;
+            /** Note */
+            note: string;
         };
         /**
          * MergeRequest
@@ -1722,6 +2056,22 @@ export interface components {
             tool: string;
         };
         /**
+         * OfferedArgument
+         * @description An argument that a tool takes.
+         */
+        OfferedArgument: {
+            /** Choices */
+            choices: string[];
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Required */
+            required: boolean;
+            /** Type */
+            type: string;
+        };
+        /**
          * OfferedShape
          * @description A server that an agent may use: in which ways, and which of its tools it is offered.
          */
@@ -1781,6 +2131,22 @@ export interface components {
             other: string;
         };
         /**
+         * PartPicture
+         * @description One part; a task without `parts` has one. Several `ways`: any of them is right.
+         */
+        PartPicture: {
+            /** Fresh */
+            fresh: boolean;
+            /** Line */
+            line: number;
+            /** Rules */
+            rules: components["schemas"]["RulePicture"][];
+            /** Say */
+            say: string;
+            /** Ways */
+            ways: components["schemas"]["WayPicture"][];
+        };
+        /**
          * PasteRequest
          * @description Pasted words in which servers are looked for.
          */
@@ -1809,6 +2175,30 @@ export interface components {
             notes: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * PictureShape
+         * @description A task as it is understood.
+         */
+        PictureShape: {
+            /** Approvals */
+            approvals: string[];
+            /** Budget */
+            budget: string[];
+            /** Faults */
+            faults: string[];
+            /** Given */
+            given: string[];
+            /** Parts */
+            parts: components["schemas"]["PartPicture"][];
+            /** Task */
+            task: string;
+            /** Title */
+            title: string | null;
+            /** Truths */
+            truths: string[];
+            /** Whole */
+            whole: components["schemas"]["LimitPicture"][];
         };
         /**
          * ProbeRequest
@@ -1858,7 +2248,7 @@ export interface components {
         };
         /**
          * ProblemShape
-         * @description One error in a workspace's file.
+         * @description One error in a workspace's file, or a note: what is more likely not meant so.
          */
         ProblemShape: {
             /** Column */
@@ -1869,6 +2259,11 @@ export interface components {
             line: number;
             /** Message */
             message: string;
+            /**
+             * Note
+             * @default false
+             */
+            note: boolean;
         };
         /**
          * Progress
@@ -1941,6 +2336,16 @@ export interface components {
             mode: string;
             /** Uri */
             uri: string;
+        };
+        /**
+         * ReasonShape
+         * @description One thing that was inferred, and why.
+         */
+        ReasonShape: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
         };
         /**
          * RecordingLine
@@ -2055,6 +2460,73 @@ export interface components {
             tool: string;
         };
         /**
+         * RescoreRequest
+         * @description Which stored trials to score again: of a suite's tasks.
+         */
+        RescoreRequest: {
+            /** Suite */
+            suite: string;
+            /**
+             * Tasks
+             * @default []
+             */
+            tasks: string[];
+        };
+        /**
+         * RescoreShape
+         * @description How far scoring again is.
+         */
+        RescoreShape: {
+            /** Changed */
+            changed: number;
+            /** Done */
+            done: number;
+            /** Left */
+            left: number;
+        };
+        /**
+         * ResultLine
+         * @description One of a trial's results, under the script that gave it. `at`: seconds since the epoch.
+         */
+        ResultLine: {
+            /** At */
+            at: number;
+            /** First */
+            first: boolean;
+            /** Id */
+            id: number;
+            /** Script */
+            script: string;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * RulePicture
+         * @description A rule of the scripted user.
+         */
+        RulePicture: {
+            /** At Most */
+            at_most: number | null;
+            /** Grants */
+            grants: string | null;
+            /** Line */
+            line: number;
+            /** Matches */
+            matches: string;
+            /** Say */
+            say: string;
+        };
+        /**
+         * RuleShape
+         * @description A rule of the scripted user, as the conversation shows who answered.
+         */
+        RuleShape: {
+            /** Grants */
+            grants: string | null;
+            /** Matches */
+            matches: string;
+        };
+        /**
          * RunList
          * @description Runs, the newest first.
          */
@@ -2144,6 +2616,22 @@ export interface components {
         SayRequest: {
             /** Text */
             text: string;
+        };
+        /**
+         * ScriptShape
+         * @description The script that a result was scored under; `before`: the run's own, if it is another.
+         */
+        ScriptShape: {
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
+            /** Hash */
+            hash: string;
+            /** Task */
+            task: {
+                [key: string]: unknown;
+            };
         };
         /**
          * SeenToolShape
@@ -2261,6 +2749,20 @@ export interface components {
             server: string;
         };
         /**
+         * SessionDraftRequest
+         * @description A recorded session to make a task from.
+         */
+        SessionDraftRequest: {
+            /** File */
+            file: string;
+            /** Recording */
+            recording: string;
+            /** Session */
+            session: number;
+            /** Task */
+            task: string;
+        };
+        /**
          * SnippetShape
          * @description Something to paste into a client's configuration.
          */
@@ -2269,6 +2771,14 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * StampShape
+         * @description What tells one state of a file from another.
+         */
+        StampShape: {
+            /** Stamp */
+            stamp: string;
         };
         /**
          * StepShape
@@ -2285,6 +2795,45 @@ export interface components {
             told: string;
         };
         /**
+         * SuiteFileList
+         * @description The files of suites, and the servers that a new one may use.
+         */
+        SuiteFileList: {
+            /** Files */
+            files: components["schemas"]["SuiteFileShape"][];
+            /** Servers */
+            servers: string[];
+        };
+        /**
+         * SuiteFileShape
+         * @description A suite's file as the list shows it. `suite` is None if it does not load.
+         */
+        SuiteFileShape: {
+            /** File */
+            file: string;
+            /** Problems */
+            problems: number;
+            /** Suite */
+            suite: string | null;
+            /** Tasks */
+            tasks: string[];
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * SuiteReading
+         * @description What a text says: its tasks, and the picture of the one that the cursor is in.
+         *
+         *     `fault`: it does not load, so there is no picture.
+         */
+        SuiteReading: {
+            /** Fault */
+            fault: string | null;
+            picture: components["schemas"]["PictureShape"] | null;
+            /** Tasks */
+            tasks: components["schemas"]["TaskPlace"][];
+        };
+        /**
          * SuiteShape
          * @description A suite and its tasks, in the file's order.
          */
@@ -2295,6 +2844,21 @@ export interface components {
             tasks: components["schemas"]["TaskShape"][];
             /** Title */
             title: string | null;
+        };
+        /**
+         * SuiteText
+         * @description A suite's text as it stands in the editor, and the line of the cursor.
+         */
+        SuiteText: {
+            /**
+             * Line
+             * @default 1
+             */
+            line: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * TalkList
@@ -2347,6 +2911,22 @@ export interface components {
             waits: components["schemas"]["WaitShape"] | null;
         };
         /**
+         * TaskPlace
+         * @description A task in a text: its lines, from 1.
+         */
+        TaskPlace: {
+            /** Last */
+            last: number;
+            /** Line */
+            line: number;
+            /** Tags */
+            tags: string[];
+            /** Task */
+            task: string;
+            /** Title */
+            title: string | null;
+        };
+        /**
          * TaskShape
          * @description A task as lists show it.
          */
@@ -2357,6 +2937,28 @@ export interface components {
             task: string;
             /** Title */
             title: string | null;
+        };
+        /**
+         * TextShape
+         * @description A text.
+         */
+        TextShape: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * TipShape
+         * @description A check that comes out otherwise.
+         */
+        TipShape: {
+            /** Id */
+            id: string;
+            /** Message */
+            message: string;
+            /** Now */
+            now: boolean | null;
+            /** Was */
+            was: boolean | null;
         };
         /**
          * ToothShape
@@ -2381,6 +2983,16 @@ export interface components {
             calls: number;
             /** Id */
             id: number;
+            /**
+             * Mark
+             * @default null
+             */
+            mark: string | null;
+            /**
+             * Noted
+             * @default false
+             */
+            noted: boolean;
             /** Number */
             number: number;
             /** Reason */
@@ -2414,19 +3026,33 @@ export interface components {
             agent: components["schemas"]["AgentShape"];
             /** Expected */
             expected: components["schemas"]["ExpectedShape"][];
+            mark: components["schemas"]["MarkShape"] | null;
             /** Near */
             near: {
                 [key: string]: number | null;
             };
             /** Order */
             order: string[][];
+            /** Planted */
+            planted: {
+                [key: string]: string;
+            };
             /** Remarks */
             remarks: components["schemas"]["WorthKnowing"][];
             /** Result */
             result: {
                 [key: string]: unknown;
             } | null;
+            /** Results */
+            results: components["schemas"]["ResultLine"][];
+            /** Rules */
+            rules: components["schemas"]["RuleShape"][][];
             run: components["schemas"]["RunShape"];
+            /** Says */
+            says: string[];
+            script: components["schemas"]["ScriptShape"];
+            /** Shown */
+            shown: number | null;
             /** Title */
             title: string | null;
             /** Trace */
@@ -2434,6 +3060,54 @@ export interface components {
                 [key: string]: unknown;
             };
             trial: components["schemas"]["TrialLine"];
+            /** Values */
+            values: {
+                [key: string]: components["schemas"]["ValueShape"][];
+            };
+            /** Ways */
+            ways: number[];
+        };
+        /**
+         * TriedTrial
+         * @description A stored trial under the expectations as they stand in the editor.
+         */
+        TriedTrial: {
+            /** Agent */
+            agent: string;
+            /** Id */
+            id: number;
+            /** Now */
+            now: string;
+            /** Number */
+            number: number;
+            /** Run */
+            run: number;
+            /** Tips */
+            tips: components["schemas"]["TipShape"][];
+            /** Was */
+            was: string;
+        };
+        /**
+         * TriedTrials
+         * @description The newest stored trials of the task. `more`: there are older ones.
+         */
+        TriedTrials: {
+            /** More */
+            more: boolean;
+            /** Trials */
+            trials: components["schemas"]["TriedTrial"][];
+        };
+        /**
+         * TryRequest
+         * @description Expectations to apply to stored trials.
+         */
+        TryRequest: {
+            /** Name */
+            name: string;
+            /** Task */
+            task: string;
+            /** Text */
+            text: string;
         };
         /**
          * TryShape
@@ -2529,6 +3203,25 @@ export interface components {
             url: string | null;
         };
         /**
+         * ValueShape
+         * @description A value of a reply, and where it is from: calls by their ids, `user`, `instructions` or
+         *     `clock`.
+         */
+        ValueShape: {
+            /** How */
+            how: string | null;
+            /** Kind */
+            kind: string;
+            /** Origin */
+            origin: string;
+            /** Sources */
+            sources: string[];
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * VariableShape
          * @description A variable that a server gets; secrets are masked.
          */
@@ -2564,6 +3257,18 @@ export interface components {
             } | null;
         };
         /**
+         * WayPicture
+         * @description One alternative of a part: calls with their chains, and limits.
+         */
+        WayPicture: {
+            /** Calls */
+            calls: components["schemas"]["CallPicture"][];
+            /** Limits */
+            limits: components["schemas"]["LimitPicture"][];
+            /** Order */
+            order: string[][];
+        };
+        /**
          * WayToConnect
          * @description One way of building an agent: its files, and what is worth knowing of it.
          */
@@ -2582,6 +3287,16 @@ export interface components {
             standing: components["schemas"]["AddressShape"][];
             /** Title */
             title: string;
+        };
+        /**
+         * WireShape
+         * @description The raw messages of a call.
+         */
+        WireShape: {
+            /** Answer */
+            answer: string;
+            /** Request */
+            request: string;
         };
         /**
          * WordingRequest
@@ -3105,6 +3820,88 @@ export interface operations {
             };
         };
     };
+    tidy_api_file_format_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    stamp_of_api_file_stamp_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StampShape"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     format_schema_api_formats__format__get: {
         parameters: {
             query?: never;
@@ -3367,6 +4164,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    from_session_api_recording_draft_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionDraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -4475,6 +5314,222 @@ export interface operations {
             };
         };
     };
+    read_suite_api_suite_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuiteText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuiteReading"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    score_again_api_suite_rescore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescoreRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescoreShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    how_many_api_suite_stale_get: {
+        parameters: {
+            query: {
+                suite: string;
+                tasks?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescoreShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    known_api_suite_tools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownTools"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    try_it_api_suite_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedTrials"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    suite_files_api_suites_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuiteFileList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     open_talks_api_talks_get: {
         parameters: {
             query?: never;
@@ -4808,7 +5863,9 @@ export interface operations {
     };
     trial_api_trials__int_trial__get: {
         parameters: {
-            query?: never;
+            query?: {
+                result?: number | null;
+            };
             header?: never;
             path: {
                 trial: number;
@@ -4864,6 +5921,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DigestShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    from_trial_api_trials__int_trial__draft_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    mark_api_trials__int_trial__mark_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    wire_api_trials__int_trial__wire__call__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+                call: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WireShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             /** @description Unprocessable Entity */

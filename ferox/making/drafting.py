@@ -1,0 +1,397 @@
+"""A task made from what happened: a trial, or a recorded session, turned into a script.
+
+Calls become expected calls; values that came from earlier results become `from`, those of
+the user's words `from_user`, today `day: today`; numbers get a tolerance; order only where a
+value flows. Whatever is inferred is told with its reason, for a person to review. What the
+trace itself would not pass is left out.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from decimal import Decimal
+from itertools import pairwise
+from typing import Any
+
+from ferox.core.clock import Clock, parse_day, parse_time
+from ferox.core.json_values import brief, canonical, same
+from ferox.core.scoring import score
+from ferox.core.script import compile_script
+from ferox.core.story import Call, Story, Turn, read_story
+from ferox.core.support import judge, sources_of
+from ferox.core.writings import kind_of, stands_in
+from ferox.formats.result import Check
+from ferox.formats.suite import Suite
+from ferox.formats.trace import Event, Trace
+
+MOST_MENTIONS = 4
+"""Values of the reply that the answer is asked to mention."""
+SENTENCE = 5
+"""Words from which a text is taken for the agent's own wording."""
+_YES = re.compile(r"(?i)\b(yes|go ahead|please do|confirm|do it|ok(ay)?)\b")
+_ASKS = re.compile(r"(?i)\b(shall I|should I|go ahead|confirm|proceed)\b")
+
+
+@dataclass(frozen=True)
+class Reason:
+    """One thing that was inferred, and why."""
+
+    what: str
+    why: str
+
+
+@dataclass
+class Draft:
+    """A task as a suite's file holds it, and how it came about."""
+
+    task: dict[str, Any]
+    reasons: list[Reason] = field(default_factory=list)
+
+
+def draft(trace: Trace, name: str) -> Draft:
+    """A task from a trial's trace."""
+    drafted = _Drafting(trace, name).draft()
+    _leave_out_what_fails(drafted, trace)
+    return drafted
+
+
+@dataclass
+class _Source:
+    """A value of an earlier result: which call's, and where."""
+
+    name: str
+    path: str
+
+
+class _Drafting:
+    def __init__(self, trace: Trace, name: str) -> None:
+        self.trace, self.name = trace, name
+        self.story: Story = read_story(trace)
+        self.clock = Clock(trace["clock"], trace["zone"])
+        self.reasons: list[Reason] = []
+        self.names: dict[int, str] = {}
+        self.flows: list[list[str]] = []
+        self.granted_at: int | None = None
+
+    def draft(self) -> Draft:
+        """The whole task."""
+        task: dict[str, Any] = {"task": self.name, "title": self._title()}
+        approvals = self._approvals()
+        if approvals:
+            task["approvals"] = approvals
+        numbers = sorted({t.part for t in self.story.turns}) or [0]
+        parts = [self._part(n) for n in numbers]
+        if len(parts) > 1:
+            task["parts"] = parts
+            self.reasons.append(
+                Reason("parts", "each part of the trial is one; add `fresh: true` to what begins "
+                       "a new conversation")
+            )  # fmt: skip
+        else:
+            task |= parts[0]
+        if any(e.get("fault") for e in self.trace["events"]):
+            self.reasons.append(Reason("faults", "faults of the trial are not taken over"))
+        return Draft(task, self.reasons)
+
+    def _title(self) -> str:
+        said = self.story.turns[0].text if self.story.turns else f"What {self.name} does"
+        first = re.split(r"(?<=[.?!])\s", said.strip())[0]
+        return first if len(first) <= 70 else f"{first[:69]}…"
+
+    def _part(self, number: int) -> dict[str, Any]:
+        turns = [t for t in self.story.turns if t.part == number]
+        part: dict[str, Any] = {"say": turns[0].text if turns else "…"}
+        if not turns:
+            self.reasons.append(
+                Reason("say", "a recorded session does not tell what the user said: write it here")
+            )
+        rules = self._rules(turns)
+        if rules:
+            part["user"] = rules
+        begins = turns[0].start if turns and number else 0
+        later = [t.start for t in self.story.turns if t.part > number]
+        ends = min(later, default=float("inf"))
+        calls = [c for c in self.story.calls if begins <= c.start < ends]
+        self.flows = []
+        made = [self._call(call) for call in self._made(calls)]
+        # Where all calls failed, nobody can say what is expected: not that nothing is called.
+        expect: dict[str, Any] = {"calls": made} if made or not calls else {}
+        if self.flows:
+            expect["order"] = _chains(self.flows)
+            self.reasons.append(Reason("order", "only where a value flows from call to call"))
+        answer = self._answer(turns[-1]) if turns and turns[-1].reply is not None else []
+        if answer:
+            expect["answer"] = answer
+        part["expect"] = expect
+        return part
+
+    # The scripted user
+
+    def _rules(self, turns: list[Turn]) -> list[dict[str, Any]]:
+        rules = []
+        for before, turn in pairwise(turns):
+            asked = before.reply or ""
+            pattern = _pattern(asked)
+            rule: dict[str, Any] = {"if_reply": {"matches": pattern}, "say": turn.text}
+            why = f"the user answered {brief(turn.text, 40)} to a reply that fits /{pattern}/"
+            if _ASKS.search(asked) and _YES.search(turn.text):
+                rule["grants"] = "go-ahead"
+                self.granted_at = turn.start
+                why += "; it was a go-ahead"
+            rules.append({**rule, "at_most": 1})
+            self.reasons.append(Reason("user", why))
+        return rules
+
+    def _approvals(self) -> list[dict[str, Any]]:
+        found: dict[str, dict[str, Any]] = {}
+        for ask in self.story.asks:
+            entry: dict[str, Any] = {"tool": ask["tool"], "decision": ask.get("decision")}
+            edited, args = ask.get("edited"), ask.get("args") or {}
+            if isinstance(edited, dict):
+                entry["edit"] = {k: v for k, v in edited.items() if not same(v, args.get(k))}
+            found.setdefault(ask["tool"], entry)
+        if found:
+            self.reasons.append(Reason("approvals", "decided as they were in the trial"))
+        return list(found.values())
+
+    # Calls
+
+    def _made(self, calls: list[Call]) -> Iterator[Call]:
+        """The calls that a good trial would make: no failed ones, and none twice."""
+        seen: set[str] = set()
+        for call in calls:
+            if call.failed:
+                told = "ended in an error, so it is not expected"
+                self.reasons.append(Reason(call.tool, f"a call that {told}"))
+            elif call.signature in seen:
+                self.reasons.append(Reason(call.tool, "made again just so; it is expected once"))
+            else:
+                seen.add(call.signature)
+                yield call
+
+    def _call(self, call: Call) -> dict[str, Any]:
+        short = call.tool.split("/", 1)[1]
+        taken = set(self.names.values())
+        name, count = short, 1
+        while name in taken:
+            count += 1
+            name = f"{short}-{count}"
+        sources = list(self._sources(call))
+        told: dict[str, Any] = {"as": name, "tool": call.tool}
+        args = {}
+        for key, value in call.args.items() if isinstance(call.args, dict) else ():
+            spec, why = self._argument(value, call, sources)
+            args[key] = spec
+            self.reasons.append(Reason(f"{name}.{key}", why))
+            if isinstance(spec, dict) and spec.keys() == {"from", "path"}:
+                flow = [spec["from"], name]
+                if flow not in self.flows:
+                    self.flows.append(flow)
+        if args:
+            told["args"] = args
+        first = not any(c.tool == call.tool and c.start < call.start for c in self.story.calls)
+        if self.granted_at is not None and call.start >= self.granted_at and first:
+            told["after_grant"] = "go-ahead"
+            self.reasons.append(Reason(name, "first called after the go-ahead, so only after it"))
+        self.names[call.index] = name
+        return told
+
+    def _sources(self, call: Call) -> Iterator[tuple[Any, _Source]]:
+        """Every value of the results before a call, the nearest call's first."""
+        for earlier in reversed(self.story.calls[: call.index]):
+            name = self.names.get(earlier.index)
+            if name and earlier.end is not None and earlier.end <= call.start:
+                yield from ((v, _Source(name, p)) for v, p in _leaves(earlier.result, "$"))
+
+    def _argument(
+        self, value: Any, call: Call, sources: list[tuple[Any, _Source]]
+    ) -> tuple[Any, str]:
+        """What is expected of an argument, and why."""
+        said = "\n".join(text for at, text in self.story.user_words if at <= call.start)
+        day = parse_day(value, self.clock.tz) if isinstance(value, str) else None
+        telling = _tells(value)
+        if telling and stands_in(value, said, self.clock.tz):
+            return {"from_user": True}, "the user said it"
+        if day is not None and "T" not in value:
+            ahead = (day - self.clock.today).days
+            if ahead == 0:
+                return {"day": "today"}, "it is the clock's day"
+            if 0 < ahead <= 7:
+                return {"day": f"+{ahead}"}, f"{ahead} days after the clock's"
+        found = next((s for v, s in sources if telling and same(v, value)), None)
+        if found is not None:
+            return (
+                {"from": found.name, "path": found.path},
+                f"{brief(value, 30)} stands in what {found.name} brought",
+            )
+        if isinstance(value, str) and day is not None and parse_time(value, self.clock.tz):
+            return {"time": value, "within_min": 30}, "a moment, half an hour either way"
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            return {"near": value, "within": _tolerance(value)}, "a number, with a tolerance"
+        if isinstance(value, str) and len(value.split()) >= SENTENCE:
+            return {"any": True}, "the agent's own wording: anything will do"
+        return value, "from nowhere that was seen: just this value"
+
+    # The answer
+
+    def _answer(self, turn: Turn) -> list[dict[str, Any]]:
+        reply = turn.reply or ""
+        by = turn.replied or 0
+        calls = [c for c in self.story.calls if c.start <= by]
+        values = judge(reply, sources_of(self.story, by, self.clock))
+        found: list[dict[str, Any]] = []
+        leaves = [
+            (v, name, path)
+            for c in calls
+            if (name := self.names.get(c.index))
+            for v, path in _leaves(c.result, "$", exact=True)
+            if _tells(v) and not isinstance(v, list)
+        ]
+        for value in values:
+            hit = next((x for x in leaves if self._is(value.text, value.kind, x[0])), None)
+            if hit is None or len(found) >= MOST_MENTIONS:
+                continue
+            kind = kind_of(hit[0])
+            entry: dict[str, Any] = {"mentions": {"from": hit[1], "path": hit[2]}}
+            if kind != "text":
+                entry["as"] = kind
+            if entry not in found:
+                found.append(entry)
+                self.reasons.append(Reason("answer", f"{value.text} of the reply is from {hit[1]}"))
+        if values and all(v.origin != "unsupported" for v in values):
+            found.append({"values": "supported"})
+            self.reasons.append(Reason("answer", "every value of the reply had a source"))
+        return found
+
+    def _is(self, text: str, kind: str, value: Any) -> bool:
+        """Whether a value of the reply is the value of a result."""
+        there = kind_of(value)
+        if there == "number":
+            return kind == "number" and stands_in(value, text, self.clock.tz, "number")
+        return stands_in(value, text, self.clock.tz, there)
+
+
+def _tells(value: Any) -> bool:
+    """Whether a value says enough to be recognised: no small number, flag or single letter."""
+    if isinstance(value, bool) or value is None:
+        return False
+    if isinstance(value, int | float):
+        return not float(value).is_integer() or abs(value) > 12
+    if isinstance(value, str):
+        return len(value.strip()) >= 2
+    return isinstance(value, list) and bool(value) and all(_tells(v) for v in value)
+
+
+def _leaves(value: Any, path: str, exact: bool = False) -> Iterator[tuple[Any, str]]:
+    """Values with the path at which they stand; of a list any item's, or `exact`: this one's."""
+    if isinstance(value, dict):
+        for key, item in value.items():
+            step = f".{key}" if re.fullmatch(r"[A-Za-z_]\w*", key) else f"[{canonical(key)}]"
+            yield from _leaves(item, path + step, exact)
+    elif isinstance(value, list):
+        yield value, path
+        for place, item in enumerate(value):
+            yield from _leaves(item, f"{path}[{place if exact else '*'}]", exact)
+    else:
+        yield value, path
+
+
+def _tolerance(value: int | float) -> float | int:
+    """A twentieth of a number, and at least one of its last digit."""
+    exact = Decimal(str(value))
+    exponent = exact.as_tuple().exponent
+    step = Decimal(1).scaleb(exponent if isinstance(exponent, int) else 0)
+    within = max(step, (abs(exact) / 20).quantize(step))
+    return int(within) if within == int(within) else float(within)
+
+
+def _pattern(reply: str) -> str:
+    """What a reply is recognised by: its asking words, else the start of its last question."""
+    asks = _ASKS.search(reply)
+    if asks:
+        return f"(?i){asks[1].lower()}"
+    sentences = re.split(r"(?<=[.?!])\s+", reply.strip())
+    asking = next((s for s in reversed(sentences) if s.endswith("?")), sentences[-1])
+    start = " ".join(asking.split()[:4]).rstrip("?.!,")
+    return f"(?i){re.escape(start)}" if start else "."
+
+
+def _chains(flows: list[list[str]]) -> list[list[str]]:
+    """Pairs joined into chains where one ends where just one other begins."""
+    chains = [list(pair) for pair in flows]
+    joined = True
+    while joined:
+        joined = False
+        for a in chains:
+            nexts = [b for b in chains if b is not a and b[0] == a[-1]]
+            before = [c for c in chains if c[-1] == a[-1]]
+            if len(nexts) == 1 and len(before) == 1:
+                a += nexts[0][1:]
+                chains.remove(nexts[0])
+                joined = True
+                break
+    return chains
+
+
+def _leave_out_what_fails(drafted: Draft, trace: Trace) -> None:
+    """Take out what the trace itself would not pass, and say so."""
+    for failed in reversed(_failing(drafted, trace)):  # the last first, so that places stay
+        expect = _expect_of(drafted, failed)
+        kind, _, rest = failed["id"].partition(".")
+        if kind == "answer":
+            del expect["answer"][int(rest) - _answers_before(drafted, failed)]
+        elif kind == "order":
+            expect.pop("order", None)
+        else:
+            for call in expect.get("calls", ()):
+                if call["as"] == kind and rest.startswith("args."):
+                    call["args"].pop(rest.removeprefix("args."), None)
+        why = f"the trial itself would not pass it: {failed['message']}"
+        drafted.reasons.append(Reason(failed["id"], why))
+
+
+def _failing(drafted: Draft, trace: Trace) -> list[Check]:
+    suite = Suite.model_validate(
+        {"ferox": 1, "suite": "draft", "zone": trace["zone"], "tasks": [drafted.task]}
+    )
+    result = score(compile_script(suite, suite.tasks[0]), trace)
+    families = ("arguments", "order", "outcome")
+    return [c for c in result["checks"] if c["passed"] is False and c["family"] in families]
+
+
+def _answers_before(drafted: Draft, check: Check) -> int:
+    earlier = (drafted.task.get("parts") or [])[: check.get("part", 0)]
+    return sum(len(part["expect"].get("answer", ())) for part in earlier)
+
+
+def _expect_of(drafted: Draft, check: Check) -> dict[str, Any]:
+    parts = drafted.task.get("parts")
+    holder = parts[check.get("part", 0)] if parts else drafted.task
+    expect: dict[str, Any] = holder["expect"]
+    return expect
+
+
+def trace_of_session(
+    calls: list[dict[str, Any]], tools: list[dict[str, Any]], server: str, clock: str
+) -> Trace:
+    """A recorded session as a trace, in which nobody speaks.
+
+    Each call has `tool`, `args`, `t`, `s` and either `result` or `error`.
+    """
+    events: list[Event] = [
+        {
+            "t": c["t"], "kind": "call", "id": f"c{n}", "seam": "tool",
+            "tool": f"{server}/{c['tool']}", "args": c["args"], "s": c["s"],
+            "result": c.get("result"), "error": c.get("error"), "fault": None, "proposal": None,
+        }
+        for n, c in enumerate(calls, 1)
+    ]  # fmt: skip
+    last = max((c["t"] + (c["s"] or 0) for c in calls), default=0.0)
+    return {
+        "ferox_trace": 1, "agent": "", "suite": "", "task": "", "trial": 1, "clock": clock,
+        "zone": "UTC", "model_seam": False,
+        "tools": {f"{server}/{t['name']}": {"input": t.get("inputSchema")} for t in tools},
+        "events": [*events, {"t": last, "kind": "end", "why": "done", "reason": None}],
+    }  # fmt: skip

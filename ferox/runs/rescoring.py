@@ -1,0 +1,146 @@
+"""Scoring stored trials under other expectations: tried while typing, or kept."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from sqlalchemy import ColumnElement, Engine, func, select
+from sqlalchemy.orm import Session
+
+from ferox.core.scoring import score
+from ferox.core.script import Script, compile_script
+from ferox.formats.result import Check, Result
+from ferox.formats.suite import Suite, Task
+from ferox.runs.results import keep_judgement, keep_script
+from ferox.runs.snapshot import script_hash
+from ferox.store import tables
+from ferox.store.traces import read_result, read_trace
+
+BATCH_S = 0.4
+"""Seconds after which a batch ends, so that progress shows and Stop is heeded."""
+
+
+@dataclass(frozen=True)
+class Tip:
+    """A check that came out otherwise than before; None: it was a remark, or not there."""
+
+    id: str
+    was: bool | None
+    now: bool | None
+    message: str
+
+
+@dataclass(frozen=True)
+class Tried:
+    """A stored trial under expectations that are not kept yet."""
+
+    id: int
+    run: int
+    agent: str
+    number: int
+    was: str
+    now: str
+    tips: tuple[Tip, ...] = field(default=())
+
+
+def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Tried]:
+    """The newest stored trials of a script's task, as it would judge them now."""
+    query = (
+        select(tables.Trial)
+        .where(
+            tables.Trial.suite == script.suite,
+            tables.Trial.task == script.task.task,
+            tables.Trial.state == "done",
+            tables.Trial.verdict.is_not(None),
+        )
+        .order_by(tables.Trial.id.desc())
+        .limit(most)
+    )
+    for trial in session.scalars(query).all():
+        trace, before = read_trace(session, trial.id), read_result(session, trial.id)
+        if trace is None or before is None:
+            continue
+        now = score(script, trace)
+        told = (trial.id, trial.run_id, trial.agent, trial.number)
+        yield Tried(*told, before["verdict"], now["verdict"], tuple(tips(before, now)))
+
+
+def tips(before: Result, now: Result) -> Iterator[Tip]:
+    """The checks that tipped between two results. Copies of an id are told apart by place."""
+    was, there = _keyed(before), _keyed(now)
+    for key in [*there, *(k for k in was if k not in there)]:
+        one, other = was.get(key), there.get(key)
+        passed = (one["passed"] if one else None, other["passed"] if other else None)
+        if passed[0] is not passed[1]:
+            shown = other or one
+            assert shown is not None
+            told = shown["message"] if other else "is no longer asked"
+            yield Tip(shown["id"], *passed, told)
+
+
+def _keyed(result: Result) -> dict[tuple[str, int], Check]:
+    found: dict[tuple[str, int], Check] = {}
+    for check in result["checks"]:
+        copy = sum(1 for id, _ in found if id == check["id"])
+        found[check["id"], copy] = check
+    return found
+
+
+@dataclass(frozen=True)
+class Batch:
+    """How far scoring again is: trials done, of those how many changed, how many are left, and
+    the last one done (0: none)."""
+
+    done: int
+    changed: int
+    left: int
+    last: int
+
+
+def stale(session: Session, suite: Suite, task: Task) -> int:
+    """How many stored trials of a task were last scored under another script."""
+    query = select(func.count(tables.Trial.id)).where(*_stale(suite, task))
+    return session.scalar(query) or 0
+
+
+def _stale(suite: Suite, task: Task) -> tuple[ColumnElement[bool], ...]:
+    trial = tables.Trial
+    return (
+        trial.suite == suite.suite,
+        trial.task == task.task,
+        trial.state == "done",
+        trial.script != script_hash(suite, task),
+    )
+
+
+def rescore(engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BATCH_S) -> Batch:
+    """Score stored trials of these tasks under the suite, for as long as one batch takes.
+
+    A trial that was last scored under this very script is left as it is. What a batch did
+    is committed; the next goes on from there.
+    """
+    begun = time.monotonic()
+    done = changed = last = 0
+    with Session(engine) as session, session.begin():
+        for task in tasks:
+            hashed, script = script_hash(suite, task), compile_script(suite, task)
+            query = select(tables.Trial.id, tables.Trial.verdict).where(*_stale(suite, task))
+            rows = session.execute(query.order_by(tables.Trial.id)).all()
+            if rows:
+                keep_script(session, hashed, suite, task)
+            for id, verdict in rows:
+                trace = read_trace(session, id)
+                if trace is None:
+                    continue
+                result = score(script, trace)
+                keep_judgement(session, id, result, hashed)
+                done, changed, last = done + 1, changed + (result["verdict"] != verdict), id
+                if time.monotonic() - begun > batch_s:
+                    break
+            if time.monotonic() - begun > batch_s:
+                break
+        session.flush()
+        left = sum(stale(session, suite, task) for task in tasks)
+    return Batch(done, changed, left, last)

@@ -1,0 +1,65 @@
+"""Results as they are kept: when a trial ends, and when it is scored again."""
+
+from __future__ import annotations
+
+import json
+import time
+from typing import Any
+
+from sqlalchemy import update
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session
+
+from ferox.formats.result import Result
+from ferox.formats.suite import Suite, Task
+from ferox.formats.trace import Trace
+from ferox.store import tables
+
+
+def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
+    """Keep a finished trial: the trace's head, its result, and the trial's own line."""
+    why = trace["events"][-1].get("why")
+    head = {k: v for k, v in trace.items() if k != "events"}
+    session.merge(tables.TraceHead(trial_id=trial, body=json.dumps(head, ensure_ascii=False)))
+    turns = [t for t in result["latency"]["turn_ms"] if t is not None]
+    keep_judgement(
+        session, trial, result, script,
+        state="stopped" if why == "stopped" else "done",
+        calls=sum(e["kind"] == "call" for e in trace["events"]),
+        turn_ms=sum(turns) if turns else None,
+    )  # fmt: skip
+
+
+def keep_judgement(
+    session: Session, trial: int, result: Result, script: str, **values: Any
+) -> None:
+    """Keep a result under the script that gave it; from now on it is the one that counts."""
+    now = time.time()
+    body = json.dumps(result, ensure_ascii=False)
+    session.add(tables.ResultRow(trial_id=trial, script=script, scored_at=now, body=body))
+    session.execute(
+        update(tables.Trial)
+        .where(tables.Trial.id == trial)
+        .values(
+            script=script,
+            verdict=result["verdict"],
+            reason=result["reason"],
+            **{f"score_{family}": value for family, value in result["scores"].items()},
+            **values,
+            changed_at=now,
+        )
+    )
+
+
+def keep_script(session: Session, hashed: str, suite: Suite, task: Task) -> None:
+    """Keep the script that trials are scored under after their run."""
+    told = {
+        "clock": suite.clock,
+        "zone": suite.zone,
+        "task": task.model_dump(mode="json", by_alias=True, exclude_unset=True),
+    }
+    row = {
+        "hash": hashed, "suite": suite.suite, "task": task.task, "at": time.time(),
+        "body": json.dumps(told, ensure_ascii=False),
+    }  # fmt: skip
+    session.execute(insert(tables.Script).on_conflict_do_nothing(), row)
