@@ -183,6 +183,13 @@ def validate(file: YamlFile, model: type[Model]) -> Model | None:
         return None
 
 
+_FORMS = {
+    r"^[^/\s]+/\S+$": "tool's address; write `server/tool`, or `own/tool` for one of the agent's",
+    r"^[A-Za-z0-9][A-Za-z0-9_.-]*$": "name; write letters, digits, `_`, `.` and `-`",
+}
+"""What a pattern of the formats asks for, in words."""
+
+
 def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> Problem:
     path = _known_path(file, fault["loc"])
     where = ".".join(str(p) for p in path) or "the file"
@@ -192,6 +199,9 @@ def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> P
         return file.at(path, f"`{key}` is no key here{did_you_mean(key, known)}")
     if fault["type"] == "missing":
         return file.at(path, f"`{fault['loc'][-1]}` is missing")
+    told = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
+    if told is not None:
+        return file.at(path, f"`{fault.get('input')}` is no {told}")
     message = str(fault["msg"]).removeprefix("Value error, ")
     found = fault.get("input")
     shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""

@@ -8,6 +8,7 @@
   import { live } from "./dock/live.svelte";
   import Notice from "./frame/Notice.svelte";
   import Places from "./frame/Places.svelte";
+  import TasksPlace from "./tasks/TasksPlace.svelte";
   import ServersPlace from "./servers/ServersPlace.svelte";
   import TrialPlace from "./trial/TrialPlace.svelte";
 
@@ -49,6 +50,8 @@
         <BoardPlace {workspace} number={parts[1] ? Number(parts[1]) : null} reload={load} />
       {:else if parts[0] === "servers" && parts.length <= 2}
         <ServersPlace name={parts[1] ?? null} />
+      {:else if parts[0] === "tasks" && parts.length <= 2}
+        <TasksPlace name={parts[1] ?? null} />
       {:else if parts[0] === "agents" && parts.length <= 2}
         <AgentsPlace name={parts[1] ?? null} />
       {:else if parts[0] === "trial" && parts.length === 2}

@@ -1,27 +1,50 @@
 <script lang="ts">
   /* A file of the workspace in an editor, with completion and errors in place; saved if it
-     loads. What stands beside it may put another text into the editor. */
+     loads. What stands beside it may put another text into the editor. A change on disk
+     meanwhile is noticed, and never overwritten unasked. */
   import { onMount, untrack, type Snippet } from "svelte";
   import { api, ask, type Made } from "../api/client";
+  import { takeDraft } from "./drafts";
   import type { Editor } from "./editor";
 
   interface Props {
     name: string;
     onsaved: () => void;
+    /** Told of the text and the cursor's line, a little after they change. */
+    onread?: (text: string, line: number) => void;
+    /** Whether what stands beside it is shown even while the text does not load. */
+    always?: boolean;
     side?: Snippet<[{ saved: number; put: (made: Made) => void; again: () => Promise<void> }]>;
   }
-  let { name, onsaved, side }: Props = $props();
+  let { name, onsaved, onread, always = false, side }: Props = $props();
+  const LOOK_MS = 4000;
+  const REST_MS = 250;
 
   let holder: HTMLDivElement;
   let editor: Editor | null = null;
   let stamp = $state<string | null>(null);
+  let onDisk = $state<string | null>(null);
   let fault = $state("");
   let told = $state("");
   let notes = $state<string[]>([]);
   let problems = $state(0);
+  let remarks = $state(0);
   let changed = $state(false);
   let busy = $state(false);
   let saved = $state(0);
+  let resting: ReturnType<typeof setTimeout>;
+
+  /** Puts the cursor on a line, and shows it. */
+  export function goto(line: number) {
+    editor?.goto(line);
+  }
+
+  function read() {
+    clearTimeout(resting);
+    resting = setTimeout(() => {
+      if (editor) onread?.(editor.text(), editor.line());
+    }, REST_MS);
+  }
 
   onMount(() => {
     const file = untrack(() => name);
@@ -29,36 +52,61 @@
     void (async () => {
       try {
         const { makeEditor } = await import("./editor");
-        const found = await ask(api.GET("/api/file", { params: { query: { name: file } } }));
+        const draft = takeDraft(file);
+        const isNew = draft !== null && draft.stamp === null;
+        const found = isNew
+          ? { text: "", stamp: null }
+          : await ask(api.GET("/api/file", { params: { query: { name: file } } }));
         if (gone) return;
-        stamp = found.stamp;
-        const kept = sessionStorage.getItem(`draft ${file}`);
-        const draft = kept ? (JSON.parse(kept) as Made) : null;
+        stamp = draft?.stamp ?? found.stamp;
         if (draft) {
-          stamp = draft.stamp ?? found.stamp;
           notes = draft.notes;
           changed = true;
-          told = "A mock was made; it is not saved yet.";
-          sessionStorage.removeItem(`draft ${file}`);
+          told = draft.told;
         }
         editor = await makeEditor(holder, draft?.text ?? found.text, {
           file,
           onchange: () => {
             changed = true;
             told = "";
+            read();
           },
-          onproblems: (count) => (problems = count),
+          onmove: read,
+          onproblems: (errors, more) => {
+            problems = errors;
+            remarks = more;
+          },
           onsave: () => void save(),
         });
+        if (draft?.line) editor.goto(draft.line);
+        read();
       } catch (error) {
         fault = (error as Error).message;
       }
     })();
+    const looking = setInterval(() => void look(), LOOK_MS);
     return () => {
       gone = true;
+      clearInterval(looking);
+      clearTimeout(resting);
       editor?.close();
     };
   });
+
+  /** Whether the file on disk is still the one that was read. */
+  async function look() {
+    if (document.hidden || busy || stamp === null) return;
+    try {
+      const there = await ask(api.GET("/api/file/stamp", { params: { query: { name } } }));
+      onDisk = there.stamp === stamp ? null : there.stamp;
+      if (onDisk && !changed) {
+        await again();
+        told = "It changed on disk, and was read again.";
+      }
+    } catch {
+      /* Whatever is wrong is told when it is saved. */
+    }
+  }
 
   async function save() {
     if (!editor) return;
@@ -75,8 +123,22 @@
       onsaved();
     } catch (error) {
       fault = (error as Error).message;
+      if (fault.includes("changed on disk")) void look();
     }
     busy = false;
+  }
+
+  async function tidy() {
+    if (!editor) return;
+    fault = "";
+    try {
+      const body = { name, text: editor.text() };
+      const { text } = await ask(api.POST("/api/file/format", { body }));
+      if (text === editor.text()) told = "Nothing to set right.";
+      else editor.put(text);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
   }
 
   function put(made: Made) {
@@ -89,35 +151,56 @@
   async function again() {
     const found = await ask(api.GET("/api/file", { params: { query: { name } } }));
     stamp = found.stamp;
+    onDisk = null;
     editor?.put(found.text);
     changed = false;
     fault = "";
     saved += 1;
     onsaved();
   }
+
+  function keepMine() {
+    stamp = onDisk;
+    onDisk = null;
+    fault = "";
+    told = "Save to put yours in place of it.";
+  }
 </script>
 
 <div class="bar">
-  <span class="mono">{name}</span>
+  <span class="mono name" title={name}>{name}{changed ? " •" : ""}</span>
   <button class="go-button" onclick={save} disabled={busy || !changed}>Save</button>
-  <span class={problems ? "broke" : "soft"} data-testid="problems">
-    {problems ? `${problems} problem${problems === 1 ? "" : "s"}` : "it loads"}
-  </span>
-  <span class="soft" aria-live="polite">{told}</span>
-  <span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>
+  {#if name.endsWith(".yaml")}
+    <button class="plain-button" onclick={tidy} title="Set the indentation right; comments stay"
+      >Format</button
+    >
+  {/if}
+  <button
+    class={["problems", problems ? "broke" : "soft"]}
+    data-testid="problems"
+    disabled={!problems && !remarks}
+    onclick={() => editor?.next()}
+    title="To the next one"
+  >
+    {problems ? `${problems} problem${problems === 1 ? "" : "s"}` : "it loads"}{remarks
+      ? `, ${remarks} note${remarks === 1 ? "" : "s"}`
+      : ""}
+  </button>
+  <span class="soft told" aria-live="polite" title={told}>{told}</span>
+  {#if !side}<span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>{/if}
 </div>
-{#if fault}
-  <p class="broke" role="alert">
-    {fault}
-    {#if fault.includes("changed on disk")}
-      <button class="plain-button" onclick={again}>Read it again, without my changes</button>
-    {/if}
+{#if onDisk && changed}
+  <p class="doubt" role="alert">
+    {name} changed on disk since it was read, and you changed it here.
+    <button class="plain-button" onclick={again}>Read it again, without my changes</button>
+    <button class="plain-button" onclick={keepMine}>Keep mine</button>
   </p>
 {/if}
+{#if fault}<p class="broke" role="alert">{fault}</p>{/if}
 {#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
 <div class={{ two: side !== undefined, one: side === undefined }}>
   <div class="holder" bind:this={holder} data-testid="editor"></div>
-  {#if side && !problems}
+  {#if side && (always || !problems)}
     {@render side({ saved, put, again })}
   {:else if side}
     <p class="soft wait">It can be tried when the file loads.</p>
@@ -131,6 +214,22 @@
     gap: 12px;
     padding: 6px 0;
     font-size: 13px;
+    white-space: nowrap;
+  }
+  .name,
+  .told {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    min-width: 40px;
+  }
+  .problems {
+    background: none;
+    border: 0;
+    padding: 0;
+    cursor: pointer;
+  }
+  .problems:disabled {
+    cursor: default;
   }
   .keys {
     margin-left: auto;
@@ -165,5 +264,8 @@
     color: var(--doubt);
     margin: 0 0 4px;
     font-size: 12.5px;
+  }
+  .bar .broke {
+    margin: 0;
   }
 </style>

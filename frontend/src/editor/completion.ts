@@ -1,39 +1,8 @@
 /** Completion for the workspace's YAML files: keys and values from the format's JSON Schema. */
-import type { CompletionContext, CompletionResult } from "@codemirror/autocomplete";
+import type { Completion, CompletionContext, CompletionResult } from "@codemirror/autocomplete";
+import { placeAt, type Place } from "./place";
 
-type Schema = Record<string, unknown>;
-
-/** The keys above a line, by its indentation; list items count as one step of `[]`. */
-export function pathAt(lines: string[], line: number, column: number): string[] {
-  const path: string[] = [];
-  let indent = column;
-  const own = /^(\s*)((?:- )*)/.exec(lines[line] ?? "");
-  if (own) {
-    indent = Math.min(column, (own[1] ?? "").length + (own[2] ?? "").length);
-    for (let i = 0; i < (own[2] ?? "").length / 2; i++) path.unshift("[]");
-    if (own[2]) indent = (own[1] ?? "").length;
-  }
-  for (let i = line - 1; i >= 0 && indent >= 0; i--) {
-    const text = lines[i] ?? "";
-    const found = /^(\s*)((?:- )*)(?:"([^"]*)"|'([^']*)'|([^\s#:'"{[][^:#]*)):(\s|$)/.exec(text);
-    if (!found) continue;
-    const dashes = (found[2] ?? "").length;
-    const at = (found[1] ?? "").length + dashes;
-    const key = (found[3] ?? found[4] ?? found[5] ?? "").trim();
-    if (at < indent || (at === indent && path[0] === "[]" && !dashes)) {
-      path.unshift(key);
-      if (dashes) {
-        path.unshift("[]");
-        indent = (found[1] ?? "").length;
-      } else indent = at;
-    } else if (dashes && (found[1] ?? "").length < indent && at >= indent && path[0] !== "[]") {
-      path.unshift("[]");
-      indent = (found[1] ?? "").length;
-    }
-    if (indent === 0 && path[0] !== "[]") break;
-  }
-  return path;
-}
+export type Schema = Record<string, unknown>;
 
 function resolve(schema: unknown, root: Schema): Schema[] {
   if (typeof schema !== "object" || schema === null) return [];
@@ -61,6 +30,15 @@ export function schemasAt(root: Schema, path: string[]): Schema[] {
   return found;
 }
 
+/** What a key at a path means, in the format's own words. */
+export function meaning(root: Schema, path: string[], key: string): string | null {
+  for (const schema of schemasAt(root, path)) {
+    const told = (schema["properties"] as Record<string, Schema> | undefined)?.[key];
+    if (typeof told?.["description"] === "string") return told["description"];
+  }
+  return null;
+}
+
 const NAMES = [
   ["args", "the call's arguments"],
   ["state", "the mock's state"],
@@ -72,44 +50,50 @@ const NAMES = [
   ["new_id", "new_id('BK'): an id that no other has"],
 ] as const;
 
-/** Completes keys and values by the schema; inside expressions, their names. */
-export function completer(root: Schema) {
+/** What a format knows besides its schema: names of tools, arguments, calls. */
+export type Knows = (place: Place, text: string) => Completion[];
+
+function keysOf(root: Schema, path: string[]): Completion[] {
+  return schemasAt(root, path)
+    .flatMap((schema) => Object.entries((schema["properties"] ?? {}) as Record<string, Schema>))
+    .map(([label, told]) => ({
+      label,
+      apply: `${label}: `,
+      type: "property",
+      ...(typeof told["description"] === "string" ? { info: told["description"] } : {}),
+    }));
+}
+
+function valuesOf(root: Schema, path: string[]): Completion[] {
+  return schemasAt(root, path).flatMap((schema) =>
+    schema["type"] === "boolean"
+      ? ["true", "false"].map((label) => ({ label, type: "keyword" }))
+      : [...((schema["enum"] as unknown[] | undefined) ?? [])].map((v) => ({
+          label: String(v),
+          type: "enum",
+        })),
+  );
+}
+
+/** Completes keys and values by the schema and by what is known; in expressions, their names. */
+export function completer(root: Schema, knows: Knows = () => []) {
   return (context: CompletionContext): CompletionResult | null => {
     const line = context.state.doc.lineAt(context.pos);
     const before = line.text.slice(0, context.pos - line.from);
     const inside = /(?:\{\{[^}]*|\bif:\s*"?[^"]*)$/.test(before);
-    const word = context.matchBefore(/[\w.$-]*/);
+    const word = context.matchBefore(/[\w.$/*-]*/);
     const from = word?.from ?? context.pos;
     if (!context.explicit && !word?.text) return null;
     if (inside) {
       const options = NAMES.map(([label, detail]) => ({ label, detail, type: "variable" }));
       return { from, options, validFor: /^\w*$/ };
     }
-    const lines = context.state.doc.toString().split("\n");
-    const value = /^\s*(?:- )*([^\s:#][^:#]*):\s+\S*$/.exec(before);
-    const path = pathAt(lines, line.number - 1, before.length);
-    if (value?.[1]) {
-      const at = schemasAt(root, [...path, value[1].trim()]);
-      const options = at.flatMap((schema) =>
-        schema["type"] === "boolean"
-          ? ["true", "false"].map((label) => ({ label, type: "keyword" }))
-          : [...((schema["enum"] as unknown[] | undefined) ?? [])].map((v) => ({
-              label: String(v),
-              type: "enum",
-            })),
-      );
-      return options.length ? { from, options } : null;
-    }
-    if (!/^\s*(?:- )*[\w$-]*$/.test(before)) return null;
-    const keys = schemasAt(root, path).flatMap((schema) =>
-      Object.entries((schema["properties"] ?? {}) as Record<string, Schema>),
-    );
-    const options = keys.map(([label, told]) => ({
-      label,
-      apply: `${label}: `,
-      type: "property",
-      info: typeof told["description"] === "string" ? told["description"] : undefined,
-    }));
-    return options.length ? { from, options, validFor: /^[\w-]*$/ } : null;
+    const text = context.state.doc.toString();
+    const place = placeAt(text.split("\n"), line.number - 1, before.length);
+    const own = knows(place, text);
+    const more =
+      place.key === null ? keysOf(root, place.path) : valuesOf(root, [...place.path, place.key]);
+    const options = [...own, ...more];
+    return options.length ? { from, options, validFor: /^[\w.$/-]*$/ } : null;
   };
 }

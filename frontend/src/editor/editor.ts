@@ -2,24 +2,32 @@
 import { autocompletion, completionKeymap } from "@codemirror/autocomplete";
 import { yaml } from "@codemirror/lang-yaml";
 import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
-import { linter, lintGutter, type Diagnostic } from "@codemirror/lint";
+import { linter, lintGutter, nextDiagnostic, type Diagnostic } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
-import { EditorView, keymap } from "@codemirror/view";
+import { EditorView, hoverTooltip, keymap } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { basicSetup } from "codemirror";
 import { api, ask } from "../api/client";
-import { completer } from "./completion";
+import { completer, meaning, type Knows } from "./completion";
+import { placeAt } from "./place";
 
 export interface Editor {
   text: () => string;
+  /** The line of the cursor, from 1. */
+  line: () => number;
   put: (text: string) => void;
+  /** Puts the cursor on a line and shows it. */
+  goto: (line: number) => void;
+  /** To the next problem. */
+  next: () => void;
   close: () => void;
 }
 
 interface Options {
   file: string;
   onchange: () => void;
-  onproblems: (count: number) => void;
+  onmove: () => void;
+  onproblems: (errors: number, notes: number) => void;
   onsave: () => void;
 }
 
@@ -46,6 +54,29 @@ const look = EditorView.theme({
     background: "var(--holds-wash)",
     color: "var(--ink)",
   },
+  ".cm-lint-marker": {
+    content: '""',
+    width: "8px",
+    height: "8px",
+    margin: "5px 2px",
+    background: "var(--broke)",
+  },
+  ".cm-lint-marker-info": {
+    background: "transparent",
+    border: "1.5px solid var(--doubt)",
+    borderRadius: "50%",
+  },
+  ".cm-lintRange-info": {
+    backgroundImage: "none",
+    borderBottom: "1.5px dotted var(--doubt)",
+  },
+  ".cm-lintRange-error": {
+    backgroundImage: "none",
+    borderBottom: "2px solid var(--broke)",
+  },
+  ".cm-diagnostic": { borderLeft: "3px solid var(--broke)", padding: "4px 8px" },
+  ".cm-diagnostic-info": { borderLeftColor: "var(--doubt)" },
+  ".help": { padding: "4px 8px", maxWidth: "380px", whiteSpace: "pre-wrap" },
   ".cm-panels, .cm-panel": { background: "var(--sheet)", color: "var(--ink)" },
 });
 const colours = HighlightStyle.define([
@@ -56,25 +87,68 @@ const colours = HighlightStyle.define([
   { tag: tags.punctuation, color: "var(--soft)" },
 ]);
 
+/** What a format's editor knows besides its schema, and says of a word under the pointer. */
+export interface Knowledge {
+  knows: Knows;
+  tells: (word: string) => string | null;
+}
+
+const knowledge: Record<string, () => Promise<Knowledge>> = {
+  suite: async () => (await import("../tasks/knowledge")).taskKnowledge(),
+};
+
 export async function makeEditor(
   parent: HTMLElement,
   text: string,
-  { file, onchange, onproblems, onsave }: Options,
+  { file, onchange, onmove, onproblems, onsave }: Options,
 ): Promise<Editor> {
   const format = { tasks: "suite", agents: "agent" }[file.split("/")[0] ?? ""] ?? "server";
   const { definition } = await ask(
     api.GET("/api/formats/{format}", { params: { path: { format } } }),
   );
 
+  const own = await knowledge[format]?.();
+
+  const help = hoverTooltip((view, pos) => {
+    const line = view.state.doc.lineAt(pos);
+    const found = [...line.text.matchAll(/[\w./$-]+/g)].find(
+      (m) => m.index <= pos - line.from && pos - line.from <= m.index + m[0].length,
+    );
+    if (!found) return null;
+    const word = found[0];
+    const from = line.from + found.index;
+    const lines = view.state.doc.toString().split("\n");
+    const isKey = line.text.slice(found.index + word.length).startsWith(":");
+    const { path } = placeAt(lines, line.number - 1, found.index);
+    const told = (isKey ? meaning(definition, path, word) : null) ?? own?.tells(word);
+    if (!told) return null;
+    return {
+      pos: from,
+      end: from + word.length,
+      create: () => {
+        const dom = document.createElement("div");
+        dom.className = "help";
+        dom.textContent = told;
+        return { dom };
+      },
+    };
+  });
+
   const check = linter(
     async (view): Promise<Diagnostic[]> => {
       const body = { name: file, text: view.state.doc.toString() };
       const { problems } = await ask(api.POST("/api/file/check", { body }));
-      onproblems(problems.length);
+      const notes = problems.filter((p) => p.note).length;
+      onproblems(problems.length - notes, notes);
       return problems.map((problem) => {
         const line = view.state.doc.line(Math.min(problem.line, view.state.doc.lines));
         const from = Math.min(line.from + problem.column - 1, line.to);
-        return { from, to: line.to, severity: "error", message: problem.message };
+        return {
+          from,
+          to: line.to,
+          severity: problem.note ? "info" : "error",
+          message: problem.message,
+        };
       });
     },
     { delay: 350 },
@@ -86,18 +160,21 @@ export async function makeEditor(
       doc: text,
       extensions: [
         basicSetup,
+        EditorView.lineWrapping,
         yaml(),
         look,
         syntaxHighlighting(colours),
-        autocompletion({ override: [completer(definition)] }),
+        autocompletion({ override: [completer(definition, own?.knows)] }),
         lintGutter(),
         check,
+        help,
         keymap.of([
           ...completionKeymap,
           { key: "Mod-s", preventDefault: true, run: () => (onsave(), true) },
         ]),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) onchange();
+          else if (update.selectionSet) onmove();
         }),
         EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),
       ],
@@ -106,8 +183,20 @@ export async function makeEditor(
 
   return {
     text: () => view.state.doc.toString(),
+    line: () => view.state.doc.lineAt(view.state.selection.main.head).number,
     put: (words) =>
       view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: words } }),
+    goto: (number) => {
+      const line = view.state.doc.line(Math.max(1, Math.min(number, view.state.doc.lines)));
+      view.dispatch({
+        selection: { anchor: line.from },
+        effects: EditorView.scrollIntoView(line.from, { y: "start", yMargin: 40 }),
+      });
+    },
+    next: () => {
+      nextDiagnostic(view);
+      view.focus();
+    },
     close: () => view.destroy(),
   };
 }

@@ -6,6 +6,7 @@
   // In the order of the work; the board is where Ferox opens.
   const places = [
     { name: "Servers", at: "/servers" },
+    { name: "Tasks", at: "/tasks" },
     { name: "Agents", at: "/agents" },
     { name: "Board", at: "/board" },
   ];

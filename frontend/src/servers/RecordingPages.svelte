@@ -9,6 +9,7 @@
     type Server,
   } from "../api/client";
   import type { Json } from "../api/trace";
+  import { putDraft } from "../editor/drafts";
   import { duration } from "../values/told";
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
@@ -76,7 +77,7 @@
       const params = { path: { server: server.server } };
       const body = { source: "recording" as const, recording: file, mode: null, text: null };
       const made = await ask(api.POST("/api/servers/{server}/mock", { params, body }));
-      sessionStorage.setItem(`draft ${made.name}`, JSON.stringify(made));
+      putDraft(made.name, { ...made, told: "A mock was made; it is not saved yet." });
       address.go(`/servers/${server.server}?view=file`);
     });
 

@@ -1,0 +1,319 @@
+<script lang="ts">
+  import { address } from "../address.svelte";
+  import { api, ask, type Picture, type SuiteFile, type TaskPlace } from "../api/client";
+  import { peekDraft, putDraft, type Reason } from "../editor/drafts";
+  import FileEditor from "../editor/FileEditor.svelte";
+  import Notice from "../frame/Notice.svelte";
+  import TaskPicture from "./TaskPicture.svelte";
+  import Tried from "./Tried.svelte";
+
+  let { name }: { name: string | null } = $props();
+
+  let files = $state.raw<SuiteFile[] | null>(null);
+  let servers = $state.raw<string[]>([]);
+  let fault = $state("");
+  let text = $state("");
+  let places = $state.raw<TaskPlace[]>([]);
+  let picture = $state.raw<Picture | null>(null);
+  let stale = $state("");
+  let reasons = $state.raw<Reason[]>([]);
+  let find = $state("");
+  let making = $state("");
+  let asked = 0;
+  let opened = "";
+  let editor = $state<FileEditor | null>(null);
+
+  const file = $derived(name ? `tasks/${name}.yaml` : null);
+  const shown = $derived(files?.find((f) => f.file === file) ?? null);
+  const word = $derived(find.trim().toLowerCase());
+  const stem = (of: string) => of.replace(/^tasks\/|\.yaml$/g, "");
+  const here = $derived(picture?.task ?? null);
+
+  async function list() {
+    try {
+      const got = await ask(api.GET("/api/suites"));
+      files = got.files;
+      servers = got.servers;
+      fault = "";
+      const first = got.files[0];
+      if (!name && first) address.go(`/tasks/${stem(first.file)}`);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
+  $effect(() => {
+    void list();
+  });
+
+  // A file's own story begins anew with each file.
+  $effect.pre(() => {
+    if (file === opened) return;
+    opened = file ?? "";
+    text = "";
+    places = [];
+    picture = null;
+    stale = "";
+    reasons = (file ? peekDraft(file)?.reasons : null) ?? [];
+  });
+
+  async function read(written: string, line: number) {
+    if (!file) return;
+    const mine = ++asked;
+    try {
+      const body = { name: file, text: written, line };
+      const told = await ask(api.POST("/api/suite/read", { body }));
+      if (mine !== asked) return;
+      if (told.picture) {
+        const first = picture === null;
+        picture = told.picture;
+        places = told.tasks;
+        text = written;
+        stale = "";
+        const wanted = address.query.get("task");
+        if (first && wanted && wanted !== told.picture.task) return jump(wanted);
+        if (wanted !== told.picture.task) address.mark("task", told.picture.task);
+      } else stale = told.fault ?? "there is no task in it";
+    } catch (error) {
+      stale = (error as Error).message;
+    }
+  }
+
+  function jump(task: string) {
+    const place = places.find((p) => p.task === task);
+    if (place) editor?.goto(place.line);
+  }
+
+  function choose(event: MouseEvent, of: SuiteFile, task: string) {
+    if (of.file !== file || event.metaKey || event.ctrlKey) return;
+    event.preventDefault();
+    address.mark("task", task);
+    jump(task);
+  }
+
+  function begin(event: SubmitEvent) {
+    event.preventDefault();
+    const suite = making.trim();
+    if (!/^[A-Za-z0-9][A-Za-z0-9_.-]*$/.test(suite)) return;
+    const modes = servers.map((s) => `${s}: mock`).join(", ");
+    const lines = [
+      "ferox: 1",
+      `suite: ${suite}`,
+      `servers: {${modes}}`,
+      "tasks:",
+      "  - task: first",
+      "    say: What does the user say?",
+      "    expect:",
+      "      calls: []",
+      "",
+    ];
+    putDraft(`tasks/${suite}.yaml`, {
+      text: lines.join("\n"),
+      stamp: null,
+      notes: [],
+      told: "A new suite; it is not saved yet.",
+    });
+    making = "";
+    address.go(`/tasks/${suite}`);
+  }
+</script>
+
+<div class="place">
+  <nav aria-label="Suites and tasks">
+    <input
+      class="small-field"
+      placeholder="Find a task"
+      bind:value={find}
+      aria-label="Find a task"
+    />
+    {#if fault}<p class="broke">{fault}</p>{/if}
+    {#each files ?? [] as of (of.file)}
+      {@const tasks = of.file === file && places.length ? places.map((p) => p.task) : of.tasks}
+      <h3>
+        <a href={`/tasks/${stem(of.file)}`} aria-current={of.file === file ? "page" : undefined}>
+          {of.suite ?? stem(of.file)}
+        </a>
+        {#if of.problems}<span class="broke" title="It does not load">{of.problems} !</span>{/if}
+      </h3>
+      <ul>
+        {#each tasks.filter((t) => t.toLowerCase().includes(word)) as task, i (i)}
+          <li>
+            <a
+              href={`/tasks/${stem(of.file)}?task=${encodeURIComponent(task)}`}
+              aria-current={of.file === file && task === here ? "true" : undefined}
+              onclick={(event) => choose(event, of, task)}
+              title={task}>{task}</a
+            >
+          </li>
+        {/each}
+      </ul>
+    {/each}
+    {#if file && files && !shown}<h3><span>{stem(file)}</span></h3>{/if}
+    <form onsubmit={begin}>
+      <input
+        class="small-field"
+        placeholder="New suite"
+        bind:value={making}
+        aria-label="New suite"
+      />
+      <button class="plain-button" disabled={!making.trim()}>Begin</button>
+    </form>
+  </nav>
+  <div class="work">
+    {#if file && (shown || peekDraft(file) || text)}
+      {#key file}
+        <FileEditor bind:this={editor} name={file} onsaved={list} onread={read} always>
+          {#snippet side({ saved })}
+            <div class="side">
+              {#if reasons.length}
+                <section class="inferred" aria-label="What was inferred">
+                  <h3>
+                    Inferred, to be reviewed
+                    <button class="more" onclick={() => (reasons = [])}>hide</button>
+                  </h3>
+                  <dl>
+                    {#each reasons as reason, i (i)}
+                      <dt class="mono">{reason.what}</dt>
+                      <dd>{reason.why}</dd>
+                    {/each}
+                  </dl>
+                </section>
+              {/if}
+              {#if stale}
+                <p class="doubt" role="status">
+                  {picture ? "The picture is of the last text that loaded: line" : "Line"}
+                  {stale}
+                </p>
+              {/if}
+              {#if picture}
+                <TaskPicture {picture} stale={stale !== ""} ongoto={(line) => editor?.goto(line)} />
+                <Tried
+                  name={file}
+                  {text}
+                  task={picture.task}
+                  suite={shown?.suite ?? null}
+                  {saved}
+                />
+              {:else if !stale}
+                <p class="soft">Reading…</p>
+              {/if}
+            </div>
+          {/snippet}
+        </FileEditor>
+      {/key}
+    {:else if files && files.length === 0}
+      <Notice title="No suite yet">
+        <p>A suite is a file of tasks. Begin one here, or turn a good trial into a task.</p>
+      </Notice>
+    {:else if files && file}
+      <Notice title={`There is no ${file}`}><a href="/tasks">To the suites</a></Notice>
+    {/if}
+  </div>
+</div>
+
+<style>
+  .place {
+    display: grid;
+    grid-template-columns: 196px minmax(0, 1fr);
+    height: 100%;
+  }
+  nav {
+    border-right: 1px solid var(--line);
+    padding: 10px 10px 14px 18px;
+    overflow: auto;
+    font-size: 13px;
+  }
+  nav input {
+    width: 100%;
+  }
+  nav h3 {
+    display: flex;
+    justify-content: space-between;
+    font-size: 13px;
+    font-weight: 600;
+    margin: 12px 0 2px;
+  }
+  nav ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  nav li a {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    padding: 1px 0 1px 8px;
+    border-left: 2px solid var(--line);
+    color: var(--soft);
+  }
+  nav a {
+    text-decoration: none;
+  }
+  nav a:hover {
+    color: var(--ink);
+  }
+  nav li a[aria-current] {
+    border-left-color: var(--iron);
+    color: var(--ink);
+  }
+  form {
+    display: flex;
+    gap: 6px;
+    margin-top: 14px;
+  }
+  .work {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    min-width: 0;
+    padding: 2px 18px 0 14px;
+  }
+  .side {
+    overflow: auto;
+    padding: 0 4px 16px 16px;
+    min-width: 0;
+    min-height: 0;
+  }
+  .doubt {
+    color: var(--doubt);
+    margin: 0 0 6px;
+    font-size: 12.5px;
+    overflow-wrap: anywhere;
+  }
+  .broke {
+    color: var(--broke);
+  }
+  .inferred {
+    border-bottom: 1px solid var(--line);
+    margin-bottom: 10px;
+    font-size: 12.5px;
+    max-height: 40%;
+    overflow: auto;
+  }
+  .inferred h3 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 0 0 4px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 1px 10px;
+    margin: 0 0 8px;
+  }
+  dd {
+    margin: 0;
+    overflow-wrap: anywhere;
+  }
+  .more {
+    background: none;
+    border: 0;
+    padding: 0 0 0 8px;
+    color: var(--soft);
+    font-weight: 400;
+    font-size: 12px;
+    text-decoration: underline;
+    cursor: pointer;
+  }
+</style>

@@ -1,0 +1,208 @@
+<script lang="ts">
+  /* The expectations as they stand in the editor, on stored trials of the task: which verdicts
+     would change. After saving, stored trials can be scored again under them. */
+  import { untrack } from "svelte";
+  import { api, ask, type TriedTrial } from "../api/client";
+
+  interface Props {
+    name: string;
+    text: string;
+    task: string;
+    suite: string | null;
+    saved: number;
+  }
+  let { name, text, task, suite, saved }: Props = $props();
+  const REST_MS = 500;
+
+  let trials = $state.raw<TriedTrial[] | null>(null);
+  let more = $state(false);
+  let fault = $state("");
+  let busy = $state(false);
+  let left = $state(0);
+  let done = $state(0);
+  let changedNow = $state(0);
+  let scoring = $state(false);
+  let stopping = false;
+  let whole = $state(false);
+
+  const changed = $derived((trials ?? []).filter((t) => t.was !== t.now || t.tips.length > 0));
+  /** Trials that change in the same way are told together. */
+  const groups = $derived.by(() => {
+    const found: { key: string; trials: TriedTrial[] }[] = [];
+    for (const trial of changed) {
+      const tips = trial.tips.map((t) => `${t.id} ${t.message}`).join("\n");
+      const key = `${trial.was} ${trial.now} ${tips}`;
+      const same = found.find((g) => g.key === key);
+      if (same) same.trials.push(trial);
+      else found.push({ key, trials: [trial] });
+    }
+    return found.sort((a, b) => b.trials.length - a.trials.length);
+  });
+  const turned = $derived((trials ?? []).filter((t) => t.was !== t.now));
+  const passes = $derived((trials ?? []).filter((t) => t.now === "pass").length);
+  const judged = $derived((trials ?? []).filter((t) => t.now !== "error").length);
+
+  $effect(() => {
+    const body = { name, text, task };
+    const timer = setTimeout(() => void tryIt(body), trials === null ? 0 : REST_MS);
+    return () => clearTimeout(timer);
+  });
+
+  $effect(() => {
+    void saved;
+    const of = suite;
+    untrack(() => void count(of));
+  });
+
+  async function tryIt(body: { name: string; text: string; task: string }) {
+    busy = true;
+    try {
+      const told = await ask(api.POST("/api/suite/try", { body }));
+      if (body.text !== text || body.task !== task) return;
+      trials = told.trials;
+      more = told.more;
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    busy = false;
+  }
+
+  async function count(of: string | null) {
+    left = 0;
+    if (!of) return;
+    try {
+      const query = { suite: of, tasks: [] };
+      left = (await ask(api.GET("/api/suite/stale", { params: { query } }))).left;
+    } catch {
+      /* A suite that is not saved yet has no stored trials. */
+    }
+  }
+
+  async function again() {
+    if (!suite) return;
+    scoring = true;
+    stopping = false;
+    done = changedNow = 0;
+    try {
+      for (;;) {
+        const body = { suite, tasks: [] };
+        const batch = await ask(api.POST("/api/suite/rescore", { body }));
+        done += batch.done;
+        changedNow += batch.changed;
+        left = batch.left;
+        if (!batch.done || !batch.left || stopping) break;
+      }
+      await tryIt({ name, text, task });
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    scoring = false;
+  }
+</script>
+
+<section aria-label="On what happened" data-testid="tried">
+  <h3>On what happened</h3>
+  {#if fault}
+    <p class="soft">{fault}</p>
+  {:else if trials === null}
+    <p class="soft">{busy ? "Judging stored trials…" : ""}</p>
+  {:else if trials.length === 0}
+    <p class="soft">No stored trial of this task yet. Run it once, and edits are tried here.</p>
+  {:else}
+    <p>
+      {more ? `The newest ${trials.length}` : trials.length} stored trials:
+      <b>{passes} of {judged} pass</b>;
+      {#if turned.length}
+        <b class="doubt">{turned.length} verdict{turned.length === 1 ? "" : "s"} would change</b>
+      {:else}
+        <span class="holds">no verdict changes</span>
+      {/if}
+    </p>
+    <ul>
+      {#each whole ? groups : groups.slice(0, 6) as { key, trials: same } (key)}
+        {@const one = same[0]}
+        {#if one}
+          <li>
+            <span class={one.now === "pass" ? "holds" : one.now === "fail" ? "broke" : "doubt"}
+              >{one.was === one.now ? `still ${one.now}` : `${one.was} → ${one.now}`}</span
+            >
+            {#each one.tips.slice(0, 3) as tip, i (i)}
+              <span class="tip"><span class="mono">{tip.id}</span> {tip.message}</span>
+            {/each}
+            <span class="tip soft">
+              {#each same as trial, i (trial.id)}{i ? ", " : ""}<a href={`/trial/${trial.id}`}
+                  >{trial.agent} {trial.number}</a
+                >{/each}
+            </span>
+          </li>
+        {/if}
+      {/each}
+    </ul>
+    {#if groups.length > 6 && !whole}
+      <button class="more" onclick={() => (whole = true)}>all {groups.length} ways</button>
+    {/if}
+  {/if}
+  {#if scoring}
+    <p aria-live="polite">
+      {done} scored again, {left} left
+      <button class="plain-button" onclick={() => (stopping = true)}>Stop</button>
+    </p>
+  {:else if left}
+    <p>
+      {left} stored trial{left === 1 ? " was" : "s were"} scored under another script than the one saved.
+      <button class="plain-button" onclick={again}>Score {left === 1 ? "it" : "them"} again</button>
+    </p>
+  {:else if done}
+    <p class="holds" aria-live="polite">
+      {done} scored again, {changedNow} verdict{changedNow === 1 ? "" : "s"} changed.
+    </p>
+  {/if}
+</section>
+
+<style>
+  section {
+    font-size: 12.5px;
+    border-top: 1px solid var(--line);
+    padding-top: 6px;
+    margin-top: 12px;
+  }
+  h3 {
+    font-size: 13px;
+    font-weight: 600;
+    margin: 0 0 2px;
+  }
+  p {
+    margin: 2px 0 5px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    margin-bottom: 4px;
+  }
+  .tip {
+    display: block;
+    padding-left: 12px;
+    overflow-wrap: anywhere;
+  }
+  .holds {
+    color: var(--holds);
+  }
+  .broke {
+    color: var(--broke);
+  }
+  .doubt {
+    color: var(--doubt);
+  }
+  .more {
+    background: none;
+    border: 0;
+    padding: 0;
+    color: var(--soft);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+</style>
