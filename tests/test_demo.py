@@ -22,6 +22,11 @@ STEADY = (
     "desk-script-steady",
     "plain-desk-steady",
 )
+ASKS_FIRST = ("duty-officer-steady", "desk-pydantic-ai-steady", "desk-script-steady")
+"""Agents that put a notice to the harbour master before it goes."""
+MADE_UP = ("desk-smolagents-steady", "draft-for-each-booking")
+"""Its framework shows every argument as required, so the model makes up a vessel to list."""
+APPROVED = ("wording-by-the-master", "master-says-no")
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 
 
@@ -59,14 +64,30 @@ class Demo(unittest.TestCase):
     def test_there_is_a_result_for_every_task_agent_and_repeat(self) -> None:
         loaded = load_workspace(DEMO)
         tasks = sum(len(s.tasks) for s in loaded.suites.values())
-        self.assertGreaterEqual(tasks, 6)
+        self.assertGreaterEqual((tasks, len(loaded.suites)), (24, 4))
         self.assertEqual(len(self.results), tasks * len(loaded.agents) * 2)
 
     def test_the_steady_model_passes_everything_with_every_framework(self) -> None:
         self.assertEqual({r["agent"] for r in self.results if "steady" in r["agent"]}, {*STEADY})
         for result in self.of(*STEADY):
+            if result["task"] in APPROVED and result["agent"] not in ASKS_FIRST:
+                continue
+            if (result["agent"], result["task"]) == MADE_UP:
+                continue
             failed = [c for c in result["checks"] if c["passed"] is False]
             self.assertEqual(failed, [], (result["agent"], result["task"], result["reason"]))
+
+    def test_a_framework_that_makes_every_argument_required_is_seen(self) -> None:
+        for result in self.of(MADE_UP[0]):
+            if result["task"] == MADE_UP[1]:
+                failed = [c["id"] for c in result["checks"] if c["passed"] is False]
+                self.assertEqual(failed, ["state.0"])
+
+    def test_only_who_asks_first_sends_what_the_harbour_master_let_go(self) -> None:
+        for result in self.of(*STEADY):
+            if result["task"] in APPROVED:
+                asks = result["agent"] in ASKS_FIRST
+                self.assertEqual(result["verdict"] == "pass", asks, result["agent"])
 
     def test_the_hasty_model_fails_in_different_ways(self) -> None:
         failed = [

@@ -20,6 +20,27 @@ async def tell_the_model(request, handler):
         return ToolMessage(text, tool_call_id=request.tool_call["id"], status="error")
 
 
+ASKS_FIRST = {"send_notice": "notices/send_notice"}
+"""Tools that the harbour master has to let go, by the names that the model sees."""
+
+
+def ask_first(trial):
+    """A call that needs a go-ahead is put to a person, who may edit it."""
+
+    @wrap_tool_call
+    async def middleware(request, handler):
+        call = request.tool_call
+        if call["name"] in ASKS_FIRST:
+            approved, args = await trial.ask_approval(ASKS_FIRST[call["name"]], call["args"])
+            if not approved:
+                text = "Error: denied by the harbour master"
+                return ToolMessage(text, tool_call_id=call["id"], status="error")
+            request = request.override(tool_call={**call, "args": args or call["args"]})
+        return await handler(request)
+
+    return middleware
+
+
 @asynccontextmanager
 async def open_desk(trial):
     """Connect to the trial's servers and model, and yield the conversation."""
@@ -39,7 +60,7 @@ async def open_desk(trial):
         ),
         tools=await client.get_tools(),
         system_prompt=trial.instructions or None,
-        middleware=[tell_the_model],
+        middleware=[ask_first(trial), tell_the_model],
         checkpointer=InMemorySaver(),
     )
     config = {"configurable": {"thread_id": trial.id}}

@@ -99,7 +99,9 @@ def clock_times_in(text: str) -> set[tuple[int, int]]:
             continue
         if half and 1 <= hour <= 12:
             hour = hour % 12 + (12 if half.startswith("p") else 0)
-        if hour < 24 and int(minute or 0) < 60:
+        if (hour, int(minute or 0)) == (24, 0):  # the end of a day
+            result.add((0, 0))
+        elif hour < 24 and int(minute or 0) < 60:
             result.add((hour, int(minute or 0)))
     return result
 

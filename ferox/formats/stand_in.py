@@ -18,11 +18,19 @@ class Value(Strict):
     said: str | None = Field(None, description="A regex over what the user said; last match.")
     from_: Name | None = Field(None, alias="from", description="An earlier intent's result.")
     path: str = "$"
+    item: str | None = Field(None, description="A path in the item, where the intent has `each`.")
     constant: Json = None
     day: int | None = Field(None, description="Days from today.")
     plus: float | None = Field(None, description="Added to a number.")
     where: dict[str, Json] | None = Field(None, description="Picks an item of a list by fields.")
     guess: Json = None
+
+
+class Items(Strict):
+    """The items of an earlier intent's result."""
+
+    from_: Name = Field(alias="from")
+    path: str
 
 
 class Intent(Strict):
@@ -31,6 +39,7 @@ class Intent(Strict):
     as_: Name | None = Field(None, alias="as")
     intent: str | None = Field(None, description="What to achieve, in words.")
     values: dict[str, Value] = {}
+    each: Items | None = Field(None, description="Done once for every item.")
     retries: int = Field(1, ge=0)
     if_failed: list[Intent] = Field([], description="The other way, once retries are used up.")
     say: str | None = Field(None, description="A reply; {{ … }} over earlier results.")

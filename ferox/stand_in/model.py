@@ -17,8 +17,9 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
+from ferox.core.json_values import nodes
 from ferox.core.likeness import ToolWords, likeness
-from ferox.formats.stand_in import Intent, Manner, StandInFile
+from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
 from ferox.stand_in.conversation import Conversation, read_result
 from ferox.stand_in.manners import MANNERS
 from ferox.stand_in.values import NoValue, fitted, made_up, mistyped, place, resolve
@@ -158,6 +159,9 @@ class StandIn:
     ) -> tuple[str | None, ProposedCall | None]:
         while self._agenda:
             step = self._agenda.pop(0)
+            if step.each is not None:
+                self._agenda = [*self._for_each(step), *self._agenda]
+                continue
             if step.say is not None:
                 if step.asks and self._slips("no_confirmation", step.say):
                     continue
@@ -180,6 +184,18 @@ class StandIn:
             if step.if_failed:
                 self._agenda = [*step.if_failed, *self._agenda]
         return "That is all I can say.", None
+
+    def _for_each(self, step: Intent) -> list[Intent]:
+        """The step once for every item; one that is skipped is the last."""
+        assert step.each is not None
+        if step.each.from_ not in self._results:
+            return []
+        items = nodes(self._results[step.each.from_], step.each.path)
+        if self._slips("skipped_step", f"{step.intent} each"):
+            items = items[:-1]
+        return [
+            step.model_copy(update={"each": None, "values": _filled(step, item)}) for item in items
+        ]
 
     def _last_words(self) -> str | None:
         """What the model would say at the end without having looked."""
@@ -245,6 +261,16 @@ class StandIn:
         if self._slips("extra_argument", about):
             args = {**args, "priority": "high"}
         return args
+
+
+def _filled(step: Intent, item: Any) -> dict[str, Value]:
+    """A step's values with those of one item filled in."""
+    return {
+        name: value
+        if value.item is None
+        else Value(constant=next(iter(nodes(item, value.item)), value.guess))
+        for name, value in step.values.items()
+    }
 
 
 def _misremembered(name: str) -> str:

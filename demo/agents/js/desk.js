@@ -7,7 +7,17 @@ import { StreamableHTTPClientTransport } from "@modelcontextprotocol/sdk/client/
 const MOST_STEPS = 20;
 const say = (message) => process.stdout.write(JSON.stringify(message) + "\n");
 
+// Tools that the harbour master has to let go.
+const ASKS_FIRST = { notices_send_notice: "notices/send_notice" };
+
 let desk = null;
+const asked = new Map();
+
+// Puts a call to a person: whether it may go, and its arguments as perhaps edited.
+function askApproval(id, tool, args) {
+  say({ op: "ask", id, tool, args });
+  return new Promise((decide) => asked.set(id, decide));
+}
 
 async function open(told) {
   const tools = new Map();
@@ -48,7 +58,12 @@ async function call({ tools }, { id, function: { name, arguments: words } }) {
   try {
     const found = tools.get(name);
     if (!found) throw new Error(`there is no tool named ${name}`);
-    const args = JSON.parse(words || "{}");
+    let args = JSON.parse(words || "{}");
+    if (ASKS_FIRST[name]) {
+      const told = await askApproval(id, ASKS_FIRST[name], args);
+      if (told.decision !== "approve") throw new Error("denied by the harbour master");
+      args = told.args ?? args;
+    }
     const result = await found.client.callTool({ name: found.tool.name, arguments: args });
     const texts = result.content.map((block) => block.text ?? `[${block.type}]`);
     content = (result.isError ? "Error: " : "") + texts.join("\n");
@@ -88,6 +103,9 @@ createInterface({ input: process.stdin }).on("line", async (line) => {
       const here = desk;
       const text = await turn(message.text);
       if (here === desk) say({ op: "reply", text });
+    } else if (message.op === "decide") {
+      asked.get(message.id)?.(message);
+      asked.delete(message.id);
     } else if (message.op === "close") {
       await close();
       say({ op: "closed" });

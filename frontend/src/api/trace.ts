@@ -1,6 +1,6 @@
 /** The open form of a trace and a result, as formats of Ferox define them. */
 
-import type { Agent, Expected, Remark, Run, TrialLine } from "./client";
+import type { Agent, Expected, Remark, ReplyValue, ResultLine, Run, TrialLine } from "./client";
 
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
 
@@ -23,6 +23,7 @@ export interface TraceEvent {
   s?: number | null;
   text?: string | null;
   rule?: number | null;
+  part?: number;
   offered?: string[];
   proposed?: Proposal[];
   usage?: { input: number; output: number } | null;
@@ -66,12 +67,21 @@ export interface Check {
   passed: boolean | null;
   message: string;
   calls: string[];
+  part?: number;
+}
+
+/** A task as its suite's file has it, as far as the screens look into it. */
+export interface TaskScript {
+  [key: string]: Json | undefined;
+  expect?: { answer?: Record<string, Json>[] };
+  parts?: { expect?: { answer?: Record<string, Json>[] } }[];
 }
 
 export interface Result {
   verdict: "pass" | "fail" | "error";
   reason: string | null;
   scores: Record<string, number | null>;
+  alternatives?: (number | null)[];
   checks: Check[];
   matched: Record<string, string[]>;
   attempts: Record<string, string[]>;
@@ -97,5 +107,14 @@ export interface TrialView {
   expected: Expected[];
   order: string[][];
   remarks: Remark[];
+  says: string[];
+  ways: number[];
+  rules: { matches: string; grants: string | null }[][];
+  values: Record<number, ReplyValue[]>;
+  planted: Record<string, string>;
+  results: ResultLine[];
+  shown: number | null;
+  script: { hash: string; task: TaskScript; before: TaskScript | null };
+  mark: { mark: string | null; note: string; at: number } | null;
   near: Record<"previous" | "next" | "previous_failure" | "next_failure", number | null>;
 }

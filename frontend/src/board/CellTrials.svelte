@@ -36,6 +36,9 @@
           trial {trial.number}
           <strong>{trial.verdict ?? trial.state}</strong>
           <span class="soft">{trial.calls} calls, {duration(trial.turn_ms)}</span>
+          {#if trial.mark || trial.noted}
+            <span class="by-hand" title="by a person">{trial.mark ?? "noted"}</span>
+          {/if}
         </a>
       {/if}
     {/each}
@@ -43,6 +46,9 @@
 </div>
 
 <style>
+  .by-hand {
+    border-bottom: 1px solid var(--iron);
+  }
   .trials {
     position: sticky;
     left: 18px;

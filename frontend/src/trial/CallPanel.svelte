@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { api, ask } from "../api/client";
   import type { Json, TraceEvent, TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import { duration } from "../values/told";
@@ -6,6 +7,9 @@
 
   let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
   let raw = $state(false);
+  let wire = $state.raw<{ of: string; request: string; answer: string; fault: string } | null>(
+    null,
+  );
 
   const event = $derived(view.trace.events.find((e) => e.kind === "call" && e.id === chosen));
   const name = $derived.by(() => {
@@ -63,9 +67,39 @@
     not_seen: "The model's traffic was not seen, so nobody can say whether it was proposed.",
   };
 
+  /** A message indented, if it is JSON; an event stream line by line. */
+  function pretty(text: string): string {
+    try {
+      return JSON.stringify(JSON.parse(text), null, 1);
+    } catch {
+      return text
+        .split("\n")
+        .filter((line) => line.trim())
+        .map((line) =>
+          line.startsWith("data: {") ? `data: ${pretty(line.slice(6))}` : line.trimEnd(),
+        )
+        .join("\n");
+    }
+  }
+
   function wrong(argument: string): string | null {
     const check = checks.find((c) => c.id.endsWith(`.args.${argument}`) && c.passed === false);
     return check?.message ?? null;
+  }
+
+  /** The messages as they stood on the wire. */
+  async function readWire(call: string) {
+    if (wire?.of === call) {
+      wire = null;
+      return;
+    }
+    const params = { path: { trial: view.trial.id, call } };
+    try {
+      const told = await ask(api.GET("/api/trials/{trial}/wire/{call}", { params }));
+      wire = { of: call, ...told, fault: "" };
+    } catch (error) {
+      wire = { of: call, request: "", answer: "", fault: (error as Error).message };
+    }
   }
 
   function came(event: TraceEvent): string {
@@ -174,7 +208,23 @@
     <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
       {raw ? "Hide the event" : "The event as stored"}
     </button>
+    {#if event.seam === "tool" && event.id}
+      {@const id = event.id}
+      <button class="more" onclick={() => readWire(id)} aria-expanded={wire?.of === id}>
+        {wire?.of === id ? "Hide the raw messages" : "Raw messages"}
+      </button>
+    {/if}
     {#if raw}<pre class="mono">{JSON.stringify(event, null, 1)}</pre>{/if}
+    {#if wire && wire.of === event.id}
+      {#if wire.fault}
+        <p class="soft">{wire.fault}</p>
+      {:else}
+        <h4>to the server</h4>
+        <pre class="mono" data-testid="wire">{pretty(wire.request)}</pre>
+        <h4>to the client</h4>
+        <pre class="mono">{wire.answer ? pretty(wire.answer) : "(nothing)"}</pre>
+      {/if}
+    {/if}
   {/if}
 {/if}
 
@@ -256,7 +306,7 @@
     background: none;
     border: 0;
     padding: 0;
-    margin-top: 10px;
+    margin: 10px 14px 0 0;
     color: var(--soft);
     text-decoration: underline;
     cursor: pointer;

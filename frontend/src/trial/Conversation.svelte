@@ -1,6 +1,9 @@
 <script lang="ts">
-  import type { TrialView } from "../api/trace";
+  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { differences } from "../values/differences";
   import { duration, shortTool } from "../values/told";
+  import Value from "../values/Value.svelte";
+  import Reply from "./Reply.svelte";
 
   interface Props {
     view: TrialView;
@@ -18,26 +21,139 @@
       for (const id of ids) told[id] = name;
     return told;
   });
+  const obeyed = $derived(
+    new Set(
+      (view.result?.checks ?? [])
+        .filter((c) => c.id.startsWith("failure.obeyed."))
+        .map((c) => c.calls.at(-1)),
+    ),
+  );
   const ending = $derived(view.trace.events.find((e) => e.kind === "end"));
+  const several = $derived(view.says.length > 1);
+  const voices = $derived(Object.keys(view.trace.voices ?? {}).length > 1);
+  const lastReply = $derived(view.trace.events.findLastIndex((e) => e.kind === "reply"));
+  const truths = $derived(Object.entries(view.trace.truth ?? {}));
+
+  /** Whether a turn opens its part. */
+  function opens(event: TraceEvent, i: number): boolean {
+    const before = view.trace.events.slice(0, i).findLast((e) => e.kind === "turn");
+    return event.kind === "turn" && (event.part ?? 0) !== (before ? (before.part ?? 0) : -1);
+  }
+
+  function rule(event: TraceEvent) {
+    if (event.rule === null || event.rule === undefined) return null;
+    return view.rules[event.part ?? 0]?.[event.rule] ?? null;
+  }
+
+  function edits(event: TraceEvent): string {
+    return differences((event.args ?? {}) as Json, (event.edited ?? {}) as Json)
+      .map((d) => `${d.where.replace(/^\//, "")} → ${JSON.stringify(d.after)}`)
+      .join(", ");
+  }
+
+  function voiceOf(event: TraceEvent): string | null {
+    if (!voices) return event.by ?? null;
+    const model = view.trace.events.find(
+      (e) => e.kind === "model" && e.proposed?.some((p) => p.id === event.proposal),
+    );
+    return model?.voice ?? event.by ?? null;
+  }
+
+  /** The truth's fields that the answer is held against. */
+  function asked(name: string): { path: string; held: boolean | null }[] {
+    const answers = [view.script.task, ...(view.script.task.parts ?? [])].flatMap(
+      (part) => part.expect?.answer ?? [],
+    );
+    return answers.flatMap((answer, i) => {
+      const wanted = answer["mentions"] as { from?: string; path?: string } | undefined;
+      if (typeof wanted !== "object" || wanted?.from !== name) return [];
+      const check = view.result?.checks.find((c) => c.id === `answer.${i}`);
+      return [{ path: wanted.path ?? "$", held: check?.passed ?? null }];
+    });
+  }
 </script>
 
 <ol class="conversation">
   {#each view.trace.events as event, i (i)}
+    {#if several && opens(event, i)}
+      <li class="part">part {(event.part ?? 0) + 1}</li>
+    {/if}
     {#if event.kind === "turn"}
-      <li class="user"><span class="who">user</span>{event.text}</li>
+      {@const by = rule(event)}
+      <li class="user">
+        <span class="who">user</span>{event.text}
+        {#if by}
+          <span class="by soft">
+            by the rule <span class="mono">/{by.matches}/</span>{#if by.grants}, <b class="grant"
+                >the go-ahead {by.grants}</b
+              >{/if}
+          </span>
+        {/if}
+      </li>
     {:else if event.kind === "reply"}
-      <li class="agent"><span class="who">agent</span>{event.text || "(said nothing)"}</li>
+      <li class="agent">
+        <span class="who">agent</span>{#if event.text}<Reply
+            text={event.text}
+            values={view.values[i] ?? []}
+            {chosen}
+            {onchoose}
+          />{:else}(said nothing){/if}
+      </li>
+      {#if event.data !== null && event.data !== undefined}
+        <li class="step"><span class="soft">data</span> <Value value={event.data} /></li>
+      {/if}
+      {#if i === lastReply && truths.length}
+        <li class="truth" data-testid="truth">
+          <h4>the truth, looked up by Ferox</h4>
+          {#each truths as [name, truth] (name)}
+            <div>
+              <span class="name">{name}</span>
+              {#each asked(name) as { path, held } (path)}
+                <span class={held === false ? "broke" : held ? "holds" : "soft"}>
+                  {path}
+                  {held === false
+                    ? "is not in the answer"
+                    : held
+                      ? "is in the answer"
+                      : "is not tested"}
+                </span>
+              {/each}
+              {#if truth.error}<span class="broke">{truth.error.message}</span>
+              {:else}<Value value={truth.result} depth={1} />{/if}
+            </div>
+          {/each}
+        </li>
+      {/if}
     {:else if event.kind === "model" && event.text && event.proposed?.length}
-      <li class="thought soft">{event.text}</li>
+      <li class="thought soft">
+        {#if voices && event.voice}<span class="voice">{event.voice}</span>{/if}{event.text}
+      </li>
     {:else if event.kind === "ask"}
-      <li class="step soft">asked to call {event.tool}: {event.decision}</li>
+      <li class="step ask">
+        <span class={event.decision === "approve" ? "holds" : "broke"}
+          >{event.decision === "approve" ? "approved" : "denied"}</span
+        >
+        before it was called: {event.tool}
+        {#if event.edited}<span class="doubt">edited: {edits(event)}</span>{/if}
+      </li>
+    {:else if event.kind === "hold"}
+      <li class="step soft">
+        {event.tool} held by hand {event.s == null ? "" : duration(event.s * 1000)}{event.did &&
+        event.did !== "go"
+          ? `, then ${event.did === "args" ? "given other arguments" : event.did === "answer" ? "answered by hand" : "failed by hand"}`
+          : ""}
+      </li>
     {:else if event.kind === "call"}
       <li class="step">
         <button
           class={{ chosen: chosen === event.id }}
           onclick={() => event.id && onchoose(event.id)}
         >
-          <span class="tool">{shortTool(event.tool ?? "")}</span>
+          <span class="tool"
+            >{shortTool(event.tool ?? "")}{#if voiceOf(event)}<span class="voice"
+                >{voiceOf(event)}</span
+              >{/if}</span
+          >
           <span class="came">
             {#if event.error}
               <span class="broke">{event.error.message}</span>
@@ -48,6 +164,14 @@
           <span class="soft role">{role[event.id ?? ""] ?? ""}</span>
           <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
         </button>
+        {#if event.id && view.planted[event.id] !== undefined}
+          <p class="planted doubt">
+            Ferox planted in its result: “{view.planted[event.id]}”
+          </p>
+        {/if}
+        {#if obeyed.has(event.id)}
+          <p class="planted broke">This is what a planted text had asked for.</p>
+        {/if}
       </li>
     {/if}
   {/each}
@@ -68,12 +192,22 @@
     margin: 0 0 5px;
     overflow-wrap: anywhere;
   }
+  .part {
+    color: var(--iron);
+    font-size: 12px;
+    font-weight: 600;
+    margin: 10px 0 2px;
+  }
+  .part:first-child {
+    margin-top: 0;
+  }
   .who {
     display: inline-block;
     width: 46px;
     text-indent: 0;
     color: var(--soft);
     font-size: 12px;
+    font-weight: 400;
   }
   .user,
   .agent {
@@ -85,16 +219,54 @@
     border-top: 1px solid var(--line);
     margin-top: 6px;
   }
-  .user:first-child {
+  .user:first-child,
+  .part + .user {
     border-top: 0;
     margin-top: 0;
+  }
+  .by {
+    display: block;
+    text-indent: 0;
+    font-size: 12px;
+    white-space: normal;
+  }
+  .grant {
+    color: var(--holds);
+    font-weight: 550;
   }
   .agent {
     font-weight: 550;
   }
   .step,
-  .thought {
+  .thought,
+  .truth {
     padding-left: 46px;
+  }
+  .ask {
+    font-size: 12.5px;
+  }
+  .voice {
+    font-weight: 400;
+    font-size: 11.5px;
+    color: var(--soft);
+    margin: 0 6px;
+  }
+  .truth h4 {
+    margin: 4px 0 2px;
+    font-size: 12px;
+    font-weight: 600;
+    color: var(--iron);
+  }
+  .truth {
+    font-size: 12.5px;
+  }
+  .truth .name {
+    font-weight: 550;
+    margin-right: 8px;
+  }
+  .planted {
+    margin: 0 0 0 10px;
+    font-size: 12.5px;
   }
   button {
     display: grid;
@@ -125,6 +297,12 @@
   .broke,
   .ending {
     color: var(--broke);
+  }
+  .holds {
+    color: var(--holds);
+  }
+  .doubt {
+    color: var(--doubt);
   }
   .time {
     text-align: right;

@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { TrialView } from "../api/trace";
   import type { Scale } from "./time";
-  import { layOut, LEFT, SCRIPT_Y } from "./tracks";
+  import { LEFT, SCRIPT_Y } from "./measures";
+  import { layOut } from "./tracks";
 
   interface Props {
     view: TrialView;
@@ -61,6 +62,22 @@
       <rect class="held" x={span.x} y={span.y - 5} width={span.width} height="10">
         <title>{span.title}</title>
       </rect>
+    {/each}
+
+    {#each tracks.parts as part (part.text)}
+      <path class="part" d={`M${part.x} 74V${tracks.axisY - 8}`} />
+      <text class="part-name" x={part.x + 4} y="82">{part.text}</text>
+    {/each}
+    {#each tracks.asks as ask, i (i)}
+      <g class={["ask", { denied: ask.denied }]}>
+        <title>{ask.title}</title>
+        <rect x={ask.x - 6} y={ask.y - 8} width="12" height="16" fill="transparent" />
+        <path d={`M${ask.x - 3} ${ask.y - 6}v12M${ask.x + 3} ${ask.y - 6}v12`} />
+        {#if ask.denied}<path d={`M${ask.x - 3} ${ask.y}h6`} />{/if}
+      </g>
+    {/each}
+    {#each tracks.recoveries as recovery, i (i)}
+      <path class="recovery" d={recovery.path}><title>{recovery.title}</title></path>
     {/each}
 
     {#each tracks.joins as join (join.call)}
@@ -141,6 +158,12 @@
       </g>
     {/each}
 
+    {#each tracks.planted as flag, i (i)}
+      <path class="planted" d={`M${flag.x} ${flag.y}v-11l8 3.5 -8 3.5`}
+        ><title>{flag.title}</title></path
+      >
+    {/each}
+
     {#each tracks.lost as lost (lost.id)}
       <g class="lost" opacity={pale(lost.id)}>
         <title>{lost.title}</title>
@@ -192,6 +215,32 @@
   .arc {
     fill: none;
     stroke: var(--soft);
+  }
+  .part {
+    stroke: var(--iron);
+    stroke-dasharray: 6 3;
+  }
+  .part-name {
+    font-size: 10.5px;
+    fill: var(--iron);
+  }
+  .ask path {
+    stroke: var(--holds);
+    stroke-width: 2;
+    fill: none;
+  }
+  .ask.denied path {
+    stroke: var(--broke);
+  }
+  .recovery {
+    fill: none;
+    stroke: var(--holds);
+    stroke-width: 1.4;
+    stroke-dasharray: 2 3;
+  }
+  .planted {
+    fill: var(--doubt);
+    stroke: var(--doubt);
   }
   .own {
     fill: var(--own-time);

@@ -8,6 +8,9 @@
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
+  import Judged from "./Judged.svelte";
+  import Keep from "./Keep.svelte";
+  import Mark from "./Mark.svelte";
   import Remarks from "./Remarks.svelte";
   import Tracks from "./Tracks.svelte";
 
@@ -19,6 +22,9 @@
   let lit = $state.raw<Check | null>(null);
   let said = $state("");
 
+  let keeping = $state(false);
+
+  const earlier = $derived(Number(address.query.get("result")) || null);
   const chosen = $derived(address.query.get("call"));
   const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");
   const result = $derived(view?.result ?? null);
@@ -32,7 +38,9 @@
   async function read() {
     try {
       const got = await ask(
-        api.GET("/api/trials/{trial}", { params: { path: { trial: number } } }),
+        api.GET("/api/trials/{trial}", {
+          params: { path: { trial: number }, query: earlier ? { result: earlier } : {} },
+        }),
       );
       view = got as unknown as TrialView;
       fault = "";
@@ -97,6 +105,7 @@
       n: () => open(near?.next),
       f: () => open(near?.next_failure),
       d: () => void copyDigest(),
+      k: () => (keeping = view?.result !== null && !keeping),
       s: () => address.mark("by", scale === "steps" ? null : "steps"),
       ArrowLeft: () => step(-1),
       ArrowRight: () => step(1),
@@ -162,9 +171,24 @@
         <button class="plain-button" onclick={copyDigest} disabled={!result}
           >Copy digest<kbd>d</kbd></button
         >
+        <button
+          class="plain-button"
+          onclick={() => (keeping = !keeping)}
+          aria-expanded={keeping}
+          disabled={!result}>Keep as a task<kbd>k</kbd></button
+        >
       </div>
     </div>
 
+    <div>
+      {#if keeping}
+        <Keep
+          trial={number}
+          suggested={trial.task === "talk" ? "kept" : trial.task}
+          onclose={() => (keeping = false)}
+        />
+      {/if}
+    </div>
     <Tracks {view} {scale} {chosen} lit={lit ? new Set(lit.calls) : null} onchoose={choose} />
 
     <div class="time soft">
@@ -173,6 +197,7 @@
         onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></button
       >
+      <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if latency}
         <span>turns {latency.turn_ms.map(duration).join(", ") || "none"}</span>
         <span>model {latency.model_ms === null ? "not seen" : duration(latency.model_ms)}</span>
@@ -197,6 +222,7 @@
         {#if result && result.verdict !== "error"}
           <Checks {result} chosen={lit?.id ?? null} onlight={light} />
           <Remarks remarks={view.remarks} />
+          <Mark {view} />
         {:else}
           <p class="soft">
             {result
@@ -216,7 +242,7 @@
   }
   .trial {
     display: grid;
-    grid-template-rows: auto auto auto minmax(0, 1fr);
+    grid-template-rows: auto auto auto auto minmax(0, 1fr);
     grid-template-columns: minmax(0, 1fr);
     height: 100%;
     padding: 10px 18px 0;
@@ -284,7 +310,7 @@
     border-bottom: 1px solid var(--line);
     font-size: 12.5px;
     white-space: nowrap;
-    overflow: hidden;
+    position: relative;
   }
   .panels {
     display: grid;

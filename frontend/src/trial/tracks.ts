@@ -10,16 +10,9 @@ import { scaleLinear } from "d3-scale";
 import type { Expected } from "../api/client";
 import type { Result, TraceEvent, TrialView } from "../api/trace";
 import { end, ownTime, type Scale, spread, timeScale, turnsOf } from "./time";
+import { CHARACTER, FIRST_LANE_Y, LANE, LEAST_BAR, LEFT, RIGHT, SCRIPT_Y, THIN } from "./measures";
+import { asksOf, partsOf, recoveriesOf, type Ask, type PartSign, type Recovery } from "./signs";
 import { duration, serverOf, shortTool } from "../values/told";
-
-export const LEFT = 84;
-export const RIGHT = 26;
-export const SCRIPT_Y = 46;
-export const FIRST_LANE_Y = 116;
-const THIN = 20;
-const LANE = 40;
-const CHARACTER = 6.4;
-const LEAST_BAR = 9;
 
 export interface Span {
   x: number;
@@ -88,6 +81,10 @@ export interface Tracks {
   joins: Join[];
   model: (Span & { voice?: string | undefined })[];
   held: Span[];
+  asks: Ask[];
+  recoveries: Recovery[];
+  planted: { x: number; y: number; title: string }[];
+  parts: PartSign[];
   own: Span[];
   lost: Lost[];
   words: Words[];
@@ -395,6 +392,12 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
     joins: joinsOf(view, nodes, bars),
     model,
     held,
+    asks: asksOf(view, x),
+    recoveries: recoveriesOf(view, bars),
+    planted: bars
+      .filter((b) => view.planted[b.id] !== undefined)
+      .map((b) => ({ x: b.x + 4, y: b.y - 7, title: `planted: ${view.planted[b.id]}` })),
+    parts: partsOf(view, x),
     own,
     lost: lostOf(view, x, modelY),
     words: wordsOf(events, x, below, width),

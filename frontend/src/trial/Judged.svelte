@@ -1,0 +1,84 @@
+<script lang="ts">
+  /* Under which script the trial was scored, and the earlier results that can be seen again. */
+  import type { Json, TrialView } from "../api/trace";
+  import { differences } from "../values/differences";
+  import Differences from "../values/Differences.svelte";
+
+  interface Props {
+    view: TrialView;
+    onshow: (result: number | null) => void;
+  }
+  let { view, onshow }: Props = $props();
+  let open = $state(false);
+
+  const newest = $derived(view.results[0]?.id);
+  const when = (at: number) =>
+    new Date(at * 1000).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" });
+  const ways = $derived(
+    view.ways.flatMap((count, part) => {
+      const taken = view.result?.alternatives?.[part];
+      if (!count || taken === null || taken === undefined) return [];
+      const where = view.ways.length > 1 ? `part ${part + 1}: ` : "";
+      return [`${where}judged under alternative ${taken + 1} of ${count}`];
+    }),
+  );
+  const what = $derived(
+    view.script.before ? differences(view.script.before as Json, view.script.task as Json) : [],
+  );
+</script>
+
+{#each ways as way (way)}<span>{way}</span>{/each}
+{#if view.results.length > 1}
+  <label>
+    scored
+    <select
+      class="small-field"
+      value={String(view.shown)}
+      onchange={(e) => {
+        const id = Number(e.currentTarget.value);
+        onshow(id === newest ? null : id);
+      }}
+    >
+      {#each view.results as result (result.id)}
+        <option value={String(result.id)}>
+          {when(result.at)}: {result.verdict}{result.first ? ", when it ran" : ""}
+        </option>
+      {/each}
+    </select>
+  </label>
+{/if}
+{#if view.script.before}
+  <button class="more doubt" aria-expanded={open} onclick={() => (open = !open)}>
+    under another script than it ran with
+  </button>
+{/if}
+{#if open && what.length}
+  <div class="over">
+    <Differences {what} old="when it ran" now="scored under" />
+  </div>
+{/if}
+
+<style>
+  .more {
+    background: none;
+    border: 0;
+    padding: 0;
+    color: var(--doubt);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .over {
+    position: absolute;
+    z-index: 5;
+    left: 18px;
+    right: 18px;
+    margin-top: 4px;
+    top: 100%;
+    max-height: 300px;
+    overflow: auto;
+    white-space: normal;
+    background: var(--raised);
+    border: 1px solid var(--line);
+    padding: 8px 12px;
+  }
+</style>

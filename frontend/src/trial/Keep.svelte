@@ -1,0 +1,98 @@
+<script lang="ts">
+  /* Turns the trial into a task: into which suite, under which name; then it is reviewed in
+     the editor. */
+  import { address } from "../address.svelte";
+  import { api, ask, type SuiteFile } from "../api/client";
+  import { putDraft } from "../editor/drafts";
+
+  interface Props {
+    trial: number;
+    suggested: string;
+    onclose: () => void;
+  }
+  let { trial, suggested, onclose }: Props = $props();
+
+  let files = $state.raw<SuiteFile[]>([]);
+  let file = $state("");
+  let suite = $state("");
+  // svelte-ignore state_referenced_locally
+  let task = $state(suggested);
+  let fault = $state("");
+  let busy = $state(false);
+  const NAME = /^[A-Za-z0-9][A-Za-z0-9_.-]*$/;
+  const target = $derived(file || (NAME.test(suite) ? `tasks/${suite}.yaml` : ""));
+
+  $effect(() => {
+    ask(api.GET("/api/suites")).then(
+      (got) => {
+        files = got.files.filter((f) => f.suite !== null);
+        file = files[0]?.file ?? "";
+      },
+      (error: Error) => (fault = error.message),
+    );
+  });
+
+  async function make(event: SubmitEvent) {
+    event.preventDefault();
+    busy = true;
+    try {
+      const params = { path: { trial } };
+      const body = { file: target, task };
+      const made = await ask(api.POST("/api/trials/{trial}/draft", { params, body }));
+      const lines = made.text.split("\n");
+      const line = lines.findIndex((l) => l.trim() === `- task: ${made.task}`) + 1;
+      putDraft(made.name, {
+        text: made.text,
+        stamp: made.stamp,
+        notes: [],
+        told: "Made from a trial; it is not saved yet.",
+        line,
+        reasons: made.reasons,
+      });
+      address.go(`/tasks/${made.name.replace(/^tasks\/|\.yaml$/g, "")}?task=${made.task}`);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+    busy = false;
+  }
+
+  function focus(node: HTMLElement) {
+    node.focus();
+  }
+</script>
+
+<svelte:window onkeydown={(e) => e.key === "Escape" && onclose()} />
+
+<form onsubmit={make} aria-label="Keep as a task">
+  <label>
+    into
+    <select class="small-field" bind:value={file}>
+      {#each files as f (f.file)}<option value={f.file}>{f.suite}</option>{/each}
+      <option value="">a new suite</option>
+    </select>
+  </label>
+  {#if !file}
+    <label>called <input class="small-field" bind:value={suite} placeholder="suite" /></label>
+  {/if}
+  <label>as task <input class="small-field name" bind:value={task} use:focus /></label>
+  <button class="go-button" disabled={busy || !target || !NAME.test(task)}>Make the task</button>
+  <button type="button" class="plain-button" onclick={onclose}>Cancel</button>
+  {#if fault}<span class="broke" role="alert">{fault}</span>{/if}
+</form>
+
+<style>
+  form {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px;
+    align-items: center;
+    padding: 4px 0 8px;
+    font-size: 13px;
+  }
+  .name {
+    width: 200px;
+  }
+  .broke {
+    color: var(--broke);
+  }
+</style>

@@ -1,0 +1,83 @@
+<script lang="ts">
+  /* What a person thinks of a trial: a mark and a note, kept apart from the checks. */
+  import { untrack } from "svelte";
+  import { api, ask } from "../api/client";
+  import type { TrialView } from "../api/trace";
+
+  let { view }: { view: TrialView } = $props();
+  const MARKS = [
+    ["right", "right"],
+    ["wrong", "wrong"],
+    ["unsure", "unsure"],
+  ] as const;
+  type Name = (typeof MARKS)[number][0] | null;
+
+  let mark = $state<Name>(untrack(() => (view.mark?.mark ?? null) as Name));
+  let note = $state(untrack(() => view.mark?.note ?? ""));
+  let kept = $state(untrack(() => view.mark?.note ?? ""));
+  let told = $state("");
+
+  async function keep(next: Name) {
+    const params = { path: { trial: view.trial.id } };
+    try {
+      const body = { mark: next, note };
+      const now = await ask(api.PUT("/api/trials/{trial}/mark", { params, body }));
+      mark = now.mark as Name;
+      kept = note = now.note;
+      told = "Kept.";
+    } catch (error) {
+      told = (error as Error).message;
+    }
+    setTimeout(() => (told = ""), 2500);
+  }
+</script>
+
+<section aria-label="By a person" data-testid="mark">
+  <h3>by a person <span class="soft" role="status">{told}</span></h3>
+  <div class="marks">
+    {#each MARKS as [name, label] (name)}
+      <button
+        class={["plain-button", { on: mark === name }]}
+        aria-pressed={mark === name}
+        onclick={() => keep(mark === name ? null : name)}>{label}</button
+      >
+    {/each}
+  </div>
+  <textarea
+    class="small-field"
+    rows="2"
+    placeholder="A note"
+    aria-label="Note"
+    bind:value={note}
+    onblur={() => note !== kept && keep(mark)}></textarea>
+</section>
+
+<style>
+  h3 {
+    display: flex;
+    justify-content: space-between;
+    font-size: 13px;
+    font-weight: 600;
+    margin: 12px 0 4px;
+  }
+  h3 span {
+    font-weight: 400;
+  }
+  .marks {
+    display: flex;
+    gap: 6px;
+    margin-bottom: 6px;
+  }
+  .marks button {
+    padding: 1px 9px;
+    font-size: 12.5px;
+  }
+  .on {
+    border-color: var(--ink);
+    font-weight: 600;
+  }
+  textarea {
+    width: 100%;
+    resize: vertical;
+  }
+</style>

@@ -1,0 +1,10 @@
+/** Pixels of the tracks. */
+
+export const LEFT = 84;
+export const RIGHT = 26;
+export const SCRIPT_Y = 46;
+export const FIRST_LANE_Y = 116;
+export const THIN = 20;
+export const LANE = 40;
+export const CHARACTER = 6.4;
+export const LEAST_BAR = 9;
