@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from ferox.core.statistics import wilson
 from ferox.runs.records import plan_run
+from ferox.runs.results import keep_result
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
-from ferox.runs.worker import keep_result
 from ferox.store import tables
 from ferox.store.board import read_cells, read_ledger
 from ferox.store.database import StoreError, open_database

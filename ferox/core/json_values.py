@@ -31,11 +31,16 @@ def canonical(value: Any) -> str:
     Numbers that RFC 8785 cannot hold (integers past 2**53, NaN) keep Python's form.
     """
     if value is None or isinstance(value, str | bool):  # the everyday leaves, in C
-        return json.dumps(value, ensure_ascii=False)
+        return _ENCODE(value)
+    if isinstance(value, int) and -(2**53) < value < 2**53:
+        return str(value)
     try:
         return rfc8785.dumps(value).decode()
     except (rfc8785.CanonicalizationError, ValueError):
         return repr(value)
+
+
+_ENCODE = json.JSONEncoder(ensure_ascii=False).encode
 
 
 @lru_cache(maxsize=4096)

@@ -10,7 +10,7 @@ from fnmatch import fnmatchcase
 from functools import cached_property
 from typing import Any
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical, same
 from ferox.core.matchers import result_text
 from ferox.formats.trace import Event, Trace
 
@@ -51,12 +51,16 @@ class Call:
         """Tool and canonical arguments: equal for the same call."""
         return f"{self.tool} {canonical(self.args)}"
 
-    @cached_property
-    def outcome(self) -> str:
-        """Equal for the same result, or the same kind and message of error."""
-        if self.error is not None:
-            return f"error {self.error.get('kind')} {self.error.get('message')}"
-        return "never" if self.end is None else canonical(self.result)
+    def repeats(self, other: Call) -> bool:
+        """The same tool and arguments, and the same result, or kind and message of error."""
+        if self.tool != other.tool or not same(self.args, other.args):
+            return False
+        if self.error is not None or other.error is not None:
+            told = [(e.get("kind"), e.get("message")) for e in (self.error, other.error) if e]
+            return len(told) == 2 and told[0] == told[1]
+        if self.end is None or other.end is None:
+            return self.end is other.end
+        return same(self.result, other.result)
 
     @cached_property
     def text(self) -> str:

@@ -250,6 +250,14 @@ class ValueShape(BaseModel):
     how: str | None
 
 
+class MentionShape(BaseModel):
+    """A field of a call or a truth that an answer has to mention, and the check that tests it."""
+
+    source: str
+    path: str
+    check: str
+
+
 class ResultLine(BaseModel):
     """One of a trial's results, under the script that gave it. `at`: seconds since the epoch."""
 
@@ -316,6 +324,7 @@ class TrialShape(BaseModel):
     values: dict[int, list[ValueShape]]
     """For each reply, by its place among the events."""
     planted: dict[str, str]
+    mentions: list[MentionShape]
     results: list[ResultLine]
     shown: int | None
     script: ScriptShape

@@ -59,6 +59,7 @@ def trial_shape(
         ],
         values=_values(trace) if result else {},
         planted=_planted(trace, task),
+        mentions=_mentions(script),
         results=_result_lines(rows),
         shown=row.id if row else None,
         script=_script_shape(snapshot, trial, suite, task),
@@ -107,6 +108,16 @@ def _expected(script: Script) -> list[shapes.ExpectedShape]:
         )
         for n, part in enumerate(script.parts)
         for e in part.expected
+    ]
+
+
+def _mentions(script: Script) -> list[shapes.MentionShape]:
+    """What answers have to mention of calls and truths; answers are numbered over the parts."""
+    answers = [spec.mentions for part in script.parts for spec in part.expect.answer]
+    return [
+        shapes.MentionShape(source=wanted["from"], path=wanted["path"], check=f"answer.{n}")
+        for n, wanted in enumerate(answers)
+        if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}
     ]
 
 

@@ -66,8 +66,7 @@ def _loops(evidence: Evidence) -> list[Check]:
     polls = [g for e in (script.whole, *(p.expect for p in script.parts)) for g in e.may_poll]
     checks, start = [], 0
     for i, call in enumerate(calls):
-        same = call.signature == calls[start].signature and call.outcome == calls[start].outcome
-        if not same:
+        if not call.repeats(calls[start]):
             start = i
         if i - start + 1 == LOOP and not fits_any(call.tool, polls):
             told = f"{call.tool} was called {LOOP} times running with the same outcome"

@@ -1961,6 +1961,18 @@ export interface components {
             note: string;
         };
         /**
+         * MentionShape
+         * @description A field of a call or a truth that an answer has to mention, and the check that tests it.
+         */
+        MentionShape: {
+            /** Check */
+            check: string;
+            /** Path */
+            path: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * MergeRequest
          * @description Two recordings of one server, and the name of what comes of them.
          */
@@ -3027,6 +3039,8 @@ export interface components {
             /** Expected */
             expected: components["schemas"]["ExpectedShape"][];
             mark: components["schemas"]["MarkShape"] | null;
+            /** Mentions */
+            mentions: components["schemas"]["MentionShape"][];
             /** Near */
             near: {
                 [key: string]: number | null;

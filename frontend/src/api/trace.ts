@@ -70,13 +70,6 @@ export interface Check {
   part?: number;
 }
 
-/** A task as its suite's file has it, as far as the screens look into it. */
-export interface TaskScript {
-  [key: string]: Json | undefined;
-  expect?: { answer?: Record<string, Json>[] };
-  parts?: { expect?: { answer?: Record<string, Json>[] } }[];
-}
-
 export interface Result {
   verdict: "pass" | "fail" | "error";
   reason: string | null;
@@ -112,9 +105,10 @@ export interface TrialView {
   rules: { matches: string; grants: string | null }[][];
   values: Record<number, ReplyValue[]>;
   planted: Record<string, string>;
+  mentions: { source: string; path: string; check: string }[];
   results: ResultLine[];
   shown: number | null;
-  script: { hash: string; task: TaskScript; before: TaskScript | null };
+  script: { hash: string; task: Json; before: Json };
   mark: { mark: string | null; note: string; at: number } | null;
   near: Record<"previous" | "next" | "previous_failure" | "next_failure", number | null>;
 }

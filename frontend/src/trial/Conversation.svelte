@@ -61,15 +61,12 @@
 
   /** The truth's fields that the answer is held against. */
   function asked(name: string): { path: string; held: boolean | null }[] {
-    const answers = [view.script.task, ...(view.script.task.parts ?? [])].flatMap(
-      (part) => part.expect?.answer ?? [],
-    );
-    return answers.flatMap((answer, i) => {
-      const wanted = answer["mentions"] as { from?: string; path?: string } | undefined;
-      if (typeof wanted !== "object" || wanted?.from !== name) return [];
-      const check = view.result?.checks.find((c) => c.id === `answer.${i}`);
-      return [{ path: wanted.path ?? "$", held: check?.passed ?? null }];
-    });
+    return view.mentions
+      .filter((wanted) => wanted.source === name)
+      .map(({ path, check }) => ({
+        path,
+        held: view.result?.checks.find((c) => c.id === check)?.passed ?? null,
+      }));
   }
 </script>
 

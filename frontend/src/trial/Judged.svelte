@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Under which script the trial was scored, and the earlier results that can be seen again. */
-  import type { Json, TrialView } from "../api/trace";
+  import type { TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import Differences from "../values/Differences.svelte";
 
@@ -23,7 +23,7 @@
     }),
   );
   const what = $derived(
-    view.script.before ? differences(view.script.before as Json, view.script.task as Json) : [],
+    view.script.before ? differences(view.script.before, view.script.task) : [],
   );
 </script>
 
