@@ -4,7 +4,17 @@ from __future__ import annotations
 
 import asyncio
 
-from bench import model_seam, recordings, scoring, tool_seam, trials, warm
+from bench import (
+    checking,
+    editor,
+    model_seam,
+    recordings,
+    rescoring,
+    scoring,
+    tool_seam,
+    trials,
+    warm,
+)
 
 
 def main() -> None:
@@ -22,6 +32,9 @@ async def _lines() -> list[str]:
         await trials.measure(),
         await warm.measure(),
         scoring.measure(),
+        rescoring.measure(),
+        checking.measure(),
+        editor.measure(),
     ]
 
 

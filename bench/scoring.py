@@ -21,8 +21,8 @@ def _call(number: int, tool: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def measure() -> str:
-    """A trial of the size that the goal names, scored again and again."""
+def trial() -> tuple[Suite, Any]:
+    """A suite with one task, and a trace of it, of the size that the goal names."""
     calls = [
         {"as": f"e{i}", "tool": tool, "args": {"name": {"matches": "^v"}, "n": {"any": True}}}
         for i, tool in enumerate(TOOLS)
@@ -34,7 +34,6 @@ def measure() -> str:
     }
     task = {"task": "t", "say": "Go.", "expect": expect}
     suite = Suite.model_validate({"ferox": 1, "suite": "s", "tasks": [task]})
-    script = compile_script(suite, suite.tasks[0])
     made = [_call(i + 1, tool) for i, tool in enumerate([*TOOLS, TOOLS[2], TOOLS[4]])]
     trace: Any = {
         "ferox_trace": 1, "agent": "a", "suite": "s", "task": "t", "trial": 1,
@@ -46,6 +45,13 @@ def measure() -> str:
             {"t": 9.1, "kind": "end", "why": "done", "reason": None},
         ],
     }  # fmt: skip
+    return suite, trace
+
+
+def measure() -> str:
+    """A trial scored again and again."""
+    suite, trace = trial()
+    script = compile_script(suite, suite.tasks[0])
     score(script, trace)
     begun = time.perf_counter()
     for _ in range(ROUNDS):

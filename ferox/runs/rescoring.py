@@ -13,11 +13,13 @@ from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
-from ferox.runs.results import keep_judgement, keep_script
+from ferox.runs.results import keep_judgements, keep_script
 from ferox.runs.snapshot import script_hash
 from ferox.store import tables
-from ferox.store.traces import read_result, read_trace
+from ferox.store.traces import read_results, read_traces
 
+AT_A_TIME = 50
+"""Trials that are read together."""
 BATCH_S = 0.4
 """Seconds after which a batch ends, so that progress shows and Stop is heeded."""
 
@@ -58,8 +60,11 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Tr
         .order_by(tables.Trial.id.desc())
         .limit(most)
     )
-    for trial in session.scalars(query).all():
-        trace, before = read_trace(session, trial.id), read_result(session, trial.id)
+    trials = session.scalars(query).all()
+    ids = [trial.id for trial in trials]
+    traces, results = read_traces(session, ids), read_results(session, ids)
+    for trial in trials:
+        trace, before = traces.get(trial.id), results.get(trial.id)
         if trace is None or before is None:
             continue
         now = score(script, trace)
@@ -90,13 +95,11 @@ def _keyed(result: Result) -> dict[tuple[str, int], Check]:
 
 @dataclass(frozen=True)
 class Batch:
-    """How far scoring again is: trials done, of those how many changed, how many are left, and
-    the last one done (0: none)."""
+    """How far scoring again is: trials done, of those how many changed, how many are left."""
 
     done: int
     changed: int
     left: int
-    last: int
 
 
 def stale(session: Session, suite: Suite, task: Task) -> int:
@@ -121,26 +124,33 @@ def rescore(engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BA
     A trial that was last scored under this very script is left as it is. What a batch did
     is committed; the next goes on from there.
     """
-    begun = time.monotonic()
-    done = changed = last = 0
+    ends = time.monotonic() + batch_s
+    done = changed = 0
     with Session(engine) as session, session.begin():
         for task in tasks:
-            hashed, script = script_hash(suite, task), compile_script(suite, task)
-            query = select(tables.Trial.id, tables.Trial.verdict).where(*_stale(suite, task))
-            rows = session.execute(query.order_by(tables.Trial.id)).all()
-            if rows:
-                keep_script(session, hashed, suite, task)
-            for id, verdict in rows:
-                trace = read_trace(session, id)
-                if trace is None:
-                    continue
-                result = score(script, trace)
-                keep_judgement(session, id, result, hashed)
-                done, changed, last = done + 1, changed + (result["verdict"] != verdict), id
-                if time.monotonic() - begun > batch_s:
+            for judged, turned in _again(session, suite, task):
+                done, changed = done + judged, changed + turned
+                if time.monotonic() > ends:
                     break
-            if time.monotonic() - begun > batch_s:
+            if time.monotonic() > ends:
                 break
-        session.flush()
         left = sum(stale(session, suite, task) for task in tasks)
-    return Batch(done, changed, left, last)
+    return Batch(done, changed, left)
+
+
+def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
+    """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
+    hashed, script = script_hash(suite, task), compile_script(suite, task)
+    query = select(tables.Trial.id, tables.Trial.verdict).where(*_stale(suite, task))
+    query = query.order_by(tables.Trial.id).limit(AT_A_TIME)
+    while rows := session.execute(query).all():
+        keep_script(session, hashed, suite, task)
+        traces = read_traces(session, [row.id for row in rows])
+        if not traces:
+            return
+        results = {row.id: score(script, traces[row.id]) for row in rows if row.id in traces}
+        keep_judgements(session, results, hashed)
+        before = {row.id: row.verdict for row in rows}
+        yield len(results), sum(r["verdict"] != before[id] for id, r in results.items())
+        if len(results) < len(rows):
+            return

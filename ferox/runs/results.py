@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import time
+from collections.abc import Mapping
 from typing import Any
 
 from sqlalchemy import update
@@ -22,33 +23,41 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
     head = {k: v for k, v in trace.items() if k != "events"}
     session.merge(tables.TraceHead(trial_id=trial, body=json.dumps(head, ensure_ascii=False)))
     turns = [t for t in result["latency"]["turn_ms"] if t is not None]
-    keep_judgement(
-        session, trial, result, script,
+    keep_judgements(
+        session, {trial: result}, script,
         state="stopped" if why == "stopped" else "done",
         calls=sum(e["kind"] == "call" for e in trace["events"]),
         turn_ms=sum(turns) if turns else None,
     )  # fmt: skip
 
 
-def keep_judgement(
-    session: Session, trial: int, result: Result, script: str, **values: Any
+def keep_judgements(
+    session: Session, results: Mapping[int, Result], script: str, **values: Any
 ) -> None:
-    """Keep a result under the script that gave it; from now on it is the one that counts."""
+    """Keep results of trials under the script that gave them; they are the ones that count."""
     now = time.time()
-    body = json.dumps(result, ensure_ascii=False)
-    session.add(tables.ResultRow(trial_id=trial, script=script, scored_at=now, body=body))
     session.execute(
-        update(tables.Trial)
-        .where(tables.Trial.id == trial)
-        .values(
-            script=script,
-            verdict=result["verdict"],
-            reason=result["reason"],
-            **{f"score_{family}": value for family, value in result["scores"].items()},
-            **values,
-            changed_at=now,
-        )
-    )
+        insert(tables.ResultRow),
+        [
+            {
+                "trial_id": trial, "script": script, "scored_at": now,
+                "body": json.dumps(result, ensure_ascii=False),
+            }
+            for trial, result in results.items()
+        ],
+    )  # fmt: skip
+    session.execute(
+        update(tables.Trial),
+        [
+            {
+                "id": trial, "script": script, "changed_at": now,
+                "verdict": result["verdict"], "reason": result["reason"],
+                **{f"score_{family}": value for family, value in result["scores"].items()},
+                **values,
+            }
+            for trial, result in results.items()
+        ],
+    )  # fmt: skip
 
 
 def keep_script(session: Session, hashed: str, suite: Suite, task: Task) -> None:

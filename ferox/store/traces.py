@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from typing import Any, cast
 
 from sqlalchemy import select
@@ -17,6 +18,30 @@ def read_events(session: Session, trial: int) -> list[Event]:
     """A trial's events so far, in order."""
     query = select(tables.EventRow.body).where(tables.EventRow.trial_id == trial)
     return [json.loads(body) for body in session.scalars(query.order_by(tables.EventRow.n))]
+
+
+def read_traces(session: Session, trials: Sequence[int]) -> dict[int, Trace]:
+    """The traces of finished trials, by trial; as few queries as there can be."""
+    heads = select(tables.TraceHead).where(tables.TraceHead.trial_id.in_(trials))
+    found = {h.trial_id: {**json.loads(h.body), "events": []} for h in session.scalars(heads)}
+    events = (
+        select(tables.EventRow.trial_id, tables.EventRow.body)
+        .where(tables.EventRow.trial_id.in_(found))
+        .order_by(tables.EventRow.trial_id, tables.EventRow.n)
+    )
+    for trial, body in session.execute(events):
+        found[trial]["events"].append(json.loads(body))
+    return cast(dict[int, Trace], found)
+
+
+def read_results(session: Session, trials: Sequence[int]) -> dict[int, Result]:
+    """The newest results of trials, by trial."""
+    query = (
+        select(tables.ResultRow.trial_id, tables.ResultRow.body)
+        .where(tables.ResultRow.trial_id.in_(trials))
+        .order_by(tables.ResultRow.id)
+    )
+    return {trial: json.loads(body) for trial, body in session.execute(query)}
 
 
 def read_trace(session: Session, trial: int) -> Trace | None:

@@ -14,7 +14,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, ClassVar, TypeVar
 
 import yaml
 from pydantic import BaseModel, ValidationError
@@ -80,7 +80,7 @@ def parse_yaml(text: str, name: str) -> YamlFile:
     """Parse a text as one YAML document."""
     file = YamlFile(name)
     try:
-        node = yaml.compose(text, Loader=yaml.CSafeLoader)
+        node = yaml.compose(text, Loader=_Loader)
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
@@ -144,13 +144,25 @@ _CORE = (
 """The core schema of YAML 1.2 (§ 10.3.2): what a plain word is, if it is not text."""
 
 
+_MAY_BE = frozenset("~nNtTfF+-.0123456789")
+"""Signs that a plain word begins with if it is not text."""
+
+
+class _Loader(yaml.CSafeLoader):
+    """Resolves nothing itself: a scalar without a tag of its own is told apart here."""
+
+    DEFAULT_SCALAR_TAG = "untagged"  # type: ignore[misc]  # as its own subclasses do
+    yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}  # type: ignore[misc]
+
+
 def _kind(node: ScalarNode) -> str:
     """null, bool, int, float or str."""
-    there = str(node.tag).rsplit(":", 1)[-1]
-    if node.style:  # quoted or folded, unless a tag says otherwise
-        return there
-    kind = next((kind for kind, word in _CORE if word.fullmatch(node.value)), "str")
-    return "str" if there == "str" and kind in ("null", "bool", "int") else kind
+    if node.tag != _Loader.DEFAULT_SCALAR_TAG:
+        return str(node.tag).rsplit(":", 1)[-1]
+    value = node.value
+    if node.style or (value and value[0] not in _MAY_BE):
+        return "str"
+    return next((kind for kind, word in _CORE if word.fullmatch(value)), "str")
 
 
 def _scalar(kind: str, text: str, path: Path_, file: YamlFile) -> Any:

@@ -1,0 +1,91 @@
+"""The editor with a suite of 300 tasks, against the same one with 3: a key until it shows, and
+until the picture follows."""
+
+from __future__ import annotations
+
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import Any
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from bench.checking import workspace
+from tests.browser import chromium
+
+KEYS = 25
+# Measured in the page itself: from the key to the frame that shows it.
+WATCH = """
+window.took = [];
+document.querySelector('.cm-content').addEventListener('keydown', () => {
+  const begun = performance.now();
+  requestAnimationFrame(() => setTimeout(() => window.took.push(performance.now() - begun)));
+}, true);
+"""
+
+
+def measure() -> str:
+    """Milliseconds, median of the keys and 95th percentile, and seconds to the picture."""
+    few, _, _ = _typed(3)
+    many, worst, picture = _typed(300)
+    return (
+        f"editor with 300 tasks: a key shows in {many:.0f} ms (95 %: {worst:.0f} ms), "
+        f"{many / few:.2f} × one with 3 tasks ({few:.0f} ms); the picture follows in "
+        f"{picture:.2f} s"
+    )
+
+
+def _typed(tasks: int) -> tuple[float, float, float]:
+    with tempfile.TemporaryDirectory() as folder:
+        root = workspace(Path(folder), 1, tasks)
+        with _served(root) as url, chromium() as page:
+            page.get(f"{url}/tasks/s0")
+            _until(page, "[data-testid=picture] h2", "")
+            page.execute_script(WATCH)
+            line = page.find_elements(By.CSS_SELECTOR, ".cm-line")[8]
+            line.click()
+            area = page.find_element(By.CSS_SELECTOR, ".cm-content")
+            area.send_keys(Keys.END)
+            for number in range(KEYS):
+                area.send_keys("abcde"[number % 5])
+            begun = time.perf_counter()
+            _until(page, "[data-testid=picture] h2", "abcde" * (KEYS // 5))
+            picture = time.perf_counter() - begun
+            took: list[float] = page.execute_script("return window.took")
+    return statistics.median(took), statistics.quantiles(took, n=20)[-1], picture
+
+
+@contextmanager
+def _served(root: Path) -> Iterator[str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [sys.executable, "-m", "ferox", "serve", str(root), "--port", str(port)]
+    server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    try:
+        for _ in range(200):
+            with suppress(OSError), urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=1):
+                break
+            time.sleep(0.1)
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        server.terminate()
+        server.wait(10)
+
+
+def _until(page: Any, css: str, text: str) -> None:
+    end = time.time() + 30
+    while time.time() < end:
+        with suppress(Exception):
+            if any(text in e.text for e in page.find_elements(By.CSS_SELECTOR, css)):
+                return
+        time.sleep(0.01)
+    raise AssertionError(f"no {css} with {text}")
