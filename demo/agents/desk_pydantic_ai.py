@@ -11,7 +11,6 @@ from pydantic_ai.providers.openai import OpenAIProvider
 from pydantic_ai.toolsets import WrapperToolset
 from pydantic_ai.usage import UsageLimits
 
-
 ASKS_FIRST = {"send_notice": "notices/send_notice"}
 """Tools that the harbour master has to let go."""
 
