@@ -129,7 +129,7 @@ class TasksScreen(ScreenCase):
         inferred = self.see(".inferred", "high_water.day")
         self.assertIn("it is the clock's day", inferred.text)
         self.see("[data-testid=picture]", "the day today")
-        self.see(".bar", "Made from a trial; it is not saved yet.")
+        self.see(".bar", "Made from what happened; it is not saved yet.")
         self.assertNotIn("kept", (self.root / FILE).read_text())
         self.button("Save").click()
         self.see(".bar", "Saved.")

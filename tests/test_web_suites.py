@@ -215,3 +215,30 @@ class Trials(SuitesCase):
         bad = self.ask(f"/api/trials/{trial}/mark", {"mark": "splendid", "note": ""}, "PUT")
         self.assertEqual(bad.status, 422)
         self.assertEqual(self.ask("/api/trials/99/mark", {"mark": None}, "PUT").status, 404)
+
+
+class RecordedSessions(SuitesCase):
+    def test_a_recorded_session_becomes_a_task(self) -> None:
+        lines = [
+            {"ferox_recording": 1, "server": "tides", "captured_at": "2031-03-14T06:30:00Z",
+             "protocol": "2025-11-25", "transport": "stdio"},
+            {"t": 0.1, "session": 1, "dir": "to_server", "msg": {
+                "jsonrpc": "2.0", "id": 1, "method": "tools/call",
+                "params": {"name": "high_water", "arguments": {"day": "2031-03-14"}}}},
+            {"t": 0.2, "session": 1, "dir": "to_client", "msg": {
+                "jsonrpc": "2.0", "id": 1, "result": {
+                    "content": [{"type": "text", "text": '{"high_water": "14:31"}'}]}}},
+        ]  # fmt: skip
+        self.write("recordings/calm.jsonl", "\n".join(map(json.dumps, lines)) + "\n")
+        body = {"recording": "recordings/calm.jsonl", "session": 1,
+                "file": "tasks/kept.yaml", "task": "calm"}  # fmt: skip
+        made = self.ask("/api/recording/draft", body).body
+        told = parse_yaml(made["text"], "kept").value
+        self.assertEqual(told["servers"], {"tides": "recorded"})
+        (task,) = told["tasks"]
+        self.assertEqual(task["expect"]["calls"][0]["args"], {"day": {"day": "today"}})
+        self.assertEqual(made["reasons"][0]["what"], "say")
+        gone = self.ask("/api/recording/draft", {**body, "session": 9})
+        self.assertEqual(gone.status, 404, gone.body)
+        outside = self.ask("/api/recording/draft", {**body, "recording": "../x.jsonl"})
+        self.assertEqual(outside.status, 404)

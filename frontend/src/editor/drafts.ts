@@ -15,6 +15,26 @@ export interface Draft {
   reasons?: Reason[];
 }
 
+/** A task made from what happened, put into its suite's text: where the editor shows it. */
+export function taskToReview(made: {
+  name: string;
+  text: string;
+  stamp: string | null;
+  task: string;
+  reasons: Reason[];
+}): string {
+  const lines = made.text.split("\n");
+  putDraft(made.name, {
+    text: made.text,
+    stamp: made.stamp,
+    notes: [],
+    told: "Made from what happened; it is not saved yet.",
+    line: lines.findIndex((l) => l.trim() === `- task: ${made.task}`) + 1,
+    reasons: made.reasons,
+  });
+  return `/tasks/${made.name.replace(/^tasks\/|\.yaml$/g, "")}?task=${made.task}`;
+}
+
 const key = (file: string) => `draft ${file}`;
 
 export function putDraft(file: string, draft: Draft) {

@@ -9,7 +9,7 @@
     type Server,
   } from "../api/client";
   import type { Json } from "../api/trace";
-  import { putDraft } from "../editor/drafts";
+  import { putDraft, taskToReview } from "../editor/drafts";
   import { duration } from "../values/told";
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
@@ -81,6 +81,18 @@
       address.go(`/servers/${server.server}?view=file`);
     });
 
+  /** The session of the first chosen call, else of the first call there is. */
+  const session = $derived(
+    (shown?.exchanges.find((e) => chosen.includes(e.number)) ?? listed[0])?.session ?? null,
+  );
+  const task = () =>
+    doing(async () => {
+      if (session === null) return;
+      const into = { file: `tasks/${server.server}-recorded.yaml`, task: `session-${session}` };
+      const body = { recording: file, session, ...into };
+      address.go(taskToReview(await ask(api.POST("/api/recording/draft", { body }))));
+    });
+
   function toggle(number: number) {
     chosen = chosen.includes(number) ? chosen.filter((n) => n !== number) : [...chosen, number];
   }
@@ -109,6 +121,9 @@
     <label class="soft"><input type="checkbox" bind:checked={all} /> not only calls</label>
     <span class="far">
       <button class="plain-button" onclick={mock}>Make a mock of it</button>
+      {#if session !== null}
+        <button class="plain-button" onclick={task}>Make a task of session {session}</button>
+      {/if}
       {#if live}<button class="plain-button" onclick={ondrift}>Is it still so?</button>{/if}
     </span>
   </div>

@@ -3,7 +3,7 @@
      the editor. */
   import { address } from "../address.svelte";
   import { api, ask, type SuiteFile } from "../api/client";
-  import { putDraft } from "../editor/drafts";
+  import { taskToReview } from "../editor/drafts";
 
   interface Props {
     trial: number;
@@ -39,17 +39,7 @@
       const params = { path: { trial } };
       const body = { file: target, task };
       const made = await ask(api.POST("/api/trials/{trial}/draft", { params, body }));
-      const lines = made.text.split("\n");
-      const line = lines.findIndex((l) => l.trim() === `- task: ${made.task}`) + 1;
-      putDraft(made.name, {
-        text: made.text,
-        stamp: made.stamp,
-        notes: [],
-        told: "Made from a trial; it is not saved yet.",
-        line,
-        reasons: made.reasons,
-      });
-      address.go(`/tasks/${made.name.replace(/^tasks\/|\.yaml$/g, "")}?task=${made.task}`);
+      address.go(taskToReview(made));
     } catch (error) {
       fault = (error as Error).message;
     }
