@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 import unittest
+from datetime import date, timedelta
 from typing import Any
 
 from hypothesis import given
@@ -139,3 +141,94 @@ class Properties(unittest.TestCase):
     def test_every_is_all_of_its_elements(self, values: list[int]) -> None:
         one = {"one_of": [0, 1, 2]}
         self.assertEqual(holds({"every": one}, values), all(v <= 2 for v in values))
+
+
+HOURS = st.integers(0, 23)
+WORDS = st.lists(st.text("abcxyz", min_size=1, max_size=5), min_size=1, max_size=4)
+
+
+class EachMatcher(unittest.TestCase):
+    """One property of each matcher, over values that nobody picked."""
+
+    @given(st.lists(JSON, max_size=4), JSON)
+    def test_one_of_is_equal_to_any(self, choices: list[Any], value: Any) -> None:
+        any_equal = any(holds({"equal": c}, value) for c in choices)
+        self.assertEqual(holds({"one_of": choices}, value), any_equal)
+
+    @given(st.integers(1, 1000), st.integers(0, 100), st.integers(-1000, 3000))
+    def test_percent_is_within_that_part(self, centre: int, percent: int, value: int) -> None:
+        within = {"near": centre * 100, "within": centre * percent}
+        self.assertEqual(
+            holds({"near": centre * 100, "percent": percent}, value * 10), holds(within, value * 10)
+        )
+
+    @given(st.text("abc.", max_size=6), st.text("abc.", max_size=3))
+    def test_matches_of_an_escaped_text_is_contains(self, text: str, part: str) -> None:
+        pattern = {"matches": re.escape(part)}
+        self.assertEqual(holds(pattern, text), holds({"contains": part}, text))
+
+    @given(st.lists(JSON, max_size=4), JSON)
+    def test_a_list_contains_its_elements_only(self, values: list[Any], one: Any) -> None:
+        for value in values:
+            self.assertTrue(holds({"contains": value}, values))
+        self.assertEqual(
+            holds({"contains": one}, values), any(holds({"equal": one}, v) for v in values)
+        )
+
+    @given(st.dictionaries(st.text(max_size=3), JSON, max_size=3))
+    def test_an_object_contains_its_members(self, value: dict[str, Any]) -> None:
+        for key in value:
+            self.assertTrue(holds({"contains": key}, value))
+            self.assertTrue(holds({"contains": {key: value[key]}}, value))
+
+    @given(WORDS, st.sampled_from([" ", ", ", " - ", "! "]))
+    def test_same_words_whatever_stands_between_them(self, words: list[str], gap: str) -> None:
+        spec = {"same_words": " ".join(words)}
+        self.assertTrue(holds(spec, gap.join(words).upper()))
+        self.assertFalse(holds(spec, " ".join([*words, "more"])))
+
+    @given(st.integers(-400, 400), st.integers(-400, 400))
+    def test_a_day_is_that_far_from_today_and_no_other(self, ahead: int, other: int) -> None:
+        day = (date(2031, 3, 14) + timedelta(days=other)).isoformat()
+        self.assertEqual(holds({"day": f"{ahead:+d}"}, day), ahead == other)
+
+    @given(HOURS, st.integers(0, 59), st.integers(0, 90))
+    def test_a_time_is_near_from_either_side(self, hour: int, minute: int, within: int) -> None:
+        one, other = "2031-03-14T12:00:00Z", f"2031-03-14T{hour:02}:{minute:02}:00Z"
+        there = holds({"time": one, "within_min": within}, other)
+        self.assertEqual(there, holds({"time": other, "within_min": within}, one))
+        self.assertEqual(there, abs(hour * 60 + minute - 720) <= within)
+
+    @given(JSON)
+    def test_from_is_equal_to_a_value_of_its_source(self, value: Any) -> None:
+        spec = {"from": "vessel", "path": "$.imo"}
+        self.assertEqual(holds(spec, value), holds({"equal": "9471102"}, value))
+
+    @given(JSON)
+    def test_what_the_user_said_has_been_seen(self, value: Any) -> None:
+        if holds({"from_user": True}, value):
+            self.assertTrue(holds({"seen": True}, value))
+
+    @given(st.lists(st.sampled_from(["N1", "9471102", "14:10", "S2", 7]), max_size=4))
+    def test_a_list_is_seen_if_all_its_elements_are(self, values: list[Any]) -> None:
+        self.assertEqual(
+            holds({"seen": True}, values), all(holds({"seen": True}, v) for v in values)
+        )
+
+    @given(JSON)
+    def test_a_schema_of_one_constant_is_equal(self, value: Any) -> None:
+        self.assertTrue(holds({"schema": {"const": value}}, value))
+        self.assertFalse(holds({"schema": False}, value))
+
+    @given(JSON)
+    def test_absent_and_any_are_contraries_of_what_is_given(self, value: Any) -> None:
+        self.assertTrue(holds({"any": True}, value))
+        self.assertFalse(holds({"absent": True}, value))
+        self.assertFalse(holds({"any": True}, ABSENT))
+        self.assertTrue(holds({"absent": True}, ABSENT))
+
+    @given(JSON, JSON)
+    def test_all_and_not_are_and_and_not(self, value: Any, other: Any) -> None:
+        a, b = {"equal": other}, {"any": True}
+        self.assertEqual(holds({"all": [a, b]}, value), holds(a, value) and holds(b, value))
+        self.assertTrue(holds({"all": [a, {"not": a}]}, value) is False)

@@ -415,6 +415,36 @@ class Outcome(unittest.TestCase):
         spec = {"answer": [{"not_matches": "x"}, {"mentions": "N1"}]}
         self.assertEqual(judged(spec, turn(), end(1, "crash"))["scores"]["outcome"], 0)
 
+    def test_the_last_reply_there_is_is_looked_at(self) -> None:
+        # The second turn got no reply: its failure is told, and the answer is the first's.
+        gone = end(9, "no_reply")
+        result = judged({"answer": [{"matches": "N1"}]}, turn(0), reply(1, "N1."), turn(2), gone)
+        self.assertIs(checks(result)["answer.0"], True)
+        self.assertIs(checks(result)["failure.no_reply"], False)
+
+    def test_days_are_read_under_the_traces_own_clock(self) -> None:
+        spec = {"calls": [{"as": "w", "tool": WINDOW, "args": {"day": {"day": "today"}}}]}
+        made = call("c1", WINDOW, 1, {"day": "2031-06-02"})
+        elsewhere = {
+            "clock": "2031-06-01T23:30:00Z",
+            "zone": "Europe/Lisbon",
+        }  # there it is the 2nd
+        self.assertIs(checks(score(script(spec), trace(made)))["w.args.day"], False)
+        self.assertIs(checks(score(script(spec), trace(made, **elsewhere)))["w.args.day"], True)
+
+    def test_a_message_tells_what_a_source_gave(self) -> None:
+        spec = {
+            "calls": [
+                {"as": "v", "tool": DETAILS},
+                {"as": "b", "tool": BOOK, "args": {"imo": {"from": "v", "path": "$.imo"}}},
+            ]
+        }
+        result = judged(
+            spec, call("c1", DETAILS, 1, result={"imo": "9471102"}), call("c2", BOOK, 2, {"imo": 7})
+        )
+        told = find(result, "b.args.imo")["message"]
+        self.assertEqual(told, 'imo was 7; expected a value from v at $.imo: v gave "9471102"')
+
     def test_mentions_from_a_call_or_a_truth(self) -> None:
         spec = {
             "calls": [{"as": "w", "tool": WINDOW, "optional": True}],
