@@ -17,7 +17,14 @@ from pathlib import Path
 from typing import NamedTuple
 
 TOP = Path(__file__).resolve().parents[1]
-FIRST = ("test_screens", "test_demo", "test_web_servers", "test_faults", "test_registry")
+FIRST = (
+    "test_demo",
+    "test_screens",
+    "test_tasks_screen",
+    "test_web_servers",
+    "test_faults",
+    "test_registry",
+)
 """The modules that take longest: begun first, so that none is left alone at the end."""
 COUNTED = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)
 

@@ -114,6 +114,7 @@
             <a href={`/agents/${agent}?view=probe`}>Probe it</a>
           {/if}
           <a href={`/trial/${talk.trial}`}>Open it as trial {talk.trial}</a>
+          <a href={`/trial/${talk.trial}?keep=1`}>Keep it as a task</a>
         </p>
       {/if}
     {/if}

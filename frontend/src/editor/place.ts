@@ -23,7 +23,7 @@ export function pathAt(lines: string[], line: number, column: number): string[] 
   }
   for (let i = line - 1; i >= 0 && indent >= 0; i--) {
     const text = lines[i] ?? "";
-    const found = /^(\s*)((?:- )*)(?:"([^"]*)"|'([^']*)'|([^\s#:'"{[][^:#]*)):(\s|$)/.exec(text);
+    const found = /^(\s*)((?:- )*)(?:"([^"]*)"|'([^']*)'|([^\s#:'"{[-][^:#{[]*)):(\s|$)/.exec(text);
     if (!found) continue;
     const dashes = (found[2] ?? "").length;
     const at = (found[1] ?? "").length + dashes;
@@ -42,6 +42,9 @@ export function pathAt(lines: string[], line: number, column: number): string[] 
   }
   return path;
 }
+
+/** Lines that a value in braces may run over. */
+const FAR = 12;
 
 interface Open {
   kind: "{" | "[";
@@ -78,25 +81,21 @@ function opened(text: string): { open: Open[]; word: string } {
   return { open, word };
 }
 
-/** Where a value that opens on this line, or on one before it, began. */
-function blockStart(lines: string[], line: number, column: number): number {
-  const depth = (text: string) => opened(text).open.length;
-  let from = line;
-  const upTo = (first: number) =>
-    [...lines.slice(first, line), (lines[line] ?? "").slice(0, column)].join("\n");
-  for (let back = 0; back < 40 && from > 0; back++) {
-    if (/^\s*(- )*[^\s#][^:]*:(\s|$)/.test(lines[from] ?? "") && depth(upTo(from)) > 0) {
-      if (!/^\s*[^{[]*[}\]]/.test(lines[from] ?? "")) break;
-    }
-    if (depth(upTo(from - 1)) === 0) break;
-    from -= 1;
+/** The line on which the braces begin that are still open at a line, or that line itself. */
+function blockStart(lines: string[], line: number): number {
+  let start = line;
+  for (let from = line - 1; from >= Math.max(0, line - FAR); from--) {
+    let open = true;
+    for (let end = from + 1; open && end <= line; end++)
+      open = opened(lines.slice(from, end).join("\n")).open.length > 0;
+    if (open) start = from;
   }
-  return from;
+  return start;
 }
 
 /** The place of the cursor. Lines and columns count from 0. */
 export function placeAt(lines: string[], line: number, column: number): Place {
-  const from = blockStart(lines, line, column);
+  const from = blockStart(lines, line);
   const text = [...lines.slice(from, line), (lines[line] ?? "").slice(0, column)].join("\n");
   const head = /^(\s*(?:- )*)/.exec(text)?.[1] ?? "";
   const rest = text.slice(head.length);

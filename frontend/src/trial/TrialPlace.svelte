@@ -22,7 +22,7 @@
   let lit = $state.raw<Check | null>(null);
   let said = $state("");
 
-  let keeping = $state(false);
+  let keeping = $state(address.query.has("keep"));
 
   const earlier = $derived(Number(address.query.get("result")) || null);
   const chosen = $derived(address.query.get("call"));
