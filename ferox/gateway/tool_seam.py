@@ -130,7 +130,8 @@ class ToolSeam(Offering):
         struck = self._faults.next(self.source.name, own)
         try:
             if struck and struck.fault.do in WIRE_FAULTS:
-                await self._break(struck, message, scope, receive, keep)
+                # A fault on the wire writes past the protocol, so its answer is not kept.
+                await self._break(struck, message, scope, receive, send)
             else:
                 scope[STRUCK] = struck
                 await self._manager.handle_request(scope, receive, keep)

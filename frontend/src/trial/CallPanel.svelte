@@ -222,7 +222,9 @@
         <h4>to the server</h4>
         <pre class="mono" data-testid="wire">{pretty(wire.request)}</pre>
         <h4>to the client</h4>
-        <pre class="mono">{wire.answer ? pretty(wire.answer) : "(nothing)"}</pre>
+        <pre class="mono">{wire.answer
+            ? pretty(wire.answer)
+            : "(not kept: nothing came, or a fault struck on the wire itself)"}</pre>
       {/if}
     {/if}
   {/if}
