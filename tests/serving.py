@@ -10,6 +10,8 @@ import urllib.error
 import urllib.request
 from typing import Any
 
+from ferox.store.database import open_database
+from ferox.web.app import create_app
 from tests.workspaces import WorkspaceCase
 
 
@@ -21,6 +23,22 @@ class Answer:
         self.headers = headers
         is_json = headers.get("Content-Type", "").startswith("application/json")
         self.body: Any = json.loads(body) if is_json else body.decode(errors="replace")
+
+
+class AppCase(WorkspaceCase):
+    """A workspace with the application in this process: for what needs no real server."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.engine = open_database(self.root)
+        self.addCleanup(self.engine.dispose)
+        self.client = create_app(self.root, self.engine).test_client()
+
+    def ask(self, path: str, body: Any = None, method: str | None = None) -> Answer:
+        """GET, or POST if there is a body, or another method."""
+        does = method or ("GET" if body is None else "POST")
+        given = self.client.open(path, method=does, json=body, base_url="http://127.0.0.1")
+        return Answer(given.status_code, given.headers, given.get_data())
 
 
 class ServedCase(WorkspaceCase):

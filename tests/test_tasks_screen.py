@@ -92,7 +92,7 @@ class TasksScreen(ScreenCase):
         self.see(".bar", "•")
         self.assertEqual(self.errors(), [])
 
-    def test_a_text_that_does_not_load_keeps_the_last_picture(self) -> None:
+    def test_a_text_that_does_not_load_and_a_change_on_disk(self) -> None:
         self.open("/tasks/small?task=high")
         self.see("[data-testid=picture]", "high")
         area = self.at_end_of("suite: small")
@@ -101,8 +101,7 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=picture].stale")
         self.button("Save").click()
         self.see("[role=alert]", "not saved")
-
-    def test_a_change_on_disk_is_noticed(self) -> None:
+        # Of another text, a change on disk is noticed.
         self.open("/tasks/small")
         self.see("[data-testid=picture]", "high")
         text = (self.root / FILE).read_text()
@@ -137,7 +136,7 @@ class TasksScreen(ScreenCase):
         self.see("nav li a", "kept")
         self.assertEqual(self.errors(), [])
 
-    def test_a_new_suite_is_begun(self) -> None:
+    def test_a_new_suite_none_and_no_such_suite(self) -> None:
         self.open("/tasks/small")
         field = self.see("[aria-label='New suite']")
         field.send_keys("evening", Keys.ENTER)
@@ -146,11 +145,10 @@ class TasksScreen(ScreenCase):
         self.button("Save").click()
         self.see("nav h3", "evening")
         self.assertTrue((self.root / "tasks/evening.yaml").exists())
-
-    def test_no_suite_and_no_such_suite(self) -> None:
         self.open("/tasks/nothing")
         self.see("h2", "There is no tasks/nothing.yaml")
         (self.root / FILE).unlink()
+        (self.root / "tasks/evening.yaml").unlink()
         self.open("/tasks")
         self.see("h2", "No suite yet")
 

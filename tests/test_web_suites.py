@@ -6,13 +6,13 @@ import json
 from typing import Any
 
 from ferox.workspace.yaml_files import parse_yaml
-from tests.serving import ServedCase
+from tests.serving import AppCase
 from tests.test_web import ALL
 
 NAME = "tasks/small.yaml"
 
 
-class SuitesCase(ServedCase):
+class SuitesCase(AppCase):
     def text(self) -> str:
         return (self.root / NAME).read_text()
 
