@@ -19,7 +19,6 @@ from dataclasses import dataclass
 from math import lcm
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ferox.core.script import Copy
 from ferox.core.story import Call
@@ -52,6 +51,9 @@ class _Group:
         if len(calls) == 1:
             return max(self.value[c][calls[0]] for c in copies)
         table = np.array([[self.value[c][k] for k in calls] for c in copies], dtype=float)
+        # Half a second to import, which most commands and most trials need not wait.
+        from scipy.optimize import linear_sum_assignment
+
         rows, columns = linear_sum_assignment(table, maximize=True)
         return int(table[rows, columns].sum())
 
