@@ -8,8 +8,6 @@ from itertools import combinations
 from typing import Any, NamedTuple
 
 import numpy as np
-from scipy.cluster.hierarchy import leaves_list, linkage
-from scipy.spatial.distance import squareform
 
 from ferox.core.likeness import bag, cosine, stem, tool_bag
 from ferox.core.tokens import estimated
@@ -136,6 +134,10 @@ def look_alikes(tools: list[Tool]) -> LookAlikes:
         table[i, j] = table[j, i] = round(cosine(bags[i], bags[j]), 4)
     order = list(range(size))
     if size > 2:
+        # A quarter of a second to import, which only this needs.
+        from scipy.cluster.hierarchy import leaves_list, linkage
+        from scipy.spatial.distance import squareform
+
         distances = squareform(1 - table, checks=False)
         order = [int(i) for i in leaves_list(linkage(distances, "average", optimal_ordering=True))]
     pairs = [
