@@ -45,11 +45,6 @@ def never_fits(spec: Any, schema: Any, root: Any = None, required: bool = False)
     return _no_text(spec, schema) if any(key in spec for key in _TEXT) else None
 
 
-def invalid(args: Any, schema: Any) -> str | None:
-    """Why arguments that are given as they are break a tool's schema; None if they do not."""
-    return _invalid(args, schema, schema)
-
-
 def _kinds(schema: Any) -> str:
     return " or ".join(sorted(types_of(schema))) or "nothing"
 

@@ -37,6 +37,13 @@ def types_of(schema: Any) -> frozenset[str]:
     return _ANYTHING
 
 
+def element_types(schemas: list[Any]) -> frozenset[str]:
+    """The types of what a `from` may take there: the values, and the elements of lists."""
+    own = {t for s in schemas for t in types_of(s)}
+    lists = [s for s in schemas if isinstance(s, dict) and "array" in types_of(s)]
+    return frozenset(own | {t for s in lists for t in types_of(s.get("items", ANY))})
+
+
 def _type(value: Any) -> str:
     if value is None:
         return "null"
@@ -67,15 +74,12 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     Raises:
         PathError: the path does not parse.
     """
-    there, so_far = [schema], "$"
-    for segment in check_path(path).segments:
-        if isinstance(segment, JSONPathRecursiveDescentSegment):
-            return [ANY], None
-        held = [c for s in there for x in segment.selectors for c in _children(s, x, schema)]
+    held, so_far = [schema], "$"
+    for there, selectors, held in _steps(schema, path):
         if not held:
-            return [], _told(there, list(segment.selectors), so_far, schema)
-        there, so_far = held, so_far + _written(list(segment.selectors))
-    return there, None
+            return [], _told(there, selectors, so_far, schema)
+        so_far += _written(selectors)
+    return held, None
 
 
 def unlikely(schema: Any, path: str) -> str | None:
@@ -84,18 +88,31 @@ def unlikely(schema: Any, path: str) -> str | None:
     Raises:
         PathError: the path does not parse.
     """
-    there = [schema]
-    for segment in check_path(path).segments:
-        if isinstance(segment, JSONPathRecursiveDescentSegment):
-            return None
-        names = [x.name for x in segment.selectors if isinstance(x, NameSelector)]
+    for there, selectors, _ in _steps(schema, path):
+        names = [x.name for x in selectors if isinstance(x, NameSelector)]
         declared = {p for s in there for p in _properties(resolved(s, schema))}
         for name in names:
             near = get_close_matches(name, declared, n=1, cutoff=0.6)
             if near and name not in declared:
                 return f"the output does not declare `{name}`; did you mean `{near[0]}`?"
-        there = [c for s in there for x in segment.selectors for c in _children(s, x, schema)]
     return None
+
+
+Step = tuple[list[Any], list[JSONPathSelector], list[Any]]
+"""Schemas before a segment of a path, its selectors, and the schemas that they lead to."""
+
+
+def _steps(schema: Any, path: str) -> Iterator[Step]:
+    """The walk along a path; a descent into any depth leads to anything, and ends it."""
+    there = [schema]
+    for segment in check_path(path).segments:
+        selectors = list(segment.selectors)
+        if isinstance(segment, JSONPathRecursiveDescentSegment):
+            yield there, [], [ANY]
+            return
+        held = [c for s in there for x in selectors for c in _children(s, x, schema)]
+        yield there, selectors, held
+        there = held
 
 
 def _written(selectors: list[JSONPathSelector]) -> str:
@@ -133,14 +150,10 @@ def _children(schema: Any, selector: JSONPathSelector, root: Any) -> list[Any]:
     if not isinstance(schema, dict):
         return [] if schema is False else [ANY]
     found = _own_children(schema, selector)
-    for branch in schema.get("allOf") or ():
-        inner = _children(branch, selector, root)
+    choices = [schema[key] for key in ("anyOf", "oneOf") if schema.get(key)]
+    for branches in [*([branch] for branch in schema.get("allOf") or ()), *choices]:
+        inner = [c for branch in branches for c in _children(branch, selector, root)]
         found = [] if not inner else inner if found == [ANY] else found
-    for key in ("anyOf", "oneOf"):
-        branches = schema.get(key) or ()
-        if branches:
-            inner = [c for branch in branches for c in _children(branch, selector, root)]
-            found = [] if not inner else inner if found == [ANY] else found
     return found
 
 
@@ -148,7 +161,8 @@ def _own_children(schema: dict[str, Any], selector: JSONPathSelector) -> list[An
     types = types_of(schema)
     members = _members(schema, selector) if "object" in types else []
     items = _items(schema, selector) if "array" in types else []
-    return ([ANY] if ANY in members or ANY in items else []) or members + items
+    found = members + items
+    return [ANY] if ANY in found else found
 
 
 def _members(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:

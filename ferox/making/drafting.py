@@ -17,6 +17,7 @@ from typing import Any
 
 from ferox.core.clock import Clock, parse_day, parse_time
 from ferox.core.json_values import brief, canonical, same
+from ferox.core.naming import free_name
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.core.story import Call, Story, Turn, read_story
@@ -172,12 +173,7 @@ class _Drafting:
                 yield call
 
     def _call(self, call: Call) -> dict[str, Any]:
-        short = call.tool.split("/", 1)[1]
-        taken = set(self.names.values())
-        name, count = short, 1
-        while name in taken:
-            count += 1
-            name = f"{short}-{count}"
+        name = free_name(call.tool.split("/", 1)[1], set(self.names.values()))
         sources = list(self._sources(call))
         told: dict[str, Any] = {"as": name, "tool": call.tool}
         args = {}

@@ -140,11 +140,13 @@ def rescore(engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BA
 
 def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
     """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
-    hashed, script = script_hash(suite, task), compile_script(suite, task)
+    hashed, script = script_hash(suite, task), None
     query = select(tables.Trial.id, tables.Trial.verdict).where(*_stale(suite, task))
     query = query.order_by(tables.Trial.id).limit(AT_A_TIME)
     while rows := session.execute(query).all():
-        keep_script(session, hashed, suite, task)
+        if script is None:  # most tasks of a long suite have nothing to score again
+            script = compile_script(suite, task)
+            keep_script(session, hashed, suite, task)
         traces = read_traces(session, [row.id for row in rows])
         if not traces:
             return

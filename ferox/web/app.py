@@ -37,7 +37,7 @@ from ferox.store import tables
 from ferox.store.board import read_cells
 from ferox.store.holding import decide, set_rule
 from ferox.store.traces import read_result, read_trace
-from ferox.web import reading, shapes
+from ferox.web import reading, shapes, trial_shapes
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
 from ferox.web.drafts import add_drafts
@@ -289,26 +289,29 @@ def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
 
 
 def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
-    @app.get("/api/trials/<int:trial>", responses={200: shapes.TrialShape, 404: shapes.Fault})
-    def trial(path: shapes.TrialPath, query: shapes.ResultQuery) -> Answer:
+    @app.get("/api/trials/<int:trial>", responses={200: trial_shapes.TrialShape, 404: shapes.Fault})
+    def trial(path: shapes.TrialPath, query: trial_shapes.ResultQuery) -> Answer:
         """Everything about one trial; while it runs, what happened so far."""
         with Session(engine) as session:
             record = _trial(session, path.trial)
             return as_json(trial_shape(session, root, record, query.result))
 
-    @app.put("/api/trials/<int:trial>/mark", responses={200: shapes.MarkShape, 404: shapes.Fault})
-    def mark(path: shapes.TrialPath, body: shapes.MarkRequest) -> Answer:
+    @app.put(
+        "/api/trials/<int:trial>/mark", responses={200: trial_shapes.MarkShape, 404: shapes.Fault}
+    )
+    def mark(path: shapes.TrialPath, body: trial_shapes.MarkRequest) -> Answer:
         """Keep a person's mark and note; the checks stay as they are."""
         with Session(engine) as session, session.begin():
             _trial(session, path.trial)
             told = {"mark": body.mark, "note": body.note.strip(), "at": time.time()}
             kept = session.merge(tables.Mark(trial_id=path.trial, **told))
-            return as_json(shapes.MarkShape.model_validate(kept))
+            return as_json(trial_shapes.MarkShape.model_validate(kept))
 
     @app.get(
-        "/api/trials/<int:trial>/wire/<call>", responses={200: shapes.WireShape, 404: shapes.Fault}
+        "/api/trials/<int:trial>/wire/<call>",
+        responses={200: trial_shapes.WireShape, 404: shapes.Fault},
     )
-    def wire(path: shapes.WirePath) -> Answer:
+    def wire(path: trial_shapes.WirePath) -> Answer:
         """The raw messages of a call at the tool seam."""
         with Session(engine) as session:
             _trial(session, path.trial)
@@ -316,7 +319,7 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
         if kept is None:
             told = "no raw messages are kept: the call did not pass Ferox's tool seam"
             raise NotThere(f"{told}, or it was made before they were")
-        return as_json(shapes.WireShape(request=kept.request, answer=kept.answer))
+        return as_json(trial_shapes.WireShape(request=kept.request, answer=kept.answer))
 
     @app.get("/api/trials/<int:trial>/digest", responses={200: shapes.DigestShape})
     def trial_digest(path: shapes.TrialPath) -> Answer:

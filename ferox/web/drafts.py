@@ -10,6 +10,7 @@ from flask_openapi3.openapi import OpenAPI
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from ferox.core.naming import free_name
 from ferox.formats.trace import Trace
 from ferox.making.drafting import Draft, Reason, draft, trace_of_session
 from ferox.recordings.recording import Recording, read_recording
@@ -108,7 +109,9 @@ def _added(
 
         def put(document: Any) -> None:
             tasks = document.setdefault("tasks", [])
-            made.task["task"] = _free(made.task["task"], {str(t.get("task")) for t in tasks})
+            wanted, taken = made.task["task"], {str(t.get("task")) for t in tasks}
+            stem = re.sub(r"-[0-9]+$", "", wanted)
+            made.task["task"] = free_name(wanted, taken, stem)
             tasks.append(as_yaml(made.task))
             listed = document.setdefault("servers", {})
             for server, mode in servers.items():
@@ -119,12 +122,3 @@ def _added(
     return shapes.DraftShape(
         name=name, text=text, stamp=stamp, task=made.task["task"], reasons=reasons
     )
-
-
-def _free(name: str, taken: set[str]) -> str:
-    """The name, or the first like it that no task of the suite has."""
-    free, count = name, 1
-    while free in taken:
-        count += 1
-        free = f"{re.sub(r'-[0-9]+$', '', name)}-{count}"
-    return free

@@ -7,9 +7,9 @@ from pathlib import Path
 from typing import Any
 
 from flask_openapi3.openapi import OpenAPI
-from pydantic import BaseModel
 from sqlalchemy import Engine
 
+from ferox.core.naming import free_name
 from ferox.formats.agent import AgentFile
 from ferox.formats.reference import schemas
 from ferox.formats.server import ServerFile
@@ -21,6 +21,7 @@ from ferox.recordings.recording import read_recording
 from ferox.servers.desk import Desk
 from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
+from ferox.web.parsed import parsed
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
 from ferox.web.suites import seen_tools
@@ -29,9 +30,6 @@ from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.load import file_of, load_loosely, load_servers, within
 from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
-from ferox.workspace.yaml_files import parse_yaml, validate
-
-KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
 
 
 def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[ProblemShape]:
@@ -43,8 +41,7 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
     place(root, name)
     if not name.endswith(".yaml"):
         return []
-    file = parse_yaml(text, name)
-    document = validate(file, KINDS[name.split("/", 1)[0]])
+    file, document = parsed(name, text)
     found = list(file.problems)
     if isinstance(document, ServerFile):
         found += check_server(file, document, root)
@@ -77,15 +74,6 @@ def _write(root: Path, name: str, text: str, stamp: str | None, engine: Engine) 
     return as_json(
         shapes.FileShape(name=name, text=text, stamp=write_text(root, name, text, stamp))
     )
-
-
-def _free(name: str, taken: set[str]) -> str:
-    """The name, or the first like it that no file has."""
-    free, count = name, 1
-    while free in taken:
-        count += 1
-        free = f"{name}-{count}"
-    return free
 
 
 def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
@@ -145,7 +133,7 @@ def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
             return as_json(Fault(message=str(error)), 422)
         taken = {path.stem for path in (root / "servers").glob("*.yaml")}
         for server in found:
-            server.name = _free(server.name, taken)
+            server.name = free_name(server.name, taken)
             taken.add(server.name)
         told = [
             shapes.PastedShape(

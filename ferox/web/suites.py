@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -20,22 +19,22 @@ from ferox.runs.rescoring import rescore, stale, try_script
 from ferox.store.by_hand import seen_before
 from ferox.web import task_shapes as shapes
 from ferox.web.answers import NotThere, as_json
+from ferox.web.parsed import parsed
 from ferox.web.pictures import picture
 from ferox.web.shapes import Fault
 from ferox.workspace.check_server import Definition, known_tools
 from ferox.workspace.load import load_loosely, load_servers, load_workspace
 from ferox.workspace.write import place
-from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate
+from ferox.workspace.yaml_files import YamlFile
 
 MOST_TRIED = 200
 """Stored trials that are judged anew while somebody types: the newest."""
 
 
-@lru_cache(maxsize=4)
 def _read(name: str, text: str) -> tuple[YamlFile, Suite | None]:
-    """A text as a suite. Cached: it is read for its picture and for trying, while one types."""
-    file = parse_yaml(text, name)
-    return file, validate(file, Suite)
+    """A text as a suite."""
+    file, suite = parsed(name, text)
+    return file, suite if isinstance(suite, Suite) else None
 
 
 def _places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlace]:

@@ -17,8 +17,9 @@ from ferox.formats.suite import Suite, Task
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.store import tables
 from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
-from ferox.web import shapes
+from ferox.web import trial_shapes as shapes
 from ferox.web.reading import agent_shape, run_shape, snapshot_of, trial_line
+from ferox.web.shapes import WorthKnowing
 
 
 def trial_shape(
@@ -48,9 +49,7 @@ def trial_shape(
         expected=_expected(script),
         order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
         near=neighbours(session, trial),
-        remarks=[shapes.WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)]
-        if result
-        else [],
+        remarks=[WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
         says=[part.say for part in task.parts] if task.parts else [str(task.say)],
         ways=ways,
         rules=[

@@ -11,10 +11,11 @@ from typing import TYPE_CHECKING, Any
 from jsonschema import Draft202012Validator
 from jsonschema.exceptions import SchemaError
 
+from ferox.core.chains import way
 from ferox.core.json_values import PathError, check_path
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
 from ferox.core.schema_fit import never_fits
-from ferox.core.schema_paths import schemas_at, types_of, unlikely
+from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely
 from ferox.core.story import fits_any
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
 from ferox.workspace.problems import Problem, did_you_mean
@@ -83,6 +84,8 @@ class _Expectations:
     def __post_init__(self) -> None:
         self.file = self.task.file
         self.calls = list(self.expect.calls or ())
+        self.flows: list[tuple[str, str]] = []
+        """Source and taker of every value that one call takes from another, or from a truth."""
 
     def problems(self) -> Iterator[Problem]:
         later = {c.name for c in self.calls}
@@ -116,6 +119,7 @@ class _Expectations:
                 yield matcher
                 continue
             for source, source_path in matcher.sources:
+                self.flows.append((source, call.name))
                 yield from self._from(call, source, source_path, where, here)
             if name in properties:
                 why = never_fits(spec, properties[name], schema, name in required)
@@ -141,7 +145,7 @@ class _Expectations:
     def _compiled(self, spec: Any, where: Path_) -> Matcher | Problem:
         try:
             return compile_matcher(spec)
-        except (MatcherError, PathError, SchemaError) as error:
+        except (MatcherError, PathError) as error:
             return self.file.at(where, str(error).split("\n")[0])
 
     def _copies(self, call: ExpectedCall, path: Path_) -> Iterator[Problem]:
@@ -156,6 +160,7 @@ class _Expectations:
         if call.each is None:
             return
         where = (*path, "each")
+        self.flows.append((call.each.from_, call.name))
         yield from self._from(call, call.each.from_, call.each.path, where, here)
         yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
         if call.each.arg in call.args:
@@ -190,19 +195,27 @@ class _Expectations:
                 yield self.file.at(where, told, note=True)
             yield from self._path(source, path, where)
 
+    def _output(self, source: str) -> Any:
+        """The schema of what a truth or a call gives; None if nobody tells."""
+        tool = self.names.tool(source)
+        return (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+
     def _path(self, source: str, path: Any, where: Path_) -> Iterator[Problem]:
         """A path that nothing can stand at in what a tool gives."""
-        tool = self.names.tool(source)
-        schema = (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+        schema = self._output(source)
         try:
             check_path(str(path))
             if schema is None:
                 return
             there, why = schemas_at(schema, str(path))
             if not there:
-                yield self.file.at(where, f"`{path}` cannot exist in what `{tool}` gives: {why}")
+                yield self.file.at(
+                    where, f"`{path}` cannot exist in what `{self.names.tool(source)}` gives: {why}"
+                )
             elif near := unlikely(schema, str(path)):
-                yield self.file.at(where, f"`{path}` in what `{tool}` gives: {near}", note=True)
+                yield self.file.at(
+                    where, f"`{path}` in what `{self.names.tool(source)}` gives: {near}", note=True
+                )
         except PathError as error:
             yield self.file.at(where, str(error))
 
@@ -210,16 +223,14 @@ class _Expectations:
         self, spec: dict[str, Any], wanted: Any, name: str, where: Path_
     ) -> Iterator[Problem]:
         """A `from` whose values are of another type than the argument takes."""
-        tool = self.names.tool(spec["from"])
-        schema = (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+        schema = self._output(spec["from"])
         if schema is None:
             return
         try:
             there, _ = schemas_at(schema, spec["path"])
         except PathError:
             return  # told already
-        given = {t for s in there for t in types_of(s)}
-        given |= {t for s in there if "array" in types_of(s) for t in _item_types(s)}
+        given = element_types(there)
         takes = types_of(wanted)
         if "number" in takes or "integer" in takes:
             takes |= {"number", "integer"}
@@ -231,7 +242,7 @@ class _Expectations:
     # Chains
 
     def _order(self) -> Iterator[Problem]:
-        before: dict[str, dict[str, Path_]] = {}
+        before: dict[str, list[str]] = {}
         chains: list[tuple[Sequence[str], Path_]] = [
             (chain, (*self.at, "order", i)) for i, chain in enumerate(self.expect.order)
         ]
@@ -240,8 +251,9 @@ class _Expectations:
                 if name not in self.names.calls:
                     told = did_you_mean(name, self.names.calls)
                     yield self.file.at((*path, j), f"`{name}`: no expected call{told}")
-        for x, y in self._given_by_values():
-            before.setdefault(x, {})[y] = ()
+        for x, y in self.flows:
+            if x in self.names.calls:
+                before.setdefault(x, []).append(y)
         for chain, path in chains:
             for j, (x, y) in enumerate(pairwise(chain)):
                 where = (*path, j + 1)
@@ -249,23 +261,11 @@ class _Expectations:
                     told = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
                     yield self.file.at(where, told)
                     continue
-                back = _way(before, y, x)
+                back = way(before, y, x)
                 if x == y or back is not None:
                     yield self.file.at(where, self._contradiction(x, y, back or [x]))
                 else:
-                    before.setdefault(x, {})[y] = where
-
-    def _given_by_values(self) -> Iterator[tuple[str, str]]:
-        """Source and taker of every value that one call takes from another."""
-        for call in self.calls:
-            for spec in call.args.values():
-                try:
-                    sources = compile_matcher(spec).sources
-                except (MatcherError, PathError, SchemaError):
-                    continue
-                yield from ((s, call.name) for s, _ in sources if s in self.names.calls)
-            if call.each and call.each.from_ in self.names.calls:
-                yield call.each.from_, call.name
+                    before.setdefault(x, []).append(y)
 
     def _contradiction(self, x: str, y: str, back: Sequence[str]) -> str:
         if x == y:
@@ -384,25 +384,6 @@ def _least(call: ExpectedCall) -> int:
     if call.optional or call.each is not None:
         return 0
     return call.times.min if isinstance(call.times, Times) else call.times or 1
-
-
-def _item_types(schema: Any) -> frozenset[str]:
-    return types_of(schema.get("items", {})) if isinstance(schema, dict) else types_of({})
-
-
-def _way(before: dict[str, dict[str, Path_]], start: str, goal: str) -> list[str] | None:
-    """The names from one call to another by what comes before what; None if there is no way."""
-    ways = [[start]]
-    seen = {start}
-    while ways:
-        way = ways.pop(0)
-        if way[-1] == goal:
-            return way
-        for name in before.get(way[-1], {}):
-            if name not in seen:
-                seen.add(name)
-                ways.append([*way, name])
-    return None
 
 
 def check_regex(file: YamlFile, pattern: str, path: Path_) -> Iterator[Problem]:

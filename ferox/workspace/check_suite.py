@@ -148,7 +148,7 @@ class TaskCheck:
 
     def glob(self, glob: str, path: Path_) -> Iterator[Problem]:
         """A glob of tools that is really one address, and an unknown one."""
-        if "/" in glob and not set("*?[") & set(glob):
+        if "/" in glob and _plain(glob):
             yield from self.address(glob, path)
 
     def given_args(self, address: str, args: Mapping[str, Any], path: Path_) -> Iterator[Problem]:
@@ -194,15 +194,14 @@ class TaskCheck:
             if entry.edit and entry.decision == "deny":
                 told = "`edit` has no effect on a denial; approve it, or leave `edit` out"
                 yield self.file.at((*path, "edit"), told)
-            if "/" in entry.tool and "*" not in entry.tool:
+            if "/" in entry.tool and _plain(entry.tool):
                 yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
 
     def _faults(self) -> Iterator[Problem]:
         for i, fault in enumerate(self.task.faults):
             path: Path_ = (*self.at, "faults", i)
             server = fault.server
-            known = self.around.servers is not None
-            plain = known and server is not None and not set("*?[") & set(server)
+            plain = self.around.servers is not None and server is not None and _plain(server)
             if plain and server not in self.suite.servers:
                 told = did_you_mean(str(server), self.suite.servers)
                 yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{told}")
@@ -231,3 +230,8 @@ class TaskCheck:
             told += "; put it first, or give the other an `at_most`"
             if late < len(rules):
                 yield self.file.at((*path, late), told)
+
+
+def _plain(glob: str) -> bool:
+    """Whether a glob fits just the one name that it is."""
+    return not set("*?[") & set(glob)

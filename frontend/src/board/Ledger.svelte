@@ -139,11 +139,6 @@
     margin-left: 6px;
   }
   .more {
-    background: none;
-    border: 0;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
     padding: 2px 0;
   }
   p {

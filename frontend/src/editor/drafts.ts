@@ -15,6 +15,9 @@ export interface Draft {
   reasons?: Reason[];
 }
 
+/** The name of a suite's file, without its folder and ending. */
+export const stem = (file: string) => file.replace(/^tasks\/|\.yaml$/g, "");
+
 /** A task made from what happened, put into its suite's text: where the editor shows it. */
 export function taskToReview(made: {
   name: string;
@@ -32,7 +35,7 @@ export function taskToReview(made: {
     line: lines.findIndex((l) => l.trim() === `- task: ${made.task}`) + 1,
     reasons: made.reasons,
   });
-  return `/tasks/${made.name.replace(/^tasks\/|\.yaml$/g, "")}?task=${made.task}`;
+  return `/tasks/${stem(made.name)}?task=${made.task}`;
 }
 
 const key = (file: string) => `draft ${file}`;

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask, type Picture, type SuiteFile, type TaskPlace } from "../api/client";
-  import { peekDraft, putDraft, type Reason } from "../editor/drafts";
+  import { peekDraft, putDraft, stem, type Reason } from "../editor/drafts";
   import FileEditor from "../editor/FileEditor.svelte";
   import Notice from "../frame/Notice.svelte";
   import TaskPicture from "./TaskPicture.svelte";
@@ -26,7 +26,6 @@
   const file = $derived(name ? `tasks/${name}.yaml` : null);
   const shown = $derived(files?.find((f) => f.file === file) ?? null);
   const word = $derived(find.trim().toLowerCase());
-  const stem = (of: string) => of.replace(/^tasks\/|\.yaml$/g, "");
   const here = $derived(picture?.task ?? null);
 
   async function list() {
@@ -307,13 +306,8 @@
     overflow-wrap: anywhere;
   }
   .more {
-    background: none;
-    border: 0;
     padding: 0 0 0 8px;
-    color: var(--soft);
     font-weight: 400;
     font-size: 12px;
-    text-decoration: underline;
-    cursor: pointer;
   }
 </style>

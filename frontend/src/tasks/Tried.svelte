@@ -197,12 +197,4 @@
   .doubt {
     color: var(--doubt);
   }
-  .more {
-    background: none;
-    border: 0;
-    padding: 0;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
-  }
 </style>

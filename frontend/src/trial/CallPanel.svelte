@@ -305,13 +305,7 @@
     white-space: pre-wrap;
   }
   .more {
-    background: none;
-    border: 0;
-    padding: 0;
     margin: 10px 14px 0 0;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
   }
   pre {
     white-space: pre-wrap;

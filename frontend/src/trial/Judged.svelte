@@ -60,12 +60,7 @@
 
 <style>
   .more {
-    background: none;
-    border: 0;
-    padding: 0;
     color: var(--doubt);
-    text-decoration: underline;
-    cursor: pointer;
   }
   .over {
     position: absolute;

@@ -16,6 +16,13 @@ export interface Recovery {
   title: string;
 }
 
+export interface Lost {
+  x: number;
+  y: number;
+  id: string;
+  title: string;
+}
+
 export interface PartSign {
   x: number;
   text: string;
@@ -52,4 +59,21 @@ export function partsOf(view: TrialView, x: (t: number) => number): PartSign[] {
     const opening = view.trace.events.find((e) => e.kind === "turn" && (e.part ?? 0) === n);
     return opening ? [{ x: x(opening.t), text: `part ${n + 1}` }] : [];
   });
+}
+
+/** Proposals that no call followed. */
+export function lostOf(view: TrialView, x: (t: number) => number, y: number): Lost[] {
+  const dispatched = new Set(view.trace.events.map((e) => e.proposal).filter(Boolean));
+  return view.trace.events
+    .filter((e) => e.kind === "model")
+    .flatMap((event) =>
+      (event.proposed ?? [])
+        .filter((p) => !dispatched.has(p.id) && view.result)
+        .map((p) => ({
+          x: x(event.t + (event.s ?? 0)),
+          y,
+          id: p.id,
+          title: `${p.tool} was proposed and never dispatched`,
+        })),
+    );
 }

@@ -11,7 +11,16 @@ import type { Expected } from "../api/client";
 import type { Result, TraceEvent, TrialView } from "../api/trace";
 import { end, ownTime, type Scale, spread, timeScale, turnsOf } from "./time";
 import { CHARACTER, FIRST_LANE_Y, LANE, LEAST_BAR, LEFT, RIGHT, SCRIPT_Y, THIN } from "./measures";
-import { asksOf, partsOf, recoveriesOf, type Ask, type PartSign, type Recovery } from "./signs";
+import {
+  asksOf,
+  lostOf,
+  partsOf,
+  recoveriesOf,
+  type Ask,
+  type Lost,
+  type PartSign,
+  type Recovery,
+} from "./signs";
 import { duration, serverOf, shortTool } from "../values/told";
 
 export interface Span {
@@ -62,13 +71,6 @@ export interface Words {
   full: string;
   user: boolean;
   end: boolean;
-}
-
-export interface Lost {
-  x: number;
-  y: number;
-  id: string;
-  title: string;
 }
 
 export interface Tracks {
@@ -318,22 +320,6 @@ function wordsOf(
       end: toEnd,
     };
   });
-}
-
-function lostOf(view: TrialView, x: (t: number) => number, y: number): Lost[] {
-  const dispatched = new Set(view.trace.events.map((e) => e.proposal).filter(Boolean));
-  return view.trace.events
-    .filter((e) => e.kind === "model")
-    .flatMap((event) =>
-      (event.proposed ?? [])
-        .filter((p) => !dispatched.has(p.id) && view.result)
-        .map((p) => ({
-          x: x(event.t + (event.s ?? 0)),
-          y,
-          id: p.id,
-          title: `${p.tool} was proposed and never dispatched`,
-        })),
-    );
 }
 
 /** The whole drawing, for a width in pixels. */

@@ -60,12 +60,7 @@
     color: var(--soft);
   }
   .more {
-    background: none;
-    border: 0;
     padding: 2px 0;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
     font-size: 12.5px;
   }
 </style>

@@ -122,12 +122,4 @@
     white-space: pre-wrap;
     overflow-wrap: anywhere;
   }
-  .more {
-    background: none;
-    border: 0;
-    padding: 0;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
-  }
 </style>

@@ -1,0 +1,23 @@
+"""Texts of the workspace's files, read while somebody types: for their errors, their picture
+and for trying, so each text is read once."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from pydantic import BaseModel
+
+from ferox.formats.agent import AgentFile
+from ferox.formats.server import ServerFile
+from ferox.formats.suite import Suite
+from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate
+
+KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
+"""What the files of each folder hold."""
+
+
+@lru_cache(maxsize=4)
+def parsed(name: str, text: str) -> tuple[YamlFile, BaseModel | None]:
+    """A text as the file of that name. It is shared: nobody changes it."""
+    file = parse_yaml(text, name)
+    return file, validate(file, KINDS[name.split("/", 1)[0]])

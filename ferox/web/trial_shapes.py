@@ -1,0 +1,131 @@
+"""What the interface of one trial takes and gives."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+from ferox.web.shapes import AgentShape, FromRecord, RunShape, TrialLine, WorthKnowing
+
+
+class ExpectedShape(BaseModel):
+    """An expected call as the script has it."""
+
+    name: str
+    tool: str
+    args: dict[str, Any]
+    told: dict[str, str]
+    least: int
+    most: int
+    after_grant: str | None
+    part: int
+    optional: bool
+
+
+class RuleShape(BaseModel):
+    """A rule of the scripted user, as the conversation shows who answered."""
+
+    matches: str
+    grants: str | None
+
+
+class ValueShape(BaseModel):
+    """A value of a reply, and where it is from: calls by their ids, `user`, `instructions` or
+    `clock`."""
+
+    text: str
+    start: int
+    kind: str
+    origin: str
+    sources: list[str]
+    how: str | None
+
+
+class MentionShape(BaseModel):
+    """A field of a call or a truth that an answer has to mention, and the check that tests it."""
+
+    source: str
+    path: str
+    check: str
+
+
+class ResultLine(BaseModel):
+    """One of a trial's results, under the script that gave it. `at`: seconds since the epoch."""
+
+    id: int
+    script: str
+    at: float
+    verdict: str
+    first: bool
+
+
+class ScriptShape(BaseModel):
+    """The script that a result was scored under; `before`: the run's own, if it is another."""
+
+    hash: str
+    task: dict[str, Any]
+    before: dict[str, Any] | None
+
+
+class WireShape(BaseModel):
+    """The raw messages of a call."""
+
+    request: str
+    answer: str
+
+
+class WirePath(BaseModel):
+    """A call of a trial in an address."""
+
+    trial: int
+    call: str
+
+
+class ResultQuery(BaseModel):
+    """Which of a trial's results is shown; left out: the newest."""
+
+    result: int | None = None
+
+
+class TrialShape(BaseModel):
+    """Everything about one trial. While it runs there is no result yet."""
+
+    trial: TrialLine
+    title: str | None
+    agent: AgentShape
+    run: RunShape
+    trace: dict[str, Any]
+    result: dict[str, Any] | None
+    expected: list[ExpectedShape]
+    order: list[list[str]]
+    near: dict[str, int | None]
+    remarks: list[WorthKnowing]
+    says: list[str]
+    """The opening words of each part."""
+    ways: list[int]
+    """How many alternatives each part has."""
+    rules: list[list[RuleShape]]
+    values: dict[int, list[ValueShape]]
+    """For each reply, by its place among the events."""
+    planted: dict[str, str]
+    mentions: list[MentionShape]
+    results: list[ResultLine]
+    shown: int | None
+    script: ScriptShape
+    mark: MarkShape | None
+
+
+class MarkRequest(BaseModel):
+    """What a person thinks of a trial, apart from its checks."""
+
+    mark: Literal["right", "wrong", "unsure"] | None
+    note: str = Field("", max_length=4000)
+
+
+class MarkShape(FromRecord):
+    """A person's mark and note on a trial."""
+
+    mark: str | None
+    note: str
+    at: float
