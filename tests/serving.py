@@ -12,6 +12,7 @@ from typing import Any
 
 from ferox.store.database import open_database
 from ferox.web.app import create_app
+from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 
@@ -63,7 +64,7 @@ class ServedCase(WorkspaceCase):
 
     def _end(self) -> None:
         self.server.terminate()
-        self.server.wait(10)
+        self.server.wait(HANG_S)
         if self.server.stdout:
             self.server.stdout.close()
 
@@ -75,7 +76,7 @@ class ServedCase(WorkspaceCase):
         names = {k.replace("_", "-"): v for k, v in headers.items()}
         request = urllib.request.Request(self.url + path, data, names, method=method)
         try:
-            with urllib.request.urlopen(request, timeout=30) as answer:
+            with urllib.request.urlopen(request, timeout=HANG_S) as answer:
                 return Answer(answer.status, answer.headers, answer.read())
         except urllib.error.HTTPError as error:
             with error:

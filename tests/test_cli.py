@@ -10,6 +10,7 @@ import sys
 import time
 from pathlib import Path
 
+from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 DATA = Path(__file__).parent / "data"
@@ -18,7 +19,7 @@ DATA = Path(__file__).parent / "data"
 class Commands(WorkspaceCase):
     def ferox(self, *arguments: object) -> subprocess.CompletedProcess[str]:
         command = [sys.executable, "-m", "ferox", *map(str, arguments)]
-        return subprocess.run(command, capture_output=True, text=True, timeout=60)
+        return subprocess.run(command, capture_output=True, text=True, timeout=HANG_S)
 
     def test_verify(self) -> None:
         good = self.ferox("verify", self.root)

@@ -19,6 +19,7 @@ from ferox.servers.mock import MockServer
 from ferox.workspace.check_server import check_server
 from ferox.workspace.yaml_files import read_yaml, validate
 from tests.registry import REGISTRY
+from tests.waiting import HANG_S
 
 FILE = Path(__file__).parent / "data/conformance.yaml"
 FAILS: set[str] = set()
@@ -51,7 +52,7 @@ async def run_suite() -> str:
                 stdout=asyncio.subprocess.PIPE,
                 stderr=asyncio.subprocess.STDOUT,
             )
-            out, _ = await asyncio.wait_for(process.communicate(), 240)
+            out, _ = await asyncio.wait_for(process.communicate(), 3 * HANG_S)
     return out.decode()
 
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.workspace import load_workspace
+from tests.waiting import HANG_S
 
 ENVIRONMENTS = (".venv-agents", ".venv-agents-mcp2", "node_modules")
 STEADY = (
@@ -52,7 +53,7 @@ class Demo(unittest.TestCase):
         out = cls.folder / "results.json"
         command = [sys.executable, "-m", "ferox", "run", str(root), "--trials", "1"]
         done = subprocess.run(
-            [*command, "--json", str(out)], capture_output=True, text=True, timeout=500
+            [*command, "--json", str(out)], capture_output=True, text=True, timeout=3 * HANG_S
         )
         if done.returncode != 1:
             raise AssertionError(f"status {done.returncode}: {done.stdout}{done.stderr}")

@@ -20,6 +20,7 @@ from ferox.store.database import open_database
 from ferox.store.traces import read_trace
 from ferox.workspace import load_workspace
 from tests.test_demo import STEADY, copy_demo
+from tests.waiting import HANG_S
 
 AGENTS = [name for name in STEADY if name != "plain-desk-steady"]
 TURN_S = 5
@@ -69,7 +70,7 @@ class BadDays(unittest.TestCase):
             path.write_text(text.replace("processes: 1", "processes: 2"))
         engine = open_database(root)
         run = plan_run(engine, load_workspace(root), ["bad-days"], AGENTS, 1, 6)
-        assert start_worker(root, run).wait(400) == 0
+        assert start_worker(root, run).wait(3 * HANG_S) == 0
         with Session(engine) as session:
             found = session.scalars(select(tables.Trial)).all()
             cls.trials = {(t.agent, t.task): t for t in found}

@@ -16,6 +16,7 @@ from ferox.runs.records import plan_run, stop_run
 from ferox.store import holding
 from ferox.workspace import load_workspace
 from tests.test_runs import RunCase
+from tests.waiting import HANG_S, until
 
 READS: dict[str, Any] = {"annotations": {"readOnlyHint": True}}
 
@@ -48,9 +49,9 @@ class Rules(unittest.TestCase):
 class Standing(unittest.IsolatedAsyncioTestCase):
     async def test_no_limit_runs_while_something_is_held(self) -> None:
         patience = Patience()
-        async with patience.limit(0.2):
+        async with patience.limit(2):  # what is not held takes next to no time
             with patience.still():
-                await asyncio.sleep(0.4)
+                await asyncio.sleep(2.2)
         with self.assertRaises(TimeoutError):
             async with patience.limit(0.2):
                 await asyncio.sleep(0.1)
@@ -72,6 +73,8 @@ class Standing(unittest.IsolatedAsyncioTestCase):
 
 
 class HeldRuns(RunCase):
+    hold_s = 0.0
+
     def held_run(self, rule: dict[str, Any]) -> int:
         loaded = load_workspace(self.root)
         return plan_run(self.engine, loaded, ["small"], ["plain"], 1, 1, hold=rule)
@@ -84,13 +87,13 @@ class HeldRuns(RunCase):
         seen: list[Any] = []
 
         def person() -> None:
-            end = time.time() + 30
-            while time.time() < end and not seen:
+            def held() -> list[Any]:
                 with Session(self.engine) as session:
-                    seen.extend((h.id, h.tool, json.loads(h.args)) for h in
-                                holding.held_calls(session, run))  # fmt: skip
-                time.sleep(0.05)
-            time.sleep(1.2)  # longer than the turn may take
+                    calls = holding.held_calls(session, run)
+                    return [(h.id, h.tool, json.loads(h.args)) for h in calls]
+
+            seen.extend(until(held))
+            time.sleep(self.hold_s)
             self.assertTrue(holding.decide(self.engine, seen[0][0], do, value))
             self.assertFalse(holding.decide(self.engine, seen[0][0], do, value))
 
@@ -109,15 +112,16 @@ class HeldRuns(RunCase):
     def setUp(self) -> None:
         super().setUp()
         self.change("agents/plain.yaml", "model: steady",
-                    "model: steady\ntimeouts: {turn_s: 1}\nlimits: {trial_s: 1}")  # fmt: skip
+                    "model: steady\ntimeouts: {turn_s: 5}\nlimits: {trial_s: 5}")  # fmt: skip
 
     def test_let_go_as_it_is(self) -> None:
+        self.hold_s = 5.5  # longer than the turn and the trial may take
         trial, trace = self.decide({"when": "first"}, "go")
         hold, call = self.events(trace)
         self.assertEqual(trial.verdict, "pass")
-        self.assertGreater(hold["s"], 1.0)
+        self.assertGreater(hold["s"], 5.0)
         self.assertEqual((hold["call"], hold["did"], hold["tool"]), ("c1", "go", call["tool"]))
-        self.assertLess(call["s"], 0.5)
+        self.assertLess(call["s"], 5.0)
         self.assertNotIn("by_hand", call)
 
     def test_with_other_arguments(self) -> None:
@@ -151,9 +155,9 @@ class HeldRuns(RunCase):
             with Session(self.engine) as session:
                 return holding.held_calls(session, run)
 
-        self.until(waiting)
+        until(waiting)
         stop_run(self.engine, run)
-        self.assertEqual(worker.wait(15), 0)
+        self.assertEqual(worker.wait(HANG_S), 0)
         self.assertEqual(waiting(), [])
         self.assertEqual(self.trials(run)[0].state, "stopped")
 

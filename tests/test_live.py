@@ -23,6 +23,7 @@ from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.hand import Hand, Try, at_hand
 from ferox.servers.live import reach
 from ferox.workspace.ways import ways
+from tests.waiting import HANG_S
 
 HERE = Path(__file__).parent
 TIDES = str(HERE / "servers/tides.py")
@@ -40,8 +41,8 @@ def served(transport: str) -> Iterator[int]:
     port = free_port()
     command = [sys.executable, TIDES, transport, str(port)]
     with subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL) as process:
-        end = time.time() + 20
-        while time.time() < end:
+        end = time.monotonic() + HANG_S
+        while time.monotonic() < end:
             with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), 0.2):
                 break
             time.sleep(0.1)
@@ -83,7 +84,7 @@ def server(**live: Any) -> ServerFile:
 async def tried(hand: Hand, tool: str, args: dict[str, Any]) -> Try:
     made = hand.begin(tool, args)
     while made.state == "running":
-        await asyncio.wait_for(made.changed.wait(), 20)
+        await asyncio.wait_for(made.changed.wait(), HANG_S)
     return made
 
 
@@ -219,7 +220,7 @@ class Tokens(unittest.TestCase):
 
 
 class Diagnosing(unittest.TestCase):
-    def told(self, patience_s: float = 6, **to: Any) -> OutOfReach:
+    def told(self, patience_s: float = 30, **to: Any) -> OutOfReach:
         async def go() -> None:
             async with reach(Reach.model_validate(to), HERE, patience_s):
                 pass

@@ -12,6 +12,7 @@ from ferox.runs.records import RunError, overrides_of, plan_failed, plan_run
 from ferox.store import tables
 from ferox.workspace import load_workspace
 from tests.test_runs import RunCase
+from tests.waiting import HANG_S
 
 FAULTS = "faults:\n  rough: [{server: tides, do: tool_error, all: true, text: Rough.}]\n"
 
@@ -69,7 +70,7 @@ class Otherwise(RunCase):
     def test_the_command_line(self) -> None:
         command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "1"]
         options = ["--model", "steady=hasty", "--faults", "rough", "--server", "tides=mock"]
-        done = subprocess.run([*command, *options], capture_output=True, text=True, timeout=60)
+        done = subprocess.run([*command, *options], capture_output=True, text=True, timeout=HANG_S)
         self.assertEqual(done.returncode, 1, done.stderr)
         with Session(self.engine) as session:
             kept = overrides_of(session.get_one(tables.Run, 1))

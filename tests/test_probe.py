@@ -21,6 +21,7 @@ from ferox.runs.overrides import Overrides
 from ferox.runs.probe import WORDS, Probe
 from ferox.runs.talk import talk_snapshot
 from ferox.workspace import load_workspace
+from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 CALLS = {"message": {"content": None, "tool_calls": [
@@ -204,7 +205,7 @@ class Agents(WorkspaceCase):
     def test_the_command(self) -> None:
         def ask(agent: str) -> tuple[int, str]:
             command = [sys.executable, "-m", "ferox", "probe", str(self.root), agent]
-            done = subprocess.run(command, capture_output=True, text=True, timeout=60)
+            done = subprocess.run(command, capture_output=True, text=True, timeout=HANG_S)
             return done.returncode, done.stdout + done.stderr
 
         status, told = ask("plain")

@@ -23,6 +23,7 @@ from mcp_types import ElicitResult
 from ferox.formats.server import ServerFile
 from ferox.gateway.recording import Standing, standing_before
 from tests.test_live import HERE, TIDES, served, server
+from tests.waiting import HANG_S
 
 BAD = str(HERE / "servers/bad.py")
 
@@ -108,14 +109,14 @@ class Transports(unittest.IsolatedAsyncioTestCase):
         async with recorded(live()) as standing:
             async with Client(f"{standing.relay.base}/mcp", mode="legacy") as client:
                 with self.assertRaises(TimeoutError):
-                    await asyncio.wait_for(client.call_tool("sound", {"steps": 300}), 0.6)
-                await asyncio.sleep(0.2)
+                    await asyncio.wait_for(client.call_tool("sound", {"steps": 300}), 3)
+                await asyncio.sleep(0.5)
         assert standing.recording is not None
         methods = [x.msg.get("method") for x in standing.recording.lines]
         self.assertIn("notifications/cancelled", methods)
 
     async def test_messages_pass_untouched(self) -> None:
-        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=20) as http:
+        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=HANG_S) as http:
             params = {
                 "protocolVersion": "2025-06-18",
                 "capabilities": {"experimental": {"x": {"y": 1}}},
@@ -137,7 +138,7 @@ class Transports(unittest.IsolatedAsyncioTestCase):
 
 class Keeping(unittest.IsolatedAsyncioTestCase):
     async def test_a_session_left_open_is_remarked_on(self) -> None:
-        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=20) as http:
+        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=HANG_S) as http:
             begin = {"jsonrpc": "2.0", "id": 1, "method": "initialize", "params": {
                 "protocolVersion": "2025-11-25", "capabilities": {},
                 "clientInfo": {"name": "by hand", "version": "1"}}}  # fmt: skip
@@ -145,7 +146,7 @@ class Keeping(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(standing.remarks, ["session 1 was left open by its client"])
 
     async def test_other_hosts_sites_and_addresses_are_kept_out(self) -> None:
-        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=20) as http:
+        async with recorded(live()) as standing, httpx2.AsyncClient(timeout=HANG_S) as http:
             base = standing.relay.base
             for headers in ({"Host": "evil.example"}, {"Origin": "http://evil.example"}):
                 self.assertEqual((await http.post(f"{base}/mcp", headers=headers)).status_code, 403)
@@ -161,7 +162,7 @@ class Keeping(unittest.IsolatedAsyncioTestCase):
 
 
 class BadServers(unittest.IsolatedAsyncioTestCase):
-    patience = 30.0
+    patience = HANG_S
 
     async def through(self, how: str) -> Standing:
         """A call of a server that misbehaves, and then one that goes well."""
@@ -228,7 +229,7 @@ class CommandLine(unittest.TestCase):
                 asyncio.run(client())
                 process.terminate()
                 told = process.stdout.read()
-                self.assertEqual(process.wait(10), 0)
+                self.assertEqual(process.wait(HANG_S), 0)
             self.assertIn("1 calls", told)
             self.assertIn("high_water", out.read_text())
             again = subprocess.run(words, capture_output=True, text=True)

@@ -87,7 +87,7 @@ class Remarks(unittest.TestCase):
         told = {r.kind: r.text for r in remarks(trace(seen_by_model=seen))}
         self.assertIn("tides/high_water as highWater", told["renamed"])
         self.assertIn("optional arguments made required (1)", told["schema_rewritten"])
-        self.assertIn("descriptions of 1 tools", told["described_otherwise"])
+        self.assertIn("descriptions of 1 tool", told["described_otherwise"])
 
     def test_voices_waits_links_and_holds(self) -> None:
         voice = {"instructions": "", "tools": []}

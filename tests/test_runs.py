@@ -7,7 +7,6 @@ import os
 import signal
 import sqlite3
 import subprocess
-import time
 from pathlib import Path
 from typing import Any
 
@@ -21,12 +20,13 @@ from ferox.runs.records import (
     start_worker,
     state_of,
     stop_run,
-    worker_alive,
 )
+from ferox.runs.run_lock import RunLock, is_claimed
 from ferox.store import tables
 from ferox.store.database import StoreError, open_database
 from ferox.store.traces import read_result, read_trace
 from ferox.workspace import load_workspace
+from tests.waiting import HANG_S, until
 from tests.workspaces import WorkspaceCase
 
 CODED = """
@@ -53,7 +53,7 @@ class RunCase(WorkspaceCase):
 
     def carry_out(self, run: int) -> None:
         worker = start_worker(self.root, run)
-        self.assertEqual(worker.wait(60), 0, (self.root / f".ferox/run-{run}.log").read_text())
+        self.assertEqual(worker.wait(HANG_S), 0, (self.root / f".ferox/run-{run}.log").read_text())
 
     def trials(self, run: int) -> list[tables.Trial]:
         with Session(self.engine) as session:
@@ -63,12 +63,6 @@ class RunCase(WorkspaceCase):
     def record(self, run: int) -> tables.Run:
         with Session(self.engine) as session:
             return session.get_one(tables.Run, run)
-
-    def until(self, what: Any, seconds: float = 20) -> None:
-        end = time.time() + seconds
-        while not what():
-            self.assertLess(time.time(), end, "waited in vain")
-            time.sleep(0.05)
 
     def trace(self, trial: int) -> Any:
         with Session(self.engine) as session:
@@ -141,6 +135,36 @@ class CarryingOut(RunCase):
         self.assertEqual((end["why"], end["reason"]), ("limit", "more than 5 calls"))
 
 
+class Claims(RunCase):
+    def test_a_run_is_claimed_from_its_first_moment(self) -> None:
+        with RunLock(self.root) as lock:
+            loaded = load_workspace(self.root)
+            run = plan_run(self.engine, loaded, ["small"], ["plain"], 1, 1, lock=lock)
+            with Session(self.engine) as session, session.begin():
+                # However long the start takes: it is starting, and not interrupted.
+                session.get_one(tables.Run, run).created_at = 1.0
+            self.assertEqual(state_of(self.root, self.record(run)), "waiting")
+            with self.assertRaisesRegex(RunError, "still goes on"):
+                start_worker(self.root, run)
+            worker = start_worker(self.root, run, lock)
+        self.assertIn(state_of(self.root, self.record(run)), ("waiting", "running", "done"))
+        self.assertEqual(worker.wait(HANG_S), 0)
+        self.assertFalse(is_claimed(self.root, run))
+
+    def test_a_run_that_nobody_starts_is_interrupted_and_can_be_resumed(self) -> None:
+        with RunLock(self.root) as lock:
+            loaded = load_workspace(self.root)
+            run = plan_run(self.engine, loaded, ["small"], ["plain"], 1, 1, lock=lock)
+        self.assertEqual(state_of(self.root, self.record(run)), "interrupted")
+        with RunLock(self.root) as lock, RunLock(self.root) as other:
+            self.assertEqual(make_ready_again(self.engine, self.root, run, lock), 1)
+            self.assertEqual(state_of(self.root, self.record(run)), "waiting")
+            with self.assertRaisesRegex(RunError, "still goes on"):
+                make_ready_again(self.engine, self.root, run, other)
+            start_worker(self.root, run, lock).wait(HANG_S)
+        self.assertEqual(state_of(self.root, self.record(run)), "done")
+
+
 class Halting(RunCase):
     SLOW = CODED.format(body="await asyncio.sleep(0.3); return 'At 14:31.'")
 
@@ -151,11 +175,9 @@ class Halting(RunCase):
         self.python_agent(self.SLOW)
         run = self.plan(["coded"], 12)
         worker = start_worker(self.root, run)
-        self.until(lambda: self.done(run) >= 2)
+        until(lambda: self.done(run) >= 2)
         stop_run(self.engine, run)
-        begun = time.time()
-        worker.wait(20)
-        self.assertLess(time.time() - begun, 8)
+        worker.wait(HANG_S)
         self.assertEqual(state_of(self.root, self.record(run)), "stopped")
         kept = {t.id: t.changed_at for t in self.trials(run) if t.state == "done"}
         self.assertEqual(make_ready_again(self.engine, self.root, run), 12 - len(kept))
@@ -168,16 +190,16 @@ class Halting(RunCase):
         self.python_agent(self.SLOW)
         run = self.plan(["coded"], 6)
         worker = start_worker(self.root, run)
-        self.until(lambda: self.done(run) >= 2)
+        until(lambda: self.done(run) >= 2)
         self.assertEqual(state_of(self.root, self.record(run)), "running")
         with self.assertRaises(RunError):
             make_ready_again(self.engine, self.root, run)
         os.kill(worker.pid, signal.SIGKILL)
         worker.wait()
-        self.assertFalse(worker_alive(self.root, run))
+        self.assertFalse(is_claimed(self.root, run))
         self.assertEqual(state_of(self.root, self.record(run)), "interrupted")
         agents = ["pgrep", "-f", f"link_host.py {self.root}"]
-        self.until(lambda: subprocess.run(agents, capture_output=True).stdout == b"")
+        until(lambda: subprocess.run(agents, capture_output=True).stdout == b"")
         make_ready_again(self.engine, self.root, run)
         self.carry_out(run)
         self.assertEqual(self.done(run), 6)

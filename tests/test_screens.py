@@ -11,6 +11,7 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser import chromium
 from tests.serving import ServedCase
+from tests.waiting import HANG_S, until
 
 SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
 
@@ -27,10 +28,10 @@ class ScreenCase(ServedCase):
     def open(self, path: str) -> None:
         self.page.get(self.url + path)
 
-    def see(self, css: str, text: str = "", seconds: float = 20) -> WebElement:
+    def see(self, css: str, text: str = "") -> WebElement:
         """Wait for an element that shows a text."""
-        end = time.time() + seconds
-        while time.time() < end:
+        end = time.monotonic() + HANG_S
+        while time.monotonic() < end:
             for element in self.page.find_elements(By.CSS_SELECTOR, css):
                 try:
                     if text in element.text and element.is_displayed():
@@ -114,13 +115,12 @@ class Screens(ScreenCase):
         cell = "[data-cell='small/high/plain']"
         self.see(cell, "/")
         first = self.see(cell).text
-        time.sleep(1.5)
-        self.assertNotEqual(self.see(cell).text, first)
+        until(lambda: self.see(cell).text != first)
         self.button("Stop").click()
         self.see("[data-testid=dock]", "was stopped")
         self.see(".halted", "trials are missing")
         self.button("Resume").click()
-        self.see("[data-testid=dock]", "30 of 30 trials passed", 40)
+        self.see("[data-testid=dock]", "30 of 30 trials passed")
         self.assertEqual(self.errors(), [])
 
     def test_broken_files_and_addresses_are_told(self) -> None:

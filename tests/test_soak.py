@@ -8,7 +8,6 @@ import socket
 import subprocess
 import sys
 import tempfile
-import time
 import unittest
 from pathlib import Path
 from typing import Any
@@ -18,11 +17,13 @@ from sqlalchemy.orm import Session
 
 from bench.hostile import BODIES, workspace
 from bench.soak import left_over, soak
-from ferox.runs.records import make_ready_again, plan_run, start_worker, state_of, worker_alive
+from ferox.runs.records import make_ready_again, plan_run, start_worker, state_of
+from ferox.runs.run_lock import is_claimed
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.store.traces import read_trace
 from ferox.workspace import load_workspace
+from tests.waiting import HANG_S, until
 
 ENDS = {
     "crashes": "crash", "dies": "crash", "hangs": "no_reply", "deaf": "no_reply",
@@ -67,14 +68,11 @@ class Killed(unittest.TestCase):
             ]  # fmt: skip
 
     def some_done(self, run: int) -> None:
-        end = time.monotonic() + 40
-        while sum(t[2] == "done" for t in self.told(run)) < 5:
-            self.assertLess(time.monotonic(), end)
-            time.sleep(0.05)
+        until(lambda: sum(t[2] == "done" for t in self.told(run)) >= 5)
 
     def test_the_worker_and_the_web_process_are_killed(self) -> None:
         calm = self.plan()
-        self.assertEqual(start_worker(self.root, calm).wait(120), 0)
+        self.assertEqual(start_worker(self.root, calm).wait(HANG_S), 0)
         wild = self.plan()
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
@@ -88,7 +86,7 @@ class Killed(unittest.TestCase):
         os.kill(web.pid, signal.SIGKILL)
         web.wait()
         web.stdout.close()
-        self.assertTrue(worker_alive(self.root, wild))
+        self.assertTrue(is_claimed(self.root, wild))
         os.kill(worker.pid, signal.SIGKILL)
         worker.wait()
         before = {t[:2]: t for t in self.told(wild) if t[2] == "done"}
@@ -98,14 +96,11 @@ class Killed(unittest.TestCase):
         self.until_nothing_is_left()
         missing = make_ready_again(self.engine, self.root, wild)
         self.assertEqual(missing, 4 * len(self.agents) - len(before))
-        self.assertEqual(start_worker(self.root, wild).wait(120), 0)
+        self.assertEqual(start_worker(self.root, wild).wait(HANG_S), 0)
         after = {t[:2]: t for t in self.told(wild)}
         self.assertEqual({key: after[key] for key in before}, before)
         self.assertEqual(self.told(wild), self.told(calm))
 
     def until_nothing_is_left(self) -> None:
         """Agents end with the worker that drove them, though it was killed."""
-        end = time.monotonic() + 10
-        while left := left_over(self.root):
-            self.assertLess(time.monotonic(), end, left)
-            time.sleep(0.1)
+        until(lambda: not left_over(self.root))

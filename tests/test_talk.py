@@ -19,6 +19,7 @@ from ferox.store.traces import read_trace
 from ferox.web.app import create_app
 from ferox.workspace import load_workspace
 from tests.test_web_agents import ASKING
+from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
@@ -27,7 +28,7 @@ AGENT = Path(__file__).parent / "servers/link_agent.py"
 class Talking(WorkspaceCase):
     def talk(self, words: str, *options: str, agent: str = "plain") -> tuple[int, str]:
         command = [sys.executable, "-m", "ferox", "try", str(self.root), agent, *options]
-        done = subprocess.run(command, input=words, capture_output=True, text=True, timeout=60)
+        done = subprocess.run(command, input=words, capture_output=True, text=True, timeout=HANG_S)
         return done.returncode, done.stdout + done.stderr
 
     def test_a_conversation_is_shown_kept_and_not_on_the_board(self) -> None:

@@ -10,6 +10,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
 from tests.test_screens import ScreenCase
+from tests.waiting import until
 
 ALL = {"suites": ["small"], "agents": ["plain"], "repeats": 2}
 FILE = "tasks/small.yaml"
@@ -35,13 +36,8 @@ class TasksScreen(ScreenCase):
 
     def until(self, css: str, text: str) -> None:
         """Wait until no such element shows a text any more."""
-        end = time.time() + 20
-        while time.time() < end:
-            shown = self.page.find_elements(By.CSS_SELECTOR, css)
-            if not any(text in e.text for e in shown):
-                return
-            time.sleep(0.05)
-        raise AssertionError(f"{css} still shows {text}")
+        shown = lambda: self.page.find_elements(By.CSS_SELECTOR, css)  # noqa: E731
+        until(lambda: not any(text in e.text for e in shown()))
 
     def test_expectations_are_tried_saved_and_scored_again(self) -> None:
         trial = self.trial(self.finished())
@@ -143,6 +139,7 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=picture]", "no tool is to be called")
         self.assertFalse((self.root / "tasks/evening.yaml").exists())
         self.button("Save").click()
+        self.see(".bar", "Saved.")
         self.see("nav h3", "evening")
         self.assertTrue((self.root / "tasks/evening.yaml").exists())
         self.open("/tasks/nothing")

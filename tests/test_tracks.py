@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from typing import Any
 
 from selenium.webdriver.common.by import By
@@ -146,10 +145,8 @@ class Tracks(ScreenCase):
     def test_a_trial_of_two_thousand_calls_opens(self) -> None:
         calls = [call(f"c{i}", LOW, i * 0.01, {"n": i}, s=0.005) for i in range(1, 2001)]
         trial = self.keep(turn(), *calls, reply(30))
-        begun = time.time()
         self.open(f"/trial/{trial}")
         self.see("[data-testid=tracks] .bar")
-        self.assertLess(time.time() - begun, 10)  # bound to catch a blow-up; bench/ has figures
         self.assertEqual(self.errors(), [])
 
     def test_what_a_trial_tells_besides_its_calls(self) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import sqlite3
-import time
 import unittest
 import urllib.request
 from pathlib import Path
@@ -12,6 +11,7 @@ from typing import Any
 
 from ferox.web.openapi import document
 from tests.serving import ServedCase
+from tests.waiting import HANG_S, until
 
 ROOT = Path(__file__).resolve().parents[1]
 ALL = {"suites": ["small"], "agents": ["plain"], "repeats": 2}
@@ -27,7 +27,7 @@ class Interface(ServedCase):
 
     def stream(self, run: int) -> list[tuple[str, Any]]:
         told = []
-        with urllib.request.urlopen(f"{self.url}/api/runs/{run}/stream", timeout=30) as answer:
+        with urllib.request.urlopen(f"{self.url}/api/runs/{run}/stream", timeout=HANG_S) as answer:
             for block in answer.read().decode().split("\n\n"):
                 lines = dict(
                     line.split(": ", 1)
@@ -84,7 +84,7 @@ class Interface(ServedCase):
     def test_a_run_can_be_stopped_and_resumed(self) -> None:
         self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 150}")
         run = self.ask("/api/runs", {**ALL, "repeats": 20}).body["id"]
-        time.sleep(2.5)
+        until(lambda: self.ask(f"/api/runs/{run}/board").body["run"]["done"])
         self.ask(f"/api/runs/{run}/stop", {})
         self.assertEqual(self.stream(run)[-1], ("over", "stopped"))
         halted = self.ask("/api/runs").body["runs"][0]

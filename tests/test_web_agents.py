@@ -13,6 +13,7 @@ from typing import Any
 from mcp import Client
 
 from tests.serving import ServedCase
+from tests.waiting import HANG_S, until
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
 ASKING = """
@@ -45,7 +46,7 @@ class AgentsCase(ServedCase):
 
     def until(self, talk: Any, kind: str | None) -> Any:
         """The conversation once it waits for this, or, without a kind, is over."""
-        end = time.monotonic() + 20
+        end = time.monotonic() + HANG_S
         told = talk
         while (told["waits"] or {}).get("kind") != kind or (kind is None and not told["over"]):
             self.assertLess(time.monotonic(), end, told)
@@ -156,7 +157,7 @@ class StandingAddresses(AgentsCase):
 
         self.assertEqual(asyncio.run(listed()), ["high_water", "low_water"])
         self.server.terminate()
-        self.assertEqual(self.server.wait(20), 0)
+        self.assertEqual(self.server.wait(HANG_S), 0)
 
 
 class Talks(AgentsCase):
@@ -231,7 +232,7 @@ class Talks(AgentsCase):
         self.assertEqual(told["events"][-1]["why"], "stopped")
         self.until(self.begin(), "words")
         self.server.terminate()
-        self.assertEqual(self.server.wait(20), 0)
+        self.assertEqual(self.server.wait(HANG_S), 0)
 
 
 class HeldRuns(AgentsCase):
@@ -243,7 +244,9 @@ class HeldRuns(AgentsCase):
         import urllib.request
 
         held: list[Any] = []
-        with urllib.request.urlopen(f"{self.url}/api/runs/{run['id']}/stream", timeout=30) as told:
+        with urllib.request.urlopen(
+            f"{self.url}/api/runs/{run['id']}/stream", timeout=HANG_S
+        ) as told:
             for line in told:
                 if line.startswith(b"data: {") and (held := json.loads(line[6:])["held"]):
                     break
@@ -254,9 +257,6 @@ class HeldRuns(AgentsCase):
         self.assertEqual(self.ask(f"/api/held/{held[0]['id']}", {"do": "go"}).status, 409)
         answer = self.ask(f"/api/runs/{run['id']}/hold", {"hold": None})
         self.assertIsNone(answer.body["hold"])
-        end = time.monotonic() + 20
-        while self.ask(f"/api/runs/{run['id']}/board").body["run"]["state"] != "done":
-            self.assertLess(time.monotonic(), end)
-            time.sleep(0.1)
+        until(lambda: self.ask(f"/api/runs/{run['id']}/board").body["run"]["state"] == "done")
         trial = self.ask(f"/api/trials/{held[0]['trial']}").body
         self.assertIn("held", [r["kind"] for r in trial["remarks"]])

@@ -12,6 +12,7 @@ from typing import Any
 from mcp import Client
 
 from tests.serving import Answer, ServedCase
+from tests.waiting import HANG_S
 
 TIDES = Path(__file__).parent / "servers/tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
@@ -259,8 +260,8 @@ class Recording(ServersCase):
         self.ask(f"/api/relays/{relay['id']}/keep", {"name": "one"})
         body = {"file": "recordings/one.jsonl", "mode": "live", "also": ["high_water"]}
         drift = self.ask("/api/servers/live/drift", body).body
-        end = time.time() + 20
-        while drift["state"] == "running" and time.time() < end:
+        end = time.monotonic() + HANG_S
+        while drift["state"] == "running" and time.monotonic() < end:
             drift = self.ask(f"/api/drifts/{drift['id']}").body
         self.assertEqual([c["kind"] for c in drift["calls"]], ["same", "same"])
         drift = self.ask("/api/servers/live/drift", {**body, "also": []}).body

@@ -28,6 +28,7 @@ from ferox.cli.saying import (
     folder_argument,
     pairs,
 )
+from ferox.core.naming import counted
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
@@ -41,6 +42,7 @@ from ferox.runs.records import (
     plan_run,
     start_worker,
 )
+from ferox.runs.run_lock import RunLock
 from ferox.store.database import StoreError, open_database
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.check_suite import Around, check_suite
@@ -116,14 +118,14 @@ def verify(workspace: Path) -> None:
     try:
         loaded = load_workspace(workspace)
     except WorkspaceError as error:
-        count = len(error.problems)
-        fail(WRONG_USE, *error.problems, f"{count} problem{'s' if count > 1 else ''}")
+        fail(WRONG_USE, *error.problems, counted(len(error.problems), "problem"))
     tasks = sum(len(s.tasks) for s in loaded.suites.values())
     for note in loaded.notes:
         click.echo(str(note))
     click.echo(
-        f"{loaded.settings.name}: {len(loaded.agents)} agents, {len(loaded.servers)} servers, "
-        f"{len(loaded.suites)} suites with {tasks} tasks: all well"
+        f"{loaded.settings.name}: {counted(len(loaded.agents), 'agent')}, "
+        f"{counted(len(loaded.servers), 'server')}, {counted(len(loaded.suites), 'suite')} "
+        f"with {counted(tasks, 'task')}: all well"
     )
 
 
@@ -165,6 +167,7 @@ def run(
 
     A worker process carries the run out; Ctrl-C stops it, and what is done stays.
     """
+    lock = RunLock(workspace.absolute())
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
@@ -182,12 +185,13 @@ def run(
                 faults=faults,
             ),
             hold=_hold(hold) if hold else None,
+            lock=lock,
         )
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(loaded.root, engine, number, json_file)
+    _carry_out(lock, loaded.root, engine, number, json_file)
 
 
 @main.command("again", cls=WorkspaceFirst)
@@ -196,15 +200,16 @@ def run(
 @click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
 def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     """Run again only what failed in RUN, as the files are now."""
+    lock = RunLock(workspace.absolute())
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        anew = plan_failed(engine, loaded, number)
+        anew = plan_failed(engine, loaded, number, lock)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(loaded.root, engine, anew, json_file)
+    _carry_out(lock, loaded.root, engine, anew, json_file)
 
 
 @main.command(cls=WorkspaceFirst)
@@ -214,15 +219,16 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
 def resume(workspace: Path, number: int, json_file: Path | None) -> None:
     """Do what a stopped or interrupted RUN has not done yet."""
     root = workspace.absolute()
+    lock = RunLock(root)
     try:
         engine = open_database(root)
-        missing = make_ready_again(engine, root, number)
+        missing = make_ready_again(engine, root, number, lock)
     except RunError as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    click.echo(f"{missing} trials are missing from run {number}")
-    _carry_out(root, engine, number, json_file)
+    click.echo(f"{counted(missing, 'trial')} of run {number} still to do")
+    _carry_out(lock, root, engine, number, json_file)
 
 
 def _model(given: str) -> tuple[str, str]:
@@ -235,11 +241,14 @@ def _hold(when: str) -> dict[str, str]:
     return {"when": when} if when in ("any", "writes", "first") else {"when": "tool", "tool": when}
 
 
-def _carry_out(root: Path, engine: Any, number: int, json_file: Path | None) -> NoReturn:
+def _carry_out(
+    lock: RunLock, root: Path, engine: Any, number: int, json_file: Path | None
+) -> NoReturn:
     console = Console()
     if not console.is_terminal:
         console = Console(width=NOT_A_TERMINAL)
-    worker = start_worker(root, number)
+    with lock:
+        worker = start_worker(root, number, lock)
     follow(console, engine, number, worker)
     console.print(board_table(engine, root, number))
     captured = captures_folder(root, number)

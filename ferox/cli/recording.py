@@ -23,6 +23,7 @@ from ferox.cli.saying import (
 )
 from ferox.core.json_values import brief
 from ferox.core.listing import Difference
+from ferox.core.naming import counted
 from ferox.formats.server import Reach, ServerFile
 from ferox.gateway.recording import standing_before
 from ferox.recordings.recording import Line, RecordingError, read_recording
@@ -86,7 +87,8 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
         click.echo("nothing passed, and nothing was written")
         return
     calls = len(standing.recording.calls)
-    click.echo(f"{out}: {len(standing.recording.lines)} messages, {calls} calls")
+    messages = counted(len(standing.recording.lines), "message")
+    click.echo(f"{out}: {messages}, {counted(calls, 'call')}")
 
 
 def _say_line(line: Line) -> None:
@@ -156,7 +158,8 @@ def drift(
             _say_changed(f"{call.kind:8} {call.tool} {brief(call.args)}", call.what)
     left = sum(c.kind == NOT_ASKED for c in found.calls)
     told = "drift" if found.drifted else "as recorded"
-    click.echo(f"{len(found.calls) - left} calls asked again, {left} not asked: {told}")
+    asked = counted(len(found.calls) - left, "call")
+    click.echo(f"{asked} asked again, {left} not asked: {told}")
     sys.exit(CHECKS_FAILED if found.drifted else 0)
 
 

@@ -18,6 +18,7 @@ from ferox.gateway.holding import Let
 from ferox.runs.linking import at_hand
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
+from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
 from ferox.runs.trial import Job
@@ -59,7 +60,8 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 
 
 async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
-    trial = begin_talk(engine, snapshot, agent)
+    lock = RunLock(root)
+    trial = begin_talk(engine, snapshot, agent, lock)
     job = Job(snapshot, SUITE, TASK, agent, 1, 1)
     async with at_hand(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
 
@@ -73,6 +75,7 @@ async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> t
         )  # fmt: skip
         trace = await running.carry_out()
     end_talk(engine, snapshot, trial, trace)
+    lock.release()
     return trial, trace
 
 

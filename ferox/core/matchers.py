@@ -58,11 +58,13 @@ Test = Callable[[Any, Situation], bool]
 
 @dataclass(frozen=True)
 class Matcher:
-    """A compiled matcher: its test, how a message tells it, and the sources it refers to."""
+    """A compiled matcher: its test, how a message tells it, and the sources and days it refers
+    to."""
 
     test: Test
     told: str
     sources: tuple[tuple[str, str], ...] = field(default=())
+    days: tuple[str | int, ...] = field(default=())
 
     def holds(self, value: Any, situation: Situation) -> bool:
         """Whether a value (or ABSENT) satisfies the matcher."""
@@ -142,7 +144,7 @@ def _day(spec: Mapping[str, Any]) -> Matcher:
     def test(value: Any, at: Situation) -> bool:
         return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(told)
 
-    return Matcher(_given(test), f"the day {told}")
+    return Matcher(_given(test), f"the day {told}", days=(told,))
 
 
 def _time(spec: Mapping[str, Any]) -> Matcher:
@@ -193,12 +195,14 @@ def _every(spec: Mapping[str, Any]) -> Matcher:
         _given(lambda v, at: isinstance(v, list) and all(inner.holds(x, at) for x in v)),
         f"a list of which each is {inner.told}",
         inner.sources,
+        inner.days,
     )
 
 
 def _not(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["not"])
-    return Matcher(lambda v, at: not inner.holds(v, at), f"not {inner.told}", inner.sources)
+    told = f"not {inner.told}"
+    return Matcher(lambda v, at: not inner.holds(v, at), told, inner.sources, inner.days)
 
 
 def _all(spec: Mapping[str, Any]) -> Matcher:
@@ -207,6 +211,7 @@ def _all(spec: Mapping[str, Any]) -> Matcher:
         lambda v, at: all(m.holds(v, at) for m in inner),
         " and ".join(m.told for m in inner),
         tuple(s for m in inner for s in m.sources),
+        tuple(d for m in inner for d in m.days),
     )
 
 

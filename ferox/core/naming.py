@@ -1,4 +1,4 @@
-"""Names that nothing else has."""
+"""Names that nothing else has, and nouns with their counts."""
 
 from __future__ import annotations
 
@@ -13,3 +13,9 @@ def free_name(name: str, taken: Container[str], stem: str | None = None) -> str:
         count += 1
         free = f"{name if stem is None else stem}-{count}"
     return free
+
+
+def counted(count: int, noun: str, plural: str | None = None) -> str:
+    """A count with its noun: `1 tool`, `3 tools`; the plural is the noun with an `s` unless
+    given."""
+    return f"{count} {noun if count == 1 else plural or f'{noun}s'}"

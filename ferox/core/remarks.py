@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from ferox.core.json_values import canonical
+from ferox.core.naming import counted
 from ferox.core.story import Story, read_story
 from ferox.formats.trace import Trace
 
@@ -89,7 +90,7 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
                 if hidden
                 else "it may read only the first page of a list, or choose among tools"
             )
-            told = f"Its model saw {len(seen)} of the {count} tools of {server}: {why}."
+            told = f"Its model saw {len(seen)} of the {counted(count, 'tool')} of {server}: {why}."
             yield Remark("some_shown", told)
 
 
@@ -112,8 +113,9 @@ def _unasked(story: Story) -> Iterator[Remark]:
     ]  # fmt: skip
     if alone:
         tools = ", ".join(sorted({str(e["tool"]) for e in alone}))
-        count = f"{len(alone)} call{'s' if len(alone) > 1 else ''}"
-        told = f"{count} came from the agent's own code; no model proposed them: {tools}."
+        count = counted(len(alone), "call")
+        them = "it" if len(alone) == 1 else "them"
+        told = f"{count} came from the agent's own code; no model proposed {them}: {tools}."
         yield Remark("not_proposed", told)
 
 
@@ -145,7 +147,7 @@ def _rewritten(trace: Trace) -> Iterator[Remark]:
         yield Remark("schema_rewritten", f"The framework rewrites the tools' schemas: {told}.")
     described = sum("description" in t for t in seen.values())
     if described:
-        told = f"The framework changes the descriptions of {described} tools."
+        told = f"The framework changes the descriptions of {counted(described, 'tool')}."
         yield Remark("described_otherwise", told)
 
 
@@ -204,12 +206,12 @@ def _link(trace: Trace) -> Iterator[Remark]:
         told = "The agent did not heed `close` in time, and was ended with all it had started."
         yield Remark("close_not_heeded", told)
     if link["rubbish"]:
-        told = f"{link['rubbish']} lines on the link were no messages; its log has them."
+        were = "line on the link was no message", "lines on the link were no messages"
+        told = f"{counted(link['rubbish'], *were)}; its log has the rest of what it printed."
         yield Remark("rubbish", told)
 
 
 def _by_hand(story: Story) -> Iterator[Remark]:
     if story.holds:
-        count = len(story.holds)
-        calls = f"{count} call{'s were' if count > 1 else ' was'}"
+        calls = counted(len(story.holds), "call was", "calls were")
         yield Remark("held", f"{calls} held by hand: times and outcome are not the agent's alone.")

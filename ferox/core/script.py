@@ -52,6 +52,11 @@ class Copy:
     number: int
 
     @property
+    def tool(self) -> str:
+        """The expected call's tool."""
+        return self.expected.tool
+
+    @property
     def required(self) -> bool:
         """Whether its absence is a fault of the agent."""
         return self.number < self.expected.least

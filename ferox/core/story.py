@@ -14,6 +14,9 @@ from ferox.core.json_values import canonical, same
 from ferox.core.matchers import result_text
 from ferox.formats.trace import Event, Trace
 
+OWN = "own/"
+"""How the addresses of the agent's own tools begin."""
+
 
 def micros(seconds: float) -> int:
     """Seconds as whole microseconds."""
@@ -40,6 +43,8 @@ class Call:
     proposal: str | None = None
     fault: str | None = None
     fault_n: int | None = None
+    hides: str | None = None
+    """The served tool in whose place it ran, if it has the name of one."""
 
     @property
     def failed(self) -> bool:
@@ -107,8 +112,23 @@ class Story:
     end_at: int = 0
     why: str = "done"
     reason: str | None = None
+    own_seen: bool = True
+    reply_tools: frozenset[str] = frozenset()
     faults_met: set[tuple[int | None, str | None]] = field(default_factory=set)
     """Place in the task (None where a foreign trace does not tell it) and kind."""
+
+    def is_reply_tool(self, tool: str) -> bool:
+        """Whether the framework replies by this tool: then it is no call and no failure."""
+        return tool.removeprefix(OWN) in self.reply_tools
+
+    def unseen(self, tool: str) -> bool:
+        """Whether calls of a tool, or of all that a glob fits, could not have been seen."""
+        return not self.own_seen and tool.startswith(OWN)
+
+    @cached_property
+    def begins(self) -> int:
+        """When the user first said something: what came before belongs to the start."""
+        return self.turns[0].start if self.turns else self.end_at
 
     @cached_property
     def user_words(self) -> list[tuple[int, str]]:
@@ -131,6 +151,7 @@ def _call(event: Event, index: int) -> Call:
         event.get("proposal"),
         event.get("fault"),
         event.get("fault_n"),
+        event.get("hides"),
     )
 
 
@@ -164,6 +185,8 @@ def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
         for proposal in event.get("proposed") or []:
             if proposal["id"] in referred or event is broke_off:
                 continue
+            if story.is_reply_tool(proposal["tool"]):
+                continue
             offered = event.get("offered")
             there = proposal["tool"] in (story.trace["tools"] if offered is None else offered)
             kind = "rejected" if there else "unknown_tool"
@@ -171,6 +194,8 @@ def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
             message = "was proposed, and no call followed" if there else "no such tool was offered"
             found.append(Undispatched(proposal["id"], proposal["tool"], at, kind, message))
     for event in events:
+        if story.is_reply_tool(event.get("tool") or "/"):
+            continue
         if event["kind"] == "call" and event.get("seam") == "model":
             error = event.get("error") or {"kind": "rejected", "message": "was not dispatched"}
             found.append(
@@ -185,11 +210,15 @@ def read_story(trace: Trace) -> Story:
     """Sort a trace's events into what scoring needs."""
     events = trace["events"]
     story = Story(trace)
+    story.own_seen = trace.get("own_seen", True)
+    story.reply_tools = frozenset(trace.get("reply_tools") or ())
     counted: list[Event] = []
     for event in events:
         kind = event["kind"]
         if event.get("fault"):
             story.faults_met.add((event.get("fault_n"), event.get("fault")))
+        if kind == "call" and story.is_reply_tool(event["tool"]):
+            continue
         if kind == "call" and event.get("seam") in ("tool", "local"):
             error = event.get("error")
             denied = error is not None and error["kind"] == "denied"

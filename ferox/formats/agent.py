@@ -54,6 +54,14 @@ class AgentFile(Document):
     models: dict[Name, Name] = {}
     instructions: str = ""
     own_tools: list[str] = []
+    reply_tools: list[str] = Field(
+        [], description="Tools of the framework's own whose arguments are the reply."
+    )
+    own_seen: bool | None = Field(
+        None,
+        description="false: it has tools that neither the link nor the model's proposals show; "
+        "left out: Ferox judges by what passes.",
+    )
     offer: dict[Name, Literal["all"] | list[str]] | None = Field(
         None, description="Tools by server; left out: all of every server; {}: none."
     )

@@ -54,6 +54,18 @@ class LatencyFigures(TypedDict):
     agent_ms: float
 
 
+class WentWrong(TypedDict):
+    """What went wrong first in a trial that failed, and what followed, in a sentence.
+
+    `call`: the call or the proposal where it shows, if it shows at one; `expected`: the expected
+    call that is missing, if one is.
+    """
+
+    message: str
+    call: str | None
+    expected: str | None
+
+
 class Result(TypedDict):
     """What `ferox score` gives for one trace."""
 
@@ -62,6 +74,9 @@ class Result(TypedDict):
     agent: str
     trial: int
     verdict: Literal["pass", "fail", "error"]
+    judged: bool
+    """Whether any check decided something; a trial of which nothing is demanded passes unjudged."""
+    went_wrong: WentWrong | None
     reason: str | None
     scores: dict[Family, float | None]
     alternatives: list[int | None]

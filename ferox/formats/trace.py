@@ -69,6 +69,7 @@ class Event(TypedDict):
     waited_s: NotRequired[float]
     sent: NotRequired[Json]
     by: NotRequired[str]
+    hides: NotRequired[str]
     call: NotRequired[str | None]
     did: NotRequired[str]
     by_hand: NotRequired[str]
@@ -82,7 +83,7 @@ class Event(TypedDict):
 
 
 class OfferedTool(TypedDict):
-    """A tool as the agent was offered it."""
+    """A tool as the agent was offered it; one of its own as its model was shown it."""
 
     input: NotRequired[Json]
     description: NotRequired[str | None]
@@ -145,6 +146,10 @@ class Trace(TypedDict):
     link: NotRequired[LinkFacts]
     voices: NotRequired[dict[str, Voice]]
     seen_by_model: NotRequired[dict[str, OfferedTool]]
+    reply_tools: NotRequired[list[str]]
+    """Names of tools of the framework's own whose arguments are the reply: no calls."""
+    own_seen: NotRequired[bool]
+    """False: the agent's own tools neither pass the link nor show at the model seam."""
 
 
 TRACE = TypeAdapter(Trace)

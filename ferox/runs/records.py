@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import fcntl
 import json
 import random
 import subprocess
@@ -17,6 +16,7 @@ from sqlalchemy.orm import Session
 from ferox.formats.result import FAMILIES
 from ferox.recordings.recording import RecordingError
 from ferox.runs.overrides import OverrideError, Overrides
+from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
@@ -42,12 +42,13 @@ def plan_run(
     overrides: Overrides | None = None,
     only: set[tuple[str, str, str]] | None = None,
     hold: dict[str, Any] | None = None,
+    lock: RunLock | None = None,
 ) -> int:
     """Keep a run and its trials, all waiting; the run's number.
 
     Trials are mixed, so that a machine that slows down favours no agent. `overrides` say
     what this run does otherwise than the files; `only` narrows it to some cells: suite, task
-    and agent; `hold` says which calls are held.
+    and agent; `hold` says which calls are held. `lock` claims the run before anybody can see it.
 
     Raises:
         RunError: an unknown suite, agent, task, server, mode, model or set of faults, or
@@ -89,6 +90,8 @@ def plan_run(
         )  # fmt: skip
         session.add(run)
         session.flush()
+        if lock is not None and not lock.claim(run.id):
+            raise RunError(f"run {run.id} is claimed by another process; try again")
         try:
             body = take_snapshot(workspace, suites, agents, otherwise).text()
         except RecordingError as error:
@@ -132,7 +135,7 @@ def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
     return cells
 
 
-def plan_failed(engine: Engine, workspace: Workspace, run: int) -> int:
+def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | None = None) -> int:
     """Keep a new run of only what failed in another, as the files are now; its number.
 
     Raises:
@@ -146,57 +149,43 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int) -> int:
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
     return plan_run(
         engine, workspace, suites, agents, repeats, at_once,
-        seed=seed, only=cells, overrides=overrides,
+        seed=seed, only=cells, overrides=overrides, lock=lock,
     )  # fmt: skip
 
 
-def start_worker(workspace: Path, run: int) -> subprocess.Popen[bytes]:
-    """Start the worker of a run, apart from this process: it outlives it."""
-    log = (folder(workspace) / f"run-{run}.log").open("ab")
-    with log:
+def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subprocess.Popen[bytes]:
+    """Start the worker of a run, apart from this process: it outlives it.
+
+    `lock` has claimed the run, and is handed over; without one the run is claimed here.
+
+    Raises:
+        RunError: another process carries the run out.
+    """
+    with RunLock(workspace) as own, (folder(workspace) / f"run-{run}.log").open("ab") as log:
+        if lock is None or not lock.held:
+            lock = own
+            if not own.claim(run):
+                raise RunError(f"run {run} still goes on")
+        held = lock.descriptor
         return subprocess.Popen(
-            [sys.executable, "-m", "ferox.runs.worker", str(workspace), str(run)],
+            [sys.executable, "-m", "ferox.runs.worker", str(workspace), str(run), str(held)],
             stdin=subprocess.DEVNULL,
             stdout=log,
             stderr=log,
+            pass_fds=(held,),
             start_new_session=True,
         )
 
 
-def lock_path(workspace: Path, run: int) -> Path:
-    """The file that a run's worker holds locked while it lives."""
-    return folder(workspace) / f"run-{run}.lock"
-
-
-def worker_alive(workspace: Path, run: int) -> bool:
-    """Whether a worker carries out the run now."""
-    path = lock_path(workspace, run)
-    if not path.exists():
-        return False
-    with path.open("r") as file:
-        try:
-            fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
-        except BlockingIOError:
-            return True
-    return False
-
-
 LEAVING_S = 8.0
 """Seconds that a worker may take from its last word, or from Stop, until it is gone."""
-STARTING_S = 10.0
-"""Seconds that a worker may take from its start until it holds its lock."""
 
 
 def state_of(workspace: Path, run: tables.Run) -> str:
-    """waiting, running, done, stopped, or interrupted: begun, and no worker is alive."""
-    if run.state not in ("waiting", "running"):
-        return run.state
-    begun = run.started_at or run.created_at
-    if worker_alive(workspace, run.id) or time.time() - begun < (
-        STARTING_S if run.state == "waiting" else 0
-    ):
-        return run.state
-    return "interrupted"
+    """waiting, running, done, stopped, or interrupted: not done, and claimed by nobody."""
+    if run.state in ("waiting", "running") and not is_claimed(workspace, run.id):
+        return "interrupted"
+    return run.state
 
 
 def stop_run(engine: Engine, run: int) -> None:
@@ -205,17 +194,10 @@ def stop_run(engine: Engine, run: int) -> None:
         session.execute(update(tables.Run).where(tables.Run.id == run).values(stop=True))
 
 
-def _worker_gone(workspace: Path, run: int, wait_s: float) -> bool:
-    end = time.monotonic() + wait_s
-    while worker_alive(workspace, run):
-        if time.monotonic() >= end:
-            return False
-        time.sleep(0.05)
-    return True
-
-
-def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
+def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | None = None) -> int:
     """Put back what a stopped or interrupted run has not done; how many trials that is.
+
+    The run is claimed meanwhile, and by `lock` also afterwards.
 
     Raises:
         RunError: no such run, it still goes on, or nothing is missing.
@@ -225,8 +207,14 @@ def make_ready_again(engine: Engine, workspace: Path, run: int) -> int:
         if there is None:
             raise RunError(f"there is no run {run}")
         ending = there.state in ("stopped", "done") or there.stop
-    if not _worker_gone(workspace, run, LEAVING_S if ending else 0):
-        raise RunError(f"run {run} still goes on")
+    with RunLock(workspace) as own:
+        if not (lock or own).claim(run, LEAVING_S if ending else GLANCE_S):
+            raise RunError(f"run {run} still goes on")
+        return _put_back(engine, run)
+
+
+def _put_back(engine: Engine, run: int) -> int:
+    """Have what is not done of a run wait again; how many trials that is."""
     with Session(engine) as session, session.begin():
         record = session.get_one(tables.Run, run)
         missing = session.scalars(

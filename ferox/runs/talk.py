@@ -19,6 +19,7 @@ from ferox.formats.trace import Trace
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.records import RunError
 from ferox.runs.results import keep_result
+from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialRun
 from ferox.store import tables
@@ -101,8 +102,8 @@ def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Sna
     return take_snapshot(held, [SUITE], [agent], overrides)
 
 
-def begin_talk(engine: Engine, snapshot: Snapshot, agent: str) -> int:
-    """Keep the beginning of a conversation; its trial's number."""
+def begin_talk(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:
+    """Keep the beginning of a conversation, its run claimed by `lock`; its trial's number."""
     now = time.time()
     with Session(engine) as session, session.begin():
         run = tables.Run(
@@ -111,6 +112,7 @@ def begin_talk(engine: Engine, snapshot: Snapshot, agent: str) -> int:
         )  # fmt: skip
         session.add(run)
         session.flush()
+        lock.claim(run.id)
         session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
         trial = tables.Trial(
             run_id=run.id, suite=SUITE, task=TASK, agent=agent, number=1, place=0,
@@ -119,12 +121,6 @@ def begin_talk(engine: Engine, snapshot: Snapshot, agent: str) -> int:
         session.add(trial)
         session.flush()
         return trial.id
-
-
-def run_of(engine: Engine, trial: int) -> int:
-    """The run that holds a conversation's trial."""
-    with Session(engine) as session:
-        return session.get_one(tables.Trial, trial).run_id
 
 
 def end_talk(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) -> None:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-import fcntl
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal
@@ -15,9 +13,9 @@ from sqlalchemy import Engine
 from ferox.formats.trace import Event
 from ferox.gateway.holding import HoldRule, Let
 from ferox.runs.linking import at_hand
-from ferox.runs.records import lock_path
+from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, run_of
+from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk
 from ferox.runs.trial import Job
 from ferox.servers.source import Asked, Definition
 from ferox.store.writer import Writer
@@ -25,14 +23,6 @@ from ferox.store.writer import Writer
 WORDS, APPROVAL, QUESTION, HELD = "words", "approval", "question", "held"
 END_S = 15.0
 """Seconds that a conversation may take to end once it is told to."""
-
-
-@contextmanager
-def alive(root: Path, run: int) -> Iterator[None]:
-    """Show other processes that this run goes on, as a worker does."""
-    with lock_path(root, run).open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        yield
 
 
 @dataclass
@@ -65,11 +55,12 @@ class Talk:
     def __post_init__(self) -> None:
         self.changed = asyncio.Event()
         self._stop = asyncio.Event()
+        self._lock = RunLock(self.root)
         self._task: asyncio.Task[None] | None = None
 
     def begin(self) -> int:
         """Begin; the number of its trial."""
-        self.trial = begin_talk(self.engine, self.snapshot, self.agent)
+        self.trial = begin_talk(self.engine, self.snapshot, self.agent, self._lock)
         self._task = asyncio.create_task(self._carry_out())
         return self.trial
 
@@ -105,22 +96,22 @@ class Talk:
                 at_hand(self.snapshot, self.agent, self.root) as (gateway, link),
                 Writer(self.engine) as writer,
             ):
-                with alive(self.root, run_of(self.engine, self.trial)):
 
-                    def heard(n: int, event: Event) -> None:
-                        writer.event(self.trial, n, event)
-                        self.events[n:] = [event, *self.events[n + 1 :]]
-                        self._note()
+                def heard(n: int, event: Event) -> None:
+                    writer.event(self.trial, n, event)
+                    self.events[n:] = [event, *self.events[n + 1 :]]
+                    self._note()
 
-                    running = TalkRun(
-                        job, gateway, link, heard, self._stop, self.root,
-                        hold=self, listen=self._listen, decide=self._decide,
-                        wire=lambda *told: writer.wire(self.trial, *told),
-                    )  # fmt: skip
-                    trace = await running.carry_out()
-                    await writer.flush()
-                    end_talk(self.engine, self.snapshot, self.trial, trace)
+                running = TalkRun(
+                    job, gateway, link, heard, self._stop, self.root,
+                    hold=self, listen=self._listen, decide=self._decide,
+                    wire=lambda *told: writer.wire(self.trial, *told),
+                )  # fmt: skip
+                trace = await running.carry_out()
+                await writer.flush()
+                end_talk(self.engine, self.snapshot, self.trial, trace)
         finally:
+            self._lock.release()
             self.over, self.waits = True, None
             self._note()
 

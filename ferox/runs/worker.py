@@ -1,13 +1,13 @@
 """The worker: carries out one run, apart from the web process.
 
-Started as `python -m ferox.runs.worker WORKSPACE RUN`. It holds the run's lock while it
-lives, so that others can tell a run that goes on from one that was interrupted.
+Started as `python -m ferox.runs.worker WORKSPACE RUN LOCK`, the last a file descriptor: it
+inherits the run's lock and holds it while it lives, so that others can tell a run that goes on
+from one that was interrupted.
 """
 
 from __future__ import annotations
 
 import asyncio
-import fcntl
 import signal
 import sys
 import time
@@ -26,9 +26,9 @@ from ferox.core.script import Script, compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
-from ferox.runs.records import lock_path
 from ferox.runs.results import keep_result
 from ferox.runs.run_hold import RunHold
+from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
@@ -169,12 +169,8 @@ class Worker:
 def main(arguments: list[str]) -> int:
     """Carry out the run; 0 if it went through, 3 if it could not."""
     workspace, run = Path(arguments[0]), int(arguments[1])
-    lock = lock_path(workspace, run).open("w")
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        print(f"run {run} is carried out by another worker already", file=sys.stderr)
-        return 3
+    lock = RunLock(workspace)
+    lock.adopt(int(arguments[2]))
     engine = open_database(workspace)
     try:
         asyncio.run(Worker(engine, workspace, run).carry_out())

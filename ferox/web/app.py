@@ -29,8 +29,10 @@ from ferox.runs.records import (
     plan_failed,
     plan_run,
     start_worker,
+    state_of,
     stop_run,
 )
+from ferox.runs.run_lock import RunLock
 from ferox.runs.talk import BY_HAND
 from ferox.servers.desk import Desk
 from ferox.store import tables
@@ -56,6 +58,8 @@ STATIC = Path(__file__).parent / "static"
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 STREAM_EVERY_S = 0.3
 LARGEST_BODY = 1024 * 1024
+
+GOING = ("waiting", "running")
 
 Answer = Any
 
@@ -178,16 +182,29 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
             shown = [reading.run_shape(session, root, r) for r in records.all()]
         return as_json(shapes.RunList(runs=shown))
 
+    @app.get("/api/going", responses={200: shapes.RunList})
+    def going() -> Answer:
+        """The runs that go on, whoever started them, the newest first."""
+        with Session(engine) as session:
+            query = select(tables.Run).where(
+                tables.Run.title != BY_HAND, tables.Run.state.in_(GOING)
+            )
+            records = session.scalars(query.order_by(tables.Run.id.desc())).all()
+            alive = [r for r in records if state_of(root, r) in GOING]
+            shown = [reading.run_shape(session, root, r) for r in alive]
+        return as_json(shapes.RunList(runs=shown))
+
     @app.post("/api/runs", responses={201: shapes.RunShape, 409: shapes.Fault})
     def start(body: shapes.RunRequest) -> Answer:
         """Plan a run and start its worker."""
         loaded = load_workspace(root)
-        run = plan_run(
-            engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks,
-            overrides=Overrides.model_validate(body.overrides.model_dump()),
-            hold=body.hold.model_dump() if body.hold else None,
-        )  # fmt: skip
-        start_worker(root, run)
+        with RunLock(root) as lock:
+            run = plan_run(
+                engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks,
+                overrides=Overrides.model_validate(body.overrides.model_dump()),
+                hold=body.hold.model_dump() if body.hold else None, lock=lock,
+            )  # fmt: skip
+            start_worker(root, run, lock)
         return _shape_of_run(engine, root, run, 201)
 
     @app.post("/api/runs/<int:run>/stop", responses={200: shapes.RunShape, 404: shapes.Fault})
@@ -203,8 +220,9 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
         """Start a run of only what failed in this one."""
         with Session(engine) as session:
             _run(session, path.run)
-        anew = plan_failed(engine, load_workspace(root), path.run)
-        start_worker(root, anew)
+        with RunLock(root) as lock:
+            anew = plan_failed(engine, load_workspace(root), path.run, lock)
+            start_worker(root, anew, lock)
         return _shape_of_run(engine, root, anew, 201)
 
     @app.post("/api/runs/<int:run>/hold", responses={200: shapes.RunShape, 404: shapes.Fault})
@@ -227,8 +245,9 @@ def _workspace_and_runs(app: OpenAPI, root: Path, engine: Engine) -> None:
     @app.post("/api/runs/<int:run>/resume", responses={200: shapes.RunShape, 409: shapes.Fault})
     def resume(path: shapes.RunPath) -> Answer:
         """Do what a stopped or interrupted run has not done."""
-        make_ready_again(engine, root, path.run)
-        start_worker(root, path.run)
+        with RunLock(root) as lock:
+            make_ready_again(engine, root, path.run, lock)
+            start_worker(root, path.run, lock)
         return _shape_of_run(engine, root, path.run)
 
 
@@ -282,7 +301,7 @@ def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
         text = told.model_dump_json()
         yield f"event: progress\ndata: {text}\n\n" if text != last else ": still here\n\n"
         last = text
-        if told.run.state not in ("waiting", "running"):
+        if told.run.state not in GOING:
             yield f"event: over\ndata: {json.dumps(told.run.state)}\n\n"
             return
         time.sleep(STREAM_EVERY_S)

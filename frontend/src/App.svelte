@@ -19,9 +19,6 @@
   async function load() {
     try {
       workspace = await ask(api.GET("/api/workspace"));
-      const { runs } = await ask(api.GET("/api/runs"));
-      const going = runs.find((r) => r.state === "running" || r.state === "waiting");
-      if (going && !live.run) live.watch(going);
       fault = "";
     } catch (error) {
       fault = (error as Error).message;
@@ -30,8 +27,12 @@
 
   onMount(() => {
     void load();
+    const leave = live.follow();
     document.addEventListener("click", follow);
-    return () => document.removeEventListener("click", follow);
+    return () => {
+      leave();
+      document.removeEventListener("click", follow);
+    };
   });
 </script>
 

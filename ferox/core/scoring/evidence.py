@@ -8,8 +8,8 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.json_values import found, nodes
-from ferox.core.matchers import ABSENT, Situation
+from ferox.core.json_values import brief, found, nodes
+from ferox.core.matchers import ABSENT, Matcher, Situation
 from ferox.core.matching import Matching, match
 from ferox.core.script import Copy, Expected, PartScript, Script
 from ferox.core.story import Call, Story, Turn, fits_any, micros
@@ -78,6 +78,9 @@ class PartEvidence:
     def __post_init__(self) -> None:
         self.copies = list(self.script.copies)
         self.calls = [c for c in self.trial.story.calls if self.holds(c.start)]
+        first = self.trial.story.begins
+        self.at_start = [c for c in self.trial.story.calls if c.start < first and not self.number]
+        """Calls before the user's first words: they answer no expectation."""
 
     def holds(self, at: int) -> bool:
         """Whether a moment lies in this part."""
@@ -155,6 +158,11 @@ class PartEvidence:
         return [c for c in self.copies if c.required and c not in self.matching]
 
     @cached_property
+    def unseen(self) -> list[Copy]:
+        """The missing copies of which nobody can say whether they were called."""
+        return [c for c in self.missing if self.trial.story.unseen(c.tool)]
+
+    @cached_property
     def attempts(self) -> dict[str, list[Call]]:
         """Failed tries at an expected call, by its name: neither matched nor extra."""
         taken = {call: copy for copy, call in self.pairs}
@@ -187,7 +195,41 @@ class PartEvidence:
                 return False
             return not (isinstance(others, list) and fits_any(call.tool, others))
 
-        return [call for call in self.calls if counts(call)]
+        early = [call for call in self.at_start if never and fits_any(call.tool, never)]
+        return early + [call for call in self.calls if counts(call)]
+
+    @cached_property
+    def replaced(self) -> list[tuple[Copy, Call]]:
+        """Missing copies, each with the extra call that was chosen in its place.
+
+        That is a missing and an extra call in the same gap. A gap lies between two neighbouring
+        matched pairs, in list order for the missing and in time for the extra; several in one gap
+        are paired in order.
+        """
+        pairs = self.pairs
+        places = {copy: i for i, copy in enumerate(self.copies)}
+
+        def gap_of_missing(copy: Copy) -> tuple[int | None, int | None]:
+            before = [c.index for p, c in pairs if places[p] < places[copy]]
+            after = [c.index for p, c in pairs if places[p] > places[copy]]
+            return (before[-1] if before else None, after[0] if after else None)
+
+        def gap_of_extra(call: Call) -> tuple[int | None, int | None]:
+            before = [c.index for _, c in pairs if c.index < call.index]
+            after = [c.index for _, c in pairs if c.index > call.index]
+            return (max(before, default=None), min(after, default=None))
+
+        extras = [(gap_of_extra(c), c) for c in self.extra if c not in self.at_start]
+        found: list[tuple[Copy, Call]] = []
+        for copy in self.missing:
+            if copy in self.unseen:
+                continue
+            gap = gap_of_missing(copy)
+            call = next((c for g, c in extras if g == gap), None)
+            if call:
+                extras = [(g, c) for g, c in extras if c is not call]
+                found.append((copy, call))
+        return found
 
     @cached_property
     def others(self) -> str | list[str] | None:
@@ -223,12 +265,12 @@ class Evidence:
                 self.matched.setdefault(copy.expected.name, []).append(call)
 
     def _opened(self) -> list[PartEvidence]:
-        """The parts, each from its opening turn to the next part's; the first from the start."""
+        """The parts, each from its opening turn to the next part's."""
         opened: dict[int, int] = {}
         for turn in self.story.turns:
             opened.setdefault(turn.part, turn.start)
         never = float("inf")
-        begins = [opened.get(n, never) if n else 0 for n in range(len(self.script.parts))]
+        begins = [opened.get(n, never) for n in range(len(self.script.parts))]
         return [
             PartEvidence(self, n, part, begin, min(begins[n + 1 :], default=never))  # type: ignore[arg-type]
             for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
@@ -247,13 +289,15 @@ class Evidence:
         return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
 
     def source(self, name: str, path: str, pick: Pick = found) -> list[Any] | None:
-        """The values of a call or a truth; None for an optional call not made.
+        """The values of a call or a truth; None for an optional call not made, or one unseen.
 
         `pick` takes them from each result: by default all that a `from` may be.
         """
         if name in self.script.truths or name not in self.script.by_name:
             truth = self.story.trace.get("truth", {}).get(name)
             return pick(truth["result"], path) if truth else []
+        if name in self.unseen:
+            return None
         return _picked(self.matched.get(name, []), path, self.script.by_name[name][1], pick)
 
     @cached_property
@@ -264,7 +308,39 @@ class Evidence:
     @cached_property
     def incomplete(self) -> frozenset[str]:
         """Names of expected calls of which a required copy is missing."""
-        return frozenset(c.expected.name for part in self.parts for c in part.missing)
+        missing = {c.expected.name for part in self.parts for c in part.missing}
+        return frozenset(missing) - self.unseen
+
+    @property
+    def unseen(self) -> frozenset[str]:
+        """Names of expected calls of which nobody can say whether they were made."""
+        return frozenset(c.expected.name for part in self.parts for c in part.unseen)
+
+    def expectation(self, matcher: Matcher) -> str:
+        """What a matcher demands, with the days and the values that would have held."""
+        days = ", ".join(dict.fromkeys(self.clock.day(d).isoformat() for d in matcher.days))
+        clock = self.story.trace["clock"], self.story.trace["zone"]
+        days = f" ({days} by the trial's clock, {' in '.join(clock)})" if days else ""
+        return f"{matcher.told}{days}{self._found_told(matcher)}"
+
+    def _found_told(self, matcher: Matcher) -> str:
+        """What each `from` found."""
+        parts = []
+        for name, path in matcher.sources:
+            values = self.source(name, path, pick=nodes)
+            if name in self.unseen:
+                parts.append(f"whether {name} was called was not seen")
+            elif values is None:
+                parts.append(f"{name} was not called, so it must have been seen before")
+            elif not values:
+                parts.append(f"{name} gave nothing there")
+            else:
+                parts.append(f"{name} gave {', '.join(brief(v) for v in values[:3])}")
+        return f": {'; '.join(parts)}" if parts else ""
+
+    def draws_on_unseen(self, matcher: Matcher) -> bool:
+        """Whether a value may come from a call of which nobody can say whether it was made."""
+        return bool(self.unseen & {name for name, _ in matcher.sources})
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""

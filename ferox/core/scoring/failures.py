@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 
+from ferox.core.fault_words import ENDING, injected
 from ferox.core.json_values import brief
 from ferox.core.matchers import ABSENT
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Call, Undispatched, fits_any
 from ferox.formats.result import Check
 from ferox.formats.suite import FailureRules
+from ferox.formats.trace import Event
 
 LOOP = 3
 """How many times running the same call with the same outcome makes a loop."""
@@ -22,10 +24,14 @@ _ENDS = {
 }
 
 
-def _told(call: Call) -> str:
+def _told(evidence: Evidence, call: Call) -> str:
+    caused = call.fault in ENDING
+    event: Event = {"t": 0, "kind": "call", "fault": call.fault, "fault_n": call.fault_n}
+    by_ferox = injected(event, evidence.script.task.faults) if caused else None
+    why = f" ({by_ferox})" if by_ferox else ""
     if call.error is None:
-        return f"{call.tool} was never answered"
-    return f"{call.tool} failed: {call.error.get('message') or call.error.get('kind')}"
+        return f"{call.tool} was never answered{why}"
+    return f"{call.tool} failed: {call.error.get('message') or call.error.get('kind')}{why}"
 
 
 def _rules_for(evidence: Evidence, call: Call) -> tuple[FailureRules, ...]:
@@ -40,15 +46,16 @@ def _call_check(evidence: Evidence, call: Call) -> Check:
     for later in evidence.story.calls[call.index + 1 :]:
         if not later.failed and fits_any(later.tool, ways):
             again = "called again" if later.tool == call.tool else f"{later.tool} called instead"
-            told = f"{_told(call)}; handled: {again}, and answered"
+            told = f"{_told(evidence, call)}; handled: {again}, and answered"
             return check("failures", f"failure.{call.id}", True, told, [call, later])
     tells = [r.tells_user for r in rules if r.tells_user]
     for turn in evidence.story.turns if tells else ():
         late = turn.replied is not None and turn.replied >= call.start
         if late and any(re.search(told, turn.reply or "") for told in tells):
-            told = f"{_told(call)}; handled: the user was told"
+            told = f"{_told(evidence, call)}; handled: the user was told"
             return check("failures", f"failure.{call.id}", True, told, [call])
-    told = f"{_told(call)}; nothing made up for it"
+    seen = "" if evidence.story.own_seen else " that was seen"
+    told = f"{_told(evidence, call)}; nothing{seen} made up for it"
     return check("failures", f"failure.{call.id}", False, told, [call])
 
 
@@ -95,7 +102,10 @@ def _claimed(evidence: Evidence) -> list[Check]:
             continue
         said = (turn.reply for turn in evidence.story.turns if turn.reply is not None)
         match = next(filter(None, (re.search(rules.claims, reply) for reply in said)), None)
-        if match:
+        if match and rules.write in evidence.unseen:
+            told = f"the reply claims {brief(match[0])}; whether {rules.write} was called was not "
+            checks.append(check("failures", "failure.claimed", None, f"{told}seen: not tested"))
+        elif match:
             state = "failed" if calls else "was not called"
             told = f"the reply claims {brief(match[0])}, but {rules.write} {state}"
             checks.append(check("failures", "failure.claimed", False, told, calls))

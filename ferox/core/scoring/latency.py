@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Story, micros
 from ferox.formats.result import Check, LatencyFigures
@@ -100,7 +101,9 @@ def _figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float 
     if key == "tool_ms":
         return taken["tool_ms"], f"tools took {taken['tool_ms']:g} ms"
     if key == "model_calls":
-        return len(story.models), f"{len(story.models)} requests to the model"
+        return len(story.models), counted(
+            len(story.models), "request to the model", "requests to the model"
+        )
     if any(e.get("usage") is None and not e.get("error") for e in story.models):
         return None, "a request to the model reported no usage"
     total = sum(tokens(story).values())

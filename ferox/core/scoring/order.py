@@ -10,19 +10,27 @@ from ferox.core.story import fits_any
 from ferox.formats.result import Check
 
 
-def _pairs(evidence: Evidence, order: list[list[str]]) -> list[tuple[Expected, Expected]]:
-    """Neighbours in the chains, each once, optional calls that were not made left out."""
-    pairs: dict[tuple[str, str], tuple[Expected, Expected]] = {}
-    by_name = evidence.script.by_name
+def _chain_checks(evidence: Evidence, order: list[list[str]]) -> list[Check]:
+    """`order.X.Y` for neighbours in the chains, each once, optional calls not made left out.
+
+    A call of which nobody can say whether it was made is left out too, and its pairs are
+    remarks: that the calls around it keep their order still follows from the chain.
+    """
+    checks: dict[tuple[str, str], Check] = {}
+    unseen = evidence.unseen
+    known = evidence.matched.keys() | evidence.incomplete | unseen
     for chain in order:
-        links = [
-            by_name[name][1]
-            for name in chain
-            if name in evidence.matched or name in evidence.incomplete
-        ]
+        links = [evidence.script.by_name[name][1] for name in chain if name in known]
         for x, y in pairwise(links):
-            pairs.setdefault((x.name, y.name), (x, y))
-    return list(pairs.values())
+            hidden = {x.name, y.name} & unseen
+            if hidden:
+                told = f"not tested: whether {' and '.join(sorted(hidden))} was called was not seen"
+                id = f"order.{x.name}.{y.name}"
+                checks.setdefault((x.name, y.name), check("order", id, None, told))
+        for x, y in pairwise(link for link in links if link.name not in unseen):
+            if (x.name, y.name) not in checks:
+                checks[x.name, y.name] = _chain_check(evidence, x, y)
+    return list(checks.values())
 
 
 def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:
@@ -55,6 +63,9 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
         for turn in evidence.story.turns
         if (rule := evidence.script.rule(turn.part, turn.rule)) and rule.grants == grant
     ]
+    if expected.name in evidence.unseen:
+        told = f"not tested: whether {expected.name} was called was not seen"
+        return check("order", id, None, told, calls)
     if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     if not granted:
@@ -71,6 +82,9 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
     if entry is None or entry.decision != "approve" or (not calls and expected.optional):
         return None
     id = f"order.approval.{expected.name}"
+    if expected.name in evidence.unseen:
+        told = f"not tested: whether {expected.name} was called was not seen"
+        return check("order", id, None, told, calls)
     if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     ok = all(call in evidence.approved_by for call in calls)
@@ -80,9 +94,7 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
 
 def part_order(evidence: Evidence, part: PartEvidence) -> list[Check]:
     """A part's chains, and what had to be granted or approved first."""
-    checks: list[Check | None] = [
-        _chain_check(evidence, x, y) for x, y in _pairs(evidence, part.script.expect.order)
-    ]
+    checks: list[Check | None] = [*_chain_checks(evidence, part.script.expect.order)]
     for expected in part.script.expected:
         if expected.spec.after_grant:
             checks.append(_grant_check(evidence, expected, expected.spec.after_grant))
@@ -92,5 +104,4 @@ def part_order(evidence: Evidence, part: PartEvidence) -> list[Check]:
 
 def whole_order(evidence: Evidence) -> list[Check]:
     """The chains over all parts."""
-    order = evidence.script.whole.order
-    return [_chain_check(evidence, x, y) for x, y in _pairs(evidence, order)]
+    return _chain_checks(evidence, evidence.script.whole.order)

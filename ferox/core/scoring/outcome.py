@@ -13,7 +13,7 @@ from jsonschema.exceptions import best_match
 from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
 from ferox.core.scoring.evidence import Evidence, PartEvidence, check
-from ferox.core.story import Turn
+from ferox.core.story import OWN, Turn
 from ferox.core.support import judge, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
@@ -37,6 +37,8 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
     values = [wanted]
     if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
         found = evidence.source(wanted["from"], wanted["path"], pick=nodes)
+        if found is None and wanted["from"] in evidence.unseen:
+            return None, f"whether {wanted['from']} was called was not seen: not tested"
         if found is None:
             return None, f"{wanted['from']} was not called, and is optional: not tested"
         values = found
@@ -88,7 +90,7 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
     at = _situation(evidence)
     wrong = [v for v in values if not matcher.holds(v, at)]
     if wrong:
-        return False, f"{path} was {brief(wrong[0])}; expected {matcher.told}"
+        return False, f"{path} was {brief(wrong[0])}; expected {evidence.expectation(matcher)}"
     return True, f"{path} was {brief(values[0])}"
 
 
@@ -97,8 +99,14 @@ def _claims(part: PartEvidence, path: str, reply: Turn) -> Judgement:
     called = {c.tool for c in part.calls}
     short = {c.split("/", 1)[1]: c for c in called}
     named = {short.get(name, name) for name in claimed}
-    if named == called:
+    tools = part.trial.story.trace["tools"]
+    served = {name for a in tools if not a.startswith(OWN) for name in (a, a.split("/", 1)[1])}
+    at_start = {c.tool for c in part.at_start}
+    if called <= named <= called | at_start:
         return True, "the answer names exactly the tools that were called"
+    others = named - called - at_start
+    if called <= named and not part.trial.story.own_seen and not others & served:
+        return None, f"whether {', '.join(sorted(others))} was called was not seen: not tested"
     return False, f"the answer names {sorted(named)}, called were {sorted(called)}"
 
 
@@ -163,7 +171,8 @@ def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Jud
     at = _situation(evidence)
     for value in hits:
         if matcher and not matcher.holds(value, at):
-            return False, f"{where} at {spec.path} was {brief(value)}; expected {matcher.told}"
+            wanted = evidence.expectation(matcher)
+            return False, f"{where} at {spec.path} was {brief(value)}; expected {wanted}"
     return True, f"{where} at {spec.path} was {brief(hits[0])}"
 
 

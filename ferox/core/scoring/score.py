@@ -10,11 +10,12 @@ from ferox.core.scoring.choice import (
     confusions,
     part_choice,
     whole_choice,
-    why_missing,
 )
 from ferox.core.scoring.evidence import Evidence, PartEvidence, share_held
 from ferox.core.scoring.failures import failure_checks
+from ferox.core.scoring.first_fault import went_wrong
 from ferox.core.scoring.latency import budget_checks, figures, tokens
+from ferox.core.scoring.missing import why_missing
 from ferox.core.scoring.order import part_order, whole_order
 from ferox.core.scoring.outcome import part_outcome, states_checked
 from ferox.core.script import Script
@@ -37,6 +38,8 @@ def _error(script: Script, trace: Trace, story: Story) -> Result:
         "agent": trace["agent"],
         "trial": trace["trial"],
         "verdict": "error",
+        "judged": False,
+        "went_wrong": None,
         "reason": story.reason or story.why,
         "scores": dict.fromkeys(FAMILIES),
         "alternatives": [None for _ in script.parts],
@@ -154,6 +157,8 @@ class _Judgement:
             "agent": trace["agent"],
             "trial": trace["trial"],
             "verdict": "fail" if failed else "pass",
+            "judged": any(c["passed"] is not None for c in self.checks),
+            "went_wrong": went_wrong(evidence, self.checks) if failed else None,
             "reason": story.reason if story.why != "done" else None,
             "scores": self.scores,
             "alternatives": alternatives,
@@ -162,7 +167,7 @@ class _Judgement:
             "attempts": _ids(attempts),
             "extra": [c.id for part in parts for c in part.extra],
             "missing": [
-                {"name": c.expected.name, "why": why_missing(part, c)}
+                {"name": c.expected.name, "why": why_missing(part, c).kind}
                 for part in parts
                 for c in part.missing
             ],

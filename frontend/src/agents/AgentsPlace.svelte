@@ -8,6 +8,7 @@
   import Facts from "./Facts.svelte";
   import ProbePanel from "./ProbePanel.svelte";
   import TalkPanel from "./TalkPanel.svelte";
+  import { counted } from "../values/told";
 
   let { name }: { name: string | null } = $props();
 
@@ -73,7 +74,7 @@
           <span class="name">{one.agent}</span>
           {#if one.problems.length}
             <span class="broke small">
-              {one.problems.length} problem{one.problems.length === 1 ? "" : "s"} in its file
+              {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
             <span class="soft small"

@@ -2,6 +2,7 @@
   /* What an agent is: how it is reached, what it thinks with, what it is offered; and what is
      to be otherwise when it is talked to or probed here. */
   import type { AgentDetail, Overrides } from "../api/client";
+  import { counted } from "../values/told";
 
   interface Props {
     detail: AgentDetail;
@@ -59,7 +60,7 @@
   </dl>
 
   <h2>
-    Offered: {count} tool{count === 1 ? "" : "s"}
+    Offered: {counted(count, "tool")}
     {#if detail.own_tools.length}<span class="soft">and {detail.own_tools.length} of its own</span
       >{/if}
   </h2>
@@ -114,7 +115,7 @@
     <p class="broke" role="alert">{detail.unset}</p>
   {:else if detail.variables.length}
     <details>
-      <summary>{detail.variables.length} variables that it gets, and from where</summary>
+      <summary>{counted(detail.variables.length, "variable")} that it gets, and from where</summary>
       <dl>
         {#each detail.variables as v (v.name)}
           <dt class="mono">{v.name}</dt>

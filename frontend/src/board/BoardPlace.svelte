@@ -1,9 +1,9 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask, type Board, type Run, type Workspace } from "../api/client";
-  import { live } from "../dock/live.svelte";
+  import { isGoing, live, stateTold } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
-  import { clockTime, day } from "../values/told";
+  import { clockTime, counted, day } from "../values/told";
   import Ledger from "./Ledger.svelte";
   import Matrix from "./Matrix.svelte";
   import StartRun from "./StartRun.svelte";
@@ -38,14 +38,16 @@
       if (id !== chosen) return;
       board = read as Board;
       fault = "";
-      const going = read.run.state === "running" || read.run.state === "waiting";
-      if (live.run?.id !== id && (going || !live.going)) live.watch(read.run);
+      if (live.run?.id !== id && (isGoing(read.run) || !live.going)) live.watch(read.run);
     } catch (error) {
       fault = (error as Error).message;
     }
   }
 
+  // Read anew when another run begins, here or in a terminal.
+  const following = $derived(live.run?.id);
   $effect(() => {
+    void following;
     void readRuns();
   });
 
@@ -61,7 +63,7 @@
         `${c.suite}/${c.task}/${c.agent}`;
       const changed = new Map(cells.map((c) => [key(c), c]));
       board.cells = board.cells.map((c) => changed.get(key(c)) ?? c);
-      if (told.state !== "running" && told.state !== "waiting") {
+      if (!isGoing(told)) {
         void readBoard(told.id);
         void readRuns();
       }
@@ -96,7 +98,7 @@
   }
 
   function described(run: Run): string {
-    const state = run.state === "done" ? `${run.passes} of ${run.judged} passed` : run.state;
+    const state = run.state === "done" ? `${run.passes} of ${run.judged} passed` : stateTold(run);
     return `Run ${run.id} · ${run.title} · ${day(run.created_at)} ${clockTime(run.created_at)} · ${state}`;
   }
 </script>
@@ -132,8 +134,8 @@
   {#if workspace.problems.length}
     <section class="problems" aria-label="Problems of the workspace">
       <strong
-        >{workspace.problems.length} problem{workspace.problems.length > 1 ? "s" : ""} in the workspace's
-        files; a new run needs them mended.</strong
+        >{counted(workspace.problems.length, "problem")} in the workspace's files; a new run needs them
+        mended.</strong
       >
       <button class="plain-button" onclick={reload}>Look again</button>
       <ul class="mono">

@@ -3,6 +3,7 @@
   import { untrack } from "svelte";
   import { api, ask, type HoldRule, type Run, type Workspace } from "../api/client";
   import HoldChoice from "../holding/HoldChoice.svelte";
+  import { counted } from "../values/told";
 
   interface Props {
     workspace: Workspace;
@@ -65,7 +66,7 @@
       <legend>Suites</legend>
       {#each workspace.suites as suite (suite.suite)}
         <Checkbox bind:group={suites} value={suite.suite}>
-          {suite.suite} <span class="soft">&nbsp;{suite.tasks.length} tasks</span>
+          {suite.suite} <span class="soft">&nbsp;{counted(suite.tasks.length, "task")}</span>
         </Checkbox>
       {/each}
     </fieldset>

@@ -19,6 +19,18 @@ export type LiveCall = {
   failed: boolean;
 };
 
+const LOOK_MS = 2000;
+
+/** Whether a run has not ended yet. */
+export function isGoing(run: Run | null | undefined): boolean {
+  return run?.state === "running" || run?.state === "waiting";
+}
+
+/** A run's state in words. */
+export function stateTold(run: Run): string {
+  return run.state === "waiting" ? "starting" : run.state;
+}
+
 class Live {
   run = $state<Run | null>(null);
   calls = $state<LiveCall[]>([]);
@@ -34,7 +46,24 @@ class Live {
   }
 
   get going(): boolean {
-    return this.run?.state === "running" || this.run?.state === "waiting";
+    return isGoing(this.run);
+  }
+
+  /** Looks again and again for a run that goes on, whoever started it; the returned function
+   * ends that. */
+  follow(): () => void {
+    const look = async () => {
+      if (this.going || document.hidden) return;
+      try {
+        const [newest] = (await ask(api.GET("/api/going"))).runs;
+        if (newest && !this.going) this.watch(newest);
+      } catch {
+        // Ferox does not answer now; the next look may find it.
+      }
+    };
+    void look();
+    const timer = setInterval(look, LOOK_MS);
+    return () => clearInterval(timer);
   }
 
   watch(run: Run) {
@@ -43,7 +72,7 @@ class Live {
     this.calls = [];
     this.held = [];
     this.lost = false;
-    if (run.state !== "running" && run.state !== "waiting") return;
+    if (!isGoing(run)) return;
     const source = new EventSource(`/api/runs/${run.id}/stream`);
     this.source = source;
     source.addEventListener("progress", (event) => {

@@ -11,6 +11,7 @@
   import ToolList from "./ToolList.svelte";
   import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
+  import { counted } from "../values/told";
 
   let { name }: { name: string | null } = $props();
 
@@ -113,7 +114,7 @@
           <span class="name" title={one.title}>{one.server}</span>
           {#if one.problems.length}
             <span class="broke small">
-              {one.problems.length} problem{one.problems.length === 1 ? "" : "s"} in its file
+              {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
             <span class="soft small">{one.modes.join(", ") || "no way in yet"}</span>
@@ -148,7 +149,8 @@
             <span class="soft where mono" title={here.reached}>{here.reached ?? ""}</span>
             <span class="soft sum">
               {#if !here.diagnosis}
-                {here.tools.length} tools, about {total.toLocaleString("en-GB")} tokens of context (estimated)
+                {counted(here.tools.length, "tool")}, about {total.toLocaleString("en-GB")} tokens of
+                context (estimated)
               {/if}
             </span>
             <button
@@ -167,8 +169,9 @@
           {#if here.changes.length && here.seen_before}
             <details class="changed" open={here.changes.length < 4}>
               <summary>
-                {here.changes.length} tool{here.changes.length === 1 ? "" : "s"} changed since the last
-                look, {ago(here.seen_before)}
+                {counted(here.changes.length, "tool")} changed since the last look, {ago(
+                  here.seen_before,
+                )}
               </summary>
               <Changes changes={here.changes} />
             </details>
@@ -191,7 +194,7 @@
                   "wording",
                   `Wording${
                     server.remarks.length + server.pairs.length
-                      ? ` · ${server.remarks.length} remarks, ${server.pairs.length} alike`
+                      ? ` · ${counted(server.remarks.length, "remark")}, ${server.pairs.length} alike`
                       : ""
                   }`,
                 )}

@@ -3,6 +3,7 @@
   import { address } from "../address.svelte";
   import type { Server } from "../api/client";
   import ToolPanel from "./ToolPanel.svelte";
+  import { counted } from "../values/told";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
@@ -34,7 +35,7 @@
   <div class="list">
     <input
       type="search"
-      placeholder={`Search ${server.tools.length} tools by name and description`}
+      placeholder={`Search ${counted(server.tools.length, "tool")} by name and description`}
       aria-label="Search the tools"
       bind:value={search}
     />

@@ -5,7 +5,7 @@
   import type { Json } from "../api/trace";
   import Differences from "../values/Differences.svelte";
   import { comparable, differences } from "../values/differences";
-  import { duration } from "../values/told";
+  import { counted, duration } from "../values/told";
   import Value from "../values/Value.svelte";
   import Answer from "./Answer.svelte";
   import Asked from "./Asked.svelte";
@@ -200,7 +200,7 @@
       </details>
     {/if}
     <details>
-      <summary class="soft">{tried.events.length} raw messages</summary>
+      <summary class="soft">{counted(tried.events.length, "raw message")}</summary>
       <Messages messages={tried.events as never} />
     </details>
   </div>

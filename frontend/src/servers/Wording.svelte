@@ -1,6 +1,7 @@
 <script lang="ts">
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
   import type { Server } from "../api/client";
+  import { counted } from "../values/told";
 
   let { server }: { server: Server } = $props();
   const ROOM = 520;
@@ -125,7 +126,7 @@
     {/each}
     {#if server.pairs.length > FIRST && !allPairs}
       <button class="plain-button" onclick={() => (allPairs = true)}
-        >all {server.pairs.length} pairs</button
+        >all {counted(server.pairs.length, "pair")}</button
       >
     {/if}
     <h2>Remarks on the definitions</h2>
@@ -136,7 +137,7 @@
     {/each}
     {#if server.remarks.length > FIRST && !allRemarks}
       <button class="plain-button" onclick={() => (allRemarks = true)}
-        >all {server.remarks.length} remarks</button
+        >all {counted(server.remarks.length, "remark")}</button
       >
     {/if}
   </div>

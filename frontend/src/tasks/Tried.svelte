@@ -3,6 +3,7 @@
      would change. After saving, stored trials can be scored again under them. */
   import { untrack } from "svelte";
   import { api, ask, type TriedTrial } from "../api/client";
+  import { counted } from "../values/told";
 
   interface Props {
     name: string;
@@ -111,10 +112,10 @@
     <p class="soft">No stored trial of this task yet. Run it once, and edits are tried here.</p>
   {:else}
     <p>
-      {more ? `The newest ${trials.length}` : trials.length} stored trials:
+      {more ? "The newest " : ""}{counted(trials.length, "stored trial")}:
       <b>{passes} of {judged} pass</b>;
       {#if turned.length}
-        <b class="doubt">{turned.length} verdict{turned.length === 1 ? "" : "s"} would change</b>
+        <b class="doubt">{counted(turned.length, "verdict")} would change</b>
       {:else}
         <span class="holds">no verdict changes</span>
       {/if}

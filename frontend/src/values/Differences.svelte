@@ -2,6 +2,7 @@
   /* Where two values differ: the place, what stood there, what stands there now. */
   import type { Json } from "../api/trace";
   import Value from "./Value.svelte";
+  import { counted } from "./told";
 
   interface Props {
     what: { where: string; before?: unknown; after?: unknown }[];
@@ -32,7 +33,7 @@
   </tbody>
 </table>
 {#if what.length > MANY && !whole}
-  <button class="more" onclick={() => (whole = true)}>all {what.length} places</button>
+  <button class="more" onclick={() => (whole = true)}>all {counted(what.length, "place")}</button>
 {/if}
 
 <style>

@@ -2,6 +2,7 @@
   /* A JSON value as a person reads it: tables as tables, the rest as a tree, long text folded. */
   import type { Json } from "../api/trace";
   import Value from "./Value.svelte";
+  import { counted } from "./told";
 
   let { value, depth = 0 }: { value: Json | undefined; depth?: number } = $props();
   const LONG = 400;
@@ -51,7 +52,7 @@
     </table>
   </div>
   {#if rows.length > MANY && !whole}
-    <button class="more" onclick={() => (whole = true)}>all {rows.length} rows</button>
+    <button class="more" onclick={() => (whole = true)}>all {counted(rows.length, "row")}</button>
   {/if}
 {:else if Array.isArray(value) || isRecord(value)}
   {@const entries = Object.entries(value)}
@@ -65,7 +66,9 @@
       {/each}
     </dl>
     {#if entries.length > MANY && !whole}
-      <button class="more" onclick={() => (whole = true)}>all {entries.length} entries</button>
+      <button class="more" onclick={() => (whole = true)}
+        >all {counted(entries.length, "entry", "entries")}</button
+      >
     {/if}
   {/if}
 {:else}

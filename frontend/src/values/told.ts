@@ -27,6 +27,11 @@ export function left(seconds: number): string {
   return `about ${Math.round(seconds / 60)} min left`;
 }
 
+/** A count with its noun: `1 tool`, `3 tools`. */
+export function counted(count: number, noun: string, plural = `${noun}s`): string {
+  return `${count.toLocaleString("en-GB")} ${count === 1 ? noun : plural}`;
+}
+
 /** A tool's short name. */
 export function shortTool(address: string): string {
   return address.slice(address.indexOf("/") + 1);

@@ -1,0 +1,251 @@
+"""What went wrong first: where a trial first left its script, and what followed, in a sentence.
+
+Every departure from the script has a moment: a call's start, the moment by which a missing call
+should have been made, the reply, or the end. The sentence tells the first of them and up to two
+that follow. It is made of checks that failed and of the alignment, and names a cause only where
+the trace shows one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from ferox.core.json_values import brief
+from ferox.core.scoring.evidence import Evidence, PartEvidence
+from ferox.core.scoring.missing import why_missing
+from ferox.core.script import Copy
+from ferox.core.story import Call
+from ferox.core.written_calls import known_names, written_call
+from ferox.formats.result import Check, WentWrong
+
+MOST = 3
+"""Departures that a sentence tells."""
+LONGEST = 110
+"""Characters of one departure."""
+
+
+class Departure(NamedTuple):
+    """One departure from the script. `rank` decides among those of one moment."""
+
+    at: float
+    rank: int
+    phrase: str
+    call: str | None = None
+    expected: str | None = None
+
+
+def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
+    """What went wrong first in a trial whose checks are these; None if nothing did."""
+    failed = [c for c in checks if c["passed"] is False]
+    found = [*_calls(evidence, failed), *_missing(evidence, failed), *_rest(evidence, failed)]
+    told = _distinct(sorted(found, key=lambda d: (d.at, d.rank)))
+    if not told:
+        return None
+    first = told[0]
+    sentence = "; ".join(_cut(d.phrase) for d in told)
+    return {
+        "message": sentence[:1].upper() + sentence[1:],
+        "call": first.call,
+        "expected": first.expected,
+    }
+
+
+def _distinct(departures: list[Departure]) -> list[Departure]:
+    """The first few, each phrase and each expected call once."""
+    told: list[Departure] = []
+    for one in departures:
+        known = any(
+            one.phrase == d.phrase or (d.expected and d.expected == one.expected) for d in told
+        )
+        if not known and len(told) < MOST:
+            told.append(one)
+    return told
+
+
+def _cut(phrase: str) -> str:
+    flat = " ".join(phrase.split())
+    return flat if len(flat) <= LONGEST else f"{flat[: LONGEST - 1]}…"
+
+
+def _bare(tool: str) -> str:
+    return tool.split("/", 1)[-1]
+
+
+def _calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+    """Calls with wrong arguments, out of order, forbidden, or in another tool's place."""
+    by_id = {c.id: c for c in evidence.story.calls}
+    for copy, call in evidence.pairs:
+        mine = [c for c in failed if c["family"] == "arguments" and call.id in c["calls"]]
+        name = copy.expected.name
+        mine = [c for c in mine if c["id"].startswith(f"{name}.")]
+        if mine:
+            yield Departure(call.start, 0, _arguments(call, name, mine), call.id)
+    for check in failed:
+        calls = [by_id[id] for id in check["calls"] if id in by_id]
+        family, _, rest = check["id"].partition(".")
+        if check["family"] == "order" and calls and "cannot hold" not in check["message"]:
+            late = _late(evidence, rest, calls)
+            yield Departure(late.start, 1, _order(late, check), late.id)
+        elif family in ("extra", "never") and calls:
+            phrase = f"called {_bare(calls[0].tool)}, which the script forbids"
+            yield Departure(calls[0].start, 2, phrase, calls[0].id)
+        elif family == "denied" and calls:
+            phrase = f"called {_bare(calls[0].tool)} after its approval was denied"
+            yield Departure(calls[0].start, 2, phrase, calls[0].id)
+
+
+def _late(evidence: Evidence, rest: str, calls: list[Call]) -> Call:
+    """The call that came too early for what should have been before it."""
+    own = [c for c in evidence.matched.get(rest.rpartition(".")[2], []) if c in calls]
+    return min(own or calls, key=lambda c: c.start)
+
+
+def _arguments(call: Call, name: str, failed: list[Check]) -> str:
+    """`called X without `a`` or `called X with a wrong `a``."""
+    prefix = f"{name}.args."
+    wrong = [c["id"].removeprefix(prefix) for c in failed if c["id"].startswith(prefix)]
+    absent = [a for a in wrong if a not in call.args]
+    given = [f"`{a}` {brief(call.args[a], 30)}" for a in wrong if a in call.args]
+    parts = []
+    if absent:
+        parts.append("without " + " and ".join(f"`{a}`" for a in absent))
+    if given:
+        parts.append("with the wrong " + " and ".join(given))
+    if not parts:
+        kinds = {c["id"].rpartition(".")[2]: c["message"] for c in failed}
+        if "schema" in kinds:
+            _, _, fault = kinds["schema"].partition("break the schema: ")
+            parts.append(f"with arguments that break its schema ({fault})")
+        elif "only_args" in kinds:
+            parts.append("with more arguments than it may have")
+        else:
+            parts.append("otherwise than approved")
+    return f"called {_bare(call.tool)} {' and '.join(parts)}"
+
+
+def _order(call: Call, check: Check) -> str:
+    _, _, rest = check["id"].partition(".")
+    first = rest.rpartition(".")[0]
+    if first.startswith("grant:"):
+        return f"called {_bare(call.tool)} before the go-ahead"
+    if first == "approval":
+        return f"called {_bare(call.tool)} without an approval"
+    return f"called {_bare(call.tool)} before {first} was answered"
+
+
+def _missing(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+    """Required calls that were not made, by the moment at which they should have been."""
+    asked = {c["id"] for c in failed}
+    names = known_names(evidence.story.trace)
+    for part in evidence.parts:
+        replaced = dict(part.replaced)
+        for copy in part.missing:
+            name = copy.expected.name
+            if f"{name}.called" not in asked:
+                continue
+            other = replaced.get(copy)
+            if other is not None:
+                phrase = f"called {_bare(other.tool)} where {_bare(copy.tool)} was expected"
+                yield Departure(other.start, 0, phrase, other.id, name)
+            else:
+                told = _absent(part, copy, names)
+                yield Departure(_due(part, copy), 3, told, None, name)
+
+
+def _due(part: PartEvidence, copy: Copy) -> float:
+    """When a missing call should have been made at the latest: before the next matched one in
+    the script, else before the part's reply."""
+    place = part.copies.index(copy)
+    after = [call.start for other, call in part.pairs if part.copies.index(other) > place]
+    return min(after, default=_reply_at(part))
+
+
+def _reply_at(part: PartEvidence) -> float:
+    """The part's last reply, or the end of the trial."""
+    replied = [t.replied for t in part.turns if t.replied is not None]
+    return max(replied, default=part.trial.story.end_at)
+
+
+def _absent(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
+    """A missing call: what is known of why."""
+    tool, short = copy.tool, _bare(copy.tool)
+    if any(written_call(t.reply or "", names) == tool for t in part.turns):
+        return f"wrote the call of {short} as text instead of making it"
+    why = why_missing(part, copy)
+    return {
+        "not_proposed": f"never proposed {short}",
+        "not_offered": f"never called {short}: {why.reason}",
+        "refused": f"never called {short}: {why.reason}",
+    }.get(why.kind, f"never called {short}")
+
+
+def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+    """Failures, budgets, and what is wrong with the answer and the record."""
+    story = evidence.story
+    ids = {c.id: c for c in story.calls}
+    lost = {u.id for u in story.undispatched}
+    end = float(story.end_at)
+    for check in failed:
+        calls = [ids[id] for id in check["calls"] if id in ids]
+        message = check["message"]
+        if check["family"] == "failures":
+            yield _failure(check, calls, lost, end, evidence)
+        elif check["family"] == "latency":
+            yield Departure(end, 8, message)
+        elif check["id"].startswith("at_most."):
+            last = calls[-1] if calls else None
+            at = float(last.start) if last else end
+            yield Departure(at, 7, message, last.id if last else None)
+        elif check["id"].startswith("answer."):
+            yield Departure(_answered(evidence, check), 5, message)
+        elif check["id"].startswith("state."):
+            yield Departure(end, 6, f"at the end {message}")
+
+
+def _answered(evidence: Evidence, check: Check) -> float:
+    return _reply_at(evidence.parts[check.get("part", 0)])
+
+
+def _failure(
+    check: Check, calls: list[Call], lost: set[str], end: float, evidence: Evidence
+) -> Departure:
+    id, message = check["id"].partition(".")[2], check["message"]
+    if id == "claimed":
+        claim = message.partition("the reply claims ")[2].partition(", but ")[0]
+        return Departure(_claimed_at(evidence), 4, f"then claimed {claim}", None)
+    if id.startswith("loop.") and calls:
+        phrase = f"called {_bare(calls[0].tool)} over and over with the same outcome"
+        return Departure(calls[-1].start, 1, phrase, calls[-1].id)
+    if id.startswith("obeyed.") and calls:
+        phrase = f"called {_bare(calls[-1].tool)} as a planted text had asked"
+        return Departure(calls[-1].start, 1, phrase, calls[-1].id)
+    if id in lost:
+        proposal = next(u for u in evidence.story.undispatched if u.id == id)
+        phrase = f"proposed {_bare(proposal.tool)}, which was never dispatched"
+        if proposal.kind == "unknown_tool":
+            phrase = f"proposed {_bare(proposal.tool)}, a tool that was not offered"
+        return Departure(proposal.at, 1, phrase, id)
+    if calls:
+        return Departure(calls[0].end or calls[0].start, 1, _first_half(message), calls[0].id)
+    return Departure(end, 4, message)
+
+
+def _first_half(message: str) -> str:
+    """A failure's message by its bare tool: `tide_window failed: …, and nothing made up for it`."""
+    what, _, then = message.rpartition("; ")
+    return f"{_bare(what)}, and {then}"
+
+
+def _claimed_at(evidence: Evidence) -> float:
+    replied = [t.replied for t in evidence.story.turns if t.replied is not None]
+    return float(max(replied, default=evidence.story.end_at))
+
+
+def went_wrong_told(results: Iterable[WentWrong | None]) -> str | None:
+    """The sentence that most trials of a cell have in common, the earliest among equals."""
+    counts: dict[str, int] = {}
+    for one in results:
+        if one:
+            counts[one["message"]] = counts.get(one["message"], 0) + 1
+    return max(counts, key=lambda m: counts[m]) if counts else None
