@@ -29,7 +29,9 @@ class Digest(unittest.TestCase):
         text = digest(told, score(script(SPEC), told))
         lines = text.splitlines()
         self.assertEqual(lines[0], "s/t · a · trial 1: fail")
-        self.assertIn("latency not tested", lines[1])
+        wanted = "Called high_water where assign_berth was expected; "
+        self.assertEqual(lines[1], f'{wanted}the answer does not mention "N1"')
+        self.assertIn("latency not tested", lines[2])
         self.assertIn("   0.00 s  user   “Book a berth. Please.”", lines)
         self.assertTrue(any("[attempt at w]" in li and "register is busy" in li for li in lines))
         self.assertTrue(any(li.endswith("[w]") and "14:10" in li for li in lines))

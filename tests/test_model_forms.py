@@ -41,7 +41,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
             last = (await self.ask(seams, input=items)).json()
         self.assertEqual(last["output"][0]["content"][0]["text"], "At 14:31.")
         self.assertEqual((last["status"], last["object"]), ("completed", "response"))
-        first_event, last_event = seams.recorder.events
+        first_event, last_event = (e for e in seams.recorder.events if e["kind"] == "model")
         self.assertEqual(first_event["proposed"][0]["tool"], "tides/high_water")
         self.assertEqual(last_event["usage"]["input"], last["usage"]["input_tokens"])
 
@@ -139,19 +139,21 @@ class VoicesTest(unittest.TestCase):
     def test_parts_are_told_apart_by_their_instructions(self) -> None:
         voices = Voices()
         plan = "You are the planner of the duty desk. Make a plan."
-        self.assertEqual(voices.of("main", plan, self.TOOLS), "main")
+        self.assertEqual(voices.of("main", plan, self.TOOLS), "planner")
         self.assertEqual(voices.of("main", "You are a pilot clerk. Call.", {}), "pilot-clerk")
         self.assertEqual(voices.of("main", "Write it up nicely.", {}), "main-3")
-        self.assertEqual(voices.of("main", plan, {}), "main")
-        self.assertEqual(voices.of("search", plan, {}), "search")
-        self.assertEqual(list(voices.told), ["main", "pilot-clerk", "main-3", "search"])
-        self.assertEqual(voices.told["main"]["tools"], ["a"])
+        self.assertEqual(voices.of("main", plan, {}), "planner")
+        self.assertEqual(voices.of("search", plan, {}), "planner-2")
+        self.assertEqual(voices.of("rank", "Order them.", {}), "rank")
+        names = ["planner", "pilot-clerk", "main-3", "planner-2", "rank"]
+        self.assertEqual(list(voices.told), names)
+        self.assertEqual(voices.told["planner"]["tools"], ["a"])
 
     def test_instructions_that_go_on_differently_are_one_voice(self) -> None:
         voices = Voices()
         start = "You are the duty officer. " * 10
-        self.assertEqual(voices.of("main", f"{start} It is 06:30.", {}), "main")
-        self.assertEqual(voices.of("main", f"{start} It is 06:31.", {}), "main")
+        self.assertEqual(voices.of("main", f"{start} It is 06:30.", {}), "duty-officer")
+        self.assertEqual(voices.of("main", f"{start} It is 06:31.", {}), "duty-officer")
 
     def test_without_instructions_the_tools_tell_them_apart(self) -> None:
         voices = Voices()

@@ -54,6 +54,42 @@ class Remarks(unittest.TestCase):
         (remark,) = remarks(some)
         self.assertIn("1 of the 2 tools of tides: it may read only the first page", remark.text)
 
+    def test_an_agent_that_acts_by_writing_code(self) -> None:
+        call = {**CALL, "proposal": None}
+        told = trace(TURN, model(offered=(), proposed=[]), call, REPLY, END, own_seen=False)
+        texts = {r.kind: r.text for r in remarks(told)}
+        self.assertEqual(list(texts), ["not_proposed", "own_not_seen"])
+        self.assertIn("may act by code that its model wrote", texts["not_proposed"])
+
+    def test_tools_shown_otherwise_from_request_to_request(self) -> None:
+        one, other = model(offered=["tides/high_water"]), model(1.5, ["tides/low_water"], id="m2")
+        texts = {r.kind: r.text for r in remarks(trace(TURN, one, CALL, other, REPLY, END))}
+        self.assertIn("at most 1 at once, 2 in all", texts["retrieved"])
+        self.assertNotIn("retrieved", self.kinds(trace(TURN, model(), model(1.5), REPLY, END)))
+
+    def test_a_session_that_was_never_closed(self) -> None:
+        told = {"sessions": 3, "left_open": 2, "lists": 1, "protocol": None, "client": None}
+        (remark,) = remarks(trace(traffic={"tides": told}))
+        self.assertEqual(remark.text, "The agent never closed 2 of its 3 sessions with tides.")
+
+    def test_ways_of_replying(self) -> None:
+        self.assertEqual(self.kinds(trace(reply_tools=["final_answer"])), ["replies_by"])
+        odd = {**REPLY, "of": "dict"}
+        self.assertEqual(self.kinds(trace(TURN, model(), CALL, odd, END)), ["reply_no_text"])
+        written = {**REPLY, "text": '{"name": "high_water", "arguments": {"day": "today"}}'}
+        (remark,) = remarks(trace(TURN, model(), CALL, written, END))
+        self.assertEqual(remark.kind, "call_as_text")
+        self.assertIn("a call to tides/high_water written as text", remark.text)
+
+    def test_a_tool_that_hides_a_served_one(self) -> None:
+        own = {**CALL, "seam": "local", "tool": "own/high_water", "hides": "tides/high_water"}
+        (remark,) = remarks(trace(TURN, model(), own, REPLY, END))
+        self.assertEqual(
+            remark.text,
+            "own/high_water ran inside the agent; it hides tides/high_water, which has the same "
+            "name.",
+        )
+
     def test_two_tools_of_the_same_name(self) -> None:
         tools = {**TIDES, "harbour/low_water": {"input": {}, "description": ""}}
         told = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END, tools=tools)

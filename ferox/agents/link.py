@@ -35,10 +35,14 @@ class Setup:
 
 @dataclass(frozen=True)
 class Reply:
-    """The agent's words at the end of a turn, and perhaps a structured answer."""
+    """The agent's words at the end of a turn, and perhaps a structured answer.
+
+    `of`: what was given in the words' place, by its type, if it was no text.
+    """
 
     text: str
     data: Any = None
+    of: str | None = None
 
 
 @dataclass(frozen=True)

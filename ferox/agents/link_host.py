@@ -11,6 +11,7 @@ from the user's words to the reply: a string, or a pair of a string and structur
 
 import asyncio
 import importlib.util
+import inspect
 import json
 import os
 import signal
@@ -127,6 +128,26 @@ def reason(error: BaseException) -> str:
     return f"{type(error).__name__}: {error}{where}"
 
 
+def entered(factory: Callable[[Trial], Any], trial: Trial) -> Any:
+    """The factory's context manager.
+
+    Raises:
+        TypeError: it makes none; the message says what is missing.
+    """
+    name = getattr(factory, "__name__", "the factory")
+    made = factory(trial)
+    inner = getattr(made, "gen", made)
+    if inspect.iscoroutine(inner):
+        inner.close()
+        raise TypeError(f"`{name}` has no `yield`: it must yield the function that takes the words")
+    if inspect.isasyncgen(made):
+        raise TypeError(f"`{name}` lacks `@asynccontextmanager` above its `async def`")
+    if not hasattr(made, "__aenter__"):
+        kind = type(made).__name__
+        raise TypeError(f"`{name}` gives a {kind}, not an async context manager")
+    return made
+
+
 async def converse(
     factory: Callable[[Trial], Any],
     opening: Message,
@@ -135,7 +156,7 @@ async def converse(
 ) -> None:
     """One trial, in one task: what a framework enters it must leave in the same task."""
     try:
-        async with factory(Trial(opening, channel)) as say:
+        async with entered(factory, Trial(opening, channel)) as say:
             channel.send(op="ready")
             while True:
                 message = await turns.get()
@@ -153,8 +174,9 @@ async def answer(say: Callable[[str], Any], message: Message, channel: Channel) 
         traceback.print_exc()
         channel.send(op="failed", reason=reason(error))
         return
-    text, data = reply if isinstance(reply, tuple) else (reply, None)
-    channel.send(op="reply", text="" if text is None else str(text), data=data)
+    text, data = reply if isinstance(reply, tuple) and len(reply) == 2 else (reply, None)
+    of = {} if isinstance(text, str) else {"of": type(text).__name__}
+    channel.send(op="reply", text="" if text is None else str(text), data=data, **of)
 
 
 async def serve_trials(

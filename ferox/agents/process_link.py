@@ -20,6 +20,13 @@ CLOSE_S = 5.0
 """How long an agent may take to close before it is ended with everything it started."""
 
 
+def _reply(message: dict[str, Any]) -> Reply:
+    """A reply; what is no text is told by its type."""
+    text = message.get("text")
+    of = message.get("of") or (None if isinstance(text, str) else type(text).__name__)
+    return Reply("" if text is None else str(text), message.get("data"), of)
+
+
 class _Opened(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
@@ -34,7 +41,7 @@ class _Opened(Conversation):
                 message = await self._process.receive()
                 match message.get("op"):
                     case "reply":
-                        return Reply(str(message.get("text") or ""), message.get("data"))
+                        return _reply(message)
                     case "failed":
                         raise Crashed(str(message.get("reason")))
                     case "ask":

@@ -13,11 +13,13 @@ from sqlalchemy import Engine
 
 from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
 from ferox.core.json_values import brief
+from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.holding import Let
 from ferox.runs.linking import at_hand
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
+from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
@@ -72,6 +74,7 @@ async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> t
         running = TalkRun(
             job, gateway, link, heard, folder=root,
             hold=_Person(), listen=_listen, decide=_decide,
+            requests=requests_to(writer, trial, Masker(snapshot.secrets(), names=False)),
         )  # fmt: skip
         trace = await running.carry_out()
     end_talk(engine, snapshot, trial, trace)

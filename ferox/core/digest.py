@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ferox.core.json_values import brief
+from ferox.core.story import read_story
 from ferox.formats.result import FAMILIES, Result
 from ferox.formats.trace import Event, Trace
 
@@ -39,6 +40,11 @@ def _line(event: Event, names: dict[str, str]) -> str | None:
 
 def digest(trace: Trace, result: Result) -> str:
     """What happened, what failed, and the scores, a line each."""
+    story = read_story(trace)
+
+    def is_reply(event: Event) -> bool:
+        return event["kind"] == "call" and story.is_reply_tool(event["tool"])
+
     names = {id: f"extra {id}" for id in result["extra"]}
     for kind, found in (("", result["matched"]), ("attempt at ", result["attempts"])):
         names |= {id: f"{kind}{name}" for name, ids in found.items() for id in ids}
@@ -47,12 +53,15 @@ def digest(trace: Trace, result: Result) -> str:
         for family in FAMILIES
         for value in [result["scores"][family]]
     )
+    verdict = result["verdict"] if result.get("judged", True) else "not judged"
+    wrong = result.get("went_wrong")
     lines = [
         f"{trace['suite']}/{trace['task']} · {trace['agent']} · trial {trace['trial']}: "
-        f"{result['verdict']}" + (f" ({result['reason']})" if result["reason"] else ""),
+        f"{verdict}" + (f" ({result['reason']})" if result["reason"] else ""),
+        *([wrong["message"]] if wrong else []),
         scores,
         "",
-        *filter(None, (_line(event, names) for event in trace["events"])),
+        *filter(None, (_line(event, names) for event in trace["events"] if not is_reply(event))),
     ]
     lines += [f"{'':7}    missing {m['name']}: {m['why']}" for m in result["missing"]]
     failed = [c for c in result["checks"] if c["passed"] is False]

@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 from ferox.core.json_values import canonical
 from ferox.core.naming import counted
 from ferox.core.story import Story, read_story
+from ferox.core.written_calls import known_names, written_call
 from ferox.formats.trace import Trace
 
 BROKEN = ("dropped", "garbled", "protocol_error", "timeout")
@@ -33,7 +34,11 @@ def remarks(trace: Trace) -> list[Remark]:
     story = read_story(trace)
     found = [
         *_hung(story),
+        *_no_text(story),
+        *_written_calls(story),
+        *_hidden(story),
         *_tools_missing(story),
+        *_retrieved(story),
         *_unasked(story),
         *_emptied(story),
         *_rewritten(trace),
@@ -41,6 +46,9 @@ def remarks(trace: Trace) -> list[Remark]:
         *_waited(story),
         *_link(trace),
         *_by_hand(story),
+        *_left_open(trace),
+        *_replies_by(trace),
+        *_own_unseen(story),
     ]
     if not trace["model_seam"]:
         told = "The model's traffic did not pass Ferox's model seam: what it proposed is not seen."
@@ -78,10 +86,10 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
         if not traffic.get("lists"):
             told = f"The agent never asked {server} for its tools, and went on without them."
             yield Remark("never_listed", told)
-        elif not story.models:
+        elif not story.models or (not shown and acts_in_words(story)):
             continue
         elif not seen:
-            told = f"The agent read the list of {server}, and showed its model none of its tools."
+            told = f"The agent read the list of {server}, and gave its model none of its tools."
             yield Remark("none_shown", told)
         elif len(seen) < count:
             hidden = _twice(trace, server)
@@ -101,6 +109,92 @@ def _twice(trace: Trace, server: str) -> str | None:
     return next(iter(sorted(names & others)), None)
 
 
+def _no_text(story: Story) -> Iterator[Remark]:
+    """Replies that were no text."""
+    for event in story.trace["events"]:
+        if event["kind"] == "reply" and event.get("of"):
+            told = f"A reply was no text but a {event['of']}, shown here in Python's writing: "
+            told += "have the agent return text, or text and data."
+            yield Remark("reply_no_text", told)
+            return
+
+
+def _written_calls(story: Story) -> Iterator[Remark]:
+    """Replies that are calls written out as words."""
+    names = known_names(story.trace)
+    for turn in story.turns:
+        tool = written_call(turn.reply or "", names)
+        if tool is not None:
+            told = (
+                f"The reply is a call to {tool} written as text; the model or the framework did "
+                "not make it a call. What usually helps: a model, or a chat template of its "
+                "server, that supports tool calls; tools given in the request, not in the prompt; "
+                "the framework's reader for calls in this form."
+            )
+            yield Remark("call_as_text", told)
+            return
+
+
+def _hidden(story: Story) -> Iterator[Remark]:
+    """Tools of the agent's own that stand in served ones' places."""
+    for tool, hides in dict.fromkeys((c.tool, c.hides) for c in story.calls if c.hides):
+        told = f"{tool} ran inside the agent; it hides {hides}, which has the same name."
+        yield Remark("hides", told)
+
+
+def acts_in_words(story: Story) -> bool:
+    """Whether the agent calls tools that no request to its model defined: what it proposed stands
+    in the model's words, as code perhaps."""
+    if any(e.get("offered") for e in story.models):
+        return False
+    return not story.own_seen or any(c.proposal is None and c.hides is None for c in story.calls)
+
+
+def _retrieved(story: Story) -> Iterator[Remark]:
+    """A voice that was shown different tools from request to request."""
+    offers: dict[str, list[frozenset[str]]] = {}
+    for event in story.models:
+        offers.setdefault(event.get("voice") or "main", []).append(
+            frozenset(event.get("offered") or ())
+        )
+    for voice, sets in offers.items():
+        shown = [s for s in sets if s]
+        every = frozenset().union(*shown)
+        if len(set(shown)) > 1:
+            most = max(len(s) for s in shown)
+            who = f"The model as {voice}" if len(offers) > 1 else "Its model"
+            told = (
+                f"{who} was shown other tools from request to request: at most {most} at once, "
+                f"{len(every)} in all. Each request tells which, and at what place."
+            )
+            yield Remark("retrieved", told)
+
+
+def _left_open(trace: Trace) -> Iterator[Remark]:
+    """Sessions of the protocol that the agent never closed."""
+    for server, traffic in (trace.get("traffic") or {}).items():
+        open_ = traffic.get("left_open") or 0
+        if open_:
+            told = (
+                f"The agent never closed {open_} of its {counted(traffic['sessions'], 'session')}"
+            )
+            yield Remark("session_left_open", f"{told} with {server}.")
+
+
+def _replies_by(trace: Trace) -> Iterator[Remark]:
+    """Tools whose arguments are the reply."""
+    for name in trace.get("reply_tools") or ():
+        told = f"{name} is how the framework replies: its argument is the reply, so it is no call."
+        yield Remark("replies_by", told)
+
+
+def _own_unseen(story: Story) -> Iterator[Remark]:
+    """What the agent calls inside itself does not show."""
+    if not story.own_seen:
+        told = "Tools inside the agent are not seen: neither its link nor its model's proposals "
+        yield Remark("own_not_seen", f"{told}show them. What is demanded of them is not tested.")
+
+
 def _unasked(story: Story) -> Iterator[Remark]:
     """Calls that no model proposed."""
     if not story.trace["model_seam"]:
@@ -116,6 +210,11 @@ def _unasked(story: Story) -> Iterator[Remark]:
         count = counted(len(alone), "call")
         them = "it" if len(alone) == 1 else "them"
         told = f"{count} came from the agent's own code; no model proposed {them}: {tools}."
+        if acts_in_words(story):
+            told = (
+                f"{count} followed no proposal that Ferox can read: the requests to the model "
+                f"define no tools, so the agent may act by code that its model wrote: {tools}."
+            )
         yield Remark("not_proposed", told)
 
 

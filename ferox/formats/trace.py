@@ -65,6 +65,7 @@ class Event(TypedDict):
     fault: NotRequired[str | None]
     fault_n: NotRequired[int | None]
     nearest: NotRequired[bool]
+    content: NotRequired[list[dict[str, Json]]]
     first_s: NotRequired[float]
     waited_s: NotRequired[float]
     sent: NotRequired[Json]
@@ -78,6 +79,7 @@ class Event(TypedDict):
     decision: NotRequired[Literal["approve", "deny"]]
     edited: NotRequired[Json]
     data: NotRequired[Json]
+    of: NotRequired[str]
     why: NotRequired[EndReason]
     reason: NotRequired[str | None]
 
@@ -99,10 +101,12 @@ class Voice(TypedDict):
 
 
 class Traffic(TypedDict):
-    """What passed at a tool seam besides calls: sessions (of the protocols that have them),
-    listings of the tools, the newest protocol version spoken, and the client's own name."""
+    """What passed at a tool seam besides calls: sessions (of the protocols that have them), how
+    many of them the agent never closed, listings of the tools, the newest protocol version
+    spoken, and the client's own name."""
 
     sessions: int
+    left_open: NotRequired[int]
     lists: int
     protocol: str | None
     client: str | None

@@ -13,7 +13,6 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 
 from ferox.core.tokens import estimated
-from ferox.formats.agent import OWN
 from ferox.formats.fault import Fault
 from ferox.formats.trace import Event, Proposal
 from ferox.gateway.broken_model import ALTERING, altered
@@ -23,6 +22,8 @@ from ferox.gateway.embeddings import PATH as EMBEDDINGS
 from ferox.gateway.embeddings import embedded, texts_of
 from ferox.gateway.endpoint import Answering, Endpoint, OutOfReach
 from ferox.gateway.model_form import Form, Heard, NotUnderstood, Tools
+from ferox.gateway.model_requests import ModelRequests
+from ferox.gateway.own_calls import OwnCalls
 from ferox.gateway.played_model import PlayedModel
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.responses_form import PATH as RESPONSES
@@ -58,6 +59,8 @@ class ModelSeam:
         model: str = "main",
         faults: FaultPlan | None = None,
         capture: ModelCapture | None = None,
+        own: OwnCalls | None = None,
+        requests: ModelRequests | None = None,
     ) -> None:
         self._source = source
         self._name = name
@@ -66,6 +69,8 @@ class ModelSeam:
         self._model = model
         self._faults = faults or FaultPlan([], 0)
         self._capture = capture
+        self._own = own or OwnCalls(recorder, seen)
+        self._requests = requests
         self._stand_ins: dict[str, StandIn] = {}
         self._forms: dict[str, Form] = {CHAT: ChatForm(), RESPONSES: ResponsesForm()}
 
@@ -101,8 +106,8 @@ class ModelSeam:
             return _refusal(400, str(error))
         except (ValueError, TypeError) as error:
             return _refusal(400, f"the request is no JSON: {error}")
-        self._finish_local(heard.messages)
         self._seen.take(heard.tools)
+        self._read_history(heard.messages)
         told = instructions_of(heard.messages)
         voice = self._seen.voices.of(self._model, told, heard.tools)
         struck = self._faults.next_request()
@@ -118,12 +123,13 @@ class ModelSeam:
             fault=struck.fault.do if struck else None,
             **({"fault_n": struck.place} if struck else {}),
         )
+        do = struck.fault.do if struck and struck.fault.do in ALTERING else None
+        asked = _Asked(form, body, heard, event, do)
         if struck and struck.fault.do == "model_status":
+            self._keep_request(asked, None)
             return self._status(struck.fault, event)
         if struck and struck.fault.do == "model_slow":
             await asyncio.sleep((struck.fault.ms or 0) / 1000)
-        do = struck.fault.do if struck and struck.fault.do in ALTERING else None
-        asked = _Asked(form, body, heard, event, do)
         if isinstance(self._source, Answering):
             return await self._pass_on(self._source, asked)
         return await self._stand_in(self._source, asked, voice, len(text))
@@ -169,6 +175,7 @@ class ModelSeam:
         try:
             answer = await stack.enter_async_context(source.ask(asked.form.path, body))
         except OutOfReach as error:
+            self._keep_request(asked, None)
             return self._lost(event, "out_of_reach", error)
         if answer.waited_s:
             self._recorder.update(event, waited_s=round(answer.waited_s, 3))
@@ -179,12 +186,14 @@ class ModelSeam:
             try:
                 came = await answer.whole()
             except OutOfReach as error:
+                self._keep_request(asked, None)
                 return self._lost(event, "dropped", error)
         self._keep(asked, answer.status, came.decode(errors="replace"))
         if answer.status >= 400:
             told = came[:300].decode(errors="replace")
             fault = {"kind": "status", "message": f"HTTP {answer.status}: {told}"}
             self._recorder.finish(event, error=fault)
+            self._keep_request(asked, None)
             return Response(came, answer.status, answer.headers)
         told_all = _object(came)
         message, usage = asked.form.said(told_all)
@@ -268,16 +277,19 @@ class ModelSeam:
         self._recorder.finish(asked.event, proposed=proposed, text=text, usage=usage, error=error)
         for proposal in proposed:
             self._recorder.proposed(proposal["id"], proposal["tool"], proposal["args"])
-            if proposal["tool"].startswith(f"{OWN}/"):
-                voice = asked.event.get("voice")
-                self._recorder.infer(proposal["id"], proposal["tool"], proposal["args"], voice)
+        self._own.proposed(proposed, asked.event.get("voice"))
+        self._keep_request(asked, message)
 
-    def _finish_local(self, messages: list[dict[str, Any]]) -> None:
-        """A tool inside the agent never crosses the wire; its result comes back in the history."""
+    def _keep_request(self, asked: _Asked, answer: dict[str, Any] | None) -> None:
+        """Keep what the model was shown, and what it answered."""
+        if self._requests is not None:
+            self._requests.keep(asked.event["id"], asked.form.path, asked.body, asked.heard, answer)
+
+    def _read_history(self, messages: list[dict[str, Any]]) -> None:
+        """Results of tools inside the agent never cross the wire; they come back in the history."""
         for message in messages:
-            event = self._recorder.inferred(str(message.get("tool_call_id")))
-            if event:
-                self._recorder.finish(event, result=text_of(message.get("content")))
+            if message.get("role") == "tool" and message.get("tool_call_id"):
+                self._own.came_back(str(message["tool_call_id"]), text_of(message.get("content")))
 
     async def _embed(self, request: Request) -> Response:
         """Answer a request for embeddings: seeded vectors, or passed on."""

@@ -30,7 +30,6 @@ class Recorder:
         self._ids = {"call": 0, "model": 0}
         self._open_proposals: list[tuple[str, str, str]] = []
         self._places: dict[int, int] = {}
-        self._inferred: dict[str, Event] = {}
         self.closed = False
         self.out_of_reach: str | None = None
         """Why a model gave no answer at all, if one did not: that is not the agent's fault."""
@@ -46,7 +45,8 @@ class Recorder:
 
     def add(self, kind: str, **fields: Any) -> Event:
         """Note that something happened, or began."""
-        event = cast(Event, {"t": fields.pop("t", None) or self.now(), "kind": kind, **fields})
+        at = fields.pop("t", None)
+        event = cast(Event, {"t": self.now() if at is None else at, "kind": kind, **fields})
         if self.closed:
             return event
         self._places[id(event)] = len(self.events)
@@ -81,16 +81,9 @@ class Recorder:
         """Remember a proposal until a call takes it up."""
         self._open_proposals.append((id, tool, canonical(args)))
 
-    def infer(self, proposal: str, tool: str, args: Any, by: str | None) -> None:
-        """A proposed tool of the agent's own: it is called inside, where no seam sees it."""
-        self._inferred[proposal] = self.begin(
-            "call", "c", seam="local", tool=tool, args=args, result=None, error=None,
-            fault=None, proposal=proposal, by=by,
-        )  # fmt: skip
-
-    def inferred(self, proposal: str | None) -> Event | None:
-        """The call that was inferred of a proposal, if it is still open; it is now told."""
-        return self._inferred.pop(proposal or "", None)
+    def is_open(self, proposal: str) -> bool:
+        """Whether no call has taken a proposal up yet."""
+        return any(id == proposal for id, _, _ in self._open_proposals)
 
     def take_proposal(self, tool: str, args: Any) -> str | None:
         """The proposal that a call carries out: same tool and arguments, else same tool."""

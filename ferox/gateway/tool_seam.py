@@ -30,6 +30,7 @@ from ferox.gateway.broken_wire import (
 )
 from ferox.gateway.holding import ANSWER, FAIL, GO, AskingToo, Hold, Let
 from ferox.gateway.recorder import Recorder
+from ferox.servers.content import beyond_text
 from ferox.servers.faults import FaultPlan, Struck
 from ferox.servers.offering import Context, Offering
 from ferox.servers.source import Answered, Caller, Definition, Refused, Source, failed
@@ -84,6 +85,7 @@ class ToolSeam(Offering):
         self._hold = hold
         self._heard_wire = wire
         self._sessions: set[str] = set()
+        self._closed: set[str] = set()
         self._protocols: set[str] = set()
         self._clients: set[str] = set()
         self._lists = 0
@@ -106,6 +108,8 @@ class ToolSeam(Offering):
         session = session_of(scope)
         if session:
             self._sessions.add(session)
+            if scope["method"] == "DELETE":
+                self._closed.add(session)
         if session in self._wire.lost:
             await lost_session()(scope, receive, send)
             return
@@ -165,6 +169,7 @@ class ToolSeam(Offering):
         client = ", ".join(sorted(self._clients)) or None
         return {
             "sessions": len(self._sessions),
+            "left_open": len(self._sessions - self._closed - self._wire.lost),
             "lists": self._lists,
             "protocol": protocol,
             "client": client,
@@ -286,7 +291,10 @@ class ToolSeam(Offering):
         raise Refused(code, message)
 
     def _finish(self, event: Event, given: Answered) -> None:
-        marks = {"nearest": True} if given.nearest else {}
+        marks: dict[str, Any] = {"nearest": True} if given.nearest else {}
+        content = beyond_text(given.content)
+        if content is not None:
+            marks["content"] = content
         if given.is_error:
             error = {"kind": "tool_error", "message": given.error}
             self._recorder.finish(event, error=error, **marks)

@@ -31,14 +31,15 @@ class Voices:
     def of(self, model: str, instructions: str, tools: Tools) -> str:
         """The voice that speaks. `model`: by which of the agent's models, `main` or named.
 
-        The first to speak is called as its model; a further one by the role that its
-        instructions give it, else by its number.
+        It is called by the role that its instructions give it; else the first to speak as its
+        model, and a further one by its number.
         """
         start = " ".join(instructions.split())[:SAME_START]
         key = (model, start, () if start else tuple(sorted(tools)))
         if key not in self._names:
-            first = model not in self.told
-            name = model if first else self._free(_role(start) or f"{model}-{len(self.told) + 1}")
+            first = all(of != model for of, _, _ in self._names)
+            number = len(self.told) + 1
+            name = self._free(_role(start) or (model if first else f"{model}-{number}"))
             self._names[key] = name
             self.told[name] = {"instructions": instructions[:KEPT], "tools": sorted(tools)}
         return self._names[key]

@@ -224,7 +224,7 @@ def _put_back(engine: Engine, run: int) -> int:
             raise RunError(f"nothing is missing from run {run}")
         undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
-        undone_too = (tables.Held, tables.Mark, tables.Wire)
+        undone_too = (tables.Held, tables.Mark, tables.Wire, tables.ModelRequest)
         for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, *undone_too):
             session.execute(delete(table).where(table.trial_id.in_(missing)))
         session.execute(

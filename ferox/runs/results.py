@@ -11,10 +11,14 @@ from sqlalchemy import update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
+from ferox.core.masking import Masker
+from ferox.core.story import read_story
 from ferox.formats.result import Result
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace
+from ferox.gateway.model_requests import ModelRequests
 from ferox.store import tables
+from ferox.store.writer import Writer
 
 
 def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
@@ -26,9 +30,16 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
     keep_judgements(
         session, {trial: result}, script,
         state="stopped" if why == "stopped" else "done",
-        calls=sum(e["kind"] == "call" for e in trace["events"]),
+        calls=len(read_story(trace).calls),
         turn_ms=sum(turns) if turns else None,
     )  # fmt: skip
+
+
+def requests_to(writer: Writer, trial: int, masker: Masker) -> ModelRequests:
+    """Who keeps what the models of a trial are shown."""
+    return ModelRequests(
+        writer.piece, lambda event, body: writer.model_request(trial, event, body), masker
+    )
 
 
 def keep_judgements(

@@ -13,7 +13,7 @@ from pydantic import BaseModel, PrivateAttr
 import ferox
 from ferox.core.json_values import canonical
 from ferox.formats.agent import AgentFile
-from ferox.formats.server import ServerFile
+from ferox.formats.server import Reach, ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
@@ -21,6 +21,7 @@ from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
+from ferox.workspace.environment import known_secrets, secrets_of
 from ferox.workspace.ways import RECORDED
 
 
@@ -63,6 +64,15 @@ class Snapshot(BaseModel):
         if path not in self._models:
             self._models[path] = ModelRecording.parse(path, self.model_recordings[path])
         return self._models[path]
+
+    def secrets(self) -> set[str]:
+        """Values that must never be written, of all models, servers and agents used."""
+        reaches = [r for s in self.servers.values() for r in (s.live, *s.variants.values()) if r]
+        values = {v for to in [Reach(), *reaches] for v in known_secrets(to)}
+        values |= {v for model in self.models.values() for v in secrets_of(model)}
+        for agent in self.agents.values():
+            values |= known_secrets(Reach(env=agent.env, headers=agent.headers))
+        return values
 
     def text(self) -> str:
         """The snapshot as JSON, by the formats' own keys."""

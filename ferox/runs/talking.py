@@ -10,9 +10,11 @@ from typing import Any, Literal
 
 from sqlalchemy import Engine
 
+from ferox.core.masking import Masker
 from ferox.formats.trace import Event
 from ferox.gateway.holding import HoldRule, Let
 from ferox.runs.linking import at_hand
+from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk
@@ -91,6 +93,7 @@ class Talk:
 
     async def _carry_out(self) -> None:
         job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
+        masker = Masker(self.snapshot.secrets(), names=False)
         try:
             async with (
                 at_hand(self.snapshot, self.agent, self.root) as (gateway, link),
@@ -106,6 +109,7 @@ class Talk:
                     job, gateway, link, heard, self._stop, self.root,
                     hold=self, listen=self._listen, decide=self._decide,
                     wire=lambda *told: writer.wire(self.trial, *told),
+                    requests=requests_to(writer, self.trial, masker),
                 )  # fmt: skip
                 trace = await running.carry_out()
                 await writer.flush()

@@ -26,12 +26,14 @@ from ferox.core.expressions import ExpressionError, render
 from ferox.core.matchers import Situation
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
-from ferox.formats.agent import OWN, AgentFile
+from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
 from ferox.gateway.gateway import Addresses, Gateway
 from ferox.gateway.holding import Hold
+from ferox.gateway.model_requests import ModelRequests
 from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.own_calls import OwnCalls
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.seen_by_model import SeenByModel
 from ferox.gateway.tool_names import ToolNames
@@ -77,7 +79,8 @@ class TrialRun:
 
     `folder` is the workspace, where live servers start; `capture` gives who hears the
     messages to and from one of them, by its name; `model_capture` the same for a model;
-    `hold` may stop calls before they go out; `wire` is told their raw messages.
+    `hold` may stop calls before they go out; `wire` is told their raw messages; `requests` takes
+    what the models were shown.
     """
 
     job: Job
@@ -90,6 +93,7 @@ class TrialRun:
     model_capture: Callable[[str], ModelCapture | None] = lambda model: None
     hold: Hold | None = None
     wire: WireHeard | None = None
+    requests: ModelRequests | None = None
 
     def __post_init__(self) -> None:
         job = self.job
@@ -101,6 +105,7 @@ class TrialRun:
         self.recorder = Recorder(self.listener, limits.calls, limits.model_calls)
         self.parts = parts_of(self.task)
         self._used: Counter[int] = Counter()
+        self._turn_began = 0.0
         self.faults = FaultPlan(self.task.faults, self.job.seed)
         self.sources: dict[str, Source] = {}
         self.seams: dict[str, ToolSeam] = {}
@@ -111,6 +116,7 @@ class TrialRun:
         """The last lines of the agent's own log, once the trial is over."""
         self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}
         self.seen = SeenByModel(ToolNames({}), {})
+        self.own = self._own_calls()
 
     async def carry_out(self) -> Trace:
         """The trial's trace. Whatever the agent does, there is one, and it has an end."""
@@ -125,6 +131,7 @@ class TrialRun:
             else:
                 self._open_seams()
                 self.seen = self._seen_by_model()
+                self.own = self._own_calls()
                 thinks_with = self.agent.thinks_with.items()
                 self.model_seams = {c: self._model_seam(m, c) for c, m in thinks_with}
                 opened_at = self.gateway.open(self.seams, self.model_seams)
@@ -141,7 +148,7 @@ class TrialRun:
     def trace(self) -> Trace:
         """The trace as it stands."""
         tools = {a: t for seam in self.seams.values() for a, t in seam.offered().items()}
-        return {
+        trace: Trace = {
             "ferox_trace": 1,
             "agent": self.job.agent,
             "suite": self.job.suite,
@@ -151,7 +158,7 @@ class TrialRun:
             "zone": self.suite.zone,
             "instructions": self._instructions(),
             "model_seam": self._model_seam_was_seen(),
-            "tools": tools,
+            "tools": {**tools, **self.own.tools()},
             "truth": self.truth,
             "events": self.recorder.events,
             "state": {
@@ -165,6 +172,33 @@ class TrialRun:
             "voices": self.seen.voices.told,
             "seen_by_model": self.seen.tools,
         }
+        if self.own.reply_tools:
+            trace["reply_tools"] = sorted(self.own.reply_tools)
+        if not self._own_was_seen():
+            trace["own_seen"] = False
+        return trace
+
+    def _own_calls(self) -> OwnCalls:
+        agent = self.agent
+        return OwnCalls(self.recorder, self.seen, agent.own_tools, set(agent.reply_tools))
+
+    def _own_was_seen(self) -> bool:
+        """Whether calls inside the agent would have been seen: as its file says, else by what
+        passed. An agent that calls tools and whose model is offered none acts otherwise than by
+        proposals, by writing code perhaps."""
+        if self.agent.own_seen is not None:
+            return self.agent.own_seen
+        if self.agent.link == "plain" or self.own.any_seen:
+            return True
+        if not self._model_seam_was_seen():
+            return False
+        models = [e for e in self.recorder.events if e["kind"] == "model"]
+        offered = any(e.get("offered") for e in models)
+        unasked = any(
+            e["kind"] == "call" and e.get("seam") == "tool" and not e.get("proposal")
+            for e in self.recorder.events
+        )
+        return offered or not (models and unasked)
 
     def _model_seam_was_seen(self) -> bool:
         """Whether the model's traffic passed here; an agent that replied without any thinks
@@ -210,7 +244,10 @@ class TrialRun:
     def _model_seam(self, model: str, called: str) -> ModelSeam:
         capture = self.model_capture(model)
         behind = self._models[model]
-        return ModelSeam(behind, model, self.seen, self.recorder, called, self.faults, capture)
+        return ModelSeam(
+            behind, model, self.seen, self.recorder, called, self.faults, capture, self.own,
+            self.requests,
+        )  # fmt: skip
 
     def _seen_by_model(self) -> SeenByModel:
         offered = {a: t for seam in self.seams.values() for a, t in seam.offered().items()}
@@ -293,9 +330,11 @@ class TrialRun:
         words, rule = await self._first_words(number)
         self.recorder.start()  # opening the agent is not part of the conversation
         while words is not None:
-            self.recorder.add("turn", part=number, text=words, rule=rule)
+            self._turn_began = self.recorder.add("turn", part=number, text=words, rule=rule)["t"]
             reply = await self._turn(conversation, words)
-            self.recorder.add("reply", text=reply.text, data=reply.data)
+            self.own.replied(reply.text, reply.data)
+            of = {"of": reply.of} if reply.of else {}
+            self.recorder.add("reply", text=reply.text, data=reply.data, **of)
             words, rule = await self._next_words(number, reply.text)
 
     async def _first_words(self, part: int) -> tuple[str | None, int | None]:
@@ -329,7 +368,10 @@ class TrialRun:
             else:
                 self.recorder.update(words, text=text)
 
-        return Hooks(self._ask, self._local_call, partial)
+        def local_call(message: dict[str, Any]) -> None:
+            self.own.report(message, self._turn_began)
+
+        return Hooks(self._ask, local_call, partial)
 
     async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> Decision:
         """Decide an approval by the task's script; one without an entry is denied."""
@@ -356,31 +398,3 @@ class TrialRun:
         entry = next((a for a in self.task.approvals if fits_any(tool, [a.tool])), None)
         approved = entry is not None and entry.decision == "approve"
         return approved, {**args, **entry.edit} if entry and entry.edit and approved else None
-
-    def _local_call(self, message: dict[str, Any]) -> None:
-        seconds = float(message.get("ms") or 0) / 1000
-        tool = f"{OWN}/{message.get('tool')}"
-        args = message.get("args")
-        error = {"kind": "tool_error", "message": str(message.get("result"))}
-        failed = bool(message.get("is_error"))
-        result = None if failed else message.get("result")
-        proposal = self.recorder.take_proposal(tool, args)
-        by = {"by": message.get("by")} if message.get("by") else {}
-        there = self.recorder.inferred(proposal)
-        if there is not None:  # the model's seam has told of it already
-            self.recorder.finish(there, result=result, error=error if failed else None, **by)
-            return
-        event = self.recorder.begin(
-            "call",
-            "c",
-            t=max(0.0, round(self.recorder.now() - seconds, 6)),
-            seam="local",
-            tool=tool,
-            args=args,
-            result=result,
-            error=error if failed else None,
-            fault=None,
-            proposal=proposal,
-            **by,
-        )
-        self.recorder.finish(event)

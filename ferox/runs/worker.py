@@ -21,12 +21,13 @@ from sqlalchemy.orm import Session
 from ferox.agents.link import Link
 from ferox.agents.links import STARTS_AT_ONCE
 from ferox.core.chance import draw
+from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
-from ferox.runs.results import keep_result
+from ferox.runs.results import keep_result, requests_to
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash
@@ -67,6 +68,7 @@ class Worker:
         self._snapshot = Snapshot.model_validate_json(body)
         self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
+        self._masker = Masker(self._snapshot.secrets(), names=False)
         self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
 
     def _script(self, suite: str, task: str) -> tuple[Script, str]:
@@ -158,6 +160,7 @@ class Worker:
             self._captures.model,
             self._hold.of(trial.id),
             lambda call, request, answer: writer.wire(trial.id, call, request, answer),
+            requests_to(writer, trial.id, self._masker),
         )
         trace = await running.carry_out()
         script, hashed = self._script(trial.suite, trial.task)

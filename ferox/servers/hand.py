@@ -24,6 +24,7 @@ from ferox.core.masking import Masker
 from ferox.core.matchers import Situation
 from ferox.formats.server import ServerFile
 from ferox.recordings.recording import read_recording
+from ferox.servers.content import bounded
 from ferox.servers.diagnosis import plain
 from ferox.servers.live import reach
 from ferox.servers.live_source import every_page
@@ -40,7 +41,6 @@ MOST_MESSAGES = 400
 """Messages of a connection that are kept to be looked at."""
 MOST_EVENTS = 1000
 """Messages of one try that are kept."""
-LONGEST_SHOWN = 200_000
 """Characters of one value that a try keeps; a longer one is told by its length."""
 MOST_TOLD = 200
 """Lines of the log and reports of progress that a try keeps, the newest."""
@@ -264,7 +264,7 @@ class Hand:
             return
         content = last.get("content")
         if isinstance(content, list):
-            tried.content = [_bounded(c) for c in content if isinstance(c, dict)]
+            tried.content = [bounded(c) for c in content if isinstance(c, dict)]
         else:
             tried.remark = "the result has no list of content"
         tried.structured = last.get("structuredContent")
@@ -279,17 +279,6 @@ class Hand:
 
 def _dumped(model: BaseModel) -> dict[str, Any]:
     return model.model_dump(mode="json", by_alias=True, exclude_none=True)
-
-
-def _bounded(block: dict[str, Any]) -> dict[str, Any]:
-    text = block.get("text")
-    if isinstance(text, str) and len(text) > LONGEST_SHOWN:
-        told = f"\n… {len(text) - LONGEST_SHOWN} more characters are not kept"
-        return {**block, "text": text[:LONGEST_SHOWN] + told}
-    data = block.get("data")
-    if isinstance(data, str) and len(data) > 4 * LONGEST_SHOWN:
-        return {**block, "type": "text", "text": f"({len(data)} characters of data)", "data": ""}
-    return block
 
 
 @asynccontextmanager

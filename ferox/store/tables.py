@@ -148,6 +148,25 @@ class Wire(Base):
     answer: Mapped[str] = mapped_column(Text)
 
 
+class Piece(Base):
+    """A piece of what models were shown, compressed, once however often it was shown."""
+
+    __tablename__ = "piece"
+
+    hash: Mapped[str] = mapped_column(primary_key=True)
+    body: Mapped[bytes]
+
+
+class ModelRequest(Base):
+    """One request to a model, by its event: its pieces' hashes and its answer's, as JSON."""
+
+    __tablename__ = "model_request"
+
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    event: Mapped[str] = mapped_column(primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+
+
 class Look(Base):
     """A server's tools as they were last seen by hand, so that changes can be told."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import zlib
 from collections.abc import Callable
 from contextlib import suppress
 from typing import Any
@@ -15,9 +16,11 @@ from sqlalchemy.orm import Session
 
 from ferox.formats.trace import Event
 from ferox.store.database import StoreError
-from ferox.store.tables import EventRow, Wire
+from ferox.store.tables import EventRow, ModelRequest, Piece, Wire
 
 EVERY_S = 0.25
+MOST_KNOWN = 20_000
+"""Pieces that a writer remembers to have kept; one that it forgot is offered again in vain."""
 
 Work = Callable[[Session], Any]
 
@@ -33,6 +36,9 @@ class Writer:
         self._engine = engine
         self._events: dict[tuple[int, int], Event] = {}
         self._work: list[Work] = []
+        self._known_pieces: set[str] = set()
+        self._pieces: list[dict[str, Any]] = []
+        self._requests: list[dict[str, Any]] = []
         self._turn = asyncio.Lock()
         self._task: asyncio.Task[None] | None = None
 
@@ -56,6 +62,20 @@ class Writer:
         row = {"trial_id": trial, "call": call, "request": request, "answer": answer}
         self.later(lambda s: s.execute(insert(Wire).on_conflict_do_nothing(), row))
 
+    def piece(self, hashed: str, text: str) -> None:
+        """Keep a piece of what models were shown, if it is not there yet."""
+        if hashed in self._known_pieces:
+            return
+        if len(self._known_pieces) >= MOST_KNOWN:
+            self._known_pieces.clear()
+        self._known_pieces.add(hashed)
+        body = zlib.compress(text.encode(errors="replace"), 3)
+        self._pieces.append({"hash": hashed, "body": body})
+
+    def model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
+        """Keep a request to a model; its pieces are kept by themselves."""
+        self._requests.append({"trial_id": trial, "event": event, "body": _text(body)})
+
     def later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
         self._work.append(work)
@@ -68,18 +88,27 @@ class Writer:
         """
         async with self._turn:
             events, work = self._events, self._work
-            if not events and not work:
+            pieces, requests = self._pieces, self._requests
+            if not (events or work or requests):
                 return
-            self._events, self._work = {}, []
+            self._events, self._work, self._pieces, self._requests = {}, [], [], []
             rows = [{"trial_id": t, "n": n, "body": _text(e)} for (t, n), e in events.items()]
             try:
-                await asyncio.to_thread(self._commit, rows, work)
+                await asyncio.to_thread(self._commit, rows, pieces, requests, work)
             except DatabaseError as error:
                 self._events = {**events, **self._events}
                 self._work = [*work, *self._work]
+                self._pieces = [*pieces, *self._pieces]
+                self._requests = [*requests, *self._requests]
                 raise StoreError(f"results cannot be stored: {error.orig}") from None
 
-    def _commit(self, rows: list[dict[str, Any]], work: list[Work]) -> None:
+    def _commit(
+        self,
+        rows: list[dict[str, Any]],
+        pieces: list[dict[str, Any]],
+        requests: list[dict[str, Any]],
+        work: list[Work],
+    ) -> None:
         with Session(self._engine) as session, session.begin():
             if rows:
                 statement = insert(EventRow)
@@ -90,6 +119,10 @@ class Writer:
                     ),
                     rows,
                 )
+            if pieces:
+                session.execute(insert(Piece).on_conflict_do_nothing(), pieces)
+            if requests:
+                session.execute(insert(ModelRequest).on_conflict_do_nothing(), requests)
             for one in work:
                 one(session)
 

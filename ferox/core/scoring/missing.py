@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from ferox.core.remarks import acts_in_words
 from ferox.core.scoring.evidence import PartEvidence
 from ferox.core.script import Copy
 from ferox.core.story import OWN, micros
@@ -43,7 +44,11 @@ def why_missing(part: PartEvidence, copy: Copy) -> Why:
     if not story.trace["model_seam"]:
         reason = "the model's traffic was not seen, so nobody can say whether it was proposed"
         return Why("not_seen", reason)
-    return _of_offers(tool, [e["offered"] for e in asked if e.get("offered") is not None])
+    offers = [e["offered"] for e in asked if e.get("offered") is not None]
+    if offers and not any(offers) and acts_in_words(story):
+        reason = "its model was given no tool definitions; what it proposed stands in its words"
+        return Why("not_seen", reason)
+    return _of_offers(tool, offers)
 
 
 def _of_offers(tool: str, offers: list[list[str]]) -> Why:
@@ -53,4 +58,6 @@ def _of_offers(tool: str, offers: list[list[str]]) -> Why:
     if not any(tool in offer for offer in offers):
         shown = "its model was never shown it"
         return Why("not_offered", shown if tool.startswith(OWN) else f"it was offered, and {shown}")
-    return Why("not_proposed", "its model was shown it, and did not propose it")
+    showing = sum(tool in offer for offer in offers)
+    times = "" if showing == len(offers) else f" in {showing} of {len(offers)} requests"
+    return Why("not_proposed", f"its model was shown it{times}, and did not propose it")

@@ -1,0 +1,143 @@
+"""Calls inside the agent: reported over the link, inferred at the model seam, refused, hiding a
+served tool, or only the framework's way to reply."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from ferox.gateway.own_calls import OwnCalls, looks_refused
+from ferox.gateway.recorder import Recorder
+from ferox.gateway.seen_by_model import SeenByModel
+from ferox.gateway.tool_names import ToolNames
+
+FARES = "fares/get_fare"
+SCHEMA = {
+    "type": "object",
+    "properties": {"text": {"type": "string"}},
+    "required": ["text"],
+}
+TOOLS = {"get_fare": ("Fares.", {"type": "object"}), "note_down": ("Notes it.", SCHEMA)}
+
+
+class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
+    async def asyncSetUp(self) -> None:
+        self.recorder = Recorder(lambda n, event: None, 50, 50)
+        offered = {FARES: {"input": {"type": "object"}, "description": "Fares."}}
+        self.seen = SeenByModel(ToolNames({FARES: "get_fare"}), offered)  # type: ignore[arg-type]
+        self.own = OwnCalls(self.recorder, self.seen)
+
+    def propose(self, name: str, args: Any, id: str = "p1", tools: Any = TOOLS) -> None:
+        self.seen.take(tools)
+        tool = self.seen.address(name)
+        self.recorder.proposed(id, tool, args)
+        self.own.proposed([{"id": id, "tool": tool, "args": args}], "main")
+
+    @property
+    def calls(self) -> list[Any]:
+        return [e for e in self.recorder.events if e["kind"] == "call"]
+
+    def test_one_told_twice_is_one_call(self) -> None:
+        self.propose("note_down", {"text": "x"})
+        self.own.report({"tool": "note_down", "args": {"text": "x"}, "result": "noted"}, 0.0)
+        self.own.came_back("p1", "noted")
+        (call,) = self.calls
+        self.assertEqual((call["seam"], call["tool"]), ("local", "own/note_down"))
+        self.assertEqual((call["result"], call["proposal"]), ("noted", "p1"))
+
+    def test_results_that_are_json_are_read_as_json(self) -> None:
+        self.propose("note_down", {"text": "x"})
+        self.own.came_back("p1", '{"note": 7}')
+        self.own.report({"tool": "look", "args": {}, "result": '["N1"]'}, 0.0)
+        self.assertEqual([c["result"] for c in self.calls], [{"note": 7}, ["N1"]])
+
+    def test_one_that_the_framework_refused(self) -> None:
+        self.propose("note_down", {"words": "x"})
+        self.own.came_back("p1", "1 validation error: text: Field required")
+        (call,) = self.calls
+        self.assertEqual((call["seam"], call["error"]["kind"]), ("model", "rejected"))
+        self.assertIn("Field required", call["error"]["message"])
+
+    def test_an_error_that_the_tool_itself_gave_is_its_result(self) -> None:
+        self.propose("note_down", {"text": "x"})
+        self.own.came_back("p1", "error: the notebook is full")
+        self.assertEqual(self.calls[0]["seam"], "local")
+
+    def test_one_reported_at_the_start_of_the_clock_keeps_its_time(self) -> None:
+        self.own.report({"tool": "look", "args": {}, "ms": 60_000}, 0.0)
+        (call,) = self.calls
+        self.assertEqual(call["t"], 0.0)
+        self.assertGreater(call["s"], 0)
+
+    def test_one_reported_longer_than_the_turn_begins_with_it(self) -> None:
+        self.own.report({"tool": "look", "args": {}, "ms": 60_000}, 0.25)
+        self.assertEqual(self.calls[0]["t"], 0.25)
+
+    def test_a_served_tool_s_proposal_that_was_answered_inside(self) -> None:
+        self.propose("get_fare", {"to": "Ness"}, tools={"get_fare": ("Ours.", SCHEMA)})
+        self.own.came_back("p1", '{"fare": 4}')
+        (call,) = self.calls
+        self.assertEqual((call["tool"], call["hides"]), ("own/get_fare", FARES))
+        self.assertEqual((call["proposal"], call["result"]), ("p1", {"fare": 4}))
+        self.assertEqual(self.own.tools()["own/get_fare"]["description"], "Ours.")
+        self.assertNotIn(FARES, self.seen.tools)
+
+    def test_one_that_was_refused_or_answered_once_is_not(self) -> None:
+        self.propose("get_fare", {"to": 7})
+        self.own.came_back("p1", "Error: invalid arguments")
+        self.assertEqual(self.calls, [])
+        self.recorder.begin("call", "c", seam="tool", tool=FARES, args={"to": "Ness"})
+        self.propose("get_fare", {"to": "Ness"}, "p2")
+        self.own.came_back("p2", '{"fare": 4}')
+        self.assertEqual(len(self.calls), 1)
+
+    def test_the_link_tells_of_one_that_hides_a_served_tool(self) -> None:
+        self.propose("get_fare", {"to": "Ness"})
+        self.own.report({"tool": "get_fare", "args": {"to": "Ness"}, "result": {"fare": 4}}, 0.0)
+        (call,) = self.calls
+        self.assertEqual((call["hides"], call["proposal"]), (FARES, "p1"))
+        self.assertFalse(self.recorder.is_open("p1"))
+
+    def test_a_declared_tool_has_its_own_address_from_the_start(self) -> None:
+        self.own = OwnCalls(self.recorder, self.seen, ["get_fare"])
+        self.propose("get_fare", {"to": "Ness"})
+        (call,) = self.calls
+        self.assertEqual((call["tool"], call["hides"]), ("own/get_fare", FARES))
+
+    def test_its_schema_is_the_one_that_the_model_was_shown(self) -> None:
+        self.propose("note_down", {"text": "x"})
+        self.assertEqual(self.own.tools(), {
+            "own/note_down": {"input": SCHEMA, "description": "Notes it."}
+        })  # fmt: skip
+
+    def test_a_way_to_reply_is_recognised(self) -> None:
+        for args, text, data in (
+            ({"answer": "At 14:31. "}, "At 14:31.", None),
+            ({"at": "14:31"}, '{"at": "14:31"}', None),
+            ({"answer": {"at": "14:31"}}, "At 14:31.", {"at": "14:31"}),
+        ):
+            own = OwnCalls(self.recorder, self.seen)
+            self.own = own
+            self.propose("final_answer", args, tools={"final_answer": ("", {})})
+            own.replied(text, data)
+            self.assertEqual(own.reply_tools, {"final_answer"}, text)
+            self.assertNotIn("own/final_answer", own.tools())
+
+    def test_other_words_or_an_answered_call_are_no_way_to_reply(self) -> None:
+        self.propose("note_down", {"text": "At 14:31."})
+        self.own.replied("At 15:00.", None)
+        self.propose("note_down", {"text": "At 14:31."}, "p2")
+        self.own.came_back("p2", "noted")
+        self.own.replied("At 14:31.", None)
+        self.propose("get_fare", {"to": "Ness"}, "p3")
+        self.own.replied("Ness", None)
+        self.assertEqual(self.own.reply_tools, set())
+
+    def test_declared_ways_to_reply_make_no_call(self) -> None:
+        self.own = OwnCalls(self.recorder, self.seen, reply_tools={"final_answer"})
+        self.propose("final_answer", {"answer": "x"}, tools={"final_answer": ("", {})})
+        self.assertEqual(self.calls, [])
+
+    def test_words_of_refusal(self) -> None:
+        self.assertTrue(looks_refused("Tool `x` does not exist"))
+        self.assertFalse(looks_refused("Noted at 14:31." + " " * 300 + "error"))
