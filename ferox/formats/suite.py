@@ -154,7 +154,7 @@ class AnswerCheck(Strict):
     claims_tools: str | None = None
     """A JSONPath in the reply's data to the tools that it says it used: exactly those that were
     called."""
-    values: Literal["supported"] | None = None
+    values: Literal["supported", "strict"] | None = None
     """supported: no number, date, time, link or code from nowhere."""
 
     @model_validator(mode="after")

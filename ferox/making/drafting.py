@@ -236,7 +236,7 @@ class _Drafting:
         reply = turn.reply or ""
         by = turn.replied or 0
         calls = [c for c in self.story.calls if c.start <= by]
-        values = judge(reply, sources_of(self.story, by, self.clock))
+        values = judge(reply, sources_of(self.story, by, self.clock)).values
         found: list[dict[str, Any]] = []
         leaves = [
             (v, name, path)
@@ -256,7 +256,7 @@ class _Drafting:
             if entry not in found:
                 found.append(entry)
                 self.reasons.append(Reason("answer", f"{value.text} of the reply is from {hit[1]}"))
-        if values and all(v.origin != "unsupported" for v in values):
+        if values and all(v.origin in ("copied", "derived") for v in values):
             found.append({"values": "supported"})
             self.reasons.append(Reason("answer", "every value of the reply had a source"))
         return found

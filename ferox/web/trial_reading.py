@@ -129,18 +129,17 @@ def _values(trace: Any) -> dict[int, list[shapes.ValueShape]]:
         if event["kind"] != "reply" or not event.get("text"):
             continue
         sources = sources_of(story, micros(event["t"]), clock)
-        said = len(sources.texts) - len(sources.calls) - 2
-        names = [*["user"] * said, "instructions", "clock", *sources.calls]
         told[place] = [
             shapes.ValueShape(
                 text=v.text,
                 start=v.start,
                 kind=v.kind,
                 origin=v.origin,
-                sources=[names[i] for i in v.sources],
+                sources=list(dict.fromkeys(sources.named(i) for i in v.sources)),
                 how=v.how,
+                chance=v.chance,
             )
-            for v in judge(event["text"], sources)
+            for v in judge(event["text"], sources).values
         ]
     return told
 

@@ -40,6 +40,7 @@ class ValueShape(BaseModel):
     origin: str
     sources: list[str]
     how: str | None
+    chance: float | None = None
 
 
 class MentionShape(BaseModel):

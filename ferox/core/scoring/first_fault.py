@@ -198,9 +198,17 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
             at = float(last.start) if last else end
             yield Departure(at, 7, message, last.id if last else None)
         elif check["id"].startswith("answer."):
-            yield Departure(_answered(evidence, check), 5, message)
+            yield Departure(_answered(evidence, check), 5, _answer(message))
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
+
+
+def _answer(message: str) -> str:
+    """An answer's check; of values only those that nothing holds."""
+    _, found, lost = message.partition("from nothing that was seen: ")
+    if not found:
+        return message
+    return f"stated {lost.partition(';')[0]}, which nothing that was seen holds"
 
 
 def _answered(evidence: Evidence, check: Check) -> float:

@@ -12,9 +12,10 @@ from jsonschema.exceptions import best_match
 
 from ferox.core.json_values import brief, nodes
 from ferox.core.matchers import Matcher, Situation
+from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.story import OWN, Turn
-from ferox.core.support import judge, sources_of
+from ferox.core.support import Value, judge, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -58,7 +59,7 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
 
 
 def _json_of(reply: Turn) -> Any:
-    """`data`, else the text or its one fenced block, parsed.
+    """`data`, else the text, else its one fenced block, parsed.
 
     Raises:
         ValueError: there is no JSON in it.
@@ -67,13 +68,16 @@ def _json_of(reply: Turn) -> Any:
         return reply.data
     text = reply.reply or ""
     blocks = re.findall(r"```[a-z]*\n(.*?)```", text, re.S)
-    return json.loads(blocks[0] if len(blocks) == 1 else text)
+    try:
+        return json.loads(text)
+    except ValueError:
+        return json.loads(blocks[0] if len(blocks) == 1 else text)
 
 
 def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
     try:
         value = _json_of(reply)
-    except ValueError:
+    except (ValueError, RecursionError):
         return False, "the answer is not JSON"
     error = best_match(Draft202012Validator(spec.json_ or {}).iter_errors(value))
     if error:
@@ -82,7 +86,10 @@ def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
 
 
 def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
-    values = nodes(reply.data, path)
+    try:
+        values = nodes(_json_of(reply), path)
+    except (ValueError, RecursionError):
+        return False, "the answer has no data, and its text is not JSON"
     if not values:
         return False, f"nothing at {path} in the answer's data"
     if matcher is None:
@@ -95,7 +102,11 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
 
 
 def _claims(part: PartEvidence, path: str, reply: Turn) -> Judgement:
-    claimed = {str(v) for node in nodes(reply.data, path) for v in _as_list(node)}
+    try:
+        claims = nodes(_json_of(reply), path)
+    except (ValueError, RecursionError):
+        return False, "the answer has no data, and its text is not JSON"
+    claimed = {str(v) for node in claims for v in _as_list(node)}
     called = {c.tool for c in part.calls}
     short = {c.split("/", 1)[1]: c for c in called}
     named = {short.get(name, name) for name in claimed}
@@ -135,20 +146,35 @@ def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> J
     if spec.claims_tools is not None:
         return _claims(part, spec.claims_tools, reply)
     if spec.values is not None:
-        return _supported(evidence, reply)
+        return _supported(evidence, reply, strict=spec.values == "strict")
     return _mentions(evidence, spec, reply.reply)
 
 
-def _supported(evidence: Evidence, reply: Turn) -> Judgement:
-    """`values: supported`: nothing in the reply that no source has."""
-    sources = sources_of(evidence.story, reply.replied or 0, evidence.clock)
-    values = judge(reply.reply or "", sources)
-    lost = [v.text for v in values if v.origin == "unsupported"]
+def _supported(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
+    """`values: supported`: nothing in the reply that no source has; `strict`: and nothing that
+    could have been worked out only because nearly anything could."""
+    judged = judge(
+        reply.reply or "", sources_of(evidence.story, reply.replied or 0, evidence.clock)
+    )
+    lost, doubtful = judged.of("unsupported"), judged.of("doubtful")
+    parts = [f"{counted(len(judged.values), 'value')} looked at"]
+    if judged.small_counts:
+        parts.append(f"{counted(judged.small_counts, 'small count')} left out")
     if lost:
-        return False, f"from nowhere: {', '.join(brief(v) for v in lost)}"
-    derived = [v.text for v in values if v.origin == "derived"]
-    told = f"; worked out: {', '.join(derived)}" if derived else ""
-    return True, f"all {len(values)} values are from the conversation{told}"
+        parts.append(f"from nothing that was seen: {', '.join(brief(v.text) for v in lost)}")
+    if doubtful:
+        parts.append(f"in doubt: {', '.join(_doubt(v) for v in doubtful)}")
+    derived = judged.of("derived")
+    if derived:
+        parts.append(f"worked out: {', '.join(f'{v.text} ({v.how})' for v in derived)}")
+    return not (lost or (strict and doubtful)), "; ".join(parts)
+
+
+def _doubt(value: Value) -> str:
+    share = 100 * (value.chance or 0)
+    return (
+        f"{value.text} (worked out as {value.how}; but so would be {share:.0f} % of such numbers)"
+    )
 
 
 def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Judgement:
