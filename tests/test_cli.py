@@ -10,6 +10,7 @@ import sys
 import time
 from pathlib import Path
 
+import ferox
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
@@ -24,7 +25,7 @@ class Commands(WorkspaceCase):
     def test_verify(self) -> None:
         good = self.ferox("verify", self.root)
         self.assertEqual(good.returncode, 0)
-        self.assertIn("1 agents, 1 servers, 1 suites with 1 tasks: all well", good.stdout)
+        self.assertIn("1 agent, 1 server, 1 suite with 1 task: all well", good.stdout)
         self.change("tasks/small.yaml", "tides/high_water", "tides/hi_water")
         bad = self.ferox("verify", self.root)
         self.assertEqual(bad.returncode, 2)
@@ -38,12 +39,47 @@ class Commands(WorkspaceCase):
         self.assertIn("2/2", good.stdout)
         results = json.loads(out.read_text())
         self.assertEqual([r["verdict"] for r in results], ["pass", "pass"])
+        about = {k: results[1][k] for k in ("run", "trial_id", "model", "arm", "version")}
+        wanted = {"run": 1, "model": "steady", "arm": "plain", "version": ferox.__version__}
+        self.assertEqual(about, {**wanted, "trial_id": about["trial_id"]})
 
     def test_run_leaves_with_one_if_checks_failed(self) -> None:
         self.change("tasks/small.yaml", 'mentions: "14:31"', 'mentions: "15:31"')
         bad = self.ferox("run", self.root, "--trials", 1)
         self.assertEqual(bad.returncode, 1)
-        self.assertIn("1 trials failed", bad.stderr)
+        self.assertIn("1 trial failed", bad.stderr)
+        self.assertIn(
+            'small/high · plain: 0 of 1 passed. The answer does not mention "15:31". [answer.0] '
+            "trial 1, /trial/1",
+            bad.stdout,
+        )
+
+    def test_a_stored_trial_is_told_and_written_and_scored_again(self) -> None:
+        self.assertIn("has no results yet", self.ferox("digest", self.root, 1, 1).stderr)
+        self.ferox("run", self.root, "--trials", 2)
+        told = self.ferox("digest", self.root, 1, 2)
+        self.assertEqual(told.returncode, 0, told.stderr)
+        self.assertIn("small/high · plain · trial", told.stdout)
+        for given, words in (
+            ((1, 9), "there is no trial 9"),
+            ((7, 1), "there is no run 7; the newest is 1"),
+        ):
+            refused = self.ferox("digest", self.root, *given)
+            self.assertEqual(refused.returncode, 2)
+            self.assertIn(words, refused.stderr)
+        out = self.root / "traces.jsonl"
+        done = self.ferox("export", self.root, 1, "--format", "traces", "-o", out)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual(len(out.read_text().splitlines()), 2)
+        suite = self.root / "tasks/small.yaml"
+        scored = self.ferox("score", "--tasks", suite, out)
+        self.assertEqual([r["verdict"] for r in json.loads(scored.stdout)], ["pass", "pass"])
+        one = self.ferox("export", self.root, 1, "--trial", 2)
+        self.assertEqual(json.loads(one.stdout)["task"], "high")
+        out.write_text(out.read_text() + '{"ferox_trace": 2}\n')
+        broken = self.ferox("score", "--tasks", suite, out)
+        self.assertEqual(broken.returncode, 2)
+        self.assertIn("traces.jsonl:3: /", broken.stderr)
 
     def test_run_leaves_with_two_if_it_is_told_nonsense(self) -> None:
         bad = self.ferox("run", self.root, "--agent", "plian")
@@ -75,7 +111,7 @@ class Commands(WorkspaceCase):
             connection.execute("UPDATE run SET state = 'stopped'")
         done = self.ferox("resume", self.root, 1)
         self.assertEqual(done.returncode, 0, done.stderr)
-        self.assertIn("1 trials are missing from run 1", done.stdout)
+        self.assertIn("1 trial of run 1 still to do", done.stdout)
         self.assertIn("3/3", done.stdout)
         again = self.ferox("resume", self.root, 1)
         self.assertEqual((again.returncode, again.stdout), (2, ""))

@@ -230,7 +230,7 @@ class CommandLine(unittest.TestCase):
                 process.terminate()
                 told = process.stdout.read()
                 self.assertEqual(process.wait(HANG_S), 0)
-            self.assertIn("1 calls", told)
+            self.assertIn("1 call", told)
             self.assertIn("high_water", out.read_text())
             again = subprocess.run(words, capture_output=True, text=True)
             self.assertEqual(again.returncode, 2)

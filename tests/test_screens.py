@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from typing import Any
 
+from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
@@ -17,13 +18,22 @@ SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
 
 
 class ScreenCase(ServedCase):
-    """A served workspace and a browser in front of it."""
+    """A served workspace and a browser in front of it, one for all tests of a class: each serves
+    at an address of its own, so that none finds what another kept in the browser."""
+
+    page: Chrome
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        browser = chromium()
+        cls.page = browser.__enter__()
+        cls.addClassCleanup(browser.__exit__, None, None, None)
 
     def setUp(self) -> None:
         super().setUp()
-        browser = chromium()
-        self.page = browser.__enter__()
-        self.addCleanup(browser.__exit__, None, None, None)
+        self.page.get("about:blank")
+        self.errors()
 
     def open(self, path: str) -> None:
         self.page.get(self.url + path)
@@ -43,7 +53,8 @@ class ScreenCase(ServedCase):
         raise AssertionError(f"no {css} with “{text}”; the page shows:\n{body}")
 
     def button(self, name: str) -> WebElement:
-        return self.see("button", name)
+        """Wait for a button that can be pressed; a press of one that cannot be is lost."""
+        return self.see("button:not([disabled])", name)
 
     def start(self, repeats: int) -> None:
         self.open("/")

@@ -3,23 +3,27 @@
 from __future__ import annotations
 
 import unittest
+import zlib
 from typing import Any
 
-from sqlalchemy import text
+from sqlalchemy import delete, text
 from sqlalchemy.orm import Session
 
 from ferox.core.statistics import wilson
+from ferox.formats.agent import AgentFile
+from ferox.runs.cell_setup import agent_code
 from ferox.runs.records import plan_run
 from ferox.runs.results import keep_result
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.store import tables
-from ferox.store.board import read_cells, read_ledger
+from ferox.store.board import read_cells
 from ferox.store.database import StoreError, open_database
+from ferox.store.ledger import Ledger, read_ledger
 from ferox.store.traces import neighbours, read_events
 from ferox.store.writer import Writer
 from ferox.workspace import load_workspace
 from tests.traces import judged, trace
-from tests.workspaces import WorkspaceCase
+from tests.workspaces import PLAIN, WorkspaceCase
 
 
 class StoreCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
@@ -28,20 +32,22 @@ class StoreCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         self.engine = open_database(self.root)
         self.addCleanup(self.engine.dispose)
 
-    def run_of(self, verdicts: str, script: str = "same") -> int:
-        """A finished run of one cell: p passed, f failed, e error, w still waiting."""
+    def run_of(self, verdicts: str, script: str = "same", agents: Any = ("plain",)) -> int:
+        """A finished run of a cell for each agent: p passed, f failed, g failed otherwise,
+        u unjudged, e error, w still waiting."""
         loaded = load_workspace(self.root)
-        run = plan_run(self.engine, loaded, ["small"], ["plain"], len(verdicts), 1)
+        run = plan_run(self.engine, loaded, ["small"], list(agents), len(verdicts), 1)
         with Session(self.engine) as session, session.begin():
-            trials = session.query(tables.Trial).filter_by(run_id=run)
-            for trial, letter in zip(trials.order_by(tables.Trial.number), verdicts, strict=True):
+            for trial in session.query(tables.Trial).filter_by(run_id=run):
+                letter = verdicts[trial.number - 1]
                 if letter != "w":
                     keep_result(session, trial.id, trace(), self.result(letter), script)
             session.get_one(tables.Run, run).state = "done"
         return run
 
     def result(self, letter: str) -> Any:
-        expect = {"p": {"answer": [{"matches": "Done"}]}, "f": {"answer": [{"matches": "x"}]}}
+        done, x = {"matches": "Done"}, {"matches": "x"}
+        expect = {"p": {"answer": [done]}, "f": {"answer": [x]}, "g": {"answer": [done, x]}}
         result = judged(expect.get(letter, {}))
         if letter == "e":
             result["verdict"], result["reason"] = "error", "no model"
@@ -51,10 +57,11 @@ class StoreCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
 
 class Board(StoreCase):
     def test_a_cell_counts_and_means_leave_errors_and_untested_out(self) -> None:
-        run = self.run_of("pfpew")
+        run = self.run_of("pfpewu")
         with Session(self.engine) as session:
             (cell,) = read_cells(session, run)
         self.assertEqual((cell.passes, cell.n, cell.errors, cell.waiting), (2, 3, 1, 1))
+        self.assertEqual(cell.unjudged, 1)
         self.assertEqual(cell.interval, wilson(2, 3))
         teeth = {t.family: (t.score, t.n) for t in cell.comb}
         self.assertEqual(teeth["outcome"], (0.666667, 3))
@@ -67,33 +74,6 @@ class Board(StoreCase):
             self.assertEqual(read_cells(session, run, trial.changed_at + 10), [])
             self.assertEqual(len(read_cells(session, run, trial.changed_at - 10)), 1)
 
-    def ledger(self, run: int) -> tuple[int | None, list[tuple[str, Any, Any]]]:
-        with Session(self.engine) as session:
-            before, entries = read_ledger(session, run)
-        return before, [(e.kind, e.before, e.now) for e in entries]
-
-    def test_what_broke_was_mended_or_wavers(self) -> None:
-        one = self.run_of("ppp")
-        self.assertEqual(self.ledger(one), (None, []))
-        two = self.run_of("pff")
-        self.assertEqual(self.ledger(two), (one, [("broke", (3, 3), (1, 3))]))
-        three = self.run_of("ppf")
-        self.assertEqual(self.ledger(three), (two, [("mended", (1, 3), (2, 3))]))
-        four = self.run_of("ppf")
-        self.assertEqual(self.ledger(four), (three, [("wavers", (2, 3), (2, 3))]))
-
-    def test_another_script_is_not_compared(self) -> None:
-        self.run_of("ppp", "old")
-        self.assertEqual(self.ledger(self.run_of("fff", "new")), (None, []))
-
-    def test_the_check_that_tipped_is_the_one_that_failed_most(self) -> None:
-        self.run_of("pp")
-        run = self.run_of("ff")
-        with Session(self.engine) as session:
-            _, (entry,) = read_ledger(session, run)
-        self.assertEqual(entry.tipped, "answer.0")
-        self.assertEqual(len(entry.trials), 2)
-
     def test_what_a_trial_lies_beside(self) -> None:
         run = self.run_of("pfwpf")
         with Session(self.engine) as session:
@@ -104,7 +84,124 @@ class Board(StoreCase):
         self.assertEqual((near["previous_failure"], near["next_failure"]), (None, five.id))
 
 
+class LedgerTest(StoreCase):
+    def ledger(self, run: int, base: int | None = None) -> Ledger:
+        with Session(self.engine) as session:
+            return read_ledger(session, run, base)
+
+    def told(self, run: int, base: int | None = None) -> list[tuple[str, Any, Any]]:
+        """Kind, counts before and counts now of each entry."""
+        groups = self.ledger(run, base).groups
+        return [(g.kind, e.before, e.now) for g in groups for e in g.entries]
+
+    def test_what_broke_was_mended_or_wavers(self) -> None:
+        one = self.run_of("ppp")
+        self.assertEqual(self.told(one), [])
+        two = self.run_of("pff")
+        self.assertEqual(self.told(two), [("broke", (3, 3), (1, 3))])
+        three = self.run_of("ppf")
+        self.assertEqual(self.told(three), [("mended", (1, 3), (2, 3))])
+        four = self.run_of("ppf")
+        self.assertEqual(self.told(four), [("wavers", (2, 3), (2, 3))])
+        self.assertEqual(self.ledger(four).bases, [three])
+
+    def test_a_first_run_has_no_predecessor_and_what_fails_stands_first(self) -> None:
+        ledger = self.ledger(self.run_of("fff"))
+        self.assertEqual((ledger.compared, ledger.no_predecessor), (0, 1))
+        self.assertEqual(self.told(self.run_of("fff")), [])
+        self.assertEqual([g.kind for g in ledger.groups], ["fails"])
+
+    def test_what_fails_as_before_is_counted(self) -> None:
+        self.run_of("ff")
+        ledger = self.ledger(self.run_of("ff"))
+        self.assertEqual((ledger.groups, ledger.failing_as_before, ledger.compared), ([], 1, 1))
+
+    def test_a_cell_that_fails_in_another_check(self) -> None:
+        self.run_of("ff")
+        run = self.run_of("gg")
+        (group,) = self.ledger(run).groups
+        self.assertEqual((group.kind, group.tipped), ("otherwise", "answer.1"))
+        assert group.entries[0].was is not None
+        self.assertEqual(group.entries[0].was.tipped, "answer.0")
+
+    def test_the_predecessor_has_the_same_model_modes_and_faults(self) -> None:
+        first = self.run_of("ppp")
+        self.change("agents/plain.yaml", "model: steady", "model: hasty")
+        other = self.run_of("fff")
+        self.assertEqual(self.ledger(other).no_predecessor, 1)
+        self.change("agents/plain.yaml", "model: hasty", "model: steady")
+        back = self.run_of("ppf")
+        self.assertEqual(self.ledger(back).bases, [first])
+        chosen = self.ledger(back, other)
+        self.assertEqual(chosen.groups[0].kind, "mended")
+        self.assertIn("model", chosen.groups[0].differs)
+
+    def test_a_run_without_judged_trials_is_passed_over(self) -> None:
+        first = self.run_of("ppp")
+        self.run_of("eee")
+        self.run_of("uu")
+        self.assertEqual(self.ledger(self.run_of("fff")).bases, [first])
+
+    def test_what_differs_in_the_set_up(self) -> None:
+        self.run_of("ppp", "old")
+        self.change("agents/plain.yaml", "model: steady", "model: steady\ninstructions: Be brief.")
+        self.change("servers/tides.yaml", "mock:", "wording: {high_water: {name: hw}}\nmock:")
+        (group,) = self.ledger(self.run_of("fff", "new")).groups
+        self.assertEqual(group.differs, ("instructions", "wording", "script"))
+
+    def test_the_sentence_and_check_that_most_trials_share(self) -> None:
+        self.run_of("ppp")
+        run = self.run_of("ffg")
+        (group,) = self.ledger(run).groups
+        self.assertEqual(group.tipped, "answer.0")
+        self.assertEqual(group.message, "The answer does not match /x/")
+        with Session(self.engine) as session:
+            trials = session.query(tables.Trial).filter_by(run_id=run).order_by("number")
+            self.assertEqual(group.entries[0].cause.trials, tuple(t.id for t in trials))
+
+    def test_equal_causes_are_grouped(self) -> None:
+        self.write("agents/other.yaml", PLAIN.replace("agent: plain", "agent: other"))
+        for letters in ("pp", "ff"):
+            run = self.run_of(letters, agents=["plain", "other"])
+        (group,) = self.ledger(run).groups
+        self.assertEqual([e.agent for e in group.entries], ["other", "plain"])
+
+    def test_runs_of_before_set_ups_were_kept_are_no_predecessors(self) -> None:
+        first = self.run_of("ppp")
+        with Session(self.engine) as session, session.begin():
+            session.execute(delete(tables.CellSetup).where(tables.CellSetup.run_id == first))
+        self.assertEqual(self.ledger(self.run_of("fff")).no_predecessor, 1)
+
+    def test_the_code_of_an_agent_tells_itself_apart(self) -> None:
+        self.write("agents/desk.py", "import tools.fares\nfrom helper import x\n")
+        self.write("agents/tools/fares.py", "FARE = 4\n")
+        self.write("agents/helper.py", "x = 1\n")
+        self.write("agents/else.py", "y = 1\n")
+        body = {"ferox": 1, "agent": "a", "link": "python", "entry": "agents/desk.py:open_desk"}
+        file = AgentFile.model_validate(body)
+        first = agent_code(file, self.root)
+        assert first is not None
+        self.write("agents/else.py", "y = 2\n")
+        self.assertEqual(agent_code(file, self.root), first)
+        self.write("agents/tools/fares.py", "FARE = 5\n")
+        self.assertNotEqual(agent_code(file, self.root), first)
+        service = {"ferox": 1, "agent": "a", "link": "chat", "url": "http://127.0.0.1:1"}
+        self.assertIsNone(agent_code(AgentFile.model_validate(service), self.root))
+
+
 class Batches(StoreCase):
+    async def test_pieces_of_requests_are_kept_once(self) -> None:
+        trial = self.first()
+        for _ in range(2):
+            async with Writer(self.engine) as writer:
+                writer.piece("h1", "the same words")
+                writer.model_request(trial, "m1", {"messages": ["h1"]})
+        with Session(self.engine) as session:
+            (piece,) = session.query(tables.Piece)
+            self.assertEqual(zlib.decompress(piece.body).decode(), "the same words")
+            (request,) = session.query(tables.ModelRequest)
+            self.assertEqual((request.trial_id, request.event), (trial, "m1"))
+
     def first(self) -> int:
         run = self.run_of("w")
         with Session(self.engine) as session:

@@ -70,16 +70,23 @@ class Interface(ServedCase):
         self.change("servers/tides.yaml", '"14:31"', '"15:31"')
         run = self.finished()
         board = self.ask(f"/api/runs/{run}/board").body
-        self.assertEqual(board["compared_with"], run - 1)
-        (entry,) = board["ledger"]
-        self.assertEqual((entry["kind"], entry["before"], entry["now"]), ("broke", [2, 2], [0, 2]))
-        self.assertEqual(entry["tipped"], "answer.0")
+        self.assertEqual(board["ledger"]["bases"], [run - 1])
+        (group,) = board["ledger"]["groups"]
+        (entry,) = group["entries"]
+        self.assertEqual((group["kind"], entry["before"], entry["now"]), ("broke", [2, 2], [0, 2]))
+        self.assertEqual((group["tipped"], group["differs"]), ("answer.0", ["servers"]))
+        self.assertEqual(group["message"], 'The answer does not mention "14:31"')
         self.change("servers/tides.yaml", '"15:31"', '"14:31"')
-        board = self.ask(f"/api/runs/{self.finished()}/board").body
-        self.assertEqual(board["ledger"][0]["kind"], "mended")
+        last = self.finished()
+        board = self.ask(f"/api/runs/{last}/board").body
+        self.assertEqual(board["ledger"]["groups"][0]["kind"], "mended")
+        board = self.ask(f"/api/runs/{last}/board?base={run - 1}").body
+        self.assertEqual((board["ledger"]["groups"], board["ledger"]["compared"]), ([], 1))
+        self.assertEqual(self.ask(f"/api/runs/{last}/board?base=99").status, 404)
         self.change("tasks/small.yaml", "is: 1}", "is: 2}")
         board = self.ask(f"/api/runs/{self.finished()}/board").body
-        self.assertEqual((board["compared_with"], board["ledger"]), (None, []))
+        (group,) = board["ledger"]["groups"]
+        self.assertEqual((group["kind"], group["differs"]), ("broke", ["script"]))
 
     def test_a_run_can_be_stopped_and_resumed(self) -> None:
         self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 150}")

@@ -18,7 +18,7 @@ from pydantic import ValidationError
 from rich.console import Console
 
 import ferox
-from ferox.cli.running import board_table, exit_status, follow
+from ferox.cli.running import board_table, exit_status, failing_cells, follow
 from ferox.cli.saying import (
     CHECKS_FAILED,
     COULD_NOT_RUN,
@@ -32,7 +32,7 @@ from ferox.core.naming import counted
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
-from ferox.formats.trace import TRACE
+from ferox.formats.trace import TRACE, Trace
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
@@ -60,7 +60,9 @@ class _Group(click.Group):
 
     LATER = MappingProxyType(
         {
+            "digest": "ferox.cli.stored:print_digest",
             "drift": "ferox.cli.recording:drift",
+            "export": "ferox.cli.stored:export",
             "probe": "ferox.cli.probing:probe_agent",
             "record": "ferox.cli.recording:record",
             "shim": "ferox.cli.recording:shim",
@@ -149,7 +151,10 @@ def verify(workspace: Path) -> None:
     "--hold", "hold", metavar="WHEN",
     help="Hold calls for the screens to let go: any, writes, first, or a tool (a glob).",
 )  # fmt: skip
-@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+@click.option(
+    "--json", "json_file", type=click.Path(path_type=Path),
+    help="Write every result here, with run, trial_id, model, arm and version.",
+)  # fmt: skip
 def run(
     workspace: Path,
     suites: tuple[str, ...],
@@ -254,6 +259,8 @@ def _carry_out(
     captured = captures_folder(root, number)
     if captured.is_dir():
         click.echo(f"what passed to and from live servers is in {captured.relative_to(root)}")
+    for line in failing_cells(engine, number):
+        click.echo(line)
     status, results, message = exit_status(engine, root, number)
     if json_file:
         json_file.write_text(json.dumps(results, indent=1, ensure_ascii=False) + "\n")
@@ -270,7 +277,8 @@ def _carry_out(
 def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     """Score TRACES against a suite; a JSON list, one result for each, in order.
 
-    Needs no workspace: traces may come from anywhere.
+    Needs no workspace: traces may come from anywhere. A file holds one as JSON, or several as
+    JSON lines, as `ferox export` writes them.
     """
     file = read_yaml(suite_file, str(suite_file))
     suite = validate(file, Suite)
@@ -278,22 +286,35 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     problems = sorted(p for p in found if not p.note)
     if suite is None or problems:
         fail(WRONG_USE, *problems)
-    results = [_score_file(suite, path) for path in traces]
+    results = [_score_trace(suite, *one) for path in traces for one in _read_traces(path)]
     click.echo(json.dumps(results, indent=1, ensure_ascii=False))
     if any(r["verdict"] == "error" for r in results):
         sys.exit(COULD_NOT_RUN)
     sys.exit(CHECKS_FAILED if any(r["verdict"] == "fail" for r in results) else 0)
 
 
-def _score_file(suite: Suite, path: Path) -> Any:
+def _read_traces(path: Path) -> list[tuple[str, Trace]]:
+    """The traces of a file, each with its place: one as JSON, or many as JSON lines."""
     try:
-        trace = TRACE.validate_json(path.read_bytes())
+        text = path.read_bytes()
     except OSError as error:
         fail(WRONG_USE, f"{path}: {error.strerror}")
+    lines = [(n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
+    if len(lines) < 2 or not all(line.startswith(b'{"') for _, line in lines):
+        return [(str(path), _validated(str(path), text))]
+    return [(f"{path}:{n}", _validated(f"{path}:{n}", line)) for n, line in lines]
+
+
+def _validated(place: str, text: bytes) -> Trace:
+    try:
+        return TRACE.validate_json(text)
     except ValidationError as error:
         fault = error.errors()[0]
         where = "/".join(str(part) for part in fault["loc"])
-        fail(WRONG_USE, f"{path}: /{where}: {fault['msg']}")
+        fail(WRONG_USE, f"{place}: /{where}: {fault['msg']}")
+
+
+def _score_trace(suite: Suite, path: str, trace: Trace) -> Any:
     place = next((i for i, t in enumerate(suite.tasks) if t.task == trace["task"]), None)
     if place is None:
         known = ", ".join(t.task for t in suite.tasks)

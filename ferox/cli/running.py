@@ -14,10 +14,12 @@ from rich.table import Table
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 
+from ferox.core.naming import counted
 from ferox.runs.records import stop_run
 from ferox.store import tables
 from ferox.store.board import Cell, read_cells
-from ferox.store.traces import read_result
+from ferox.store.ledger import read_causes
+from ferox.store.traces import read_result, read_snapshot
 
 LOOK_EVERY_S = 0.2
 
@@ -56,7 +58,11 @@ def _cell(cell: Cell | None) -> str:
         return "–"
     told = f"{cell.passes}/{cell.n}"
     if cell.errors:
-        told += f" +{cell.errors} error"
+        told += f" +{counted(cell.errors, 'error')}"
+    if cell.unjudged:
+        told = (
+            f"{cell.unjudged} not judged" if not cell.n else f"{told} +{cell.unjudged} not judged"
+        )
     if cell.waiting:
         told += f" ({cell.waiting} not run)"
     colour = "green" if cell.n and cell.passes == cell.n else "red" if cell.n else "yellow"
@@ -93,18 +99,48 @@ def exit_status(
                 tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number
             )
         ).all()
-        results: list[Any] = [r for t in trials if (r := read_result(session, t.id))]
+        results = [_result(session, t) for t in trials if t.state == "done"]
         left = sum(t.state != "done" for t in trials)
         errors = [t for t in trials if t.verdict == "error"]
         failed = sum(t.verdict == "fail" for t in trials)
         why = record.message
     if left:
-        told = why or "see its log in .ferox"
-        return (
-            3,
-            results,
-            f"{left} trials were not run ({told}); `ferox resume {root} {run}` does them",
-        )
+        reason = why or "see its log in .ferox"
+        missing = counted(left, "trial was", "trials were")
+        return 3, results, f"{missing} not run ({reason}); `ferox resume {root} {run}` goes on"
     if errors:
-        return 3, results, f"{len(errors)} trials could not run: {errors[0].reason}"
-    return (1, results, f"{failed} trials failed") if failed else (0, results, None)
+        told = f"{counted(len(errors), 'trial')} could not run: {errors[0].reason}"
+        return 3, results, told
+    return (1, results, f"{counted(failed, 'trial')} failed") if failed else (0, results, None)
+
+
+def _result(session: Session, trial: tables.Trial) -> dict[str, Any]:
+    """A trial's result, with what tells it apart from those of other runs.
+
+    `arm` is the agent's name: in a run without a plan each agent is its own arm.
+    """
+    snapshot = read_snapshot(session, trial.run_id)
+    agent = snapshot["agents"][trial.agent]
+    about = {
+        "run": trial.run_id,
+        "trial_id": trial.id,
+        "model": agent.get("model"),
+        "arm": trial.agent,
+        "version": snapshot["ferox"],
+    }
+    result: Any = read_result(session, trial.id) or {}
+    return {**about, **result}
+
+
+def failing_cells(engine: Engine, run: int) -> list[str]:
+    """A line for each cell with trials that failed: its address, passes of n, what went wrong
+    first, the check that tipped, and a trial that shows it."""
+    with Session(engine) as session:
+        cells = {c.key: c for c in read_cells(session, run)}
+        causes = read_causes(session, run)
+    return [
+        f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "
+        f"{cause.message or 'What went wrong is in the trial'}. "
+        f"[{cause.tipped}] trial {cause.trials[0]}, /trial/{cause.trials[0]}"
+        for key, cause in sorted(causes.items())
+    ]

@@ -11,6 +11,7 @@ from typing import Any
 import click
 from sqlalchemy import Engine
 
+from ferox.cli.lines import value_lines
 from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
@@ -137,6 +138,13 @@ def _show(event: Event) -> None:
     if event["kind"] != "call" or event.get("s") is None:
         return
     error = event.get("error")
-    told = f"{error['kind']}: {error['message']}" if error else brief(event.get("result"))
+    given: Any = f"{error['kind']}: {error['message']}" if error else event.get("result")
+    first, *more = value_lines(given)
     ms = (event["s"] or 0) * 1000
-    click.echo(f"  {event['tool']} {brief(event.get('args'))} → {told} ({ms:.0f} ms)")
+    called = f"  {event['tool']} {brief(event.get('args'))} ({ms:.0f} ms) → "
+    if not more:
+        click.echo(called + first)
+        return
+    click.echo(called.rstrip())
+    for line in (first, *more):
+        click.echo(f"    {line}")

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
 from ferox.recordings.recording import RecordingError
+from ferox.runs.cell_setup import cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import take_snapshot
@@ -93,10 +94,18 @@ def plan_run(
         if lock is not None and not lock.claim(run.id):
             raise RunError(f"run {run.id} is claimed by another process; try again")
         try:
-            body = take_snapshot(workspace, suites, agents, otherwise).text()
+            snapshot = take_snapshot(workspace, suites, agents, otherwise)
         except RecordingError as error:
             raise RunError(str(error)) from None
-        session.add(tables.Snapshot(run_id=run.id, body=body))
+        session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
+        for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
+            setup = cell_setup(snapshot, suite, agent, otherwise, workspace.root)
+            session.add(
+                tables.CellSetup(
+                    run_id=run.id, suite=suite, agent=agent, key=setup_key(setup),
+                    body=json.dumps(setup),
+                )
+            )  # fmt: skip
         session.add_all(
             tables.Trial(
                 run_id=run.id, suite=suite, task=task, agent=agent, number=number, place=place,
@@ -223,6 +232,7 @@ def _put_back(engine: Engine, run: int) -> int:
         if not missing:
             raise RunError(f"nothing is missing from run {run}")
         undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
+        undone |= {"went_wrong": None, "failed": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
         undone_too = (tables.Held, tables.Mark, tables.Wire, tables.ModelRequest)
         for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, *undone_too):

@@ -13,7 +13,7 @@ from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
-from ferox.runs.results import keep_judgements, keep_script
+from ferox.runs.results import keep_judgements, keep_script, verdict_of
 from ferox.runs.snapshot import script_hash
 from ferox.store import tables
 from ferox.store.traces import read_results, read_traces
@@ -69,7 +69,7 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Tr
             continue
         now = score(script, trace)
         told = (trial.id, trial.run_id, trial.agent, trial.number)
-        yield Tried(*told, before["verdict"], now["verdict"], tuple(tips(before, now)))
+        yield Tried(*told, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
 
 
 def tips(before: Result, now: Result) -> Iterator[Tip]:
@@ -153,6 +153,6 @@ def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, in
         results = {row.id: score(script, traces[row.id]) for row in rows if row.id in traces}
         keep_judgements(session, results, hashed)
         before = {row.id: row.verdict for row in rows}
-        yield len(results), sum(r["verdict"] != before[id] for id, r in results.items())
+        yield len(results), sum(verdict_of(r) != before[id] for id, r in results.items())
         if len(results) < len(rows):
             return

@@ -20,6 +20,9 @@ from ferox.gateway.model_requests import ModelRequests
 from ferox.store import tables
 from ferox.store.writer import Writer
 
+UNJUDGED = "unjudged"
+"""The verdict of a trial of which nothing is demanded."""
+
 
 def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
     """Keep a finished trial: the trace's head, its result, and the trial's own line."""
@@ -33,6 +36,20 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
         calls=len(read_story(trace).calls),
         turn_ms=sum(turns) if turns else None,
     )  # fmt: skip
+
+
+def sentence_of(result: Result) -> str | None:
+    """What went wrong first, in a sentence; None if nothing did, or if the result is older than
+    such sentences."""
+    wrong = result.get("went_wrong")
+    return wrong["message"] if wrong else None
+
+
+def verdict_of(result: Result) -> str:
+    """A result's verdict as it is kept and shown: one that no check decided is `unjudged`."""
+    if result["verdict"] == "pass" and not result.get("judged", True):
+        return UNJUDGED
+    return result["verdict"]
 
 
 def requests_to(writer: Writer, trial: int, masker: Masker) -> ModelRequests:
@@ -62,7 +79,11 @@ def keep_judgements(
         [
             {
                 "id": trial, "script": script, "changed_at": now,
-                "verdict": result["verdict"], "reason": result["reason"],
+                "verdict": verdict_of(result), "reason": result["reason"],
+                "went_wrong": sentence_of(result),
+                "failed": json.dumps(
+                    [c["id"] for c in result["checks"] if c["passed"] is False]
+                ),
                 **{f"score_{family}": value for family, value in result["scores"].items()},
                 **values,
             }

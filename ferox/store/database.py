@@ -24,13 +24,21 @@ class StoreError(Exception):
     """The database cannot be used; the message says why and what to do."""
 
 
+FOLDER, FILE = ".ferox", "results.sqlite"
+
+
+def database_path(workspace: Path) -> Path:
+    """Where a workspace's results are, or will be."""
+    return workspace / FOLDER / FILE
+
+
 def folder(workspace: Path) -> Path:
     """Where a workspace's results and locks are, made if missing.
 
     Raises:
         StoreError: it cannot be made.
     """
-    path = workspace / ".ferox"
+    path = workspace / FOLDER
     try:
         path.mkdir(exist_ok=True)
     except OSError as error:
@@ -59,7 +67,7 @@ def open_database(workspace: Path) -> Engine:
     Raises:
         StoreError: it is damaged, locked, from a newer Ferox, or its disk is full.
     """
-    path = folder(workspace) / "results.sqlite"
+    path = folder(workspace) / FILE
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
     event.listen(engine, "connect", _prepare)
     try:

@@ -67,6 +67,7 @@ class Trial(Base):
     script: Mapped[str | None]
     """A hash of the script that it was last judged by."""
     verdict: Mapped[str | None]
+    """pass, fail, error, or unjudged: nothing is demanded of it."""
     reason: Mapped[str | None]
     score_choice: Mapped[float | None]
     score_arguments: Mapped[float | None]
@@ -76,6 +77,24 @@ class Trial(Base):
     score_outcome: Mapped[float | None]
     calls: Mapped[int] = mapped_column(default=0)
     turn_ms: Mapped[float | None]
+    went_wrong: Mapped[str | None]
+    """What went wrong first, in a sentence."""
+    failed: Mapped[str | None]
+    """The ids of the checks that failed, as a JSON list."""
+
+
+class CellSetup(Base):
+    """Under what an agent's trials of a suite run, by part, as JSON. `key` is equal where two
+    set-ups may be compared."""
+
+    __tablename__ = "cell_setup"
+    __table_args__ = (Index("cell_setup_by_key", "suite", "agent", "key"),)
+
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True)
+    suite: Mapped[str] = mapped_column(primary_key=True)
+    agent: Mapped[str] = mapped_column(primary_key=True)
+    key: Mapped[str]
+    body: Mapped[str] = mapped_column(Text)
 
 
 class TraceHead(Base):

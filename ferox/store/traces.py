@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any, cast
 
 from sqlalchemy import select
@@ -50,6 +51,16 @@ def read_trace(session: Session, trial: int) -> Trace | None:
     if head is None:
         return None
     return cast(Trace, {**json.loads(head.body), "events": read_events(session, trial)})
+
+
+def read_snapshot(session: Session, run: int) -> Any:
+    """What a run used, as it is kept; it is parsed once for all trials that ask."""
+    return _parsed(session.get_one(tables.Snapshot, run).body)
+
+
+@lru_cache(maxsize=4)
+def _parsed(body: str) -> Any:
+    return json.loads(body)
 
 
 def read_result(session: Session, trial: int, result: int | None = None) -> Result | None:

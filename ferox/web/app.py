@@ -258,10 +258,13 @@ def _shape_of_run(engine: Engine, root: Path, run: int, status: int = 200) -> Re
 
 def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
     @app.get("/api/runs/<int:run>/board", responses={200: shapes.BoardShape, 404: shapes.Fault})
-    def board(path: shapes.RunPath) -> Answer:
-        """Tasks against agents, and what changed since the run before."""
+    def board(path: shapes.RunPath, query: shapes.BaseQuery) -> Answer:
+        """Tasks against agents, and what changed since each cell's last comparable run."""
         with Session(engine) as session:
-            return as_json(reading.board_shape(session, root, _run(session, path.run)))
+            if query.base is not None:
+                _run(session, query.base)
+            run = _run(session, path.run)
+            return as_json(reading.board_shape(session, root, run, query.base))
 
     @app.get("/api/runs/<int:run>/trials", responses={200: shapes.TrialList})
     def trials(path: shapes.RunPath, query: shapes.CellQuery) -> Answer:

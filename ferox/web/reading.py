@@ -17,8 +17,9 @@ from ferox.formats.workspace import ModelSource
 from ferox.runs.records import overrides_of, state_of
 from ferox.runs.snapshot import Snapshot
 from ferox.store import tables
-from ferox.store.board import Cell, read_cells, read_ledger
+from ferox.store.board import Cell, read_cells
 from ferox.store.holding import held_calls
+from ferox.store.ledger import read_ledger
 from ferox.web import shapes
 from ferox.workspace import Workspace
 from ferox.workspace.ways import ways
@@ -115,22 +116,22 @@ def _snapshot(body: str) -> Snapshot:
     return Snapshot.model_validate_json(body)
 
 
-def board_shape(session: Session, root: Path, run: tables.Run) -> shapes.BoardShape:
-    """The whole board of a run."""
+def board_shape(
+    session: Session, root: Path, run: tables.Run, base: int | None = None
+) -> shapes.BoardShape:
+    """The whole board of a run, its ledger against `base` or each cell's predecessor."""
     snapshot = snapshot_of(session, run.id)
     cells = read_cells(session, run.id)
     there = {(c.suite, c.task) for c in cells}
     suites = [suite_shape(s) for s in snapshot.suites.values()]
     for suite in suites:
         suite.tasks = [t for t in suite.tasks if (suite.suite, t.task) in there]
-    before, ledger = read_ledger(session, run.id)
     return shapes.BoardShape(
         run=run_shape(session, root, run),
         suites=suites,
         agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
         cells=[cell_shape(c) for c in cells],
-        compared_with=before,
-        ledger=[shapes.LedgerShape.model_validate(e) for e in ledger],
+        ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, base)),
     )
 
 
@@ -148,6 +149,7 @@ def trial_line(trial: tables.Trial, mark: tables.Mark | None = None) -> shapes.T
         reason=trial.reason,
         calls=trial.calls,
         turn_ms=trial.turn_ms,
+        went_wrong=trial.went_wrong,
         mark=mark.mark if mark else None,
         noted=bool(mark and mark.note),
     )

@@ -162,24 +162,58 @@ class CellShape(FromRecord):
     passes: int
     n: int
     errors: int
+    unjudged: int
     waiting: int
     running: int
     interval: tuple[float, float] | None
     comb: list[ToothShape]
 
 
-class LedgerShape(FromRecord):
-    """One change since the run before."""
+class CauseShape(FromRecord):
+    """What went wrong in a cell's failed trials, and trials that show it."""
 
-    kind: Literal["broke", "mended", "wavers"]
+    message: str | None
+    tipped: str | None
+    trials: list[int]
+
+
+class LedgerEntryShape(FromRecord):
+    """A cell beside its predecessor, the run `base`."""
+
     suite: str
     task: str
     agent: str
-    before: tuple[int, int] | None
     now: tuple[int, int]
-    tipped: str | None
+    before: tuple[int, int] | None
+    base: int | None
+    cause: CauseShape
+    was: CauseShape | None
+
+
+class LedgerGroupShape(FromRecord):
+    """Cells that changed in the same way for the same cause. `differs`: parts of the set-up."""
+
+    kind: Literal["broke", "otherwise", "mended", "fails", "wavers"]
     message: str | None
-    trials: list[int]
+    tipped: str | None
+    differs: list[str]
+    entries: list[LedgerEntryShape]
+
+
+class LedgerShape(FromRecord):
+    """What changed, how many cells could be compared and with which runs."""
+
+    compared: int
+    no_predecessor: int
+    failing_as_before: int
+    bases: list[int]
+    groups: list[LedgerGroupShape]
+
+
+class BaseQuery(BaseModel):
+    """The run that a board is compared with; left out: each cell's predecessor."""
+
+    base: int | None = None
 
 
 class BoardShape(BaseModel):
@@ -189,8 +223,7 @@ class BoardShape(BaseModel):
     suites: list[SuiteShape]
     agents: list[AgentShape]
     cells: list[CellShape]
-    compared_with: int | None
-    ledger: list[LedgerShape]
+    ledger: LedgerShape
 
 
 class TrialLine(BaseModel):
@@ -207,6 +240,7 @@ class TrialLine(BaseModel):
     reason: str | None
     calls: int
     turn_ms: float | None
+    went_wrong: str | None = None
     mark: str | None = None
     noted: bool = False
 

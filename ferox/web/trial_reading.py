@@ -14,6 +14,7 @@ from ferox.core.script import Script, compile_script
 from ferox.core.story import micros, read_story
 from ferox.core.support import judge, sources_of
 from ferox.formats.suite import Suite, Task
+from ferox.runs.results import verdict_of
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.store import tables
 from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
@@ -38,7 +39,7 @@ def trial_shape(
     mark = session.get(tables.Mark, trial.id)
     line = trial_line(trial, mark)
     if result:
-        line.verdict, line.reason = result["verdict"], result["reason"]
+        line.verdict, line.reason = verdict_of(result), result["reason"]
     return shapes.TrialShape(
         trial=line,
         title=task.title,
@@ -162,7 +163,7 @@ def _result_lines(rows: list[tables.ResultRow]) -> list[shapes.ResultLine]:
             id=r.id,
             script=r.script,
             at=r.scored_at,
-            verdict=json.loads(r.body)["verdict"],
+            verdict=verdict_of(json.loads(r.body)),
             first=r.id == first,
         )
         for r in rows

@@ -507,7 +507,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Tasks against agents, and what changed since the run before. */
+        /** Tasks against agents, and what changed since each cell's last comparable run. */
         get: operations["board_api_runs__int_run__board_get"];
         put?: never;
         post?: never;
@@ -1354,10 +1354,7 @@ export interface components {
             agents: components["schemas"]["AgentShape"][];
             /** Cells */
             cells: components["schemas"]["CellShape"][];
-            /** Compared With */
-            compared_with: number | null;
-            /** Ledger */
-            ledger: components["schemas"]["LedgerShape"][];
+            ledger: components["schemas"]["LedgerShape"];
             run: components["schemas"]["RunShape"];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
@@ -1430,6 +1427,18 @@ export interface components {
             tool: string;
         };
         /**
+         * CauseShape
+         * @description What went wrong in a cell's failed trials, and trials that show it.
+         */
+        CauseShape: {
+            /** Message */
+            message: string | null;
+            /** Tipped */
+            tipped: string | null;
+            /** Trials */
+            trials: number[];
+        };
+        /**
          * CellShape
          * @description One task against one agent. `interval`: Wilson, 95 %.
          */
@@ -1455,6 +1464,8 @@ export interface components {
             suite: string;
             /** Task */
             task: string;
+            /** Unjudged */
+            unjudged: number;
             /** Waiting */
             waiting: number;
         };
@@ -1863,24 +1874,20 @@ export interface components {
             unknown: string[];
         };
         /**
-         * LedgerShape
-         * @description One change since the run before.
+         * LedgerEntryShape
+         * @description A cell beside its predecessor, the run `base`.
          */
-        LedgerShape: {
+        LedgerEntryShape: {
             /** Agent */
             agent: string;
+            /** Base */
+            base: number | null;
             /** Before */
             before: [
                 number,
                 number
             ] | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "broke" | "mended" | "wavers";
-            /** Message */
-            message: string | null;
+            cause: components["schemas"]["CauseShape"];
             /** Now */
             now: [
                 number,
@@ -1890,10 +1897,42 @@ export interface components {
             suite: string;
             /** Task */
             task: string;
+            was: components["schemas"]["CauseShape"] | null;
+        };
+        /**
+         * LedgerGroupShape
+         * @description Cells that changed in the same way for the same cause. `differs`: parts of the set-up.
+         */
+        LedgerGroupShape: {
+            /** Differs */
+            differs: string[];
+            /** Entries */
+            entries: components["schemas"]["LedgerEntryShape"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "broke" | "otherwise" | "mended" | "fails" | "wavers";
+            /** Message */
+            message: string | null;
             /** Tipped */
             tipped: string | null;
-            /** Trials */
-            trials: number[];
+        };
+        /**
+         * LedgerShape
+         * @description What changed, how many cells could be compared and with which runs.
+         */
+        LedgerShape: {
+            /** Bases */
+            bases: number[];
+            /** Compared */
+            compared: number;
+            /** Failing As Before */
+            failing_as_before: number;
+            /** Groups */
+            groups: components["schemas"]["LedgerGroupShape"][];
+            /** No Predecessor */
+            no_predecessor: number;
         };
         /**
          * LetRequest
@@ -3038,6 +3077,11 @@ export interface components {
             turn_ms: number | null;
             /** Verdict */
             verdict: string | null;
+            /**
+             * Went Wrong
+             * @default null
+             */
+            went_wrong: string | null;
         };
         /**
          * TrialList
@@ -3239,6 +3283,11 @@ export interface components {
          *     `clock`.
          */
         ValueShape: {
+            /**
+             * Chance
+             * @default null
+             */
+            chance: number | null;
             /** How */
             how: string | null;
             /** Kind */
@@ -4642,7 +4691,9 @@ export interface operations {
     };
     board_api_runs__int_run__board_get: {
         parameters: {
-            query?: never;
+            query?: {
+                base?: number | null;
+            };
             header?: never;
             path: {
                 run: number;

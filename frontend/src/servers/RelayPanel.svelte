@@ -1,7 +1,7 @@
 <script lang="ts">
   /* A relay before the live server: start it, see the calls come in, stop, name, keep. */
   import { api, ask, type Relay, type Server } from "../api/client";
-  import { duration } from "../values/told";
+  import { counted, duration } from "../values/told";
 
   interface Props {
     server: Server;
@@ -110,8 +110,8 @@
       <b class={{ on: relay.state === "standing" }}
         >{relay.state === "standing" ? "Recording" : "Stopped"}</b
       >
-      <span>{relay.messages} messages</span>
-      <span class="soft">{relay.sessions} sessions open</span>
+      <span>{counted(relay.messages, "message")}</span>
+      <span class="soft">{counted(relay.sessions, "session")} open</span>
       {#if relay.state === "standing"}
         <button class="plain-button" onclick={stop} disabled={busy}>Stop</button>
       {/if}

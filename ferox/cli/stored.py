@@ -1,0 +1,89 @@
+"""`ferox digest` and `ferox export`: stored trials as text and as files."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import click
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument
+from ferox.core.digest import digest
+from ferox.store import tables
+from ferox.store.database import StoreError, database_path, open_database
+from ferox.store.traces import read_result, read_trace
+
+
+def _opened(workspace: Path) -> Session:
+    """A session with the results of a workspace; ends the command if there are none."""
+    root = workspace.absolute()
+    if not database_path(root).is_file():
+        fail(WRONG_USE, f"{root} has no results yet; `ferox run` makes some")
+    try:
+        return Session(open_database(root))
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+
+
+def _trials(session: Session, run: int, trial: int | None) -> list[tables.Trial]:
+    """The finished trials of a run, or one of them; ends the command if it is not there."""
+    if session.get(tables.Run, run) is None:
+        newest = session.scalar(select(tables.Run.id).order_by(tables.Run.id.desc()).limit(1))
+        there = f"; the newest is {newest}" if newest else ""
+        fail(WRONG_USE, f"there is no run {run}{there}")
+    query = select(tables.Trial).where(tables.Trial.run_id == run)
+    if trial is not None:
+        one = session.get(tables.Trial, trial)
+        if one is None:
+            fail(
+                WRONG_USE, f"there is no trial {trial}; trials have the numbers of their addresses"
+            )
+        if one.run_id != run:
+            fail(WRONG_USE, f"trial {trial} is of run {one.run_id}, not of run {run}")
+        query = query.where(tables.Trial.id == trial)
+    order = (tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number)
+    found = session.scalars(query.order_by(*order)).all()
+    return [t for t in found if session.get(tables.TraceHead, t.id) is not None]
+
+
+@click.command("digest", cls=WorkspaceFirst)
+@folder_argument
+@click.argument("run", type=int)
+@click.argument("trial", type=int)
+def print_digest(workspace: Path, run: int, trial: int) -> None:
+    """Print TRIAL of RUN in plain text, short enough to paste into a message."""
+    with _opened(workspace) as session:
+        for one in _trials(session, run, trial):
+            trace, result = read_trace(session, one.id), read_result(session, one.id)
+            if trace is not None and result is not None:
+                click.echo(digest(trace, result), nl=False)
+                return
+    fail(WRONG_USE, f"trial {trial} is not finished yet")
+
+
+@click.command("export", cls=WorkspaceFirst)
+@folder_argument
+@click.argument("run", type=int)
+@click.option(
+    "--format", "form", type=click.Choice(["traces"]), default="traces", show_default=True,
+    help="traces: JSON lines, one trace each; `ferox score` reads them.",
+)  # fmt: skip
+@click.option("--trial", type=int, help="Only this trial; left out: all that are finished.")
+@click.option(
+    "-o", "--out", type=click.Path(path_type=Path), help="Write here; left out: to the output."
+)
+def export(workspace: Path, run: int, form: str, trial: int | None, out: Path | None) -> None:
+    """Write the trials of RUN as files that other programs read."""
+    with _opened(workspace) as session:
+        chosen = _trials(session, run, trial)
+        if not chosen:
+            fail(WRONG_USE, f"run {run} has no finished trial to write")
+        try:
+            with click.open_file(str(out) if out else "-", "w", encoding="utf-8") as file:
+                for one in chosen:
+                    trace = read_trace(session, one.id)
+                    file.write(json.dumps(trace, ensure_ascii=False) + "\n")
+        except OSError as error:
+            fail(COULD_NOT_RUN, f"{out}: {error.strerror}")

@@ -1,0 +1,91 @@
+"""The set-up of a cell: under what its trials run, so that runs can be compared.
+
+Two runs of a cell are comparable if agent, model, modes and faults are the same; what else
+differs between them is told beside the difference in their results.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+from typing import Any
+
+from ferox.core.agent_code import local_modules
+from ferox.core.json_values import canonical
+from ferox.formats.agent import AgentFile
+from ferox.runs.overrides import Overrides
+from ferox.runs.snapshot import Snapshot
+
+COMPARABLE = ("agent", "model", "modes", "faults")
+"""Parts of a set-up that have to be the same in a predecessor."""
+MOST_FILES = 200
+"""Files of an agent's own code that are looked at."""
+LARGEST_FILE = 2_000_000
+
+
+def hashed(value: Any) -> str:
+    """A short hash of a JSON value."""
+    return hashlib.blake2b(canonical(value).encode(), digest_size=8).hexdigest()
+
+
+def cell_setup(
+    snapshot: Snapshot, suite: str, agent: str, overrides: Overrides, root: Path
+) -> dict[str, str]:
+    """The set-up of an agent's trials of a suite, by part: a few words, or a hash. A part that
+    cannot be known is left out."""
+    file, script = snapshot.agents[agent], snapshot.suites[suite]
+    thinks_with = file.thinks_with
+    sources = {name: snapshot.models[name] for name in sorted(set(thinks_with.values()))}
+    models = {name: _dump(source) for name, source in sources.items()}
+    files = sorted({s.stand_in for s in sources.values() if s.stand_in})
+    stand_ins = {path: _dump(snapshot.stand_ins[path]) for path in files}
+    servers = {name: _dump(snapshot.servers[name]) for name in sorted(script.servers)}
+    wording = {name: told.pop("wording", None) for name, told in servers.items()}
+    own = {k: v for k, v in _dump(file).items() if k not in ("model", "models", "instructions")}
+    setup = {
+        "agent": agent,
+        "model": ", ".join(m if c == "main" else f"{c}: {m}" for c, m in thinks_with.items()),
+        "modes": ", ".join(f"{s} {mode}" for s, mode in sorted(script.servers.items())),
+        "faults": overrides.faults or "",
+        "instructions": hashed(snapshot.instructions.get(agent, "")),
+        "wording": hashed(wording),
+        "model settings": hashed([models, stand_ins]),
+        "servers": hashed([servers, snapshot.recordings]),
+        "agent settings": hashed(own),
+    }
+    code = agent_code(file, root)
+    return {**setup, "agent code": code} if code else setup
+
+
+def setup_key(setup: dict[str, str]) -> str:
+    """Equal for set-ups that are comparable."""
+    return hashed([setup.get(part, "") for part in COMPARABLE])
+
+
+def _dump(model: Any) -> dict[str, Any]:
+    told: dict[str, Any] = model.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return told
+
+
+def agent_code(agent: AgentFile, root: Path) -> str | None:
+    """A hash of the files of the workspace that an agent runs: its entry and what that imports
+    from beside it, or the files that its command names. None if it names none."""
+    waiting: list[Path] = []
+    if agent.entry:
+        waiting.append(root / agent.entry.rpartition(":")[0])
+    for word in agent.command or ():
+        waiting.append(root / (agent.cwd or "") / word)
+    texts: dict[str, str] = {}
+    while waiting and len(texts) < MOST_FILES:
+        path = waiting.pop().resolve()
+        if str(path) in texts or not path.is_relative_to(root.resolve()) or not path.is_file():
+            continue
+        if path.stat().st_size > LARGEST_FILE:
+            continue
+        text = path.read_text(encoding="utf-8", errors="replace")
+        texts[str(path)] = text
+        if path.suffix == ".py":
+            waiting += [path.parent / f"{name}.py" for name in local_modules(text)]
+            waiting += [path.parent / name / "__init__.py" for name in local_modules(text)]
+    named = {str(Path(p).relative_to(root.resolve())): text for p, text in texts.items()}
+    return hashed(named) if named else None

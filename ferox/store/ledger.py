@@ -1,0 +1,224 @@
+"""The ledger: what changed since each cell's last comparable run, and what never held."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, aliased
+
+from ferox.store.board import Cell, Key, read_cells
+from ferox.store.tables import CellSetup, Run, Trial
+
+LOOKED_BACK = 40
+"""Earlier runs among which a cell's predecessor is looked for."""
+SHOWN_TRIALS = 5
+ORDER = ("broke", "otherwise", "mended", "fails", "wavers")
+"""Kinds of entries, the most pressing first."""
+
+
+@dataclass(frozen=True)
+class Cause:
+    """What went wrong in the failed trials of a cell: most often this, and in these trials."""
+
+    message: str | None = None
+    tipped: str | None = None
+    trials: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
+class LedgerEntry:
+    """A cell that changed since its predecessor, or that never or only sometimes holds.
+
+    `kind`: broke, mended, `otherwise` (it fails in another check than before), `fails` (it has
+    no predecessor, and never passed) or wavers. `base` is the predecessor's run, None if there
+    is none; `differs` the parts of the set-up that are not the same there.
+    """
+
+    kind: str
+    suite: str
+    task: str
+    agent: str
+    now: tuple[int, int]
+    cause: Cause
+    base: int | None = None
+    before: tuple[int, int] | None = None
+    was: Cause | None = None
+    differs: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class LedgerGroup:
+    """Entries of one kind with the same cause."""
+
+    kind: str
+    message: str | None
+    tipped: str | None
+    differs: tuple[str, ...]
+    entries: tuple[LedgerEntry, ...]
+
+
+@dataclass
+class Ledger:
+    """What changed in a run. Cells that have no predecessor cannot have changed."""
+
+    compared: int = 0
+    no_predecessor: int = 0
+    failing_as_before: int = 0
+    """Cells that pass never, as before and in the same check."""
+    bases: list[int] = field(default_factory=list)
+    groups: list[LedgerGroup] = field(default_factory=list)
+
+
+def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
+    """The ledger of a run: each cell beside its predecessor, or beside the run `base`."""
+    cells = [c for c in read_cells(session, run) if c.n]
+    bases = _predecessors(session, run) if base is None else {c.key: base for c in cells}
+    runs = sorted({bases[c.key] for c in cells if c.key in bases})
+    old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
+    causes = {one: read_causes(session, one) for one in (run, *runs)}
+    parts = {one: _setups(session, one) for one in (run, *runs)}
+    ledger = Ledger(bases=runs)
+    entries = []
+    for cell in cells:
+        other = bases.get(cell.key)
+        was = old[other].get(cell.key) if other is not None else None
+        if was is None:
+            ledger.no_predecessor += 1
+        else:
+            ledger.compared += 1
+        now = causes[run].get(cell.key, Cause())
+        before = causes[other].get(cell.key, Cause()) if was and other else Cause()
+        kind = _kind(was, cell, before, now)
+        if kind is None:
+            ledger.failing_as_before += cell.passes < cell.n
+            continue
+        entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now)
+        if was is not None and other is not None:
+            differs = _differs(parts[run], parts[other], cell)
+            differs += _script_differs(session, run, other, cell.key)
+            entry = replace(
+                entry, base=other, before=(was.passes, was.n), was=before, differs=differs
+            )
+        entries.append(entry)
+    ledger.groups = _grouped(entries)
+    return ledger
+
+
+def _predecessors(session: Session, run: int) -> dict[Key, int]:
+    """For each cell the last run before with judged trials of it under a comparable set-up."""
+    mine, other = aliased(CellSetup), aliased(CellSetup)
+    recent = (
+        select(other.run_id)
+        .join(
+            mine,
+            (mine.suite == other.suite) & (mine.agent == other.agent) & (mine.key == other.key),
+        )
+        .join(Run, Run.id == other.run_id)
+        .where(mine.run_id == run, other.run_id < run, Run.state.in_(("done", "stopped")))
+        .distinct()
+        .order_by(other.run_id.desc())
+        .limit(LOOKED_BACK)
+    )
+    runs = list(session.scalars(recent))
+    query = (
+        select(Trial.suite, Trial.task, Trial.agent, func.max(Trial.run_id))
+        .join(
+            other,
+            (other.run_id == Trial.run_id)
+            & (other.suite == Trial.suite)
+            & (other.agent == Trial.agent),
+        )
+        .join(
+            mine,
+            (mine.suite == other.suite) & (mine.agent == other.agent) & (mine.key == other.key),
+        )
+        .where(
+            mine.run_id == run,
+            Trial.run_id.in_(runs),
+            Trial.verdict.in_(("pass", "fail")),
+        )
+        .group_by(Trial.suite, Trial.task, Trial.agent)
+    )
+    return {(suite, task, agent): one for suite, task, agent, one in session.execute(query)}
+
+
+def read_causes(session: Session, run: int) -> dict[Key, Cause]:
+    """What went wrong in each cell with failed trials."""
+    query = (
+        select(Trial.suite, Trial.task, Trial.agent, Trial.id, Trial.went_wrong, Trial.failed)
+        .where(Trial.run_id == run, Trial.verdict == "fail")
+        .order_by(Trial.number)
+    )
+    found: dict[Key, list[tuple[int, str | None, list[str]]]] = {}
+    for suite, task, agent, id, message, failed in session.execute(query):
+        found.setdefault((suite, task, agent), []).append(
+            (id, message, json.loads(failed) if failed else [])
+        )
+    return {key: _cause(trials) for key, trials in found.items()}
+
+
+def _cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
+    messages = Counter(message for _, message, _ in trials if message)
+    checks = Counter(id for _, _, failed in trials for id in dict.fromkeys(failed))
+    message = messages.most_common(1)[0][0] if messages else None
+    tipped = checks.most_common(1)[0][0] if checks else None
+    own = [id for id, one, _ in trials if one == message]
+    rest = [id for id, one, _ in trials if one != message]
+    return Cause(message, tipped, tuple([*own, *rest][:SHOWN_TRIALS]))
+
+
+def _kind(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | None:
+    if was is None:
+        if now.passes == now.n:
+            return None
+        return "wavers" if now.passes else "fails"
+    rates = was.passes / was.n, now.passes / now.n
+    if rates[1] < rates[0]:
+        return "broke"
+    if rates[1] > rates[0]:
+        return "mended"
+    if now.passes < now.n and before.tipped != after.tipped:
+        return "otherwise"
+    return "wavers" if 0 < now.passes < now.n else None
+
+
+def _setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
+    query = select(CellSetup).where(CellSetup.run_id == run)
+    return {(row.suite, row.agent): json.loads(row.body) for row in session.scalars(query)}
+
+
+def _differs(
+    mine: dict[tuple[str, str], dict[str, str]],
+    other: dict[tuple[str, str], dict[str, str]],
+    cell: Cell,
+) -> tuple[str, ...]:
+    """The parts of the set-up that are known in both and not the same."""
+    one, two = (of.get((cell.suite, cell.agent), {}) for of in (mine, other))
+    return tuple(part for part in one if part in two and one[part] != two[part])
+
+
+def _script_differs(session: Session, run: int, other: int, key: Key) -> tuple[str, ...]:
+    """Whether the two were judged by different scripts."""
+    suite, task, agent = key
+    query = select(Trial.script).where(
+        Trial.suite == suite, Trial.task == task, Trial.agent == agent,
+        Trial.run_id.in_((run, other)), Trial.script.is_not(None),
+    )  # fmt: skip
+    return ("script",) if len(set(session.scalars(query))) > 1 else ()
+
+
+def _grouped(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
+    """Entries of one kind, cause and difference together, the most pressing first."""
+    groups: dict[tuple[str, str | None, tuple[str, ...]], list[LedgerEntry]] = {}
+    for entry in sorted(entries, key=lambda e: (e.suite, e.task, e.agent)):
+        cause = entry.was if entry.kind == "mended" and entry.was else entry.cause
+        groups.setdefault((entry.kind, cause.message, entry.differs), []).append(entry)
+    made = []
+    for (kind, message, differs), found in groups.items():
+        first = found[0].was if kind == "mended" and found[0].was else found[0].cause
+        made.append(LedgerGroup(kind, message, first.tipped, differs, tuple(found)))
+    return sorted(made, key=lambda g: (ORDER.index(g.kind), -len(g.entries)))
