@@ -160,7 +160,15 @@ class Agents(WorkspaceCase):
             ("def open_desk(:", {}, "SyntaxError", "correct the line"),
             (f"{head}x = os.environ['DESK_KEY']", {}, "DESK_KEY",
              "env: {DESK_KEY: {secret: DESK_KEY}}"),
-            ("async def open_desk(trial): pass", {}, "", "@asynccontextmanager"),
+            ("async def open_desk(trial): pass", {}, "`open_desk` lacks `yield`",
+             "@asynccontextmanager"),
+            (f"{head}@asynccontextmanager\nasync def open_desk(trial): pass", {},
+             "`open_desk` lacks `yield`", "`yield` the function"),
+            ("async def open_desk(trial): yield 1", {}, "lacks `@asynccontextmanager`",
+             "put @asynccontextmanager before it"),
+            (f"{head}@asynccontextmanager\nasync def open_desk(x):\n    if x is None: yield", {},
+             "didn't yield", "`yield` the function"),
+            ("def open_desk(trial): return 7", {}, "gives a int", "async context manager"),
             ("x = 1", {"python": "nowhere/python"}, "interpreter", "-m venv"),
             ("import time\ntime.sleep(9)", {"timeouts": "{start_s: 1}"}, "not loaded within",
              "if its log stands still"),
@@ -194,13 +202,62 @@ class Agents(WorkspaceCase):
                           [r.kind for r in probe.remarks])  # fmt: skip
             self.assertIn("log", probe.log)
 
-    def test_servers_out_of_reach_are_no_fault_of_the_agent(self) -> None:
-        (self.root / "tasks/small.yaml").unlink()
-        self.write("servers/tides.yaml",
-                   "ferox: 1\nserver: tides\nlive: {url: 'http://127.0.0.1:9/mcp'}\n")  # fmt: skip
-        step = self.probe("plain").steps[-1]
-        self.assertEqual((step.about, step.ok), ("servers", False))
-        self.assertIn("nothing listens", step.told)
+    def test_it_goes_on_past_a_server_out_of_reach(self) -> None:
+        self.write("servers/gone.yaml",
+                   "ferox: 1\nserver: gone\nlive: {url: 'http://127.0.0.1:9/mcp'}\n")  # fmt: skip
+        steps = {s.about: s for s in self.probe("plain").steps}
+        self.assertFalse(steps["server gone"].ok)
+        self.assertIn("nothing listens", steps["server gone"].told)
+        self.assertIn("it is offered 2 tools, and its model saw 2", steps["tools"].told)
+        self.assertTrue(steps["turn"].ok)
+
+    def test_a_reply_that_is_no_text_is_a_fault(self) -> None:
+        self.python_agent(
+            "from contextlib import asynccontextmanager\n"
+            "@asynccontextmanager\nasync def open_desk(trial):\n"
+            "    async def say(text): return {'ready': True}\n    yield say\n"
+        )
+        step = self.probe("coded").steps[-1]
+        self.assertEqual((step.ok, step.told), (False, "its reply was no text but a dict"))
+
+    def test_of_a_model_that_is_not_seen_it_says_one_line(self) -> None:
+        self.python_agent(
+            "from contextlib import asynccontextmanager\n"
+            "@asynccontextmanager\nasync def open_desk(trial):\n"
+            "    async def say(text): return 'Ready.'\n    yield say\n"
+        )
+        probe = self.probe("coded")
+        self.assertEqual(probe.tools, [])
+        told = next(s.told for s in probe.steps if s.about == "tools")
+        self.assertIn("its model's requests do not pass Ferox: not seen", told)
+
+    def test_a_way_of_replying_is_suggested(self) -> None:
+        code = (
+            "import asyncio, json, urllib.request\n"
+            "from contextlib import asynccontextmanager\n"
+            "TOOL = {'type': 'function', 'function': {'name': 'final_answer', 'parameters':"
+            " {'type': 'object', 'properties': {'answer': {'type': 'string'}},"
+            " 'required': ['answer']}}}\n"
+            "def ask(trial, text):\n"
+            "    main = trial.models['main']\n"
+            "    body = {'model': 'm', 'messages': [{'role': 'user', 'content': text}],"
+            " 'tools': [TOOL], 'tool_choice': 'required'}\n"
+            "    request = urllib.request.Request(main['base_url'] + '/chat/completions',"
+            " json.dumps(body).encode(), {'Content-Type': 'application/json'})\n"
+            "    told = json.load(urllib.request.urlopen(request))\n"
+            "    call = told['choices'][0]['message']['tool_calls'][0]\n"
+            "    return json.loads(call['function']['arguments'])['answer']\n"
+            "@asynccontextmanager\nasync def open_desk(trial):\n"
+            "    async def say(text): return await asyncio.to_thread(ask, trial, text)\n"
+            "    yield say\n"
+        )
+        self.python_agent(code)
+        step = next(s for s in self.probe("coded").steps if s.about == "reply")
+        self.assertEqual(step.told, "it replies by its tool final_answer")
+        self.assertIn("write `reply_tools: [final_answer]` in its file", step.then)
+        self.python_agent(code, reply_tools="[final_answer]")
+        step = next(s for s in self.probe("coded").steps if s.about == "reply")
+        self.assertEqual(step.then, "")
 
     def test_the_command(self) -> None:
         def ask(agent: str) -> tuple[int, str]:

@@ -188,7 +188,7 @@ class Screens(ScreenCase):
         evil = "<img src=x onerror=document.title='owned'>"
         self.change("servers/tides.yaml", '"14:31"', f'"{evil}"')
         self.start(1)
-        self.see("[data-testid=dock]", "0 of 1 trials passed")
+        self.see("[data-testid=dock]", "0 of 1 trial passed")
         self.open("/trial/1?call=c1")
         self.see("[aria-label='Chosen call']", evil)
         self.see(".conversation", evil)

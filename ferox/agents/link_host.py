@@ -139,9 +139,9 @@ def entered(factory: Callable[[Trial], Any], trial: Trial) -> Any:
     inner = getattr(made, "gen", made)
     if inspect.iscoroutine(inner):
         inner.close()
-        raise TypeError(f"`{name}` has no `yield`: it must yield the function that takes the words")
+        raise TypeError(f"`{name}` lacks `yield`")
     if inspect.isasyncgen(made):
-        raise TypeError(f"`{name}` lacks `@asynccontextmanager` above its `async def`")
+        raise TypeError(f"`{name}` lacks `@asynccontextmanager`")
     if not hasattr(made, "__aenter__"):
         kind = type(made).__name__
         raise TypeError(f"`{name}` gives a {kind}, not an async context manager")

@@ -253,6 +253,7 @@ class ModelSeam:
             needed = schema.get("required") or list(schema.get("properties") or ())
             if self._seen.names.address(name) is None and len(needed) == 1:
                 call = ProposedCall(f"reply-{id}", name, {needed[0]: spoken.text})
+                self._own.may_reply_by(name, spoken.text)
                 return Spoken(None, (call,), spoken.wait_s)
         return spoken
 

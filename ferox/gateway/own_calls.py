@@ -61,6 +61,7 @@ class OwnCalls:
         self._inferred: dict[str, Event] = {}
         self._served: dict[str, tuple[Proposal, float]] = {}
         self._latest: list[Proposal] = []
+        self._by_stand_in: tuple[str, str] | None = None
         self.seen.declared = frozenset(self.declared)
 
     def proposed(self, proposals: list[Proposal], voice: str | None) -> None:
@@ -159,6 +160,10 @@ class OwnCalls:
         served = self._served.pop(id or "", None)
         return served[0] if served else None
 
+    def may_reply_by(self, name: str, text: str) -> None:
+        """A stand-in was made to reply by a tool; it is one if these words become the reply."""
+        self._by_stand_in = name, text
+
     def replied(self, text: str, data: Any) -> None:
         """A reply came: the last proposal, if nothing answered it and its words are the reply's,
         was the framework's way to give it."""
@@ -168,7 +173,9 @@ class OwnCalls:
                 self.reply_tools.add(proposal["tool"].removeprefix(f"{OWN}/"))
                 del self._inferred[proposal["id"]]
                 self.recorder.finish(event)
-        self._latest = []
+        if self._by_stand_in and self._by_stand_in[1].strip() == text.strip():
+            self.reply_tools.add(self._by_stand_in[0])
+        self._latest, self._by_stand_in = [], None
 
     @property
     def any_seen(self) -> bool:

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import AsyncExitStack
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from ferox.agents.diagnosis import next_to_try
+from ferox.core.naming import counted
 from ferox.core.remarks import Remark, remarks
-from ferox.formats.trace import Trace
+from ferox.formats.trace import Event, Trace
 from ferox.gateway.holding import FAIL, Let
 from ferox.gateway.model_check import look_at_model
+from ferox.recordings.recording import RecordingError
 from ferox.runs.linking import at_hand
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.talk import SUITE, TASK, TalkRun
 from ferox.runs.trial import Job
+from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.source import Asked, Definition
+from ferox.workspace.environment import UnsetSecret
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."
 """The one harmless turn. No tool is called whatever the agent does."""
@@ -96,13 +101,17 @@ class Probe:
 
         job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
         async with at_hand(self.snapshot, self.agent, self.root) as (gateway, link):
-            running = TalkRun(
+            running = _ProbeRun(
                 job, gateway, link, lambda n, event: None, folder=self.root,
-                hold=_NoCalls(), listen=listen,
+                hold=_NoCalls(), listen=listen, lost=self._lost,
             )  # fmt: skip
             trace = await running.carry_out()
         self.log = running.log[-40:]
         self._read(trace)
+
+    def _lost(self, server: str, reason: str) -> None:
+        then = "put right what it says, or choose another mode; the probe goes on without it"
+        self._found(f"server {server}", False, reason, then)
 
     def _read(self, trace: Trace) -> None:
         end = trace["events"][-1]
@@ -123,36 +132,67 @@ class Probe:
             then = next_to_try(agent, self.root, reason)
             self._found("turn", False, f"it gave no reply: {reason}", then)
         else:
-            self.reply = reply.get("text")
-            empty = not (self.reply or "").strip()
-            self._found("turn", None if empty else True, "it replied" if not empty else
-                        "its reply was empty")  # fmt: skip
-        self.remarks = [r for r in remarks(trace) if r.kind != "held"]
+            self._reply(reply)
+        for name in trace.get("reply_tools") or ():
+            told = f"it replies by its tool {name}"
+            then = (
+                f"write `reply_tools: [{name}]` in its file, so that it is never taken for a call"
+            )
+            known = name in agent.reply_tools
+            self._found("reply", True, told, "" if known else then)
+        self.remarks = [r for r in remarks(trace) if r.kind not in ("held", "replies_by")]
         self.listener()
+
+    def _reply(self, reply: Event) -> None:
+        self.reply = reply.get("text")
+        of = reply.get("of")
+        if of:
+            then = "have it return text, or a pair of text and data"
+            self._found("turn", False, f"its reply was no text but a {of}", then)
+        elif not (self.reply or "").strip():
+            self._found("turn", None, "its reply was empty")
+        else:
+            self._found("turn", True, "it replied")
 
     def _tools(self, trace: Trace) -> None:
         """Which tools it was offered, and by which names its model saw them."""
         models = [e for e in trace["events"] if e["kind"] == "model"]
         shown = {a for e in models for a in e.get("offered") or ()}
         differs = trace.get("seen_by_model") or {}
-        for address, tool in trace["tools"].items():
+        served = {a: t for a, t in trace["tools"].items() if not a.startswith("own/")}
+        for address, tool in served.items() if shown else ():
             name = tool.get("name") or address.split("/", 1)[1]
             as_name = differs.get(address, {}).get("name", name) if address in shown else None
             rewritten = "input" in differs.get(address, {})
             self.tools.append(SeenTool(address, as_name, rewritten))
         self.own_tools = sorted(a for a in shown if a.startswith("own/"))
-        count = len(trace["tools"])
-        if not count:
+        count = counted(len(served), "tool")
+        lists = sum(t["lists"] for t in trace["traffic"].values())
+        if not served:
             self._found("tools", None, "it is offered no tools of any server")
         elif not trace["model_seam"]:
-            lists = sum(t["lists"] for t in trace["traffic"].values())
-            told = f"it is offered {count} tools; what its model sees does not pass Ferox"
+            told = f"it is offered {count}; its model's requests do not pass Ferox: not seen"
             self._found("tools", True if lists else None, told)
+        elif not shown:
+            told = f"it is offered {count}; the requests to its model define none"
+            self._found("tools", None, told)
         else:
             seen = sum(t.as_name is not None for t in self.tools)
-            ok = True if seen == count else None
-            told = f"it is offered {count} tools, and its model saw {seen} of them"
-            self._found("tools", ok, told)
+            told = f"it is offered {count}, and its model saw {seen} of them"
+            self._found("tools", True if seen == len(served) else None, told)
+
+
+@dataclass
+class _ProbeRun(TalkRun):
+    """Goes on without the servers that cannot be opened, and tells `lost` of each."""
+
+    lost: Callable[[str, str], None] = field(kw_only=True)
+
+    async def _open_source(self, stack: AsyncExitStack, name: str, way: str) -> None:
+        try:
+            await super()._open_source(stack, name, way)
+        except (OutOfReach, RecordingError, UnsetSecret) as error:
+            self.lost(name, str(error))
 
 
 class _NoCalls:

@@ -208,18 +208,25 @@ class TrialRun:
 
     async def _open_sources(self, stack: AsyncExitStack) -> None:
         """Open what stands behind the seams: mocks, recordings and live servers."""
-        snapshot = self.job.snapshot
         for name, way in self.suite.servers.items():
-            stage = Stage(
-                folder=self.folder,
-                seed=self.job.seed,
-                situation=Situation(self.clock),
-                recording=snapshot.recording,
-                given=self.task.given.get(name, Given()),
-                heard=self.capture(name),
-            )
-            source = opened(snapshot.servers[name], way, stage)
-            self.sources[name] = await stack.enter_async_context(source)
+            await self._open_source(stack, name, way)
+
+    async def _open_source(self, stack: AsyncExitStack, name: str, way: str) -> None:
+        """Open what stands behind one seam.
+
+        Raises:
+            OutOfReach, RecordingError, UnsetSecret: it cannot be opened.
+        """
+        stage = Stage(
+            folder=self.folder,
+            seed=self.job.seed,
+            situation=Situation(self.clock),
+            recording=self.job.snapshot.recording,
+            given=self.task.given.get(name, Given()),
+            heard=self.capture(name),
+        )
+        source = opened(self.job.snapshot.servers[name], way, stage)
+        self.sources[name] = await stack.enter_async_context(source)
 
     def _open_seams(self) -> None:
         for name, source in self.sources.items():

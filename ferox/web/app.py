@@ -38,12 +38,13 @@ from ferox.servers.desk import Desk
 from ferox.store import tables
 from ferox.store.board import read_cells
 from ferox.store.holding import decide, set_rule
-from ferox.store.traces import read_result, read_trace
+from ferox.store.traces import read_events, read_result, read_trace
 from ferox.web import reading, shapes, trial_shapes
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
 from ferox.web.drafts import add_drafts
 from ferox.web.files import add_files
+from ferox.web.model_reading import model_request_shape
 from ferox.web.recordings import add_recordings
 from ferox.web.relays import add_relays
 from ferox.web.servers import add_servers
@@ -342,6 +343,21 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
             told = "no raw messages are kept: the call did not pass Ferox's tool seam"
             raise NotThere(f"{told}, or it was made before they were")
         return as_json(trial_shapes.WireShape(request=kept.request, answer=kept.answer))
+
+    @app.get(
+        "/api/trials/<int:trial>/models/<event>",
+        responses={200: trial_shapes.ModelRequestShape, 404: shapes.Fault},
+    )
+    def model_request(path: trial_shapes.RequestPath) -> Answer:
+        """What a model was shown in one request."""
+        with Session(engine) as session:
+            record = _trial(session, path.trial)
+            trace: Any = read_trace(session, path.trial) or {
+                "events": read_events(session, path.trial), "tools": {}
+            }  # fmt: skip
+            task = reading.snapshot_of(session, record.run_id).task(record.suite, record.task)
+            told = model_request_shape(session, path.trial, trace, task, path.event)
+            return as_json(told)
 
     @app.get("/api/trials/<int:trial>/digest", responses={200: shapes.DigestShape})
     def trial_digest(path: shapes.TrialPath) -> Answer:

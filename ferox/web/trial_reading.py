@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ferox.core.clock import Clock
+from ferox.core.fault_words import injected
 from ferox.core.remarks import remarks
 from ferox.core.script import Script, compile_script
 from ferox.core.story import micros, read_story
@@ -20,6 +21,7 @@ from ferox.store import tables
 from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
 from ferox.web import trial_shapes as shapes
 from ferox.web.reading import agent_shape, run_shape, snapshot_of, trial_line
+from ferox.web.setup_reading import setup_shape
 from ferox.web.shapes import WorthKnowing
 
 
@@ -36,6 +38,7 @@ def trial_shape(
     ways = [len(part.alternatives) for part in script.parts]
     script = _under(script, (result or {}).get("alternatives"))
     trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
+    own = snapshot.task(trial.suite, trial.task)
     mark = session.get(tables.Mark, trial.id)
     line = trial_line(trial, mark)
     if result:
@@ -59,6 +62,8 @@ def trial_shape(
         ],
         values=_values(trace) if result else {},
         planted=_planted(trace, task),
+        injected=_injected(trace, own),
+        setup=setup_shape(session, trial, trace, own),
         mentions=_mentions(script),
         results=_result_lines(rows),
         shown=row.id if row else None,
@@ -154,6 +159,12 @@ def _planted(trace: Any, task: Task) -> dict[str, str]:
             known = isinstance(place, int) and place < len(task.faults)
             planted[event["id"]] = (task.faults[place].text or "") if known else ""
     return planted
+
+
+def _injected(trace: Any, task: Task) -> dict[str, str]:
+    """What was injected at calls and requests; `task` is the run's own."""
+    told = {e["id"]: injected(e, task.faults) for e in trace["events"] if "id" in e}
+    return {id: words for id, words in told.items() if words}
 
 
 def _result_lines(rows: list[tables.ResultRow]) -> list[shapes.ResultLine]:

@@ -83,6 +83,96 @@ class WirePath(BaseModel):
     call: str
 
 
+class RequestPath(BaseModel):
+    """A request to a model in an address."""
+
+    trial: int
+    event: str
+
+
+class MessageShape(BaseModel):
+    """A message as the model got it; `new`: it was not in the request before. `not_kept`: its
+    characters, if it was too long to be kept."""
+
+    body: Any
+    not_kept: int | None
+    new: bool
+
+
+class ShownToolShape(BaseModel):
+    """A tool of a request, in its place. `differs`: name, description or input, where they are
+    not the server's own; `served` is then what the server offers."""
+
+    name: str
+    address: str
+    description: str | None
+    input: Any
+    differs: list[str]
+    served: dict[str, Any] | None
+    not_kept: int | None
+
+
+class ModelRequestShape(BaseModel):
+    """One request to a model, whole, and how it differs from the one before of the same voice.
+
+    `dropped`: messages of the one before that are not in this; `not_kept`: characters in all.
+    """
+
+    id: str
+    voice: str | None
+    t: float
+    s: float | None
+    usage: dict[str, int] | None
+    error: str | None
+    injected: str | None
+    interface: str
+    messages: list[MessageShape]
+    tools: list[ShownToolShape]
+    parameters: Any
+    answer: Any
+    before: str | None
+    dropped: int
+    tools_added: list[str]
+    tools_removed: list[str]
+    not_kept: int
+
+
+class ThinksWith(BaseModel):
+    """A model of an agent, by the agent's name for it."""
+
+    called: str
+    model: str
+    simulated: bool
+    recorded: bool
+
+
+class EarlierInstructions(BaseModel):
+    """The agent's instructions in the run before."""
+
+    run: int
+    text: str
+    same: bool
+
+
+class SetupShape(BaseModel):
+    """What a trial ran with."""
+
+    link: str
+    title: str | None
+    models: list[ThinksWith]
+    params: dict[str, Any]
+    instructions: str
+    before: EarlierInstructions | None
+    modes: dict[str, str]
+    wording: dict[str, dict[str, Any]]
+    faults: list[str]
+    otherwise: str
+    clock: str
+    zone: str
+    ferox: str
+    python: str
+
+
 class ResultQuery(BaseModel):
     """Which of a trial's results is shown; left out: the newest."""
 
@@ -110,6 +200,9 @@ class TrialShape(BaseModel):
     values: dict[int, list[ValueShape]]
     """For each reply, by its place among the events."""
     planted: dict[str, str]
+    injected: dict[str, str]
+    """What was injected, by the id of the call or request that it struck."""
+    setup: SetupShape
     mentions: list[MentionShape]
     results: list[ResultLine]
     shown: int | None

@@ -1113,6 +1113,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/models/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a model was shown in one request. */
+        get: operations["model_request_api_trials__int_trial__models__event__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}/wire/{call}": {
         parameters: {
             query?: never;
@@ -1635,6 +1652,18 @@ export interface components {
             total: number;
         };
         /**
+         * EarlierInstructions
+         * @description The agent's instructions in the run before.
+         */
+        EarlierInstructions: {
+            /** Run */
+            run: number;
+            /** Same */
+            same: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * EarlierTries
          * @description A tool's earlier tries, the newest first.
          */
@@ -2041,6 +2070,19 @@ export interface components {
             other: string;
         };
         /**
+         * MessageShape
+         * @description A message as the model got it; `new`: it was not in the request before. `not_kept`: its
+         *     characters, if it was too long to be kept.
+         */
+        MessageShape: {
+            /** Body */
+            body: unknown;
+            /** New */
+            new: boolean;
+            /** Not Kept */
+            not_kept: number | null;
+        };
+        /**
          * MockRequest
          * @description A mock to be made for a server: from its live list, a recording, or an OpenAPI text.
          *
@@ -2067,6 +2109,50 @@ export interface components {
              * @default null
              */
             text: string | null;
+        };
+        /**
+         * ModelRequestShape
+         * @description One request to a model, whole, and how it differs from the one before of the same voice.
+         *
+         *     `dropped`: messages of the one before that are not in this; `not_kept`: characters in all.
+         */
+        ModelRequestShape: {
+            /** Answer */
+            answer: unknown;
+            /** Before */
+            before: string | null;
+            /** Dropped */
+            dropped: number;
+            /** Error */
+            error: string | null;
+            /** Id */
+            id: string;
+            /** Injected */
+            injected: string | null;
+            /** Interface */
+            interface: string;
+            /** Messages */
+            messages: components["schemas"]["MessageShape"][];
+            /** Not Kept */
+            not_kept: number;
+            /** Parameters */
+            parameters: unknown;
+            /** S */
+            s: number | null;
+            /** T */
+            t: number;
+            /** Tools */
+            tools: components["schemas"]["ShownToolShape"][];
+            /** Tools Added */
+            tools_added: string[];
+            /** Tools Removed */
+            tools_removed: string[];
+            /** Usage */
+            usage: {
+                [key: string]: number;
+            } | null;
+            /** Voice */
+            voice: string | null;
         };
         /**
          * ModelShape
@@ -2831,6 +2917,70 @@ export interface components {
             task: string;
         };
         /**
+         * SetupShape
+         * @description What a trial ran with.
+         */
+        SetupShape: {
+            before: components["schemas"]["EarlierInstructions"] | null;
+            /** Clock */
+            clock: string;
+            /** Faults */
+            faults: string[];
+            /** Ferox */
+            ferox: string;
+            /** Instructions */
+            instructions: string;
+            /** Link */
+            link: string;
+            /** Models */
+            models: components["schemas"]["ThinksWith"][];
+            /** Modes */
+            modes: {
+                [key: string]: string;
+            };
+            /** Otherwise */
+            otherwise: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Python */
+            python: string;
+            /** Title */
+            title: string | null;
+            /** Wording */
+            wording: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * ShownToolShape
+         * @description A tool of a request, in its place. `differs`: name, description or input, where they are
+         *     not the server's own; `served` is then what the server offers.
+         */
+        ShownToolShape: {
+            /** Address */
+            address: string;
+            /** Description */
+            description: string | null;
+            /** Differs */
+            differs: string[];
+            /** Input */
+            input: unknown;
+            /** Name */
+            name: string;
+            /** Not Kept */
+            not_kept: number | null;
+            /** Served */
+            served: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
          * SnippetShape
          * @description Something to paste into a client's configuration.
          */
@@ -3015,6 +3165,20 @@ export interface components {
             text: string;
         };
         /**
+         * ThinksWith
+         * @description A model of an agent, by the agent's name for it.
+         */
+        ThinksWith: {
+            /** Called */
+            called: string;
+            /** Model */
+            model: string;
+            /** Recorded */
+            recorded: boolean;
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
          * TipShape
          * @description A check that comes out otherwise.
          */
@@ -3099,6 +3263,10 @@ export interface components {
             agent: components["schemas"]["AgentShape"];
             /** Expected */
             expected: components["schemas"]["ExpectedShape"][];
+            /** Injected */
+            injected: {
+                [key: string]: string;
+            };
             mark: components["schemas"]["MarkShape"] | null;
             /** Mentions */
             mentions: components["schemas"]["MentionShape"][];
@@ -3126,6 +3294,7 @@ export interface components {
             /** Says */
             says: string[];
             script: components["schemas"]["ScriptShape"];
+            setup: components["schemas"]["SetupShape"];
             /** Shown */
             shown: number | null;
             /** Title */
@@ -6111,6 +6280,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    model_request_api_trials__int_trial__models__event__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelRequestShape"];
                 };
             };
             /** @description Not Found */

@@ -1,6 +1,15 @@
 /** The open form of a trace and a result, as formats of Ferox define them. */
 
-import type { Agent, Expected, Remark, ReplyValue, ResultLine, Run, TrialLine } from "./client";
+import type {
+  Agent,
+  Expected,
+  Remark,
+  ReplyValue,
+  ResultLine,
+  Run,
+  Setup,
+  TrialLine,
+} from "./client";
 
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
 
@@ -47,6 +56,9 @@ export interface TraceEvent {
   by_hand?: string;
   call?: string | null;
   waited_s?: number;
+  hides?: string;
+  content?: Record<string, Json>[];
+  of?: string;
 }
 
 export interface Trace {
@@ -57,6 +69,8 @@ export interface Trace {
   state?: Record<string, Json>;
   instructions?: string;
   model_seam?: boolean;
+  reply_tools?: string[];
+  own_seen?: boolean;
   voices?: Record<string, { instructions: string; tools: string[] }>;
   seen_by_model?: Record<string, { input?: Json; description?: string | null; name?: string }>;
 }
@@ -72,6 +86,8 @@ export interface Check {
 
 export interface Result {
   verdict: "pass" | "fail" | "error";
+  judged?: boolean;
+  went_wrong?: { message: string; call: string | null; expected: string | null } | null;
   reason: string | null;
   scores: Record<string, number | null>;
   alternatives?: (number | null)[];
@@ -90,6 +106,11 @@ export interface Result {
   tokens: { input: number; output: number } | null;
 }
 
+/** Whether a tool is only the framework's way to reply. */
+export function isReplyTool(trace: Trace, tool: string | undefined): boolean {
+  return (trace.reply_tools ?? []).includes((tool ?? "/").replace(/^own\//, ""));
+}
+
 export interface TrialView {
   trial: TrialLine;
   title: string | null;
@@ -105,6 +126,8 @@ export interface TrialView {
   rules: { matches: string; grants: string | null }[][];
   values: Record<number, ReplyValue[]>;
   planted: Record<string, string>;
+  injected: Record<string, string>;
+  setup: Setup;
   mentions: { source: string; path: string; check: string }[];
   results: ResultLine[];
   shown: number | null;

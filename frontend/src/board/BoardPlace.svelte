@@ -20,6 +20,7 @@
   let fault = $state("");
   let starting = $state(false);
 
+  const base = $derived(Number(address.query.get("base")) || null);
   const chosen = $derived(number ?? runs?.[0]?.id ?? null);
   const run = $derived(board && live.run?.id === board.run.id ? live.run : board?.run);
   const judgedNow = $derived(`${run?.state} ${run?.done}`);
@@ -34,7 +35,9 @@
 
   async function readBoard(id: number) {
     try {
-      const read = await ask(api.GET("/api/runs/{run}/board", { params: { path: { run: id } } }));
+      const query = base === null ? {} : { base };
+      const params = { path: { run: id }, query };
+      const read = await ask(api.GET("/api/runs/{run}/board", { params }));
       if (id !== chosen) return;
       board = read as Board;
       fault = "";
@@ -52,6 +55,7 @@
   });
 
   $effect(() => {
+    void base;
     if (chosen !== null) void readBoard(chosen);
   });
 
@@ -158,7 +162,7 @@
     </Notice>
   {:else if board && run}
     {#key judgedNow.startsWith("running") ? "" : judgedNow}
-      <Ledger {board} going={live.going && live.run?.id === board.run.id} />
+      <Ledger {board} runs={runs ?? []} going={live.going && live.run?.id === board.run.id} />
     {/key}
     <Matrix {board} {run} />
   {:else}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, type Cell, type TrialLine } from "../api/client";
-  import { duration } from "../values/told";
+  import { counted, duration } from "../values/told";
 
   let { run, cell }: { run: number; cell: Cell } = $props();
   let trials = $state<TrialLine[] | null>(null);
@@ -34,11 +34,14 @@
       {:else}
         <a class={["trial", trial.verdict]} href={`/trial/${trial.id}`} title={trial.reason}>
           trial {trial.number}
-          <strong>{trial.verdict ?? trial.state}</strong>
-          <span class="soft">{trial.calls} calls, {duration(trial.turn_ms)}</span>
+          <strong
+            >{trial.verdict === "unjudged" ? "not judged" : (trial.verdict ?? trial.state)}</strong
+          >
+          <span class="soft">{counted(trial.calls, "call")}, {duration(trial.turn_ms)}</span>
           {#if trial.mark || trial.noted}
             <span class="by-hand" title="by a person">{trial.mark ?? "noted"}</span>
           {/if}
+          {#if trial.went_wrong}<span class="wrong">{trial.went_wrong}</span>{/if}
         </a>
       {/if}
     {/each}
@@ -62,6 +65,11 @@
   }
   .trial {
     text-decoration: none;
+  }
+  .wrong {
+    display: block;
+    max-width: 60ch;
+    font-size: 12.5px;
   }
   a.trial:hover {
     text-decoration: underline;

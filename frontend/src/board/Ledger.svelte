@@ -1,82 +1,160 @@
 <script lang="ts">
-  import type { Board, LedgerEntry } from "../api/client";
+  /* What changed since each cell's last comparable run, equal causes together. */
+  import { address } from "../address.svelte";
+  import type { Board, LedgerEntry, LedgerGroup, Run } from "../api/client";
+  import { counted } from "../values/told";
 
-  let { board, going }: { board: Board; going: boolean } = $props();
-  const FEW = 5;
+  let { board, runs, going }: { board: Board; runs: Run[]; going: boolean } = $props();
+  const FEW = 6;
   let all = $state(false);
+  let opened = $state<string | null>(null);
 
   const words = {
     broke: "Broke",
+    otherwise: "Fails otherwise",
     mended: "Mended",
+    fails: "Fails always",
     wavers: "Wavers",
   } as const;
-  const shown = $derived(all ? board.ledger : board.ledger.slice(0, FEW));
+  const ledger = $derived(board.ledger);
+  const groups = $derived(all ? ledger.groups : ledger.groups.slice(0, FEW));
+  const earlier = $derived(runs.filter((r) => r.id < board.run.id));
+  const base = $derived(address.query.get("base"));
+
+  const title = $derived.by(() => {
+    const [only, ...more] = ledger.bases;
+    if (only === undefined) return going ? "What changed" : "No cell has a predecessor";
+    return more.length ? "Each cell since its last comparable run" : `Since run ${only}`;
+  });
+  /** What can be said where nothing is listed: only of what could be compared. */
+  const calm = $derived.by(() => {
+    if (going) return "Filled in when the run is over.";
+    const rest = ledger.failing_as_before
+      ? `; ${counted(ledger.failing_as_before, "cell")} fail as before`
+      : "";
+    if (ledger.compared) return `Nothing changed in ${counted(ledger.compared, "cell")}${rest}.`;
+    return ledger.no_predecessor ? "Every task passed always." : "Nothing has been judged yet.";
+  });
+
+  const key = (group: LedgerGroup) => JSON.stringify([group.kind, group.message, group.differs]);
 
   function counts(entry: LedgerEntry): string {
     const now = `${entry.now[0]}/${entry.now[1]}`;
     return entry.before ? `${entry.before[0]}/${entry.before[1]} → ${now}` : now;
   }
+
+  function trials(group: LedgerGroup, entry: LedgerEntry): number[] {
+    return (group.kind === "mended" ? (entry.was?.trials ?? []) : entry.cause.trials).slice(0, 3);
+  }
 </script>
 
-<section class="ledger" aria-label="What changed">
-  <h2>
-    {#if board.compared_with}
-      Since <a href={`/board/${board.compared_with}`}>run {board.compared_with}</a>
+{#snippet sign(kind: LedgerGroup["kind"])}
+  <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden="true">
+    {#if kind === "broke"}
+      <path d="M1 2h9L6.6 5.5 10 9H1z" fill="currentColor" />
+    {:else if kind === "fails"}
+      <path d="M1.5 2h8L6.4 5.5 9.5 9h-8z" fill="none" stroke="currentColor" stroke-width="1.6" />
+    {:else if kind === "otherwise"}
+      <path d="M1 3h6M1 8h9M7 1l3 2-3 2" fill="none" stroke="currentColor" stroke-width="1.6" />
+    {:else if kind === "mended"}
+      <path d="M1 5.5 4.4 9 10 2" fill="none" stroke="currentColor" stroke-width="2" />
     {:else}
-      {going ? "What changed" : "First run on these scripts"}
+      <path
+        d="M.5 5.5c1.7-4 3.3-4 5 0s3.3 4 5 0"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.8"
+      />
     {/if}
-  </h2>
-  {#if board.ledger.length}
+  </svg>
+{/snippet}
+
+{#snippet links(group: LedgerGroup, entry: LedgerEntry)}
+  {#each trials(group, entry) as trial, i (trial)}
+    <a href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
+  {/each}
+{/snippet}
+
+<section class="ledger" aria-label="What changed" data-testid="ledger">
+  <div class="title">
+    <h2>{title}</h2>
+    {#if earlier.length}
+      <label class="soft">
+        compared with
+        <select
+          class="small-field"
+          aria-label="Compared with"
+          value={base ?? ""}
+          onchange={(e) => address.mark("base", e.currentTarget.value || null)}
+        >
+          <option value="">each cell’s last comparable run</option>
+          {#each earlier as one (one.id)}<option value={String(one.id)}>run {one.id}</option>{/each}
+        </select>
+      </label>
+    {/if}
+    {#if ledger.compared && ledger.no_predecessor}
+      <span class="soft">{counted(ledger.no_predecessor, "cell")} without a predecessor</span>
+    {/if}
+  </div>
+  {#if groups.length}
     <table>
       <tbody>
-        {#each shown as entry (`${entry.kind}${entry.suite}${entry.task}${entry.agent}`)}
+        {#each groups as group (key(group))}
+          {@const first = group.entries[0]}
+          {@const several = group.entries.length > 1}
           <tr>
-            <th scope="row" class={entry.kind}>
-              <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden="true">
-                {#if entry.kind === "broke"}
-                  <path d="M1 2h9L6.6 5.5 10 9H1z" fill="currentColor" />
-                {:else if entry.kind === "mended"}
-                  <path d="M1 5.5 4.4 9 10 2" fill="none" stroke="currentColor" stroke-width="2" />
-                {:else}
-                  <path
-                    d="M.5 5.5c1.7-4 3.3-4 5 0s3.3 4 5 0"
-                    fill="none"
-                    stroke="currentColor"
-                    stroke-width="1.8"
-                  />
-                {/if}
-              </svg>
-              {words[entry.kind]}
-            </th>
-            <td class="task" title={`${entry.suite}/${entry.task}`}>{entry.task}</td>
-            <td class="agent soft" title={entry.agent}>{entry.agent}</td>
-            <td class="counts">{counts(entry)}</td>
-            <td class="tipped" title={entry.message}>
-              {#if entry.tipped}<span class="mono">{entry.tipped}</span>
-                <span class="soft">{entry.message}</span>{/if}
+            <th scope="row" class={group.kind}>{@render sign(group.kind)} {words[group.kind]}</th>
+            <td class="what">
+              {#if several}
+                <button
+                  class="more"
+                  aria-expanded={opened === key(group)}
+                  onclick={() => (opened = opened === key(group) ? null : key(group))}
+                  >{counted(group.entries.length, "cell")}</button
+                >
+              {:else if first}
+                <span title={`${first.suite}/${first.task}`}>{first.task}</span>
+                <span class="soft" title={first.agent}>{first.agent}</span>
+              {/if}
             </td>
-            <td class="trials">
-              {#each entry.trials.slice(0, 3) as trial, i (trial)}
-                <a href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
-              {/each}
+            <td class="counts">{!several && first ? counts(first) : ""}</td>
+            <td class="cause" title={group.tipped}>
+              {group.message ?? group.tipped ?? ""}
+              {#if group.differs.length}
+                <span class="differs">differs too: {group.differs.join(", ")}</span>
+              {/if}
             </td>
+            <td class="trials"
+              >{#if first}{@render links(group, first)}{/if}</td
+            >
           </tr>
+          {#if several && opened === key(group)}
+            {#each group.entries as entry (`${entry.suite}${entry.task}${entry.agent}`)}
+              <tr class="entry">
+                <th></th>
+                <td class="what">
+                  <span title={`${entry.suite}/${entry.task}`}>{entry.task}</span>
+                  <span class="soft" title={entry.agent}>{entry.agent}</span>
+                </td>
+                <td class="counts">{counts(entry)}</td>
+                <td class="soft">{entry.base ? `since run ${entry.base}` : "no predecessor"}</td>
+                <td class="trials">{@render links(group, entry)}</td>
+              </tr>
+            {/each}
+          {/if}
         {/each}
       </tbody>
     </table>
-    {#if board.ledger.length > FEW}
+    {#if ledger.groups.length > FEW}
       <button class="more" onclick={() => (all = !all)} aria-expanded={all}>
-        {all ? "Fewer" : `${board.ledger.length - FEW} more`}
+        {all ? "Fewer" : `${ledger.groups.length - FEW} more`}
       </button>
     {/if}
+    {#if ledger.failing_as_before}
+      <p class="soft">{counted(ledger.failing_as_before, "cell")} fail as before.</p>
+    {/if}
   {:else}
-    <p class="soft">
-      {going
-        ? "Filled in when the run is over."
-        : board.compared_with
-          ? "Nothing changed, and nothing wavers."
-          : "Nothing wavers: every task passed always or never."}
-    </p>
+    <p class="soft">{calm}</p>
   {/if}
 </section>
 
@@ -84,10 +162,17 @@
   .ledger {
     margin-bottom: 16px;
   }
+  .title {
+    display: flex;
+    align-items: baseline;
+    gap: 16px;
+    margin: 0 0 4px;
+    font-size: 12.5px;
+  }
   h2 {
     font-size: 14px;
     font-weight: 600;
-    margin: 0 0 4px;
+    margin: 0;
   }
   table {
     width: 100%;
@@ -95,7 +180,7 @@
     table-layout: fixed;
   }
   th {
-    width: 88px;
+    width: 128px;
     text-align: left;
     font-weight: 600;
   }
@@ -103,7 +188,9 @@
     display: inline;
     margin-right: 4px;
   }
-  .broke {
+  .broke,
+  .fails,
+  .otherwise {
     color: var(--broke);
   }
   .mended {
@@ -118,16 +205,25 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+    vertical-align: baseline;
   }
-  .task {
-    width: 200px;
+  .what {
+    width: 330px;
   }
-  .agent {
-    width: 170px;
+  .what .soft {
+    margin-left: 8px;
   }
   .counts {
     width: 92px;
     text-align: right;
+  }
+  .cause {
+    white-space: normal;
+    overflow-wrap: anywhere;
+  }
+  .differs {
+    color: var(--doubt);
+    margin-left: 8px;
   }
   .trials {
     width: 92px;
@@ -137,6 +233,9 @@
   .trials a {
     text-decoration: underline;
     margin-left: 6px;
+  }
+  .entry td {
+    font-size: 12.5px;
   }
   .more {
     padding: 2px 0;

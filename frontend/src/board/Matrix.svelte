@@ -1,7 +1,7 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import type { Board, Cell, Run } from "../api/client";
-  import { percent } from "../values/told";
+  import { counted, percent } from "../values/told";
   import CellTrials from "./CellTrials.svelte";
   import Comb from "./Comb.svelte";
   import Pips from "./Pips.svelte";
@@ -21,7 +21,11 @@
       ? `; 95 % interval ${percent(cell.interval[0])} to ${percent(cell.interval[1])} (Wilson)`
       : "";
     const errors = cell.errors ? `; ${cell.errors} could not run` : "";
-    return `${cell.passes} of ${cell.n} trials passed${interval}${errors}`;
+    const aside = cell.unjudged
+      ? `${counted(cell.unjudged, "trial")} not judged: nothing is demanded`
+      : "";
+    if (!cell.n && aside) return aside + errors;
+    return `${cell.passes} of ${counted(cell.n, "trial")} passed${interval}${errors}${aside ? `; ${aside}` : ""}`;
   }
 </script>
 
@@ -77,7 +81,9 @@
                   </span>
                   <Pips {cell} {going} />
                   <span class="comb">
-                    {#if cell.n}<Comb comb={cell.comb} />{/if}
+                    {#if cell.n}<Comb comb={cell.comb} />{:else if cell.unjudged}<span class="soft"
+                        >not judged</span
+                      >{/if}
                   </span>
                 </button>
               {/if}

@@ -2,7 +2,7 @@
   import type { HoldRule } from "../api/client";
   import HeldCall from "../holding/HeldCall.svelte";
   import HoldChoice from "../holding/HoldChoice.svelte";
-  import { left, shortTool } from "../values/told";
+  import { counted, left, shortTool } from "../values/told";
   import { live } from "./live.svelte";
 
   let stopping = $state(false);
@@ -64,7 +64,7 @@
     >
       <div style:width={`${share * 100}%`}></div>
     </div>
-    <span class="count">{run.done} of {run.total} trials</span>
+    <span class="count">{run.done} of {counted(run.total, "trial")}</span>
     <span class="soft eta">
       {#if live.lost}
         connection lost, trying again
@@ -90,9 +90,10 @@
   {:else if run}
     <span class="soft">
       Run {run.id}
-      {run.state === "done" ? "is done" : `was ${run.state}`}: {run.passes} of {run.judged} trials passed{run.errors
-        ? `, ${run.errors} could not run`
-        : ""}
+      {run.state === "done" ? "is done" : `was ${run.state}`}: {run.passes} of {counted(
+        run.judged,
+        "trial",
+      )} passed{run.errors ? `, ${run.errors} could not run` : ""}
     </span>
   {:else}
     <span class="soft">No run goes on.</span>

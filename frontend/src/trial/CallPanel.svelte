@@ -3,6 +3,7 @@
   import type { Json, TraceEvent, TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import { duration } from "../values/told";
+  import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
 
   let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
@@ -60,12 +61,8 @@
     const told = view.trace.seen_by_model?.[tool];
     return told && (told.name || told.input) ? told : null;
   });
-  const why: Record<string, string> = {
-    not_offered: "The agent was never offered this tool.",
-    not_proposed: "The agent was offered this tool, and its model did not propose it.",
-    refused: "It was proposed, and refused before it reached the server.",
-    not_seen: "The model's traffic was not seen, so nobody can say whether it was proposed.",
-  };
+  const called = $derived(view.result?.checks.find((c) => c.id === `${name}.called`));
+  const own = $derived(tool.startsWith("own/"));
 
   /** A message indented, if it is JSON; an event stream line by line. */
   function pretty(text: string): string {
@@ -103,13 +100,17 @@
   }
 
   function came(event: TraceEvent): string {
+    if (event.seam === "model") return "not called";
     if (event.error) return event.error.kind.replaceAll("_", " ");
     return event.s === null ? "never answered" : "answered";
   }
 </script>
 
 {#if !tool}
-  <p class="soft">Choose a call on the tracks or in the conversation; ← and → step through them.</p>
+  <p class="soft">
+    Choose a call or a request to the model on the tracks, or a call in the conversation; ← and →
+    step through the calls.
+  </p>
 {:else}
   <h3>
     {tool}
@@ -125,11 +126,16 @@
   {/if}
   {#if !event}
     <p class="broke">
-      {missing ? (why[missing.why] ?? missing.why) : "Not called; it is optional."}
+      {missing
+        ? (called?.message ?? missing.why.replaceAll("_", " "))
+        : "Not called; it is optional."}
     </p>
   {/if}
   <p class="soft told">
-    {view.trace.tools?.[tool]?.description ?? "The agent was not offered this tool."}
+    {view.trace.tools?.[tool]?.description ??
+      (own
+        ? "One of the agent’s own tools; its description was not seen."
+        : "The agent was not offered this tool.")}
   </p>
 
   {#if names.length}
@@ -151,7 +157,9 @@
               <span class="soft type">
                 {shape
                   ? (shape.format ?? shape.type ?? "any")
-                  : "not in the schema"}{schema.required?.includes(argument) ? ", required" : ""}
+                  : own && !schema.properties
+                    ? "schema not seen"
+                    : "not in the schema"}{schema.required?.includes(argument) ? ", required" : ""}
               </span>
             </th>
             {#if event}<td><Value value={given[argument]} depth={1} /></td>{/if}
@@ -176,10 +184,12 @@
         {event.error?.kind === "denied"
           ? "denied"
           : event.seam === "local"
-            ? "ran inside the agent"
-            : event.by_hand === "answer" || event.by_hand === "fail"
-              ? "answered by hand"
-              : "dispatched"}
+            ? `ran inside the agent${event.hides ? `; hides ${event.hides}` : ""}`
+            : event.seam === "model"
+              ? "refused by the framework"
+              : event.by_hand === "answer" || event.by_hand === "fail"
+                ? "answered by hand"
+                : "dispatched"}
       </li>
       <li class={{ broke: Boolean(event.error) || event.s === null }}>
         {came(event)}{event.s != null ? ` in ${duration(event.s * 1000)}` : ""}
@@ -199,11 +209,18 @@
           : ""}{seen.input ? "with a rewritten schema" : ""}.
       </p>
     {/if}
+    {#if event.id && view.injected[event.id]}
+      <p class="doubt" data-testid="injected">{view.injected[event.id]}</p>
+    {/if}
     {#if event.error}
       <p class="broke text">{event.error.message}</p>
-    {:else}
+    {:else if event.s !== null}
       <h4>Result</h4>
-      <Value value={event.result} />
+      {#if event.content}
+        {#each event.content as block, i (i)}<Content {block} />{/each}
+      {:else}
+        <Value value={event.result} />
+      {/if}
     {/if}
     <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
       {raw ? "Hide the event" : "The event as stored"}

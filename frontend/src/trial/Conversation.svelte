@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { isReplyTool, type Json, type TraceEvent, type TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import { duration, shortTool } from "../values/told";
   import Value from "../values/Value.svelte";
@@ -59,6 +59,16 @@
     return model?.voice ?? event.by ?? null;
   }
 
+  const short = (text: string) => text.length < 240;
+
+  /** Whether a model said words that are not simply the reply that follows. */
+  function saysMore(event: TraceEvent, i: number): boolean {
+    const text = event.text?.trim();
+    if (!text) return false;
+    const next = view.trace.events.slice(i + 1).find((e) => e.kind === "reply");
+    return (event.proposed?.length ?? 0) > 0 || next?.text?.trim() !== text;
+  }
+
   /** The truth's fields that the answer is held against. */
   function asked(name: string): { path: string; held: boolean | null }[] {
     return view.mentions
@@ -96,6 +106,9 @@
             {onchoose}
           />{:else}(said nothing){/if}
       </li>
+      {#if event.of}
+        <li class="step doubt">This was no text but a {event.of}.</li>
+      {/if}
       {#if event.data !== null && event.data !== undefined}
         <li class="step"><span class="soft">data</span> <Value value={event.data} /></li>
       {/if}
@@ -121,9 +134,15 @@
           {/each}
         </li>
       {/if}
-    {:else if event.kind === "model" && event.text && event.proposed?.length}
+    {:else if event.kind === "model" && saysMore(event, i)}
       <li class="thought soft">
-        {#if voices && event.voice}<span class="voice">{event.voice}</span>{/if}{event.text}
+        <details open={short(event.text ?? "")}>
+          <summary
+            >{voices && event.voice ? event.voice : "the model"}
+            {event.proposed?.length ? "said besides" : "said, and proposed no call"}</summary
+          >
+          <p class="words">{event.text}</p>
+        </details>
       </li>
     {:else if event.kind === "ask"}
       <li class="step ask">
@@ -140,6 +159,8 @@
           ? `, then ${event.did === "args" ? "given other arguments" : event.did === "answer" ? "answered by hand" : "failed by hand"}`
           : ""}
       </li>
+    {:else if event.kind === "call" && isReplyTool(view.trace, event.tool)}
+      <li class="step soft">the framework replied by {shortTool(event.tool ?? "")}</li>
     {:else if event.kind === "call"}
       <li class="step">
         <button
@@ -161,6 +182,12 @@
           <span class="soft role">{role[event.id ?? ""] ?? ""}</span>
           <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
         </button>
+        {#if event.id && view.injected[event.id]}
+          <p class="planted doubt">{view.injected[event.id]}</p>
+        {/if}
+        {#if event.hides}
+          <p class="planted doubt">Ran inside the agent; hides {event.hides}.</p>
+        {/if}
         {#if event.id && view.planted[event.id] !== undefined}
           <p class="planted doubt">
             Ferox planted in its result: “{view.planted[event.id]}”
@@ -260,6 +287,14 @@
   .truth .name {
     font-weight: 550;
     margin-right: 8px;
+  }
+  summary {
+    cursor: pointer;
+    font-size: 12px;
+  }
+  .words {
+    margin: 0;
+    white-space: pre-wrap;
   }
   .planted {
     margin: 0 0 0 10px;

@@ -2,6 +2,7 @@
   /* The agent's words with their values marked: copied, worked out, or from nowhere. Each leads
      to the call that it came from. */
   import type { ReplyValue } from "../api/client";
+  import { percent } from "../values/told";
 
   interface Props {
     text: string;
@@ -35,6 +36,8 @@
 
   function told(value: ReplyValue): string {
     if (value.origin === "unsupported") return `${value.text}: from nowhere that was seen`;
+    if (value.origin === "doubtful")
+      return `${value.text}: in doubt; worked out as ${value.how ?? ""}, but so would be ${percent(value.chance ?? 0)} of such numbers`;
     const from = value.sources
       .map(
         (s) => ({ user: "the user", instructions: "the instructions", clock: "the clock" })[s] ?? s,
@@ -80,6 +83,11 @@
   }
   .derived {
     text-decoration-style: dashed;
+  }
+  .doubtful {
+    color: var(--doubt);
+    text-decoration-style: dotted;
+    text-decoration-color: var(--doubt);
   }
   .unsupported {
     color: var(--broke);

@@ -52,10 +52,24 @@
         <title>{span.title}</title>
       </rect>
     {/each}
-    {#each tracks.model as span, i (i)}
-      <rect class="model" x={span.x} y={span.y - 5} width={span.width} height="10">
+    {#each tracks.model as span (span.id)}
+      <g
+        class={["thinking", { chosen: chosen === span.id }]}
+        role="button"
+        tabindex="0"
+        aria-label={`${span.title}; opens what it was shown`}
+        data-model={span.id}
+        onclick={() => onchoose(span.id)}
+        onkeydown={(e) => byKey(e, span.id)}
+      >
         <title>{span.title}</title>
-      </rect>
+        <rect x={span.x - 2} y={span.y - 9} width={span.width + 4} height="18" fill="transparent" />
+        <rect class="model" x={span.x} y={span.y - 5} width={span.width} height="10" />
+        {#if span.injected}<path
+            class="injected"
+            d={`M${span.x - 3} ${span.y - 12}h8l-4 6z`}
+          />{/if}
+      </g>
       {#if span.voice}<text class="voice" x={span.x} y={span.y - 7}>{span.voice}</text>{/if}
     {/each}
     {#each tracks.held as span, i (i)}
@@ -149,6 +163,9 @@
           <path class="gap" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
           <path class="break" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
         {/if}
+        {#if bar.injected}
+          <path class="injected" d={`M${bar.x - 1} ${bar.y - 17}h10l-5 8z`} />
+        {/if}
         {#if bar.event.s === null && !view.result}
           <rect class="moving" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
         {/if}
@@ -183,6 +200,15 @@
       </text>
     {/each}
 
+    {#each tracks.breaks as gap, i (i)}
+      <g class="broken">
+        <title>{gap.title}</title>
+        <rect x={gap.x} y="66" width={gap.width} height={tracks.axisY - 70} />
+        <path
+          d={`M${gap.x + gap.width / 2 - 7} ${tracks.axisY - 3}l4 -8 M${gap.x + gap.width / 2 + 3} ${tracks.axisY - 3}l4 -8`}
+        />
+      </g>
+    {/each}
     {#each tracks.ticks as tick (tick.x)}
       <path class="tick" d={`M${tick.x} ${tracks.axisY - 10}v4`} />
       <text class="axis" x={tick.x} y={tracks.axisY + 5} text-anchor="middle">{tick.text}</text>
@@ -256,6 +282,35 @@
   }
   .model {
     fill: var(--thinking);
+  }
+  .thinking {
+    cursor: pointer;
+  }
+  .thinking:hover .model {
+    fill: var(--own-time);
+  }
+  .thinking.chosen .model {
+    outline: 2px solid var(--ink);
+    outline-offset: 2px;
+  }
+  .thinking:focus-visible {
+    outline: none;
+  }
+  .thinking:focus-visible .model {
+    outline: 2px solid var(--iron);
+    outline-offset: 3px;
+  }
+  .injected {
+    fill: var(--doubt);
+  }
+  .broken rect {
+    fill: var(--faint);
+    opacity: 0.6;
+  }
+  .broken path {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 1.4;
   }
   .join {
     fill: none;

@@ -1,14 +1,16 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
-  import type { Check, TrialView } from "../api/trace";
+  import { isReplyTool, type Check, type TrialView } from "../api/trace";
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
-  import { duration } from "../values/told";
+  import { counted, duration } from "../values/told";
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
   import Judged from "./Judged.svelte";
+  import ModelPanel from "./ModelPanel.svelte";
+  import Setup from "./Setup.svelte";
   import Keep from "./Keep.svelte";
   import Mark from "./Mark.svelte";
   import Remarks from "./Remarks.svelte";
@@ -25,16 +27,29 @@
   let keeping = $state(address.query.has("keep"));
 
   const earlier = $derived(Number(address.query.get("result")) || null);
-  const chosen = $derived(address.query.get("call"));
+  const calls = $derived(
+    (view?.trace.events ?? []).flatMap((e) =>
+      e.kind === "call" && e.id && !(view && isReplyTool(view.trace, e.tool)) ? [e.id] : [],
+    ),
+  );
+  const asked = $derived(address.query.get("call"));
+  // A failing trial opens where it first left its script.
+  const first = $derived.by(() => {
+    const wrong = view?.result?.went_wrong;
+    if (!wrong) return null;
+    if (wrong.call && calls.includes(wrong.call)) return wrong.call;
+    return wrong.expected ? `=${wrong.expected}` : null;
+  });
+  const chosen = $derived(asked === "none" ? null : (asked ?? first));
+  const request = $derived(
+    view?.trace.events.find((e) => e.kind === "model" && e.id === chosen) ?? null,
+  );
+  let setupOpen = $state(false);
   const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");
   const result = $derived(view?.result ?? null);
   const latency = $derived(result?.latency);
   const failed = $derived(result?.checks.filter((c) => c.passed === false).length ?? 0);
   const decided = $derived(result?.checks.filter((c) => c.passed !== null).length ?? 0);
-  const calls = $derived(
-    (view?.trace.events ?? []).flatMap((e) => (e.kind === "call" && e.id ? [e.id] : [])),
-  );
-
   async function read() {
     try {
       const got = await ask(
@@ -63,7 +78,7 @@
 
   function choose(id: string) {
     lit = null;
-    address.mark("call", chosen === id ? null : id);
+    address.mark("call", chosen === id ? "none" : id);
   }
 
   function light(check: Check) {
@@ -73,7 +88,8 @@
   }
 
   function step(by: number) {
-    const at = chosen ? calls.indexOf(chosen) : by > 0 ? -1 : calls.length;
+    const at =
+      chosen && calls.includes(chosen) ? calls.indexOf(chosen) : by > 0 ? -1 : calls.length;
     const next = calls[at + by];
     if (next) address.mark("call", next);
   }
@@ -107,6 +123,7 @@
       d: () => void copyDigest(),
       k: () => (keeping = view?.result !== null && !keeping),
       s: () => address.mark("by", scale === "steps" ? null : "steps"),
+      u: () => (setupOpen = !setupOpen),
       ArrowLeft: () => step(-1),
       ArrowRight: () => step(1),
     };
@@ -137,16 +154,22 @@
         >
       </h1>
       <span class="soft who" title={trial.agent}
-        >{trial.agent} · {view.agent.model}{view.agent.simulated ? " (simulated)" : ""} · trial {trial.number}
+        >{trial.agent} · {view.agent.model ?? "model not seen"}{view.agent.simulated
+          ? " (simulated)"
+          : ""} · trial {trial.number}
         of run {trial.run}</span
       >
       <strong class={["verdict", trial.verdict ?? "running"]} data-testid="verdict">
         {#if result}
-          {result.verdict}{result.verdict === "error"
-            ? `: ${result.reason}`
-            : failed
-              ? `: ${failed} of ${decided} checks failed`
-              : `: ${decided} checks held`}
+          {#if trial.verdict === "unjudged"}
+            not judged: nothing is demanded of it
+          {:else}
+            {result.verdict}{result.verdict === "error"
+              ? `: ${result.reason}`
+              : failed
+                ? `: ${failed} of ${counted(decided, "check")} failed`
+                : `: ${counted(decided, "check")} held`}
+          {/if}
         {:else}
           {view.run.state === "running" ? trial.state : "not finished"}
         {/if}
@@ -181,6 +204,14 @@
     </div>
 
     <div>
+      {#if result?.went_wrong}
+        <p class="wrong" data-testid="went-wrong">
+          <button onclick={() => first && address.mark("call", first)} disabled={!first}
+            >{result.went_wrong.message}</button
+          >
+        </p>
+      {/if}
+      {#if setupOpen}<Setup {view} />{/if}
       {#if keeping}
         <Keep
           trial={number}
@@ -196,6 +227,12 @@
         class="plain-button"
         onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></button
+      >
+      <button
+        class="plain-button"
+        aria-expanded={setupOpen}
+        onclick={() => (setupOpen = !setupOpen)}
+        data-testid="open-setup">{setupOpen ? "Hide the set-up" : "Set-up"}<kbd>u</kbd></button
       >
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if latency}
@@ -217,7 +254,13 @@
       <section aria-label="Conversation">
         <Conversation {view} {chosen} onchoose={choose} />
       </section>
-      <section aria-label="Chosen call"><CallPanel {view} {chosen} /></section>
+      <section aria-label="Chosen call">
+        {#if request}
+          <ModelPanel {view} event={request} />
+        {:else}
+          <CallPanel {view} {chosen} />
+        {/if}
+      </section>
       <section aria-label="Checks" data-testid="checks">
         {#if result && result.verdict !== "error"}
           <Checks {result} chosen={lit?.id ?? null} onlight={light} />
@@ -281,6 +324,22 @@
     overflow: hidden;
     text-overflow: ellipsis;
     min-width: 60px;
+  }
+  .wrong {
+    margin: 0 0 4px;
+  }
+  .wrong button {
+    padding: 0;
+    background: none;
+    border: 0;
+    color: inherit;
+    font-weight: 550;
+    text-align: left;
+    cursor: pointer;
+    overflow-wrap: anywhere;
+  }
+  .wrong button:disabled {
+    cursor: default;
   }
   .pass {
     color: var(--holds);

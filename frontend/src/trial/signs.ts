@@ -1,6 +1,6 @@
 /** Signs on the tracks besides calls: approvals, recoveries, and where parts begin. */
 
-import type { TrialView } from "../api/trace";
+import { isReplyTool, type TrialView } from "../api/trace";
 import { FIRST_LANE_Y } from "./measures";
 import type { Bar } from "./tracks";
 
@@ -68,7 +68,7 @@ export function lostOf(view: TrialView, x: (t: number) => number, y: number): Lo
     .filter((e) => e.kind === "model")
     .flatMap((event) =>
       (event.proposed ?? [])
-        .filter((p) => !dispatched.has(p.id) && view.result)
+        .filter((p) => !dispatched.has(p.id) && view.result && !isReplyTool(view.trace, p.tool))
         .map((p) => ({
           x: x(event.t + (event.s ?? 0)),
           y,

@@ -29,18 +29,76 @@ export function spread(wanted: number[], gap: number[], low: number, high: numbe
   return flat.map((x, i) => Math.min(Math.max(x, low), Math.max(low, room)) + (offset[i] ?? 0));
 }
 
-/** Seconds → pixels within a range: to scale, or in equal steps from event to event. */
+/** A stretch of time that is drawn shorter than it was: nobody but a person waited in it. */
+export interface Gap {
+  from: number;
+  to: number;
+  told: string;
+}
+
+const LEAST_GAP = 1;
+const GAP_SHARE = 0.2;
+/** Pixels of a stretch that is drawn shorter. */
+export const GAP_WIDTH = 26;
+
+/** When the conversation began: the first turn, else the first event. */
+export function beginning(events: TraceEvent[]): number {
+  return events.find((e) => e.kind === "turn")?.t ?? events[0]?.t ?? 0;
+}
+
+/** The long waits before the start and by hand: between turns, and while a call was held. */
+export function gapsOf(events: TraceEvent[], last: number): Gap[] {
+  const waits: Gap[] = [];
+  const begin = beginning(events);
+  const early = events.filter((e) => e.t < begin && e.kind !== "end");
+  if (early.length) {
+    const done = Math.min(begin, Math.max(...early.map((e) => end(e, begin))));
+    waits.push({ from: done, to: begin, told: "before the user’s first words" });
+  }
+  let replied: number | null = null;
+  for (const event of events) {
+    if (event.kind === "reply") replied = event.t;
+    if ((event.kind === "turn" || event.kind === "end") && replied !== null) {
+      waits.push({ from: replied, to: event.t, told: "between turns" });
+      replied = null;
+    }
+    if (event.kind === "hold" || event.kind === "ask")
+      waits.push({ from: event.t, to: end(event, last), told: "decided by hand" });
+  }
+  const long = waits
+    .filter((w) => w.to - w.from > LEAST_GAP)
+    .sort((a, b) => a.from - b.from)
+    .filter((w, i, all) => i === 0 || w.from >= (all[i - 1]?.to ?? 0));
+  const start = Math.min(begin, ...early.map((e) => e.t));
+  const busy = last - start - long.reduce((sum, w) => sum + w.to - w.from, 0);
+  return long.filter((w) => w.to - w.from > GAP_SHARE * busy);
+}
+
+/** Seconds → pixels within a range: to scale but for the gaps, or in equal steps from event to
+ * event. */
 export function timeScale(
   events: TraceEvent[],
   last: number,
   range: [number, number],
   scale: Scale,
 ) {
-  if (scale === "time")
-    return scaleLinear()
-      .domain([0, last || 1])
-      .range(range);
-  const moments = new Set<number>([0, last]);
+  if (scale === "time") {
+    const start = Math.min(beginning(events), ...events.map((e) => e.t));
+    const gaps = gapsOf(events, last);
+    const busy = last - start - gaps.reduce((sum, gap) => sum + gap.to - gap.from, 0);
+    const perSecond = (range[1] - range[0] - gaps.length * GAP_WIDTH) / (busy || 1);
+    const domain = [start];
+    const places = [range[0]];
+    for (const gap of gaps) {
+      const before = (places.at(-1) ?? 0) + (gap.from - (domain.at(-1) ?? 0)) * perSecond;
+      domain.push(gap.from, gap.to);
+      places.push(before, before + GAP_WIDTH);
+    }
+    domain.push(Math.max(last, (domain.at(-1) ?? 0) + 1e-6));
+    places.push(range[1]);
+    return scaleLinear().domain(domain).range(places);
+  }
+  const moments = new Set<number>([beginning(events), last]);
   for (const event of events) {
     if (event.kind === "end") continue;
     moments.add(event.t);

@@ -8,8 +8,8 @@
 
 import { scaleLinear } from "d3-scale";
 import type { Expected } from "../api/client";
-import type { Result, TraceEvent, TrialView } from "../api/trace";
-import { end, ownTime, type Scale, spread, timeScale, turnsOf } from "./time";
+import { isReplyTool, type Result, type TraceEvent, type TrialView } from "../api/trace";
+import { beginning, end, gapsOf, ownTime, type Scale, spread, timeScale, turnsOf } from "./time";
 import { CHARACTER, FIRST_LANE_Y, LANE, LEAST_BAR, LEFT, RIGHT, SCRIPT_Y, THIN } from "./measures";
 import {
   asksOf,
@@ -39,6 +39,20 @@ export interface Bar extends Span {
   role: "matched" | "attempt" | "extra" | "denied" | "other";
   badArguments: boolean;
   failed: boolean;
+  injected: boolean;
+}
+
+export interface ModelBar extends Span {
+  id: string;
+  voice: string | undefined;
+  injected: boolean;
+}
+
+/** A stretch of the axis that is not to scale. */
+export interface Break {
+  x: number;
+  width: number;
+  title: string;
 }
 
 export interface Node {
@@ -81,7 +95,7 @@ export interface Tracks {
   arcs: string[];
   bars: Bar[];
   joins: Join[];
-  model: (Span & { voice?: string | undefined })[];
+  model: ModelBar[];
   held: Span[];
   asks: Ask[];
   recoveries: Recovery[];
@@ -91,6 +105,7 @@ export interface Tracks {
   lost: Lost[];
   words: Words[];
   bounds: number[];
+  breaks: Break[];
   ticks: { x: number; text: string }[];
   axisY: number;
 }
@@ -101,10 +116,15 @@ function cut(text: string, room: number): string {
   return flat.length <= most ? flat : `${flat.slice(0, most - 1)}…`;
 }
 
+/** Whether an event is a call of the agent's that has a place on its lane. */
+function isCall(view: TrialView, event: TraceEvent): boolean {
+  return event.kind === "call" && event.seam !== "model" && !isReplyTool(view.trace, event.tool);
+}
+
 function lanesOf(view: TrialView): Lane[] {
   const named = [
     ...view.expected.map((e) => serverOf(e.tool)),
-    ...view.trace.events.filter((e) => e.kind === "call").map((e) => serverOf(e.tool ?? "")),
+    ...view.trace.events.filter((e) => isCall(view, e)).map((e) => serverOf(e.tool ?? "")),
   ];
   const servers = [...new Set(named)].filter(Boolean);
   const lanes: Lane[] = [
@@ -151,7 +171,7 @@ function barsOf(
   const taken = new Map<string, number>();
   const named = new Map<number, string>();
   return view.trace.events
-    .filter((e) => e.kind === "call" && e.seam !== "model")
+    .filter((e) => isCall(view, e))
     .map((event) => {
       const tool = event.tool ?? "";
       const lane = lanes.find((l) => l.name === serverOf(tool));
@@ -185,9 +205,46 @@ function barsOf(
         role: denied ? "denied" : (role.get(id) ?? "other"),
         badArguments: wrong.has(id),
         failed,
-        title: `${tool}${event.error ? `: ${event.error.message}` : ""}`,
+        injected: view.injected[id] !== undefined,
+        title: `${tool}${event.error ? `: ${event.error.message}` : ""}${
+          view.injected[id] ? ` (${view.injected[id]})` : ""
+        }`,
       };
     });
+}
+
+/**
+ * The expected calls in the order in which they are drawn: as near to the order of the calls that
+ * answer them as the chains allow. So a join crosses another only where an order was asked for.
+ */
+function drawnOrder(view: TrialView, wanted: number[]): number[] {
+  const place = new Map(view.expected.map((e, i) => [e.name, i]));
+  const before = view.expected.map(() => new Set<number>());
+  for (const chain of view.order)
+    chain.forEach((name, i) => {
+      const [from, to] = [place.get(chain[i - 1] ?? ""), place.get(name)];
+      if (from !== undefined && to !== undefined) before[to]?.add(from);
+    });
+  view.expected.forEach((e, i) =>
+    view.expected.forEach((other, k) => {
+      if (other.part < e.part) before[i]?.add(k);
+    }),
+  );
+  const order: number[] = [];
+  const left = new Set(view.expected.keys());
+  while (left.size) {
+    const free = [...left].filter((i) => ![...(before[i] ?? [])].some((k) => left.has(k)));
+    const from = free.length ? free : [...left];
+    const next = from.reduce((a, b) => ((wanted[b] ?? 0) < (wanted[a] ?? 0) ? b : a));
+    order.push(next);
+    left.delete(next);
+  }
+  return order;
+}
+
+/** Half the room that an expected call's words take. */
+function halfWidth(name: string, why: string | null): number {
+  return Math.max(18, (Math.max(name.length, (why ?? "").length) * CHARACTER) / 2 + 6);
 }
 
 function nodesOf(view: TrialView, bars: Bar[], width: number): Node[] {
@@ -209,10 +266,17 @@ function nodesOf(view: TrialView, bars: Bar[], width: number): Node[] {
     const count = (to < 0 ? wanted.length : to) - from;
     return before + ((after - before) * (i - from)) / count;
   });
-  const half = view.expected.map((e) => Math.max(18, (e.name.length * CHARACTER) / 2 + 6));
+  const order = drawnOrder(view, filled);
+  const drawn = order.flatMap((i) => view.expected[i] ?? []);
+  const half = drawn.map((e) => halfWidth(e.name, missing.get(e.name) ?? null));
   const gaps = half.map((h, i) => h + (half[i - 1] ?? 0));
-  const xs = spread(filled, gaps, LEFT + (half[0] ?? 0) - 12, width - (half.at(-1) ?? 0) - 4);
-  return view.expected.map((expected, i) => {
+  const xs = spread(
+    order.map((i) => filled[i] ?? LEFT),
+    gaps,
+    LEFT + (half[0] ?? 0) - 12,
+    width - (half.at(-1) ?? 0) - 4,
+  );
+  return drawn.map((expected, i) => {
     const matched = view.result?.matched[expected.name];
     const state = !view.result
       ? "open"
@@ -311,10 +375,11 @@ function wordsOf(
     const start = before ? x(before.t) + 8 : LEFT;
     const toEnd = !user && stop - at < at - start;
     const room = toEnd ? at - start : stop - at - 10;
+    const fits = room - 12 > LEAST_WORDS * CHARACTER;
     return {
       x: at + (toEnd ? -4 : 4),
       y: y + (user ? 0 : 15),
-      text: `“${cut(event.text ?? "", room - 12)}”`,
+      text: fits ? `“${cut(event.text ?? "", room - 12)}”` : "“",
       full: event.text ?? "",
       user,
       end: toEnd,
@@ -322,11 +387,21 @@ function wordsOf(
   });
 }
 
+/** Characters of words that are worth showing; less than that is only a sign that somebody spoke. */
+const LEAST_WORDS = 5;
+
 /** The whole drawing, for a width in pixels. */
 export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
   const events = view.trace.events;
   const calls = events.filter((e) => e.kind === "call").length;
-  const width = Math.max(room, LEFT + RIGHT + calls * (scale === "steps" ? 60 : 26));
+  const names = view.expected.reduce((sum, e) => sum + 2 * halfWidth(e.name, "not proposed"), 0);
+  const turns = events.filter((e) => e.kind === "turn").length;
+  const width = Math.max(
+    room,
+    LEFT + RIGHT + calls * (scale === "steps" ? 60 : 26),
+    LEFT + RIGHT + names,
+    LEFT + RIGHT + turns * 64,
+  );
   const stopping = events.find((e) => e.kind === "end");
   const last = Math.max(0, ...events.map((e) => e.t + (e.s ?? 0)), stopping?.t ?? 0);
   const x = timeScale(events, last, [LEFT, width - RIGHT], scale);
@@ -350,10 +425,12 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
       const proposed = e.proposed?.map((p) => shortTool(p.tool)).join(", ");
       const did = proposed ? `proposed ${proposed}` : "answered in words";
       const who = several ? `model as ${e.voice}` : "model";
-      const told = span(e.t, end(e, last), modelY, `${who}, ${ms(end(e, last) - e.t)}: ${did}`);
+      const struck = e.id ? view.injected[e.id] : undefined;
+      const told = `${who}, ${ms(end(e, last) - e.t)}: ${did}${struck ? ` (${struck})` : ""}`;
       const voice = several && e.voice !== speaking ? e.voice : undefined;
       speaking = e.voice;
-      return { ...told, voice };
+      const bar = span(e.t, end(e, last), modelY, told);
+      return { ...bar, id: e.id ?? "", voice, injected: struck !== undefined };
     });
   const held = events
     .filter((e) => e.kind === "hold")
@@ -363,11 +440,24 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
   const own = ownTime(events, last).map(([from, to]) =>
     span(from, to, FIRST_LANE_Y, `the agent itself, ${ms(to - from)}`),
   );
-  const axis = scaleLinear().domain([0, last || 1]);
+  // The axis counts from the user's first words.
+  const zero = beginning(events);
+  const gaps = scale === "time" ? gapsOf(events, last) : [];
+  const axis = scaleLinear().domain([0, Math.max(last - zero, 1e-3)]);
+  const short = last - zero < 10;
   const ticks =
     scale === "time"
-      ? axis.ticks(8).map((t) => ({ x: x(t), text: last < 10 ? ms(t) : `${t} s` }))
+      ? axis
+          .ticks(8)
+          .filter((t) => !gaps.some((gap) => t + zero > gap.from && t + zero < gap.to))
+          .map((t) => ({ x: x(t + zero), text: short ? ms(t) : `${t} s` }))
+          .filter((tick, i, all) => i === 0 || tick.x - (all[i - 1]?.x ?? 0) > 44)
       : [];
+  const breaks = gaps.map((gap) => ({
+    x: x(gap.from),
+    width: x(gap.to) - x(gap.from),
+    title: `${ms(gap.to - gap.from)} ${gap.told}, not to scale`,
+  }));
   return {
     width,
     height: below + 42,
@@ -388,6 +478,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
     lost: lostOf(view, x, modelY),
     words: wordsOf(events, x, below, width),
     bounds: turnsOf(events, last).flatMap(([from, to]) => [x(from), x(to)]),
+    breaks,
     ticks,
     axisY: below + 34,
   };

@@ -1,0 +1,103 @@
+<script lang="ts">
+  /* One message to or from a model: its role, its words, and the calls it proposes. */
+  import type { Json } from "../api/trace";
+  import Content from "../values/Content.svelte";
+  import Value from "../values/Value.svelte";
+
+  let { body }: { body: Json } = $props();
+  const LONG = 900;
+
+  interface Call {
+    function?: { name?: string; arguments?: string };
+  }
+  const message = $derived(
+    (typeof body === "object" && body !== null ? body : { content: body }) as {
+      role?: string;
+      content?: Json;
+      tool_calls?: Call[];
+      name?: string;
+    },
+  );
+  const parts = $derived.by((): Record<string, Json>[] => {
+    const content = message.content;
+    if (typeof content === "string") return [{ type: "text", text: content }];
+    if (!Array.isArray(content)) return [];
+    return content.map((part) =>
+      typeof part === "object" && part !== null && !Array.isArray(part)
+        ? part
+        : { type: "text", text: String(part) },
+    );
+  });
+  const words = $derived(
+    parts.every((p) => typeof p["text"] === "string")
+      ? parts.map((p) => p["text"]).join("\n")
+      : null,
+  );
+  let whole = $state(false);
+
+  /** A call's arguments, if they are JSON. */
+  function read(text: string | undefined): Json {
+    try {
+      return JSON.parse(text ?? "{}") as Json;
+    } catch {
+      return text ?? "";
+    }
+  }
+  const structured = $derived.by((): Json | undefined => {
+    if (words === null || !/^\s*[[{]/.test(words)) return undefined;
+    try {
+      return JSON.parse(words) as Json;
+    } catch {
+      return undefined;
+    }
+  });
+</script>
+
+<div class="message">
+  <span class="role">{message.role ?? "assistant"}{message.name ? ` ${message.name}` : ""}</span>
+  <div class="body">
+    {#if structured !== undefined}
+      <Value value={structured} />
+    {:else if words !== null}
+      <p>{whole || words.length <= LONG ? words : `${words.slice(0, LONG)}…`}</p>
+      {#if words.length > LONG && !whole}
+        <button class="more" onclick={() => (whole = true)}
+          >all {words.length.toLocaleString("en-GB")} characters</button
+        >
+      {/if}
+    {:else}
+      {#each parts as part, i (i)}<Content block={part} />{/each}
+    {/if}
+    {#each message.tool_calls ?? [] as call, i (i)}
+      <div class="call">
+        <span class="soft">proposes</span> <b>{call.function?.name}</b>
+        <Value value={read(call.function?.arguments)} depth={1} />
+      </div>
+    {/each}
+  </div>
+</div>
+
+<style>
+  .message {
+    display: grid;
+    grid-template-columns: 66px minmax(0, 1fr);
+    gap: 8px;
+    font-size: 12.5px;
+  }
+  .role {
+    color: var(--soft);
+    overflow-wrap: anywhere;
+  }
+  .body {
+    border-left: 2px solid var(--faint);
+    padding-left: 8px;
+    overflow-wrap: anywhere;
+  }
+  p {
+    margin: 0;
+    white-space: pre-wrap;
+  }
+  .call {
+    margin-top: 2px;
+  }
+</style>

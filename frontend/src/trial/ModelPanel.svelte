@@ -1,0 +1,261 @@
+<script lang="ts">
+  /* One request to a model as the model got it: messages by role, tools in their places,
+     parameters, the answer; beside the request before it. */
+  import { address } from "../address.svelte";
+  import { api, ask, type ModelRequest, type ShownTool } from "../api/client";
+  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { differences } from "../values/differences";
+  import Differences from "../values/Differences.svelte";
+  import { counted, duration, shortTool } from "../values/told";
+  import Value from "../values/Value.svelte";
+  import ModelMessage from "./ModelMessage.svelte";
+
+  let { view, event }: { view: TrialView; event: TraceEvent } = $props();
+  const MANY_TOOLS = 12;
+
+  let request = $state.raw<ModelRequest | null>(null);
+  let fault = $state("");
+  let everything = $state(false);
+  let allTools = $state(false);
+  let opened = $state<string | null>(null);
+
+  const id = $derived(event.id ?? "");
+  const over = $derived(event.s != null);
+  $effect(() => {
+    void over; // read again once it has been answered
+    const of = id;
+    everything = allTools = false;
+    opened = null;
+    const params = { path: { trial: view.trial.id, event: of } };
+    ask(api.GET("/api/trials/{trial}/models/{event}", { params })).then(
+      (told) => {
+        if (of === id) [request, fault] = [told, ""];
+      },
+      (error: Error) => {
+        if (of === id) [request, fault] = [null, error.message];
+      },
+    );
+  });
+
+  const shown = $derived(
+    (request?.messages ?? [])
+      .map((message, place) => ({ message, place }))
+      .filter(({ message }) => everything || !request?.before || message.new),
+  );
+  const earlier = $derived((request?.messages.length ?? 0) - shown.length);
+  const wanted = $derived(
+    [...new Set(view.expected.map((e) => e.tool))].map((tool) => ({
+      tool,
+      place: (request?.tools ?? []).findIndex((t) => t.address === tool) + 1,
+    })),
+  );
+  const marked = $derived(new Set(wanted.map((w) => w.tool)));
+  const tools = $derived(
+    (request?.tools ?? [])
+      .map((tool, i) => ({ tool, place: i + 1 }))
+      .filter(
+        ({ tool, place }) =>
+          allTools || place <= MANY_TOOLS || marked.has(tool.address) || tool.differs.length > 0,
+      ),
+  );
+
+  function served(tool: ShownTool) {
+    const there = tool.served as { input?: Json; description?: Json; name?: string };
+    return differences(
+      {
+        name: there.name ?? shortTool(tool.address),
+        description: there.description ?? "",
+        input: there.input ?? {},
+      },
+      { name: tool.name, description: tool.description ?? "", input: (tool.input ?? {}) as Json },
+    );
+  }
+</script>
+
+<h3>
+  Request {id} to the model
+  {#if event.voice}<span class="soft">as {event.voice}</span>{/if}
+</h3>
+<p class="soft facts">
+  {event.s == null ? "not answered" : duration(event.s * 1000)}
+  {#if request?.usage}· {counted(request.usage["input"] ?? 0, "token")} in, {request.usage[
+      "output"
+    ]} out{view.agent.simulated ? " (estimated)" : ""}{/if}
+  {#if request}· {request.interface}{/if}
+</p>
+{#if request?.injected}<p class="doubt">{request.injected}</p>{/if}
+{#if event.error}<p class="broke">{event.error.message}</p>{/if}
+{#if fault}
+  <p class="soft">{fault}</p>
+{:else if !request}
+  <p class="soft">Reading what it was shown…</p>
+{:else}
+  {#if request.not_kept}
+    <p class="doubt">
+      {counted(request.not_kept, "character")} of it were not kept: what is longer than 256 KB, or past
+      8 MB in a trial, is left out.
+    </p>
+  {/if}
+  {#if request.before}
+    {@const before = request.before}
+    <p class="soft">
+      Since <button class="more" onclick={() => address.mark("call", before)}
+        >request {before}</button
+      >:
+      {counted(request.messages.filter((m) => m.new).length, "new message")}{request.dropped
+        ? `, ${counted(request.dropped, "message")} of it gone`
+        : ""}{request.tools_added.length
+        ? `, tools added: ${request.tools_added.join(", ")}`
+        : ""}{request.tools_removed.length
+        ? `, tools gone: ${request.tools_removed.join(", ")}`
+        : ""}{!request.tools_added.length && !request.tools_removed.length
+        ? ", the same tools"
+        : ""}.
+    </p>
+  {/if}
+  {#if earlier}
+    <button class="more" onclick={() => (everything = true)} data-testid="earlier-messages"
+      >{counted(earlier, "message")} of the request before</button
+    >
+  {/if}
+  <ol class="messages" data-testid="messages-shown">
+    {#each shown as { message, place } (place)}
+      <li>
+        {#if message.not_kept}
+          <p class="doubt">A message of {counted(message.not_kept, "character")}, not kept.</p>
+        {:else}
+          <ModelMessage body={message.body as Json} />
+        {/if}
+      </li>
+    {/each}
+  </ol>
+
+  <h4>It answered</h4>
+  <div data-testid="model-answer">
+    {#if request.answer}
+      <ModelMessage body={request.answer as Json} />
+    {:else}
+      <p class="soft">{over ? "nothing that Ferox saw" : "not yet"}</p>
+    {/if}
+  </div>
+
+  <h4>
+    {request.tools.length ? `${counted(request.tools.length, "tool")}, in their places` : "Tools"}
+  </h4>
+  {#if !request.tools.length}
+    <p class="soft">The request defines none.</p>
+  {:else}
+    {#each wanted as { tool, place } (tool)}
+      <p class={["facts", { doubt: !place, soft: place }]}>
+        {shortTool(tool)}, which the script expects, {place
+          ? `stands at place ${place}`
+          : "is not among them"}.
+      </p>
+    {/each}
+    <ol class="tools" data-testid="tools-shown">
+      {#each tools as { tool, place } (place)}
+        <li>
+          <button
+            onclick={() => (opened = opened === tool.address ? null : tool.address)}
+            aria-expanded={opened === tool.address}
+          >
+            <span class="soft place">{place}</span>
+            <span class={{ wanted: marked.has(tool.address) }}>{tool.name}</span>
+            <span class="soft">{tool.address}</span>
+            {#if tool.differs.length}
+              <span class="doubt">other {tool.differs.join(", ")} than the server’s</span>
+            {/if}
+          </button>
+          {#if opened === tool.address}
+            <div class="open">
+              {#if tool.not_kept}
+                <p class="doubt">{counted(tool.not_kept, "character")}, not kept.</p>
+              {:else}
+                <p class="soft">{tool.description || "(no description)"}</p>
+                <Value value={(tool.input ?? {}) as Json} />
+                {#if tool.served}
+                  <Differences what={served(tool)} old="the server offers" now="the model saw" />
+                {/if}
+              {/if}
+            </div>
+          {/if}
+        </li>
+      {/each}
+    </ol>
+    {#if tools.length < request.tools.length}
+      <button class="more" onclick={() => (allTools = true)}
+        >all {counted(request.tools.length, "tool")}</button
+      >
+    {/if}
+  {/if}
+
+  {#if request.parameters && Object.keys(request.parameters).length}
+    <h4>Parameters</h4>
+    <Value value={request.parameters as Json} />
+  {/if}
+{/if}
+
+<style>
+  h3 {
+    margin: 0;
+    font-size: 14px;
+    font-weight: 600;
+  }
+  h3 .soft {
+    font-weight: 400;
+  }
+  h4 {
+    margin: 10px 0 2px;
+    font-size: 12px;
+    font-weight: 500;
+    color: var(--soft);
+  }
+  p {
+    margin: 2px 0 6px;
+  }
+  .facts {
+    font-size: 12.5px;
+    margin-bottom: 2px;
+  }
+  .doubt {
+    color: var(--doubt);
+  }
+  .broke {
+    color: var(--broke);
+  }
+  ol {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  .messages li {
+    margin-bottom: 6px;
+  }
+  .tools button {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 8px;
+    width: 100%;
+    padding: 1px 0;
+    background: none;
+    border: 0;
+    color: inherit;
+    font-size: 12.5px;
+    text-align: left;
+    cursor: pointer;
+  }
+  .tools button:hover {
+    background: var(--raised);
+  }
+  .place {
+    width: 26px;
+    text-align: right;
+  }
+  .wanted {
+    font-weight: 600;
+  }
+  .open {
+    padding: 2px 0 8px 34px;
+    font-size: 12.5px;
+  }
+</style>

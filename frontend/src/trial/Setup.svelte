@@ -1,0 +1,113 @@
+<script lang="ts">
+  /* What the trial ran with: agent, models, servers, instructions, wording, faults, clock. */
+  import type { TrialView } from "../api/trace";
+  import { counted } from "../values/told";
+  import TextDiff from "../values/TextDiff.svelte";
+  import Value from "../values/Value.svelte";
+  import type { Json } from "../api/trace";
+
+  let { view }: { view: TrialView } = $props();
+  const setup = $derived(view.setup);
+  let compare = $state(false);
+
+  const reworded = $derived(
+    Object.entries(setup.wording).flatMap(([server, tools]) =>
+      Object.keys(tools).map((tool) => `${server}/${tool}`),
+    ),
+  );
+  const models = $derived(
+    setup.models
+      .map(
+        (m) =>
+          `${m.called === "main" ? "" : `${m.called}: `}${m.model}${m.simulated ? " (simulated)" : m.recorded ? " (recorded)" : ""}`,
+      )
+      .join(", "),
+  );
+</script>
+
+<dl data-testid="setup">
+  <dt>agent</dt>
+  <dd>
+    <a href={`/agents/${view.trial.agent}`}>{view.trial.agent}</a>
+    {setup.title ?? ""} <span class="soft">by the {setup.link} link</span>
+  </dd>
+  <dt>model</dt>
+  <dd>
+    {models || "its own; its requests do not pass Ferox"}
+    {#if Object.keys(setup.params).length}<Value value={setup.params as Json} depth={1} />{/if}
+  </dd>
+  <dt>servers</dt>
+  <dd>
+    {#each Object.entries(setup.modes) as [server, mode] (server)}
+      <span class="server">{server} <span class="soft">{mode}</span></span>
+    {:else}none{/each}
+  </dd>
+  <dt>wording</dt>
+  <dd>
+    {#if reworded.length}
+      {counted(reworded.length, "tool")} reworded: {reworded.join(", ")}
+    {:else}as the servers have it{/if}
+  </dd>
+  <dt>faults</dt>
+  <dd>
+    {#if setup.faults.length}
+      <span class="doubt">{setup.faults.join("; ")}</span>
+    {:else}none{/if}
+  </dd>
+  <dt>otherwise</dt>
+  <dd>{setup.otherwise || "as the files say"}</dd>
+  <dt>clock</dt>
+  <dd>{setup.clock} in {setup.zone}</dd>
+  <dt>versions</dt>
+  <dd>Ferox {setup.ferox}, Python {setup.python}</dd>
+  <dt>instructions</dt>
+  <dd>
+    {#if setup.before && !setup.before.same}
+      <button class="more doubt" aria-expanded={compare} onclick={() => (compare = !compare)}
+        >{compare ? "as they are" : `not those of run ${setup.before.run}: what differs`}</button
+      >
+    {:else if setup.before}
+      <span class="soft">the same as in run {setup.before.run}</span>
+    {:else}
+      <span class="soft">no earlier run has this agent</span>
+    {/if}
+    {#if compare && setup.before}
+      <TextDiff before={setup.before.text} after={setup.instructions} />
+    {:else}
+      <pre>{setup.instructions || "(none)"}</pre>
+    {/if}
+  </dd>
+</dl>
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: 86px minmax(0, 1fr);
+    gap: 2px 12px;
+    margin: 0;
+    padding: 8px 0;
+    border-bottom: 1px solid var(--line);
+    font-size: 12.5px;
+    max-height: 300px;
+    overflow: auto;
+  }
+  dt {
+    color: var(--soft);
+  }
+  dd {
+    margin: 0;
+    overflow-wrap: anywhere;
+  }
+  .server {
+    margin-right: 12px;
+  }
+  .doubt {
+    color: var(--doubt);
+  }
+  pre {
+    margin: 2px 0 0;
+    font-family: inherit;
+    white-space: pre-wrap;
+    max-width: 90ch;
+  }
+</style>
