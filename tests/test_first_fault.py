@@ -95,7 +95,7 @@ class Sentence(unittest.TestCase):
         told = wrong({}, failed("c1", WINDOW, 1))
         self.assertEqual(
             told["message"],
-            "Tide_window failed: the register is busy, and nothing made up for it",
+            "tide_window failed: the register is busy, and nothing made up for it",
         )
         told = wrong({}, turn(), end(1, "crash", "no tide"))
         self.assertEqual(told["message"], "The agent crashed: no tide")
@@ -118,6 +118,22 @@ class Sentence(unittest.TestCase):
             'The answer does not mention "N1"; at the end harbour at $.bookings[*]: 0 found; '
             "expected 1; the slowest turn took 8000 ms; at most 1",
         )
+
+    def test_missing_calls_are_named_together_and_their_consequences_left_out(self) -> None:
+        calls = [{"as": "v", "tool": VESSEL}, {"as": "w", "tool": WINDOW}]
+        expect = {
+            "calls": [*calls, {"as": "b", "tool": BERTH}],
+            "answer": [{"mentions": {"from": "w", "path": "$.opens"}}],
+        }
+        told = wrong(expect, turn(), model("m1", 0.5), reply(2))
+        message = "Never proposed vessel_details, tide_window and assign_berth"
+        self.assertEqual(told["message"], message)
+
+    def test_a_call_without_an_approval_is_not_also_otherwise_than_approved(self) -> None:
+        expect = {"calls": [{"as": "b", "tool": BERTH, "as_approved": True}]}
+        approvals = [{"tool": BERTH, "decision": "approve"}]
+        told = wrong(expect, call("c1", BERTH, 1), approvals=approvals)
+        self.assertEqual(told["message"], "Called assign_berth without an approval")
 
     def test_a_call_that_was_written_as_text(self) -> None:
         text = '```json\n{"name": "tide_window", "arguments": {}}\n```'

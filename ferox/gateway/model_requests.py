@@ -1,7 +1,8 @@
 """What a model was shown: each request in pieces, each piece once however often it is repeated.
 
 A conversation's requests repeat all that came before, so messages and tools are told apart by
-their content. Pieces are masked and bounded; what was not kept is counted.
+their content, and a request's list of tools is a piece itself. Pieces are masked and bounded; what
+was not kept is counted.
 """
 
 from __future__ import annotations
@@ -52,7 +53,7 @@ class ModelRequests:
             {
                 "interface": path,
                 "messages": [self._keep(m) for m in heard.messages],
-                "tools": [self._keep(t) for t in tools],
+                "tools": self._keep([self._keep(t) for t in tools]),
                 "parameters": self._keep(parameters),
                 "answer": None if answer is None else self._keep(answer),
             },

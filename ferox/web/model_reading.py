@@ -76,8 +76,11 @@ def model_request_shape(
 
 def _kept(session: Session, trial: int, event: str) -> dict[str, Any] | None:
     row = session.get(tables.ModelRequest, (trial, event))
-    body: dict[str, Any] | None = json.loads(row.body) if row else None
-    return body
+    if row is None:
+        return None
+    body: dict[str, Any] = json.loads(row.body)
+    listed = body["tools"]
+    return {**body, "tools": _pieces(session, [listed]).get(listed) or []}
 
 
 def _hashes(kept: dict[str, Any]) -> list[str]:

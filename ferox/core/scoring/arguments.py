@@ -77,9 +77,11 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
         ask = evidence.approved_by.get(call)
         approved = None if ask is None else ask.get("edited") or ask.get("args")
         ok = ask is not None and same(call.args, approved)
-        told = (
-            "called as approved" if ok else f"was called otherwise than approved: {brief(approved)}"
-        )
+        told = "called as approved"
+        if ask is None:
+            told = "was called without an approval, so not as approved"
+        elif not ok:
+            told = f"was called otherwise than approved: {brief(approved)}"
         checks.append(check("arguments", f"{expected.name}.as_approved", ok, told, [call]))
     return checks
 

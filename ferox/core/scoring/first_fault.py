@@ -43,12 +43,26 @@ def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     if not told:
         return None
     first = told[0]
-    sentence = "; ".join(_cut(d.phrase) for d in told)
     return {
-        "message": sentence[:1].upper() + sentence[1:],
+        "message": _sentence([_cut(d.phrase) for d in told]),
         "call": first.call,
         "expected": first.expected,
     }
+
+
+def _sentence(phrases: list[str]) -> str:
+    """The phrases one after another; calls that were never proposed are named together."""
+    never = "never proposed "
+    joined: list[str] = []
+    for phrase in phrases:
+        if joined and joined[-1].startswith(never) and phrase.startswith(never):
+            joined[-1] = f"{joined[-1].replace(' and ', ', ')} and {phrase.removeprefix(never)}"
+        else:
+            joined.append(phrase)
+    sentence = "; ".join(joined)
+    # The name of a tool keeps its writing.
+    named = "_" in sentence.split(" ", 1)[0]
+    return sentence if named else sentence[:1].upper() + sentence[1:]
 
 
 def _distinct(departures: list[Departure]) -> list[Departure]:
@@ -79,6 +93,8 @@ def _calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
         mine = [c for c in failed if c["family"] == "arguments" and call.id in c["calls"]]
         name = copy.expected.name
         mine = [c for c in mine if c["id"].startswith(f"{name}.")]
+        if call not in evidence.approved_by:  # that it was not approved, the order tells
+            mine = [c for c in mine if c["id"] != f"{name}.as_approved"]
         if mine:
             yield Departure(call.start, 0, _arguments(call, name, mine), call.id)
     for check in failed:
@@ -198,6 +214,8 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
             at = float(last.start) if last else end
             yield Departure(at, 7, message, last.id if last else None)
         elif check["id"].startswith("answer."):
+            if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete):
+                continue  # that the call is missing has been told
             yield Departure(_answered(evidence, check), 5, _answer(message))
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
@@ -242,7 +260,7 @@ def _failure(
 def _first_half(message: str) -> str:
     """A failure's message by its bare tool: `tide_window failed: …, and nothing made up for it`."""
     what, _, then = message.rpartition("; ")
-    return f"{_bare(what)}, and {then}"
+    return f"{_bare(what).rstrip('.')}, and {then}"
 
 
 def _claimed_at(evidence: Evidence) -> float:

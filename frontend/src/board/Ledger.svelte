@@ -43,6 +43,14 @@
     return entry.before ? `${entry.before[0]}/${entry.before[1]} → ${now}` : now;
   }
 
+  /** What all cells of a group have in common: their task, or their agent. */
+  function common(group: LedgerGroup): string {
+    const one = (of: (entry: LedgerEntry) => string) => new Set(group.entries.map(of)).size === 1;
+    const first = group.entries[0];
+    if (first && one((e) => `${e.suite}/${e.task}`)) return `all of ${first.task}`;
+    return first && one((e) => e.agent) ? `all of ${first.agent}` : "";
+  }
+
   function trials(group: LedgerGroup, entry: LedgerEntry): number[] {
     return (group.kind === "mended" ? (entry.was?.trials ?? []) : entry.cause.trials).slice(0, 3);
   }
@@ -112,14 +120,15 @@
                   onclick={() => (opened = opened === key(group) ? null : key(group))}
                   >{counted(group.entries.length, "cell")}</button
                 >
+                <span class="soft">{common(group)}</span>
               {:else if first}
                 <span title={`${first.suite}/${first.task}`}>{first.task}</span>
                 <span class="soft" title={first.agent}>{first.agent}</span>
               {/if}
             </td>
             <td class="counts">{!several && first ? counts(first) : ""}</td>
-            <td class="cause" title={group.tipped}>
-              {group.message ?? group.tipped ?? ""}
+            <td class="cause" title={group.message ?? group.tipped}>
+              <span class="sentence">{group.message ?? group.tipped ?? ""}</span>
               {#if group.differs.length}
                 <span class="differs">differs too: {group.differs.join(", ")}</span>
               {/if}
@@ -221,9 +230,16 @@
     white-space: normal;
     overflow-wrap: anywhere;
   }
+  .sentence {
+    display: -webkit-box;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    overflow: hidden;
+  }
   .differs {
+    display: block;
     color: var(--doubt);
-    margin-left: 8px;
   }
   .trials {
     width: 92px;

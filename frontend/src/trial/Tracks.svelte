@@ -114,7 +114,7 @@
     {#each tracks.nodes as node (node.expected.name)}
       {@const id = view.result?.matched[node.expected.name]?.[0] ?? `=${node.expected.name}`}
       <g
-        class={["node", node.state]}
+        class={["node", node.state, { chosen: chosen === id }]}
         role="button"
         tabindex="0"
         aria-label={`expected ${node.expected.name}: ${node.state}`}
@@ -353,6 +353,11 @@
   .node.optional circle,
   .node.open circle {
     fill: var(--ground);
+  }
+  .node.chosen text:first-of-type {
+    text-decoration: underline;
+    text-decoration-thickness: 2px;
+    text-underline-offset: 4px;
   }
   .node.missing circle {
     stroke: var(--broke);
