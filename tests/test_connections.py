@@ -129,11 +129,11 @@ class Pipelines(RunCase):
                           timeouts="{start_s: 60, turn_s: 30}")  # fmt: skip
         trace, _ = self.trial("coded")
         spoken = [e["voice"] for e in trace["events"] if e["kind"] == "model"]
-        self.assertEqual(spoken, ["main", "tide-clerk", "tide-clerk", "main"])
-        self.assertEqual(trace["voices"]["main"]["tools"], ["ask_clerk"])
+        self.assertEqual(spoken, ["head", "tide-clerk", "tide-clerk", "head"])
+        self.assertEqual(trace["voices"]["head"]["tools"], ["ask_clerk"])
         self.assertEqual(trace["voices"]["tide-clerk"]["tools"], ["high_water", "low_water"])
         own, tool = (e for e in trace["events"] if e["kind"] == "call")
-        self.assertEqual((own["seam"], own["tool"], own["by"]), ("local", "own/ask_clerk", "main"))
+        self.assertEqual((own["seam"], own["tool"], own["by"]), ("local", "own/ask_clerk", "head"))
         self.assertEqual((tool["seam"], tool["tool"]), ("tool", "tides/high_water"))
         self.assertIsNotNone(tool["proposal"])
         self.assertIn("14:31", own["result"])

@@ -95,7 +95,7 @@ class Sentence(unittest.TestCase):
         told = wrong({}, failed("c1", WINDOW, 1))
         self.assertEqual(
             told["message"],
-            "tide_window failed: the register is busy, and nothing made up for it",
+            "tide_window failed and nothing made up for it: the register is busy",
         )
         told = wrong({}, turn(), end(1, "crash", "no tide"))
         self.assertEqual(told["message"], "The agent crashed: no tide")

@@ -277,6 +277,23 @@ class Diagnosing(unittest.TestCase):
             https = url.replace("http:", "https:")
             self.assertEqual(self.told(url=https).kind, "tls")
 
+    def test_a_header_that_is_set_and_not_accepted(self) -> None:
+        with answering(401) as url:
+            out = self.told(url=url, headers={"Authorization": "Bearer old"})
+        self.assertEqual(out.then, "what it was sent is not what it wants: correct the value of "
+                         "`Authorization`")  # fmt: skip
+
+    def test_the_other_transport_at_the_address_beside_it(self) -> None:
+        with served("sse") as port:
+            base = f"http://127.0.0.1:{port}"
+            out = self.told(url=f"{base}/mcp")
+            self.assertEqual(out.kind, "transport")
+            self.assertEqual(out.then, f"set `url: {base}/sse` and `transport: sse`")
+        with served("http") as port:
+            base = f"http://127.0.0.1:{port}"
+            out = self.told(url=f"{base}/sse", transport="sse")
+            self.assertEqual(out.then, f"set `url: {base}/mcp` and `transport: http`")
+
     def test_the_wrong_transport_names_the_right_one(self) -> None:
         with served("sse") as port:
             out = self.told(url=f"http://127.0.0.1:{port}/sse")

@@ -131,6 +131,11 @@ class Transports(unittest.IsolatedAsyncioTestCase):
             unknown = {"jsonrpc": "2.0", "id": 2, "method": "harbour/unknown"}
             session = {**headers, "Mcp-Session-Id": answer.headers["mcp-session-id"]}
             told = await http.post(f"{standing.relay.base}/mcp", json=unknown, headers=session)
+            self.assertEqual(told.headers["content-type"].split(";")[0], "text/event-stream")
+            event = json.loads(told.text.partition("data: ")[2])
+            self.assertEqual(event["error"]["code"], -32601)
+            plain = {**session, "Accept": "application/json"}
+            told = await http.post(f"{standing.relay.base}/mcp", json=unknown, headers=plain)
             self.assertEqual(told.json()["error"]["code"], -32601)
         assert standing.recording is not None
         self.assertEqual(standing.recording.lines[0].msg, odd)
@@ -240,4 +245,4 @@ class CommandLine(unittest.TestCase):
                 [*words, "--also", "high_water"], cwd=root, capture_output=True, text=True
             )
             self.assertEqual((drift.returncode, drift.stderr), (0, ""))
-            self.assertIn("1 calls asked again, 0 not asked: as recorded", drift.stdout)
+            self.assertIn("1 call asked again, 0 not asked: as recorded", drift.stdout)

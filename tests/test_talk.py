@@ -76,7 +76,7 @@ class Talking(WorkspaceCase):
     def test_a_servers_question_is_answered_by_hand(self) -> None:
         (self.root / "tasks/small.yaml").unlink()
         self.write("servers/tides.yaml", ASKING)
-        for said, told in (('{"gauge": "North"}', '"gauge":"North"'), ("", "did not say yes")):
+        for said, told in (('{"gauge": "North"}', '"gauge": "North"'), ("", "did not say yes")):
             status, output = self.talk(f"When is high water today?\n{said}\n\n\n\n")
             self.assertEqual(status, 0, output)
             self.assertIn("a server asks: At which gauge?", output)

@@ -258,7 +258,8 @@ def _carry_out(
     console.print(board_table(engine, root, number))
     captured = captures_folder(root, number)
     if captured.is_dir():
-        click.echo(f"what passed to and from live servers is in {captured.relative_to(root)}")
+        of = sorted(path.stem for path in captured.glob("*.jsonl"))
+        click.echo(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
     for line in failing_cells(engine, number):
         click.echo(line)
     status, results, message = exit_status(engine, root, number)

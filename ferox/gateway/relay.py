@@ -133,17 +133,26 @@ class Relay:
             await session.send(message, headers)
             return Response(status_code=202)
         answer = {"Mcp-Session-Id": named} if fresh and named else {}
-        return await self._exchange(session, message, headers, answer)
+        streams = "text/event-stream" in request.headers.get("accept", "") and not fresh
+        return await self._exchange(session, message, headers, answer, streams=streams)
 
     async def _exchange(
-        self, session: Session, message: Message, headers: dict[str, str], told: dict[str, str]
+        self,
+        session: Session,
+        message: Message,
+        headers: dict[str, str],
+        told: dict[str, str],
+        *,
+        streams: bool,
     ) -> Response:
-        """Pass a request on; what comes back is one JSON answer, or else an event stream."""
+        """Pass a request on; what comes back is an event stream, as servers give it to a client
+        that takes one, or else one JSON answer if nothing comes before it."""
         stack = AsyncExitStack()
         said = await stack.enter_async_context(session.asking(message, headers))
         first_word = asyncio.ensure_future(anext(said))
-        await asyncio.wait({first_word}, timeout=FIRST_WORD_S)
-        if first_word.done():
+        if not streams:
+            await asyncio.wait({first_word}, timeout=FIRST_WORD_S)
+        if first_word.done() and not streams:
             first = first_word.result()
             if first is not None and "method" not in first:
                 await stack.aclose()

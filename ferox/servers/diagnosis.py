@@ -41,9 +41,11 @@ async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
     if status in (401, 403):
         what = "wants to know who is asking" if status == 401 else "does not let you in"
         told = f"{to.url} answered {status}: it {what}"
-        raise OutOfReach(
-            "refused", told, 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
-        )
+        given = ", ".join(f"`{name}`" for name in headers)
+        then = 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
+        if given:
+            then = f"what it was sent is not what it wants: correct the value of {given}"
+        raise OutOfReach("refused", told, then)
     if to.transport == "http" and status in (404, 405):
         await _other_transport(to, headers, patience_s, status)
     if to.transport == "sse" and "event-stream" not in kind and status < 500:
@@ -65,6 +67,10 @@ async def _other_transport(
     if "text/event-stream" in with_sse[1]:
         told = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
         raise OutOfReach("transport", told, "set `transport: sse`")
+    older = _sibling(to.url or "", "/mcp", "/sse")
+    if older and "event-stream" in (await _quiet_ask(other, older, headers, patience_s)):
+        told = f"{to.url} is no MCP endpoint, but the older transport answers at {older}"
+        raise OutOfReach("transport", told, f"set `url: {older}` and `transport: sse`")
     told = f"{to.url} answered {status}: there is no MCP endpoint at this address"
     raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
 
@@ -76,6 +82,26 @@ async def _newer_transport(to: Reach, headers: dict[str, str], patience_s: float
     if "json" in kind or "event-stream" in kind:
         told = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
         raise OutOfReach("transport", told, "set `transport: http`, or leave it out")
+    there = _sibling(to.url or "", "/sse", "/mcp")
+    kind = await _quiet_ask(newer, there, headers, patience_s) if there else ""
+    if "json" in kind or "event-stream" in kind:
+        told = f"{to.url} has no event stream, but streamable HTTP answers at {there}"
+        raise OutOfReach("transport", told, f"set `url: {there}` and `transport: http`")
+
+
+def _sibling(url: str, ending: str, other: str) -> str | None:
+    """The address beside this one at which the other transport usually is."""
+    bare = url.rstrip("/")
+    return f"{bare.removesuffix(ending)}{other}" if bare.endswith(ending) else None
+
+
+async def _quiet_ask(to: Reach, url: str, headers: dict[str, str], patience_s: float) -> str:
+    """The content type of what an address answers well; empty if it does not."""
+    try:
+        status, kind, _ = await _ask(to.model_copy(update={"url": url}), headers, patience_s)
+    except OutOfReach:
+        return ""
+    return kind if status < 400 else ""
 
 
 async def _resolve(host: str, port: int) -> None:

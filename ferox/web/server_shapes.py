@@ -87,6 +87,8 @@ class ServerShape(BaseModel):
     mode: str
     modes: list[str]
     reached: str | None
+    started: bool
+    """Whether Ferox starts it by a command."""
     variables: list[VariableShape]
     recording: str | None
     diagnosis: DiagnosisShape | None

@@ -111,9 +111,11 @@ def server_shape(
         )
     tools = seen["tools"]
     before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
-    alike = _alike(json.dumps(tools))
     to = reached(file, mode)
     wording = Rewording(file.wording)
+    read = [wording.shown(tool) for tool in tools]  # what agents read is what is judged
+    alike = _alike(json.dumps(read))
+    own = {str(new["name"]): str(old["name"]) for new, old in zip(read, tools, strict=True)}
     return shapes.ServerShape(
         server=file.server,
         title=file.title,
@@ -121,6 +123,7 @@ def server_shape(
         mode=mode,
         modes=ways(file),
         reached=_told(to),
+        started=to is not None and to.command is not None,
         variables=_variables(to),
         recording=file.recording,
         diagnosis=diagnosis,
@@ -128,11 +131,11 @@ def server_shape(
         server_info=seen["server_info"],
         instructions=seen["instructions"],
         tools=tools,
-        shown={t["name"]: wording.shown(t) for t in tools if t["name"] in file.wording},
-        costs=[cost(tool) for tool in tools],
+        shown={t["name"]: new for t, new in zip(tools, read, strict=True) if new != t},
+        costs=[cost(tool) for tool in read],
         resources=seen["resources"],
         prompts=seen["prompts"],
-        remarks=[shapes.RemarkShape.model_validate(r) for r in remarks(tools)],
+        remarks=[shapes.RemarkShape(tool=own[r.tool], message=r.message) for r in remarks(read)],
         order=list(alike.order),
         matrix=[[round(x, 2) for x in row] for row in alike.matrix],
         pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],

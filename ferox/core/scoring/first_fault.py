@@ -258,9 +258,10 @@ def _failure(
 
 
 def _first_half(message: str) -> str:
-    """A failure's message by its bare tool: `tide_window failed: …, and nothing made up for it`."""
+    """A failure's message by its bare tool, why it failed at the end: that may be long."""
     what, _, then = message.rpartition("; ")
-    return f"{_bare(what).rstrip('.')}, and {then}"
+    failed, colon, why = _bare(what).rstrip(".").partition(": ")
+    return f"{failed} and {then}{colon}{why}"
 
 
 def _claimed_at(evidence: Evidence) -> float:

@@ -13,7 +13,11 @@
 
   const offered = $derived(detail.servers.filter((s) => s.tools.length || s.unknown));
   const withheld = $derived(detail.servers.filter((s) => !s.tools.length && !s.unknown));
-  const count = $derived(offered.reduce((sum, s) => sum + s.tools.length, 0));
+  const known = $derived(offered.filter((s) => !s.unknown));
+  const unknown = $derived(offered.filter((s) => s.unknown));
+  const count = $derived(known.reduce((sum, s) => sum + s.tools.length, 0));
+  const MANY = 24;
+  let whole = $state<string[]>([]);
 
   function setMode(server: string, mode: string) {
     onset({ ...overrides, modes: { ...overrides.modes, [server]: mode } });
@@ -60,7 +64,9 @@
   </dl>
 
   <h2>
-    Offered: {counted(count, "tool")}
+    Offered: {counted(count, "tool")} of {counted(known.length, "server")}{unknown.length
+      ? `, and what ${unknown.map((s) => s.server).join(", ")} ${unknown.length > 1 ? "list" : "lists"}`
+      : ""}
     {#if detail.own_tools.length}<span class="soft">and {detail.own_tools.length} of its own</span
       >{/if}
   </h2>
@@ -75,10 +81,21 @@
       >
         {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
       </select>
-      {#if server.unknown}<span class="soft">what the live server lists</span>{/if}
+      <span class="soft"
+        >{server.unknown
+          ? "its tools are known once it is reached"
+          : counted(server.tools.length, "tool")}</span
+      >
     </div>
     <p class="tools">
-      {#each server.tools as tool (tool)}<span>{tool}</span>{/each}
+      {#each whole.includes(server.server) ? server.tools : server.tools.slice(0, MANY) as tool (tool)}<span
+          >{tool}</span
+        >{/each}
+      {#if server.tools.length > MANY && !whole.includes(server.server)}
+        <button class="more" onclick={() => (whole = [...whole, server.server])}
+          >all {counted(server.tools.length, "tool")}</button
+        >
+      {/if}
       {#each server.left_out as tool (tool)}<s class="soft" title="withheld by its file">{tool}</s
         >{/each}
     </p>

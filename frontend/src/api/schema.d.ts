@@ -2883,6 +2883,8 @@ export interface components {
                     [key: string]: unknown;
                 };
             };
+            /** Started */
+            started: boolean;
             /** Title */
             title: string | null;
             /** Tools */

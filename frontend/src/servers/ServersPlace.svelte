@@ -63,6 +63,8 @@
     void list();
   });
 
+  const unknown = $derived(servers !== null && chosen !== null && !line);
+
   $effect(() => {
     if (line?.modes.length) void read(line.server, mode && line.modes.includes(mode) ? mode : null);
     else server = null;
@@ -182,6 +184,12 @@
           </div>
         {:else if line}
           <header><h1>{line.server}</h1></header>
+        {:else if unknown}
+          <Notice title={`There is no server ${chosen}`}>
+            <p>
+              Its file may have been renamed or removed; the servers that there are stand beside.
+            </p>
+          </Notice>
         {/if}
 
         {#if line && (server?.server === chosen || !line.modes.length)}

@@ -46,7 +46,9 @@
           <button aria-pressed={tool === t} onclick={() => address.mark("tool", String(t["name"]))}>
             <span class="name">
               {t["name"]}
-              {#if reads}<span class="reads" title="what agents read">→ {reads["name"]}</span>{/if}
+              {#if reads && reads["name"] !== t["name"]}<span class="reads" title="what agents read"
+                  >→ {reads["name"]}</span
+                >{/if}
             </span>
             <span class="args">
               {#each required(t) as argument (argument)}<b>{argument}</b>&nbsp;{/each}
@@ -60,6 +62,7 @@
                   class="doubt"
                   title="There are remarks under Wording">remarked ·</span
                 >{/if}
+              {#if reads}<span class="reads">reworded ·</span>{/if}
               {reads?.["description"] ?? t["description"] ?? "(no description)"}
             </span>
           </button>

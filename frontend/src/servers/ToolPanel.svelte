@@ -59,18 +59,29 @@
       second: "2-digit",
     });
   }
+
+  const reads = $derived(server.shown[name] as Record<string, Json> | undefined);
+  const changes = $derived(reads ? differences(tool as Record<string, Json>, reads) : []);
 </script>
 
 <div class="title">
   <h2>{name}</h2>
-  {#if server.shown[name]}
-    <span class="soft">the agent reads <b>{server.shown[name]["name"]}</b></span>
+  {#if reads && reads["name"] !== name}
+    <span class="soft">the agent reads <b>{reads["name"]}</b></span>
   {/if}
   <button class="plain-button" aria-pressed={rewording} onclick={() => (rewording = !rewording)}
     >Reword</button
   >
 </div>
-<p class="soft about">{tool["description"] ?? "This tool has no description."}</p>
+<p class="soft about">
+  {reads?.["description"] ?? tool["description"] ?? "This tool has no description."}
+</p>
+{#if reads}
+  <details data-testid="reworded">
+    <summary class="soft">reworded for agents: what changed</summary>
+    <Differences what={changes} old="the server's own" now="what agents read" />
+  </details>
+{/if}
 {#if rewording}
   <Reword {server} {tool} ondone={() => ((rewording = false), onchanged())} />
 {/if}

@@ -42,6 +42,11 @@
         {/each}
       </dl>
       <p class="soft">Nothing else is inherited.</p>
+    {:else if server.started}
+      <p class="soft">
+        It is started by its command; which variables it gets cannot be told until every secret of
+        its file is set.
+      </p>
     {:else if server.reached}
       <p class="soft">It is reached at its address; no variables are handed to it.</p>
     {/if}

@@ -25,43 +25,46 @@
   );
 </script>
 
-<dl data-testid="setup">
-  <dt>agent</dt>
-  <dd>
-    <a href={`/agents/${view.trial.agent}`}>{view.trial.agent}</a>
-    {setup.title ?? ""} <span class="soft">by the {setup.link} link</span>
-  </dd>
-  <dt>model</dt>
-  <dd>
-    {models || "its own; its requests do not pass Ferox"}
-    {#if Object.keys(setup.params).length}<Value value={setup.params as Json} depth={1} />{/if}
-  </dd>
-  <dt>servers</dt>
-  <dd>
-    {#each Object.entries(setup.modes) as [server, mode] (server)}
-      <span class="server">{server} <span class="soft">{mode}</span></span>
-    {:else}none{/each}
-  </dd>
-  <dt>wording</dt>
-  <dd>
-    {#if reworded.length}
-      {counted(reworded.length, "tool")} reworded: {reworded.join(", ")}
-    {:else}as the servers have it{/if}
-  </dd>
-  <dt>faults</dt>
-  <dd>
-    {#if setup.faults.length}
-      <span class="doubt">{setup.faults.join("; ")}</span>
-    {:else}none{/if}
-  </dd>
-  <dt>otherwise</dt>
-  <dd>{setup.otherwise || "as the files say"}</dd>
-  <dt>clock</dt>
-  <dd>{setup.clock} in {setup.zone}</dd>
-  <dt>versions</dt>
-  <dd>Ferox {setup.ferox}, Python {setup.python}</dd>
-  <dt>instructions</dt>
-  <dd>
+<div class="setup" data-testid="setup">
+  <dl>
+    <dt>agent</dt>
+    <dd>
+      <a href={`/agents/${view.trial.agent}`}>{view.trial.agent}</a>
+      {setup.title ?? ""} <span class="soft">by the {setup.link} link</span>
+    </dd>
+    <dt>model</dt>
+    <dd>
+      {models || "its own; its requests do not pass Ferox"}
+      {#if Object.keys(setup.params).length}<Value value={setup.params as Json} depth={1} />{/if}
+    </dd>
+    <dt>servers</dt>
+    <dd>
+      {#each Object.entries(setup.modes) as [server, mode] (server)}
+        <span class="server">{server} <span class="soft">{mode}</span></span>
+      {:else}none{/each}
+    </dd>
+    <dt>wording</dt>
+    <dd>
+      {#if reworded.length}
+        {counted(reworded.length, "tool")} reworded: {reworded.join(", ")}
+      {:else}as the servers have it{/if}
+    </dd>
+    <dt>faults</dt>
+    <dd>
+      {#if setup.faults.length}
+        <span class="doubt">{setup.faults.join("; ")}</span>
+      {:else}none{/if}
+    </dd>
+    <dt>otherwise</dt>
+    <dd>{setup.otherwise || "as the files say"}</dd>
+    <dt>clock</dt>
+    <dd>{setup.clock} in {setup.zone}</dd>
+    <dt>versions</dt>
+    <dd>Ferox {setup.ferox}, Python {setup.python}</dd>
+  </dl>
+  <section aria-label="Instructions">
+    <h4>instructions</h4>
+
     {#if setup.before && !setup.before.same}
       <button class="more doubt" aria-expanded={compare} onclick={() => (compare = !compare)}
         >{compare ? "as they are" : `not those of run ${setup.before.run}: what differs`}</button
@@ -76,20 +79,33 @@
     {:else}
       <pre>{setup.instructions || "(none)"}</pre>
     {/if}
-  </dd>
-</dl>
+  </section>
+</div>
 
 <style>
+  .setup {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 24px;
+    padding: 6px 0 8px;
+    border-bottom: 1px solid var(--line);
+    font-size: 12.5px;
+    max-height: 184px;
+    overflow: auto;
+  }
   dl {
     display: grid;
     grid-template-columns: 86px minmax(0, 1fr);
+    align-content: start;
     gap: 2px 12px;
     margin: 0;
-    padding: 8px 0;
-    border-bottom: 1px solid var(--line);
+  }
+  h4 {
+    display: inline;
+    margin: 0 12px 0 0;
     font-size: 12.5px;
-    max-height: 300px;
-    overflow: auto;
+    font-weight: 400;
+    color: var(--soft);
   }
   dt {
     color: var(--soft);
@@ -108,6 +124,5 @@
     margin: 2px 0 0;
     font-family: inherit;
     white-space: pre-wrap;
-    max-width: 90ch;
   }
 </style>

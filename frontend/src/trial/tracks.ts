@@ -200,7 +200,7 @@ function barsOf(
         width: to - from,
         y,
         label: crowded ? "" : label,
-        labelY: y + (low ? 26 : 16),
+        labelY: y + (low ? 28 : 18),
         colour: lane?.colour ?? "var(--soft)",
         role: denied ? "denied" : (role.get(id) ?? "other"),
         badArguments: wrong.has(id),
