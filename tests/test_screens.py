@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import time
 from typing import Any
 
@@ -9,6 +11,7 @@ from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.select import Select
 
 from tests.browser import chromium
 from tests.serving import ServedCase
@@ -137,6 +140,44 @@ class Screens(ScreenCase):
         self.see("[data-testid=dock]", "30 of 30 trials passed")
         self.assertEqual(self.errors(), [])
 
+    def test_the_dock_follows_a_run_that_was_started_elsewhere(self) -> None:
+        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 100}")
+        self.open("/board")
+        self.see("[data-testid=dock]", "No run goes on.")
+        command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "12"]
+        with subprocess.Popen(command, stdout=subprocess.DEVNULL) as terminal:
+            self.see("[data-testid=dock]", "of 12 trials")
+            self.see("[data-testid=dock]", "Run 1 is done: 12 of 12 trials passed")
+            self.assertEqual(terminal.wait(HANG_S), 0)
+        self.see("[data-cell='small/high/plain']", "12")
+
+    def test_the_ledger_names_causes_and_what_differs(self) -> None:
+        self.start(1)
+        self.see("[data-testid=ledger]", "No cell has a predecessor")
+        self.see("[data-testid=ledger]", "Every task passed always.")
+        self.change("servers/tides.yaml", '"14:31"', '"15:31"')
+        self.change("agents/plain.yaml", "model:", "instructions: Be brief.\nmodel:")
+        self.start(1)
+        self.see("[data-testid=ledger]", "Since run 1")
+        self.see("[data-testid=ledger] tr", 'The answer does not mention "14:31"')
+        self.see("[data-testid=ledger] tr", "differs too: instructions, servers")
+        self.see("[data-cell='small/high/plain']", "0").click()
+        self.see("[data-testid=cell-trials]", 'The answer does not mention "14:31"')
+        self.start(1)
+        self.see("[data-testid=ledger]", "Nothing changed in 1 cell; 1 cell fails as before.")
+        Select(self.see("[aria-label='Compared with']")).select_by_visible_text("run 1")
+        self.see("[data-testid=ledger] tr", "Broke")
+        self.assertIn("base=1", self.page.current_url)
+        self.assertEqual(self.errors(), [])
+
+    def test_a_task_of_which_nothing_is_demanded_is_not_judged(self) -> None:
+        text = (self.root / "tasks/small.yaml").read_text()
+        (self.root / "tasks/small.yaml").write_text(text[: text.index("    expect:")])
+        self.start(1)
+        self.see("[data-cell='small/high/plain']", "not judged").click()
+        self.see("[data-testid=cell-trials] a", "not judged").click()
+        self.see("[data-testid=verdict]", "not judged: nothing is demanded of it")
+
     def test_broken_files_and_addresses_are_told(self) -> None:
         self.change("tasks/small.yaml", "tides/high_water", "tides/high")
         self.open("/")
@@ -144,6 +185,8 @@ class Screens(ScreenCase):
         self.open("/trial/77")
         self.see("h2", "This trial cannot be shown")
         self.see(".notice", "there is no trial 77")
+        self.open("/servers/nope")
+        self.see("h2", "There is no server nope")
         self.open("/nowhere")
         self.see("h2", "There is nothing at this address")
 

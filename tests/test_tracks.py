@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 import json
+import zlib
 from typing import Any
 
 from selenium.webdriver.common.by import By
 from sqlalchemy.orm import Session
 
+from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
+from ferox.gateway.model_form import Heard
+from ferox.gateway.model_requests import ModelRequests
 from ferox.runs.records import plan_run
 from ferox.runs.results import keep_result
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
 from tests.test_screens import ScreenCase
+from tests.test_servers_screen import PNG
 from tests.traces import call, end, failed, model, reply, trace, turn
 
 HIGH = "tides/high_water"
@@ -32,6 +37,7 @@ EXPECT = """
 
 class Tracks(ScreenCase):
     truth: dict[str, Any] = {}
+    told: dict[str, Any] = {}
 
     def setUp(self) -> None:
         super().setUp()
@@ -49,6 +55,7 @@ class Tracks(ScreenCase):
         told = trace(*events, tools={HIGH: {"input": {}}, LOW: {"input": {}}})
         told |= {"suite": "small", "task": "high", "agent": "plain", "model_seam": True}
         told["truth"] = self.truth
+        told |= self.told
         result = score(compile_script(suite, suite.tasks[0]), told)
         with Session(engine) as session, session.begin():
             trial = session.query(tables.Trial).filter_by(run_id=run).one().id
@@ -84,7 +91,7 @@ class Tracks(ScreenCase):
         self.assertEqual(self.count(".node.missing"), 2)
         self.see(".node.missing .why", "not proposed")
         self.see("[data-testid=tracks] .node.missing").click()
-        self.see("[aria-label='Chosen call']", "its model did not propose it")
+        self.see("[aria-label='Chosen call']", "did not propose it")
 
     def test_an_extra_call_is_outlined(self) -> None:
         events = [call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2), call("c3", LOW, 3)]
@@ -99,8 +106,7 @@ class Tracks(ScreenCase):
         self.shown(call("c1", HIGH, 1, {"day": "y"}), call("c2", LOW, 2))
         self.assertEqual(self.count(".notch"), 1)
         self.assertEqual(self.count(".join.matched.doubt"), 1)
-        self.page.find_element(By.CSS_SELECTOR, "[data-call=c1]").click()
-        self.see(".wrong", "day")
+        self.see("[aria-label='Chosen call'] .wrong", "day")  # it opens where it went wrong
 
     def test_a_failure_is_a_break_and_an_attempt_is_dotted(self) -> None:
         self.shown(
@@ -118,6 +124,148 @@ class Tracks(ScreenCase):
             for node in self.page.find_elements(By.CSS_SELECTOR, ".node.matched")
         ]
         self.assertLess(first, second)  # the script's order stays the script's
+
+    def test_joins_cross_only_where_an_order_was_asked_for(self) -> None:
+        self.change("tasks/small.yaml", "order: [[first, second]]", "others: counted")
+        self.shown(call("c1", LOW, 1), call("c2", HIGH, 2, {"day": "x"}))
+        names = self.page.find_elements(By.CSS_SELECTOR, ".node.matched text:first-of-type")
+        self.assertEqual([name.text for name in names], ["second", "first"])
+
+    def test_a_failing_trial_leads_with_what_went_wrong_first_and_opens_there(self) -> None:
+        self.shown(call("c1", HIGH, 1, {"day": "y"}), call("c2", LOW, 2))
+        self.see("[data-testid=went-wrong]", 'Called high_water with the wrong `day` "y"')
+        self.see("[aria-label='Chosen call'] h3", HIGH)
+        self.page.find_element(By.CSS_SELECTOR, "[data-call=c2]").click()
+        self.see("[aria-label='Chosen call'] h3", LOW)
+        self.see("[data-testid=went-wrong] button").click()
+        self.see("[aria-label='Chosen call'] h3", HIGH)
+
+    def test_a_long_wait_breaks_the_axis(self) -> None:
+        high = call("c1", HIGH, 61, {"day": "x"})
+        self.shown(turn(), reply(1), turn(60), high, call("c2", LOW, 62), reply(63), end(63))
+        (gap,) = self.page.find_elements(By.CSS_SELECTOR, ".broken rect")
+        self.assertLess(float(gap.get_attribute("width")), 40)
+        self.see("[data-testid=tracks] .broken title, .broken", "")
+        title = self.page.find_element(By.CSS_SELECTOR, ".broken title")
+        self.assertIn("59.0 s between turns, not to scale", title.get_attribute("textContent"))
+
+    def test_the_axis_begins_with_the_first_words(self) -> None:
+        early = call("c0", "own/warm_up", 0, seam="local")
+        high = call("c1", HIGH, 41, {"day": "x"})
+        self.shown(early, turn(40), high, call("c2", LOW, 42), reply(43), end(43))
+        ticks = [t.text for t in self.page.find_elements(By.CSS_SELECTOR, "text.axis")]
+        self.assertIn("0 ms", ticks)
+        self.assertIn("3,000 ms", ticks)
+        self.assertEqual(self.count(".broken"), 1)
+
+    def test_an_injected_fault_is_told_apart_from_a_failure_that_happened(self) -> None:
+        fault = "faults: [{do: status, status: 503, call: 1}]"
+        self.change("tasks/small.yaml", "    say:", f"    {fault}\n    say:")
+        down = {**failed("c1", HIGH, 1, {"day": "x"}), "fault": "status", "fault_n": 0}
+        self.shown(down, failed("c2", LOW, 2), call("c3", LOW, 3))
+        self.assertEqual(self.count(".bar .injected"), 1)
+        told = "injected by this task: status 503 at call 1"
+        self.see(".conversation .planted", told)
+        self.see("[data-testid=checks]", f"the register is busy ({told})")
+        self.see("[data-testid=went-wrong] button").click()
+        self.see("[data-testid=injected]", told)
+        self.see("[data-testid=open-setup]").click()
+        self.see("[data-testid=setup]", "status 503 at call 1")
+
+    def test_the_set_up_is_told_in_the_head(self) -> None:
+        self.change("agents/plain.yaml", "model: steady",
+                    'model: steady\ninstructions: "Be brief."')  # fmt: skip
+        self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
+        self.see("[data-testid=open-setup]").click()
+        for told in ("steady (simulated)", "tides mock", "as the files say",
+                     "2031-03-14T06:30:00Z", "no earlier run has this agent"):  # fmt: skip
+            self.see("[data-testid=setup]", told)
+        self.change("agents/plain.yaml", "Be brief.", "Be brief and kind.")
+        self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
+        self.see("body").send_keys("u")
+        self.button("what differs").click()
+        self.see("[data-testid=text-diff]", "Be brief and kind.")
+
+    def test_a_call_inside_the_agent_says_what_it_hides(self) -> None:
+        own = call("c1", "own/high_water", 1, seam="local", hides=HIGH)
+        self.shown(own, call("c2", LOW, 2))
+        self.see(".conversation .planted", f"Ran inside the agent; hides {HIGH}.")
+        self.page.find_element(By.CSS_SELECTOR, "[data-call=c1]").click()
+        self.see("[aria-label='Chosen call']", f"ran inside the agent; hides {HIGH}")
+
+    def test_images_of_results_are_shown(self) -> None:
+        blocks = [
+            {"type": "text", "text": "The chart."},
+            {"type": "image", "mimeType": "image/png", "data": PNG},
+            {"type": "resource_link", "uri": "https://skerrow.example/chart", "name": "chart"},
+        ]
+        trial = self.keep(call("c1", HIGH, 1, {"day": "x"}, content=blocks), call("c2", LOW, 2))
+        self.open(f"/trial/{trial}?call=c1")
+        self.see("[aria-label='Chosen call'] img")
+        self.see("[aria-label='Chosen call']", "https://skerrow.example/chart")
+
+    def test_words_of_the_model_and_ways_to_reply_stand_in_the_conversation(self) -> None:
+        thought = model("m1", 0.1, [("p1", "own/final_answer")], text="I need the tables first.")
+        answer = call("c1", "own/final_answer", 0.3, seam="local", proposal="p1")
+        self.told = {"reply_tools": ["final_answer"]}
+        self.shown(turn(), thought, answer, reply(1))
+        self.see(".conversation .thought", "I need the tables first.")
+        self.see(".conversation", "the framework replied by final_answer")
+        self.assertEqual(self.count(".bar"), 0)
+
+    def test_what_the_model_was_shown(self) -> None:
+        first = model("m1", 0.1, [("p1", HIGH)], offered=[LOW, HIGH])
+        second = model("m2", 1.5, offered=[HIGH])
+        high = call("c1", HIGH, 1, {"day": "x"}, proposal="p1")
+        trial = self.keep(turn(), first, high, second, reply(2, "At 14:31."))
+        system = {"role": "system", "content": "You are the duty officer."}
+        asks = {"role": "user", "content": "When is high water?"}
+        function = {"name": "high_water", "arguments": '{"day": "x"}'}
+        proposes = {"role": "assistant", "tool_calls": [{"id": "p1", "function": function}]}
+        brought = {"role": "tool", "tool_call_id": "p1", "content": '{"high": "14:31"}'}
+        low, other = ("low_water", ("Low.", {})), ("high_water", ("Reworded.", {}))
+        engine = open_database(self.root)
+        with Session(engine) as session, session.begin():
+
+            def piece(hashed: str, text: str) -> None:
+                body = zlib.compress(text.encode())
+                session.merge(tables.Piece(hash=hashed, body=body))
+
+            def request(event: str, body: Any) -> None:
+                told = json.dumps(body)
+                session.add(tables.ModelRequest(trial_id=trial, event=event, body=told))
+
+            keep = ModelRequests(piece, request, Masker(names=False)).keep
+            body = {"model": "m", "temperature": 0.25}
+            keep(
+                "m1", "chat/completions", body, Heard([system, asks], dict([low, other])), proposes
+            )
+            messages = [system, asks, proposes, brought]
+            answer = {"role": "assistant", "content": "At 14:31."}
+            keep("m2", "chat/completions", body, Heard(messages, dict([other])), answer)
+        engine.dispose()
+        self.open(f"/trial/{trial}")
+        self.see("[data-model=m1]").click()
+        self.see("[data-testid=messages-shown]", "You are the duty officer.")
+        self.see(
+            "[aria-label='Chosen call']", "high_water, which the script expects, stands at place 2"
+        )
+        self.see("[aria-label='Chosen call']", "0.25")
+        self.see("[data-testid=model-answer]", "proposes high_water")
+        self.see("[data-testid=tools-shown] button", "other description than").click()
+        self.see("[data-testid=differences]", "Reworded.")
+        self.page.find_element(By.CSS_SELECTOR, "[data-model=m2]").click()
+        self.see("[aria-label='Chosen call']", "2 new messages, tools gone: low_water")
+        self.see(
+            "[aria-label='Chosen call']", "low_water, which the script expects, is not among them"
+        )
+        shown = self.see("[data-testid=messages-shown]", "14:31").text
+        self.assertNotIn("duty officer", shown)
+        self.see("[data-testid=earlier-messages]", "2 messages").click()
+        self.see("[data-testid=messages-shown]", "duty officer")
+        self.open(f"/trial/{self.keep(turn(), first, reply(2))}?call=m1")
+        self.see("[aria-label='Chosen call']", "what the model was shown is not kept")
+        self.assertEqual([e for e in self.errors() if "404" not in e["message"]], [])
 
     def test_a_proposal_never_dispatched_is_marked_at_the_model(self) -> None:
         self.shown(turn(), model("m1", 0.1, [("p1", "get_water")]), reply(1))

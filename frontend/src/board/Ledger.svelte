@@ -26,12 +26,13 @@
     if (only === undefined) return going ? "What changed" : "No cell has a predecessor";
     return more.length ? "Each cell since its last comparable run" : `Since run ${only}`;
   });
+  const failing = $derived(
+    `${counted(ledger.failing_as_before, "cell fails", "cells fail")} as before`,
+  );
   /** What can be said where nothing is listed: only of what could be compared. */
   const calm = $derived.by(() => {
     if (going) return "Filled in when the run is over.";
-    const rest = ledger.failing_as_before
-      ? `; ${counted(ledger.failing_as_before, "cell")} fail as before`
-      : "";
+    const rest = ledger.failing_as_before ? `; ${failing}` : "";
     if (ledger.compared) return `Nothing changed in ${counted(ledger.compared, "cell")}${rest}.`;
     return ledger.no_predecessor ? "Every task passed always." : "Nothing has been judged yet.";
   });
@@ -160,7 +161,7 @@
       </button>
     {/if}
     {#if ledger.failing_as_before}
-      <p class="soft">{counted(ledger.failing_as_before, "cell")} fail as before.</p>
+      <p class="soft">{failing}.</p>
     {/if}
   {:else}
     <p class="soft">{calm}</p>
