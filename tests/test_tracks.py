@@ -253,7 +253,7 @@ class Tracks(ScreenCase):
         self.see("[aria-label='Chosen call']", "0.25")
         self.see("[data-testid=model-answer]", "proposes high_water")
         self.see("[data-testid=tools-shown] button", "other description than").click()
-        self.see("[data-testid=differences]", "Reworded.")
+        self.see("[data-testid=differences]", "Low.")
         self.page.find_element(By.CSS_SELECTOR, "[data-model=m2]").click()
         self.see("[aria-label='Chosen call']", "2 new messages, tools gone: low_water")
         self.see(

@@ -78,7 +78,7 @@
 
   function choose(id: string) {
     lit = null;
-    address.mark("call", chosen === id ? "none" : id);
+    address.mark("call", asked === id ? "none" : id);
   }
 
   function light(check: Check) {
