@@ -209,7 +209,7 @@ class Tracks(ScreenCase):
         answer = call("c1", "own/final_answer", 0.3, seam="local", proposal="p1")
         self.told = {"reply_tools": ["final_answer"]}
         self.shown(turn(), thought, answer, reply(1))
-        self.see(".conversation .thought", "I need the tables first.")
+        self.see(".conversation .thought summary", "I need the tables first.")
         self.see(".conversation", "the framework replied by final_answer")
         self.assertEqual(self.count(".bar"), 0)
 

@@ -3,7 +3,7 @@
 import asyncio
 from contextlib import AsyncExitStack, asynccontextmanager, contextmanager
 
-from smolagents import LogLevel, MCPClient, OpenAIServerModel, ToolCallingAgent
+from smolagents import CodeAgent, LogLevel, MCPClient, OpenAIServerModel, ToolCallingAgent
 
 
 @contextmanager
@@ -21,14 +21,14 @@ def connected(servers):
 
 
 @asynccontextmanager
-async def open_desk(trial):
+async def open_desk(trial, kind=ToolCallingAgent):
     """Connect to the trial's servers and model, and yield the conversation."""
     model = trial.models["main"]
     async with AsyncExitStack() as stack:
         context = connected(trial.servers)
         tools = await asyncio.to_thread(context.__enter__)
         stack.callback(context.__exit__, None, None, None)
-        agent = ToolCallingAgent(
+        agent = kind(
             tools=tools,
             model=OpenAIServerModel(
                 model["name"],
@@ -49,3 +49,8 @@ async def open_desk(trial):
             return str(answer)
 
         yield say
+
+
+def open_code_desk(trial):
+    """The same desk, acting by code that its model writes instead of by tool calls."""
+    return open_desk(trial, CodeAgent)

@@ -31,6 +31,7 @@ from ferox.gateway.responses_form import ResponsesForm
 from ferox.gateway.seen_by_model import SeenByModel
 from ferox.recordings.model_recording import ModelCapture
 from ferox.servers.faults import FaultPlan
+from ferox.stand_in.code_writing import CodeWriting
 from ferox.stand_in.conversation import text_of
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 
@@ -138,7 +139,7 @@ class ModelSeam:
         self, source: Callable[[], StandIn], asked: _Asked, voice: str, length: int
     ) -> Response:
         stand_in = self._stand_ins.setdefault(voice, source())
-        spoken = stand_in.answer(asked.heard.messages, asked.heard.tools)
+        spoken = _spoken(stand_in, asked.heard)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
         usage = _usage(length, spoken)
@@ -317,6 +318,16 @@ class ModelSeam:
             told = came.decode(errors="replace")
             self._capture.note(EMBEDDINGS, body, asked.status, told, seconds, None)
         return Response(came, asked.status, asked.headers)
+
+
+def _spoken(stand_in: StandIn, heard: Heard) -> Spoken:
+    """A stand-in's answer; as code for an agent that acts by it."""
+    code = CodeWriting.asked_for(heard.messages) if not heard.tools else None
+    if code is None:
+        return stand_in.answer(heard.messages, heard.tools)
+    spoken = stand_in.answer(code.history(heard.messages), code.tools)
+    words = code.written(spoken.text, [(call.name, call.args) for call in spoken.calls])
+    return Spoken(words, (), spoken.wait_s)
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
   /* What was said and called, as it happened; a call opens to its arguments and its answer. */
   import type { TraceEvent } from "../api/trace";
   import { duration, shortTool } from "../values/told";
+  import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
 
   let { events }: { events: TraceEvent[] } = $props();
@@ -17,6 +18,13 @@
     for (let i = place + 1; i < events.length; i++) if (replied.has(i)) return false;
     return true;
   }
+
+  /** Whether a model's words are those of the reply that follows. */
+  function isReply(event: TraceEvent, place: number): boolean {
+    if (event.proposed?.length) return false;
+    const next = events.slice(place + 1).find((e) => e.kind === "reply");
+    return !next || next.text?.trim() === event.text?.trim();
+  }
 </script>
 
 <ol>
@@ -29,7 +37,7 @@
       <li class="agent soft"><span class="who">agent</span>{event.text}</li>
     {:else if event.kind === "model" && event.error}
       <li class="step broke">the model: {event.error.message}</li>
-    {:else if event.kind === "model" && event.text && event.proposed?.length}
+    {:else if event.kind === "model" && event.text && !isReply(event, i)}
       <li class="step soft">{event.text}</li>
     {:else if event.kind === "ask"}
       <li class="step soft">
@@ -54,7 +62,7 @@
         {#if event.error}
           <p class="broke">{event.error.message}</p>
         {:else if event.s != null}
-          <div class="result"><Value value={event.result} depth={1} /></div>
+          <div class="result"><Brought {event} depth={1} /></div>
         {/if}
       </li>
     {/if}

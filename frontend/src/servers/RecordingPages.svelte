@@ -10,7 +10,8 @@
   } from "../api/client";
   import type { Json } from "../api/trace";
   import { putDraft, taskToReview } from "../editor/drafts";
-  import { duration } from "../values/told";
+  import { counted, duration } from "../values/told";
+  import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
   import Answer from "./Answer.svelte";
@@ -115,7 +116,7 @@
 {#if shown}
   <div class="row">
     <span>
-      {shown.total} exchanges in {shown.sessions} session{shown.sessions === 1 ? "" : "s"}, MCP
+      {counted(shown.total, "exchange")} in {counted(shown.sessions, "session")}, MCP
       {shown.header["protocol"] ?? "unknown"} over {shown.header["transport"]}
     </span>
     <label class="soft"><input type="checkbox" bind:checked={all} /> not only calls</label>
@@ -185,6 +186,10 @@
                         structured={result(e)?.["structuredContent"]}
                         error={wrong}
                       />
+                    {:else if e.method === "resources/read" && Array.isArray(result(e)?.["contents"])}
+                      {#each result(e)?.["contents"] as Record<string, unknown>[] as block, i (i)}
+                        <Content {block} />
+                      {/each}
                     {:else}
                       <Value value={(e.answer ?? null) as Json} />
                     {/if}

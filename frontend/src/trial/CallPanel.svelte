@@ -3,7 +3,7 @@
   import type { Json, TraceEvent, TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import { duration } from "../values/told";
-  import Content from "../values/Content.svelte";
+  import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
 
   let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
@@ -216,11 +216,7 @@
       <p class="broke text">{event.error.message}</p>
     {:else if event.s !== null}
       <h4>Result</h4>
-      {#if event.content}
-        {#each event.content as block, i (i)}<Content {block} />{/each}
-      {:else}
-        <Value value={event.result} />
-      {/if}
+      <Brought {event} />
     {/if}
     <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
       {raw ? "Hide the event" : "The event as stored"}

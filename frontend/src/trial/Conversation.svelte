@@ -59,7 +59,7 @@
     return model?.voice ?? event.by ?? null;
   }
 
-  const short = (text: string) => text.length < 240;
+  const start = (text: string) => text.trim().replace(/\s+/g, " ").slice(0, 80);
 
   /** Whether a model said words that are not simply the reply that follows. */
   function saysMore(event: TraceEvent, i: number): boolean {
@@ -136,10 +136,11 @@
       {/if}
     {:else if event.kind === "model" && saysMore(event, i)}
       <li class="thought soft">
-        <details open={short(event.text ?? "")}>
+        <details>
           <summary
             >{voices && event.voice ? event.voice : "the model"}
-            {event.proposed?.length ? "said besides" : "said, and proposed no call"}</summary
+            {event.proposed?.length ? "said besides" : "said, and proposed no call"}:
+            <span class="start">{start(event.text ?? "")}</span></summary
           >
           <p class="words">{event.text}</p>
         </details>
@@ -291,6 +292,14 @@
   summary {
     cursor: pointer;
     font-size: 12px;
+  }
+  summary {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .thought details[open] .start {
+    display: none;
   }
   .words {
     margin: 0;

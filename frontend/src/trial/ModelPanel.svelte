@@ -108,7 +108,7 @@
         ? `, tools added: ${request.tools_added.join(", ")}`
         : ""}{request.tools_removed.length
         ? `, tools gone: ${request.tools_removed.join(", ")}`
-        : ""}{!request.tools_added.length && !request.tools_removed.length
+        : ""}{request.tools.length && !request.tools_added.length && !request.tools_removed.length
         ? ", the same tools"
         : ""}.
     </p>
