@@ -20,6 +20,7 @@ STEADY = (
     "desk-openai-agents-steady",
     "desk-pydantic-ai-steady",
     "desk-smolagents-steady",
+    "desk-code-steady",
     "desk-script-steady",
     "plain-desk-steady",
 )

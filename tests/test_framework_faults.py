@@ -22,7 +22,8 @@ from ferox.workspace import load_workspace
 from tests.test_demo import STEADY, copy_demo
 from tests.waiting import HANG_S
 
-AGENTS = [name for name in STEADY if name != "plain-desk-steady"]
+AGENTS = [n for n in STEADY if n not in ("plain-desk-steady", "desk-code-steady")]
+"""One agent of each framework."""
 TURN_S = 5
 FAULTS = {
     "silent": "do: timeout, style: silent",
