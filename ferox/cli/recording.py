@@ -158,6 +158,8 @@ def drift(
             _say_changed(f"{call.kind:8} {call.tool} {brief(call.args)}", call.what)
     left = sum(c.kind == NOT_ASKED for c in found.calls)
     told = "drift" if found.drifted else "as recorded"
+    if not found.drifted and left == len(found.calls):
+        told = "the list of tools is as recorded; of the calls nothing can be said"
     asked = counted(len(found.calls) - left, "call")
     click.echo(f"{asked} asked again, {left} not asked: {told}")
     sys.exit(CHECKS_FAILED if found.drifted else 0)

@@ -83,9 +83,10 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
         seen = {a for a in shown if a.startswith(f"{server}/")}
         if not count or not story.turns:
             continue
-        if not traffic.get("lists"):
-            told = f"The agent never asked {server} for its tools, and went on without them."
-            yield Remark("never_listed", told)
+        if not traffic.get("lists") and not seen:
+            told = f"The agent did not ask {server} for its tools in this trial"
+            more = ", and its model was shown none of them" if story.models else ""
+            yield Remark("never_listed", f"{told}{more}.")
         elif not story.models or (not shown and acts_in_words(story)):
             continue
         elif not seen:

@@ -88,7 +88,7 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
     if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     ok = all(call in evidence.approved_by for call in calls)
-    told = "was approved before it was called" if ok else "was called without an approval"
+    told = "was approved before it was called" if ok else "was called, and not approved before"
     return check("order", id, ok, f"{expected.name} {told}", calls)
 
 

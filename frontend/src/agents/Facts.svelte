@@ -58,8 +58,10 @@
     <dd>tools{detail.models.length ? " and model" : " only"} pass Ferox</dd>
     <dt>limits</dt>
     <dd class="soft">
-      {detail.limits["calls"]} calls, {detail.limits["model_calls"]} requests, a turn {detail
-        .limits["turn_s"]} s, a trial {detail.limits["trial_s"]} s
+      {counted(Number(detail.limits["calls"]), "call")}, {counted(
+        Number(detail.limits["model_calls"]),
+        "request",
+      )}, a turn {detail.limits["turn_s"]} s, a trial {detail.limits["trial_s"]} s
     </dd>
   </dl>
 

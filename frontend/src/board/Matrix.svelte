@@ -41,7 +41,9 @@
         <th scope="col" title={agent.title}>
           <span class="agent">{agent.agent}</span>
           <span class="soft under"
-            >{agent.link} · {agent.model}{agent.simulated ? " (simulated)" : ""}</span
+            >{agent.link} · {agent.model ?? "model not seen"}{agent.simulated
+              ? " (simulated)"
+              : ""}</span
           >
         </th>
       {/each}

@@ -129,7 +129,7 @@
     {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
     <div class="end">
       <Button type="submit" color="primary" disabled={busy || total === 0} data-testid="go">
-        {busy ? "Starting…" : `Start ${total} trials`}
+        {busy ? "Starting…" : `Start ${counted(total, "trial")}`}
       </Button>
       {#if total === 0}<span class="soft">Choose at least one suite and one agent.</span>{/if}
     </div>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* A server's recordings: made, browsed, cut, edited, merged, held against the live server. */
+  import { counted } from "../values/told";
   import { address } from "../address.svelte";
   import { api, ask, type RecordingLine, type Server } from "../api/client";
   import DriftPanel from "./DriftPanel.svelte";
@@ -57,7 +58,7 @@
             {#if l.problem}
               <span class="broke">{l.problem}</span>
             {:else}
-              <span class="soft">{l.calls} calls, {l.messages} messages</span>
+              <span class="soft">{counted(l.calls, "call")}, {counted(l.messages, "message")}</span>
             {/if}
           </button>
         </li>
