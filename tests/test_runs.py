@@ -10,6 +10,8 @@ import subprocess
 from pathlib import Path
 from typing import Any
 
+from alembic import command
+from alembic.config import Config
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -23,7 +25,7 @@ from ferox.runs.records import (
 )
 from ferox.runs.run_lock import RunLock, is_claimed
 from ferox.store import tables
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import MIGRATIONS, StoreError, open_database
 from ferox.store.traces import read_result, read_trace
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S, until
@@ -219,6 +221,20 @@ class Storing(RunCase):
         with self.engine.connect() as connection:
             context = MigrationContext.configure(connection)
             self.assertEqual(compare_metadata(context, tables.Base.metadata), [])
+
+    def test_results_of_an_older_ferox_say_what_failed(self) -> None:
+        self.change("tasks/small.yaml", 'mentions: "14:31"', 'mentions: "19:19"')
+        run = self.plan(["plain"], 1)
+        self.carry_out(run)
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        for to in (command.downgrade, "0004"), (command.upgrade, "head"):
+            with self.engine.begin() as connection:
+                config.attributes["connection"] = connection
+                to[0](config, to[1])
+        (trial,) = self.trials(run)
+        self.assertEqual(json.loads(trial.failed or ""), ["answer.0"])
+        self.assertEqual(trial.went_wrong, 'the answer does not mention "19:19"')
 
     def test_a_damaged_database_is_told_and_left_as_it_is(self) -> None:
         self.engine.dispose()
