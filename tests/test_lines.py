@@ -21,6 +21,11 @@ class Lines(unittest.TestCase):
         self.assertEqual([line.split() for line in lines if "─" not in line],
                          [["berth", "m"], ["N1", "7.4"], ["S2", "12"]])  # fmt: skip
 
+    def test_a_table_inside_an_object_stands_under_its_name(self) -> None:
+        rows = [{"berth": "N1"}, {"berth": "S2"}]
+        lines = value_lines({"side": "north", "berths": rows})
+        self.assertEqual(lines[:3], ["side: north", "berths:", "berth"])
+
     def test_markup_of_a_result_is_only_text(self) -> None:
         rows = [{"note": "[red]N1[/red]"}, {"note": "[bold]"}]
         self.assertIn("[red]N1[/red]", "\n".join(value_lines(rows)))

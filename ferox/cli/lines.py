@@ -23,6 +23,8 @@ def value_lines(value: Any, width: int = 100) -> list[str]:
         lines = value.splitlines() or [""]
     elif _is_table(value):
         return _table(value, width)
+    elif isinstance(value, dict) and any(_is_table(inner) for inner in value.values()):
+        return [line for key, inner in value.items() for line in _field(key, inner, width)]
     else:
         short = json.dumps(value, ensure_ascii=False)
         long = json.dumps(value, ensure_ascii=False, indent=1).splitlines()
@@ -31,6 +33,13 @@ def value_lines(value: Any, width: int = 100) -> list[str]:
     if len(lines) > MOST_LINES:
         lines = [*lines[:MOST_LINES], f"… {len(lines) - MOST_LINES} more lines"]
     return lines
+
+
+def _field(key: str, value: Any, width: int) -> list[str]:
+    """A field of an object that holds a table: on one line, or under its name."""
+    first, *more = value_lines(value, width)
+    named = _printable(key)
+    return [f"{named}: {first}"] if not more else [f"{named}:", first, *more]
 
 
 def _printable(line: str) -> str:

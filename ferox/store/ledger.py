@@ -81,7 +81,7 @@ def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
     causes = {one: read_causes(session, one) for one in (run, *runs)}
     parts = {one: _setups(session, one) for one in (run, *runs)}
-    ledger = Ledger(bases=runs)
+    ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
     for cell in cells:
         other = bases.get(cell.key)

@@ -17,13 +17,17 @@
     wavers: "Wavers",
   } as const;
   const ledger = $derived(board.ledger);
+  const base = $derived(address.query.get("base"));
   const groups = $derived(all ? ledger.groups : ledger.groups.slice(0, FEW));
   const earlier = $derived(runs.filter((r) => r.id < board.run.id));
-  const base = $derived(address.query.get("base"));
-
   const title = $derived.by(() => {
     const [only, ...more] = ledger.bases;
-    if (only === undefined) return going ? "What changed" : "No cell has a predecessor";
+    if (only === undefined)
+      return going
+        ? "What changed"
+        : base
+          ? `Run ${base} has none of these cells`
+          : "No cell has a predecessor";
     return more.length ? "Each cell since its last comparable run" : `Since run ${only}`;
   });
   const failing = $derived(

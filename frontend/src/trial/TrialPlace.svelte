@@ -107,6 +107,13 @@
     setTimeout(() => (said = ""), 2500);
   }
 
+  /** Each turn's time, or of many the slowest. */
+  function turnsTold(turns: (number | null)[]): string {
+    if (turns.length <= 4) return `turns ${turns.map(duration).join(", ") || "none"}`;
+    const slowest = Math.max(...turns.map((t) => t ?? 0));
+    return `${turns.length} turns, the slowest ${duration(slowest)}`;
+  }
+
   function open(id: number | null | undefined) {
     if (id) address.go(`/trial/${id}${scale === "steps" ? "?by=steps" : ""}`);
   }
@@ -236,7 +243,7 @@
       >
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if latency}
-        <span>turns {latency.turn_ms.map(duration).join(", ") || "none"}</span>
+        <span title={latency.turn_ms.map(duration).join(", ")}>{turnsTold(latency.turn_ms)}</span>
         <span>model {latency.model_ms === null ? "not seen" : duration(latency.model_ms)}</span>
         <span>tools {duration(latency.tool_ms)}</span>
         <span>agent itself {duration(latency.agent_ms)}</span>

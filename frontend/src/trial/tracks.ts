@@ -368,21 +368,19 @@ function wordsOf(
   const said = events.filter((e) => e.kind === "turn" || e.kind === "reply");
   return said.map((event, i) => {
     const user = event.kind === "turn";
-    const next = said.slice(i + 1).find((e) => (e.kind === "turn") === user);
     const at = x(event.t);
-    const stop = next ? x(next.t) : width;
-    const before = said.slice(0, i).findLast((e) => (e.kind === "turn") === user);
-    const start = before ? x(before.t) + 8 : LEFT;
-    const toEnd = !user && stop - at < at - start;
-    const room = toEnd ? at - start : stop - at - 10;
+    // The user's words stand until the next turn, the agent's back to the turn they answer.
+    const next = said.slice(i + 1).find((e) => e.kind === "turn");
+    const before = said.slice(0, i).findLast((e) => e.kind === "turn");
+    const room = user ? (next ? x(next.t) : width) - at - 10 : at - (before ? x(before.t) : LEFT);
     const fits = room - 12 > LEAST_WORDS * CHARACTER;
     return {
-      x: at + (toEnd ? -4 : 4),
+      x: at + (user ? 4 : -4),
       y: y + (user ? 0 : 15),
-      text: fits ? `“${cut(event.text ?? "", room - 12)}”` : "“",
+      text: fits ? `“${cut(event.text ?? "", room - 12)}”` : user ? "“" : "”",
       full: event.text ?? "",
       user,
-      end: toEnd,
+      end: !user,
     };
   });
 }
