@@ -12,6 +12,7 @@ from selenium.webdriver.support.select import Select
 
 from tests.test_screens import ScreenCase
 from tests.test_web_agents import ASKING
+from tests.waiting import until
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
 
@@ -129,8 +130,10 @@ class AgentsScreen(ScreenCase):
         self.see("[data-testid=go]").click()
         self.see("[data-testid=held-calls]", "tides/high_water")
         self.hold("no call", "[data-testid=dock]")
+        link = "[data-testid=held-calls] a"
+        first = self.see(link).get_attribute("href")
         self.button("Fail it").click()
-        self.see("[data-testid=held-calls]", "tides/high_water")  # of the trial beside it
+        until(lambda: self.see(link).get_attribute("href") != first)  # the trial beside it
         self.button("Let it go").click()
         self.see("[data-testid=dock]", "is done: 3 of 3 trials passed")
         self.assertEqual(self.errors(), [])

@@ -136,5 +136,5 @@ class Pipelines(RunCase):
         self.assertEqual((own["seam"], own["tool"], own["by"]), ("local", "own/ask_clerk", "head"))
         self.assertEqual((tool["seam"], tool["tool"]), ("tool", "tides/high_water"))
         self.assertIsNotNone(tool["proposal"])
-        self.assertIn("14:31", own["result"])
+        self.assertEqual(own["result"], {"high_water": "14:31"})
         self.assertIn("voices", [r.kind for r in remarks(trace)])

