@@ -19,11 +19,14 @@ from typing import NamedTuple
 TOP = Path(__file__).resolve().parents[1]
 FIRST = (
     "test_demo",
+    "test_servers_screen",
     "test_screens",
+    "test_tracks",
+    "test_relay",
+    "test_agents_screen",
     "test_tasks_screen",
-    "test_web_servers",
-    "test_faults",
-    "test_registry",
+    "test_framework_faults",
+    "test_runs",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
 COUNTED = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)

@@ -33,7 +33,9 @@ class AppCase(WorkspaceCase):
         super().setUp()
         self.engine = open_database(self.root)
         self.addCleanup(self.engine.dispose)
-        self.client = create_app(self.root, self.engine).test_client()
+        app = create_app(self.root, self.engine)
+        self.addCleanup(app.extensions["desk"].close)
+        self.client = app.test_client()
 
     def ask(self, path: str, body: Any = None, method: str | None = None) -> Answer:
         """GET, or POST if there is a body, or another method."""

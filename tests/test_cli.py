@@ -10,8 +10,10 @@ import sys
 import time
 from pathlib import Path
 
+from click.testing import CliRunner
+
 import ferox
-from tests.waiting import HANG_S
+from ferox.cli.commands import main
 from tests.workspaces import WorkspaceCase
 
 DATA = Path(__file__).parent / "data"
@@ -19,8 +21,10 @@ DATA = Path(__file__).parent / "data"
 
 class Commands(WorkspaceCase):
     def ferox(self, *arguments: object) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, "-m", "ferox", *map(str, arguments)]
-        return subprocess.run(command, capture_output=True, text=True, timeout=HANG_S)
+        """A command in this process, as the terminal would see it."""
+        words = [str(argument) for argument in arguments]
+        told = CliRunner().invoke(main, words, catch_exceptions=False)
+        return subprocess.CompletedProcess(words, told.exit_code, told.stdout, told.stderr)
 
     def test_verify(self) -> None:
         good = self.ferox("verify", self.root)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
-import subprocess
 import sys
 from pathlib import Path
 
+from click.testing import CliRunner
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ferox.cli.commands import main
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.talk import BY_HAND, SUITE, talk_snapshot
@@ -19,7 +20,6 @@ from ferox.store.traces import read_trace
 from ferox.web.app import create_app
 from ferox.workspace import load_workspace
 from tests.test_web_agents import ASKING
-from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
@@ -27,9 +27,8 @@ AGENT = Path(__file__).parent / "servers/link_agent.py"
 
 class Talking(WorkspaceCase):
     def talk(self, words: str, *options: str, agent: str = "plain") -> tuple[int, str]:
-        command = [sys.executable, "-m", "ferox", "try", str(self.root), agent, *options]
-        done = subprocess.run(command, input=words, capture_output=True, text=True, timeout=HANG_S)
-        return done.returncode, done.stdout + done.stderr
+        told = CliRunner().invoke(main, ["try", str(self.root), agent, *options], input=words)
+        return told.exit_code, told.output
 
     def test_a_conversation_is_shown_kept_and_not_on_the_board(self) -> None:
         status, told = self.talk("When is high water today?\n\n")

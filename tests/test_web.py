@@ -5,19 +5,18 @@ from __future__ import annotations
 import json
 import sqlite3
 import unittest
-import urllib.request
 from pathlib import Path
 from typing import Any
 
 from ferox.web.openapi import document
-from tests.serving import ServedCase
-from tests.waiting import HANG_S, until
+from tests.serving import AppCase, ServedCase
+from tests.waiting import until
 
 ROOT = Path(__file__).resolve().parents[1]
 ALL = {"suites": ["small"], "agents": ["plain"], "repeats": 2}
 
 
-class Interface(ServedCase):
+class Interface(AppCase):
     def finished(self, body: Any = ALL) -> int:
         """Start a run and follow its stream to the end."""
         run = self.ask("/api/runs", body)
@@ -27,15 +26,14 @@ class Interface(ServedCase):
 
     def stream(self, run: int) -> list[tuple[str, Any]]:
         told = []
-        with urllib.request.urlopen(f"{self.url}/api/runs/{run}/stream", timeout=HANG_S) as answer:
-            for block in answer.read().decode().split("\n\n"):
-                lines = dict(
-                    line.split(": ", 1)
-                    for line in block.splitlines()
-                    if line and not line.startswith(":")
-                )
-                if lines:
-                    told.append((lines["event"], json.loads(lines["data"])))
+        for block in self.ask(f"/api/runs/{run}/stream").body.split("\n\n"):
+            lines = dict(
+                line.split(": ", 1)
+                for line in block.splitlines()
+                if line and not line.startswith(":")
+            )
+            if lines:
+                told.append((lines["event"], json.loads(lines["data"])))
         return told
 
     def test_a_run_its_board_and_a_trial(self) -> None:
@@ -129,6 +127,8 @@ class Interface(ServedCase):
         self.assertEqual(answer.status, 503)
         self.assertIn("results cannot be read", answer.body["message"])
 
+
+class Guarded(ServedCase):
     def test_other_sites_and_hosts_are_kept_out(self) -> None:
         self.assertEqual(self.ask("/api/runs", Host="evil.example").status, 403)
         self.assertEqual(self.ask("/api/runs", ALL, Origin="http://evil.example").status, 403)

@@ -12,7 +12,7 @@ from typing import Any
 
 from mcp import Client
 
-from tests.serving import ServedCase
+from tests.serving import AppCase, ServedCase
 from tests.waiting import HANG_S, until
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
@@ -30,7 +30,15 @@ ASKING = """
 """  # noqa: E501
 
 
-class AgentsCase(ServedCase):
+class Asking:
+    """What tests of agents ask of the interface, in this process or served."""
+
+    write: Any
+    ask: Any
+    root: Path
+    assertEqual: Any
+    assertLess: Any
+
     def process_agent(self, how: str) -> None:
         command = json.dumps([sys.executable, "-u", str(AGENT), how])
         self.write(
@@ -57,6 +65,14 @@ class AgentsCase(ServedCase):
         answer = self.ask(f"/api/talks/{talk['id']}/{what}", body or {}, "POST")
         self.assertEqual(answer.status, status, answer.body)
         return answer.body
+
+
+class AgentsCase(Asking, AppCase):
+    """Agents of a workspace whose application is in this process."""
+
+
+class ServedAgents(Asking, ServedCase):
+    """Agents of a workspace that is served."""
 
 
 class Details(AgentsCase):
@@ -131,7 +147,7 @@ class Probes(AgentsCase):
         self.assertEqual(self.ask("/api/agents/plain/probe", bad).status, 409)
 
 
-class StandingAddresses(AgentsCase):
+class StandingAddresses(ServedAgents):
     """A service may connect before its first trial, as long as Ferox serves the workspace."""
 
     def setUp(self) -> None:
@@ -223,6 +239,8 @@ class Talks(AgentsCase):
         self.assertEqual(told["events"][-1]["why"], "did_not_start")
         self.assertIn("no desk today", told["events"][-1]["reason"])
 
+
+class Stopping(ServedAgents):
     def test_it_can_be_ended_in_the_middle_and_the_server_may_stop(self) -> None:
         self.process_agent("hangs")
         talk = self.until(self.begin("any"), "words")
@@ -235,7 +253,7 @@ class Talks(AgentsCase):
         self.assertEqual(self.server.wait(HANG_S), 0)
 
 
-class HeldRuns(AgentsCase):
+class HeldRuns(ServedAgents):
     def test_a_held_call_of_a_run_is_let_go(self) -> None:
         wanted = {"hold": {"when": "writes"}, "overrides": {"models": {"steady": "steady"}}}
         body = {"suites": ["small"], "agents": ["plain"], "repeats": 1, "at_once": 1, **wanted}

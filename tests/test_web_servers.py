@@ -11,14 +11,14 @@ from typing import Any
 
 from mcp import Client
 
-from tests.serving import Answer, ServedCase
+from tests.serving import Answer, AppCase
 from tests.waiting import HANG_S
 
 TIDES = Path(__file__).parent / "servers/tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
 
 
-class ServersCase(ServedCase):
+class ServersCase(AppCase):
     def tried(self, server: str, tool: str, args: Any, mode: str = "live") -> Any:
         """A call by hand, waited for."""
         body = {"mode": mode, "tool": tool, "args": args}
