@@ -143,6 +143,11 @@ class Sentence(unittest.TestCase):
             told["message"], "Wrote the call of tide_window as text instead of making it"
         )
 
+    def test_what_no_rule_tells_is_told_by_its_check(self) -> None:
+        expect = {"calls": [{"as": "b", "tool": BERTH, "as_approved": True}]}
+        told = wrong(expect, call("c1", BERTH, 1))
+        self.assertEqual(told["message"], "Was called without an approval, so not as approved")
+
     def test_nothing_is_told_of_a_trial_that_passed(self) -> None:
         self.assertIsNone(wrong({"calls": [{"tool": WINDOW}]}, call("c1", WINDOW, 1)))
 

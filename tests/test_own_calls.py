@@ -138,6 +138,20 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         self.propose("final_answer", {"answer": "x"}, tools={"final_answer": ("", {})})
         self.assertEqual(self.calls, [])
 
+    def test_whether_calls_inside_the_agent_would_show(self) -> None:
+        def asked(*offered: str) -> None:
+            self.recorder.add("model", offered=list(offered), proposed=[])
+
+        self.assertTrue(self.own.would_show(model_seen=True))  # it called nothing, as a tool-less
+        self.assertFalse(self.own.would_show(model_seen=False))
+        self.recorder.add("call", seam="tool", tool=FARES, proposal=None)
+        asked()
+        self.assertFalse(self.own.would_show(model_seen=True))  # it acts by code
+        asked(FARES)
+        self.assertTrue(self.own.would_show(model_seen=True))
+        self.own.report({"tool": "look", "args": {}}, 0.0)
+        self.assertTrue(self.own.would_show(model_seen=False))
+
     def test_words_of_refusal(self) -> None:
         self.assertTrue(looks_refused("Tool `x` does not exist"))
         self.assertFalse(looks_refused("Noted at 14:31." + " " * 300 + "error"))

@@ -177,16 +177,20 @@ class OwnCalls:
             self.reply_tools.add(self._by_stand_in[0])
         self._latest, self._by_stand_in = [], None
 
-    @property
-    def any_seen(self) -> bool:
-        """Whether any call of the agent's own, or any such tool on offer, was seen."""
-        offered = (e.get("offered") or () for e in self.recorder.events if e["kind"] == "model")
-        calls = (e for e in self.recorder.events if e.get("seam") == "local")
-        return (
-            self.reported
-            or any(True for _ in calls)
-            or any(a.startswith(f"{OWN}/") for offer in offered for a in offer)
-        )
+    def would_show(self, model_seen: bool) -> bool:
+        """Whether calls inside the agent would have been seen, by what passed. `model_seen`: its
+        model's traffic did.
+
+        They would if some were, or if its model was offered tools. An agent that calls tools
+        and whose model is offered none acts otherwise than by proposals, by writing code perhaps.
+        """
+        events = self.recorder.events
+        offers = [e.get("offered") or [] for e in events if e["kind"] == "model"]
+        own_offered = any(a.startswith(f"{OWN}/") for offer in offers for a in offer)
+        if self.reported or own_offered or any(e.get("seam") == "local" for e in events):
+            return True
+        unasked = any(e.get("seam") == "tool" and not e.get("proposal") for e in events)
+        return model_seen and (any(offers) or not unasked)
 
     def tools(self) -> dict[str, OfferedTool]:
         """The agent's own tools as its model was shown them, those aside by which it replies."""

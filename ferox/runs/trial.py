@@ -184,21 +184,10 @@ class TrialRun:
 
     def _own_was_seen(self) -> bool:
         """Whether calls inside the agent would have been seen: as its file says, else by what
-        passed. An agent that calls tools and whose model is offered none acts otherwise than by
-        proposals, by writing code perhaps."""
+        passed."""
         if self.agent.own_seen is not None:
             return self.agent.own_seen
-        if self.agent.link == "plain" or self.own.any_seen:
-            return True
-        if not self._model_seam_was_seen():
-            return False
-        models = [e for e in self.recorder.events if e["kind"] == "model"]
-        offered = any(e.get("offered") for e in models)
-        unasked = any(
-            e["kind"] == "call" and e.get("seam") == "tool" and not e.get("proposal")
-            for e in self.recorder.events
-        )
-        return offered or not (models and unasked)
+        return self.agent.link == "plain" or self.own.would_show(self._model_seam_was_seen())
 
     def _model_seam_was_seen(self) -> bool:
         """Whether the model's traffic passed here; an agent that replied without any thinks

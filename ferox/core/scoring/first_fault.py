@@ -40,6 +40,8 @@ def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     failed = [c for c in checks if c["passed"] is False]
     found = [*_calls(evidence, failed), *_missing(evidence, failed), *_rest(evidence, failed)]
     told = _distinct(sorted(found, key=lambda d: (d.at, d.rank)))
+    if not told and failed:
+        told = [Departure(0.0, 0, failed[0]["message"])]
     if not told:
         return None
     first = told[0]
