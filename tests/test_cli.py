@@ -53,8 +53,8 @@ class Commands(WorkspaceCase):
         self.assertEqual(bad.returncode, 1)
         self.assertIn("1 trial failed", bad.stderr)
         self.assertIn(
-            'small/high · plain: 0 of 1 passed. The answer does not mention "15:31". [answer.0] '
-            "trial 1, /trial/1",
+            'small/high · plain: 0 of 1 passed. The answer does not mention "15:31". [answer.0: '
+            'the answer does not mention "15:31"] trial 1, /trial/1',
             bad.stdout,
         )
 

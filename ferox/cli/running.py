@@ -18,7 +18,7 @@ from ferox.core.naming import counted
 from ferox.runs.records import stop_run
 from ferox.store import tables
 from ferox.store.board import Cell, read_cells
-from ferox.store.ledger import read_causes
+from ferox.store.ledger import Cause, read_causes
 from ferox.store.traces import read_result, read_snapshot
 
 LOOK_EVERY_S = 0.2
@@ -134,13 +134,23 @@ def _result(session: Session, trial: tables.Trial) -> dict[str, Any]:
 
 def failing_cells(engine: Engine, run: int) -> list[str]:
     """A line for each cell with trials that failed: its address, passes of n, what went wrong
-    first, the check that tipped, and a trial that shows it."""
+    first, the check that tipped with its message, and a trial that shows it."""
     with Session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
         causes = read_causes(session, run)
-    return [
-        f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "
-        f"{cause.message or 'What went wrong is in the trial'}. "
-        f"[{cause.tipped}] trial {cause.trials[0]}, /trial/{cause.trials[0]}"
-        for key, cause in sorted(causes.items())
-    ]
+        return [
+            f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "
+            f"{cause.message or 'What went wrong is in the trial'}. [{_tipped(session, cause)}] "
+            f"trial {cause.trials[0]}, /trial/{cause.trials[0]}"
+            for key, cause in sorted(causes.items())
+        ]
+
+
+def _tipped(session: Session, cause: Cause) -> str:
+    """The check that tipped, with its message in the first of the trials that has it."""
+    for trial in cause.trials:
+        result = read_result(session, trial)
+        for check in result["checks"] if result else ():
+            if check["id"] == cause.tipped and check["passed"] is False:
+                return f"{check['id']}: {check['message']}"
+    return str(cause.tipped)
