@@ -134,6 +134,9 @@
             <td class="counts">{!several && first ? counts(first) : ""}</td>
             <td class="cause" title={group.message ?? group.tipped}>
               <span class="sentence">{group.message ?? group.tipped ?? ""}</span>
+              {#if ledger.compared && !several && first && !first.base}
+                <span class="soft">no predecessor</span>
+              {/if}
               {#if group.differs.length}
                 <span class="differs">differs too: {group.differs.join(", ")}</span>
               {/if}
