@@ -133,7 +133,7 @@ class Tracks(ScreenCase):
 
     def test_a_failing_trial_leads_with_what_went_wrong_first_and_opens_there(self) -> None:
         self.shown(call("c1", HIGH, 1, {"day": "y"}), call("c2", LOW, 2))
-        self.see("[data-testid=went-wrong]", 'Called high_water with the wrong `day` "y"')
+        self.see("[data-testid=went-wrong]", 'Called high_water with the wrong day "y"')
         self.see("[aria-label='Chosen call'] h3", HIGH)
         self.page.find_element(By.CSS_SELECTOR, "[data-call=c2]").click()
         self.see("[aria-label='Chosen call'] h3", LOW)

@@ -2,6 +2,7 @@
   /* What changed since each cell's last comparable run, equal causes together. */
   import { address } from "../address.svelte";
   import type { Board, LedgerEntry, LedgerGroup, Run } from "../api/client";
+  import Sentence from "../values/Sentence.svelte";
   import { counted } from "../values/told";
 
   let { board, runs, going }: { board: Board; runs: Run[]; going: boolean } = $props();
@@ -133,7 +134,7 @@
             </td>
             <td class="counts">{!several && first ? counts(first) : ""}</td>
             <td class="cause" title={group.message ?? group.tipped}>
-              <span class="sentence">{group.message ?? group.tipped ?? ""}</span>
+              <span class="sentence"><Sentence words={group.message ?? group.tipped ?? ""} /></span>
               {#if ledger.compared && !several && first && !first.base}
                 <span class="soft">no predecessor</span>
               {/if}

@@ -177,7 +177,7 @@
           ? "proposed"
           : view.trace.model_seam === false
             ? "proposal not seen"
-            : "no model proposed it"}{several && voice ? ` by ${voice}` : ""}
+            : "no model proposed it as a tool call"}{several && voice ? ` by ${voice}` : ""}
       </li>
       {#if hold}<li class="doubt">held {hold.s == null ? "" : duration(hold.s * 1000)}</li>{/if}
       <li class={{ unseen: event.error?.kind === "denied" }}>

@@ -4,6 +4,7 @@
   import { isReplyTool, type Check, type TrialView } from "../api/trace";
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
+  import Sentence from "../values/Sentence.svelte";
   import { counted, duration } from "../values/told";
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
@@ -214,7 +215,7 @@
       {#if result?.went_wrong}
         <p class="wrong" data-testid="went-wrong">
           <button onclick={() => first && address.mark("call", first)} disabled={!first}
-            >{result.went_wrong.message}</button
+            ><Sentence words={result.went_wrong.message} /></button
           >
         </p>
       {/if}
