@@ -2,6 +2,7 @@
   /* A probe: model, start, tools, one harmless turn; each with the next thing to try. */
   import { onDestroy } from "svelte";
   import { api, ask, type AgentDetail, type Overrides, type Probe } from "../api/client";
+  import Sentence from "../values/Sentence.svelte";
   import { shortTool } from "../values/told";
   import Mark from "./Mark.svelte";
 
@@ -54,8 +55,8 @@
           <Mark ok={step.ok} />
           <span class="about">{step.about}</span>
           <span>
-            {step.told}
-            {#if step.then}<span class="then">Next: {step.then}.</span>{/if}
+            <Sentence words={step.told} />
+            {#if step.then}<span class="then">Next: <Sentence words={step.then} />.</span>{/if}
           </span>
         </li>
       {/each}
