@@ -17,8 +17,10 @@ from ferox.formats.server import ToolWording
 from ferox.gateway.gateway import Gateway
 from ferox.recordings.recording import read_recording
 from ferox.runs.captures import Captures
+from ferox.runs.cell_setup import cell_setup
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError, plan_run
+from ferox.runs.snapshot import take_snapshot
 from ferox.runs.trial import TrialRun
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
@@ -92,6 +94,32 @@ class Modes(ModesCase):
             "tasks/small.yaml", "suite: small", 'suite: small\nclock: "2032-01-01T00:00:00Z"'
         )
         self.assertEqual(self.job().snapshot.suites["small"].clock, "2032-01-01T00:00:00Z")
+
+    async def test_another_suite_of_the_run_changes_neither_clock_nor_setup(self) -> None:
+        self.record()
+        played = (self.root / "tasks/small.yaml").read_text().replace("suite: small", "suite: two")
+        self.write("tasks/two.yaml", played.replace("tides: mock", "tides: recorded"))
+        workspace = load_workspace(self.root)
+        agent = next(iter(workspace.agents))
+        alone, beside = (
+            take_snapshot(workspace, s, [agent]) for s in (["small"], ["small", "two"])
+        )
+        self.assertEqual(beside.suites["small"].clock, alone.suites["small"].clock)
+        self.assertEqual(beside.suites["two"].clock, HEADER["captured_at"])
+        of = [cell_setup(s, "small", agent, Overrides(), self.root) for s in (alone, beside)]
+        self.assertEqual(*of)
+
+    async def test_another_recording_is_another_set_of_servers(self) -> None:
+        self.record()
+        self.change("tasks/small.yaml", "tides: mock", "tides: recorded")
+        workspace = load_workspace(self.root)
+        agent = next(iter(workspace.agents))
+        before = take_snapshot(workspace, ["small"], [agent])
+        path = self.root / "recordings/calm.jsonl"
+        path.write_text(path.read_text().replace("14:31", "14:32"))
+        after = take_snapshot(workspace, ["small"], [agent])
+        one, two = (cell_setup(s, "small", agent, Overrides(), self.root) for s in (before, after))
+        self.assertEqual({part for part in one if one[part] != two[part]}, {"servers"})
 
     async def test_a_nearest_answer_is_marked(self) -> None:
         self.record()

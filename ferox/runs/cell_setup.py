@@ -15,6 +15,7 @@ from ferox.core.json_values import canonical
 from ferox.formats.agent import AgentFile
 from ferox.runs.overrides import Overrides
 from ferox.runs.snapshot import Snapshot
+from ferox.workspace.ways import RECORDED
 
 COMPARABLE = ("agent", "model", "modes", "faults")
 """Parts of a set-up that have to be the same in a predecessor."""
@@ -37,9 +38,17 @@ def cell_setup(
     thinks_with = file.thinks_with
     sources = {name: snapshot.models[name] for name in sorted(set(thinks_with.values()))}
     models = {name: _dump(source) for name, source in sources.items()}
+    spoken = {
+        s.recording: snapshot.model_recordings[s.recording] for s in sources.values() if s.recording
+    }
     files = sorted({s.stand_in for s in sources.values() if s.stand_in})
     stand_ins = {path: _dump(snapshot.stand_ins[path]) for path in files}
     servers = {name: _dump(snapshot.servers[name]) for name in sorted(script.servers)}
+    recordings = {
+        path: snapshot.recordings[path]
+        for name, mode in script.servers.items()
+        if mode == RECORDED and (path := snapshot.servers[name].recording)
+    }
     wording = {name: told.pop("wording", None) for name, told in servers.items()}
     own = {k: v for k, v in _dump(file).items() if k not in ("model", "models", "instructions")}
     setup = {
@@ -49,8 +58,8 @@ def cell_setup(
         "faults": overrides.faults or "",
         "instructions": hashed(snapshot.instructions.get(agent, "")),
         "wording": hashed(wording),
-        "model settings": hashed([models, stand_ins]),
-        "servers": hashed([servers, snapshot.recordings]),
+        "model settings": hashed([models, stand_ins, spoken]),
+        "servers": hashed([servers, recordings]),
         "agent settings": hashed(own),
     }
     code = agent_code(file, root)

@@ -138,7 +138,8 @@ def _read(root: Path, path: Path) -> str:
 
 def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str, Path]) -> Suite:
     """The suite at its recording's time, unless it sets a clock itself."""
-    first = next((played[s] for s in suite.servers if s in played), None)
+    recorded = [s for s, mode in suite.servers.items() if mode == RECORDED and s in played]
+    first = played[recorded[0]] if recorded else None
     if "clock" in suite.model_fields_set or first is None:
         return suite
     header = Recording.parse(str(first), recordings[str(first)].split("\n", 1)[0]).header
