@@ -100,10 +100,18 @@ class LedgerTest(StoreCase):
         two = self.run_of("pff")
         self.assertEqual(self.told(two), [("broke", (3, 3), (1, 3))])
         three = self.run_of("ppf")
-        self.assertEqual(self.told(three), [("mended", (1, 3), (2, 3))])
+        self.assertEqual(self.told(three), [("wavers", (1, 3), (2, 3))])  # no more than chance
         four = self.run_of("ppf")
         self.assertEqual(self.told(four), [("wavers", (2, 3), (2, 3))])
         self.assertEqual(self.ledger(four).bases, [three])
+
+    def test_a_cell_that_wavers_broke_only_by_more_than_chance(self) -> None:
+        self.run_of("ppff")
+        self.assertEqual(self.told(self.run_of("pff")), [("wavers", (2, 4), (1, 3))])
+        self.run_of("p" * 9 + "f")  # 0.60 to 0.98 by Wilson; then 0.02 to 0.40
+        run = self.run_of("p" + "f" * 9)
+        self.assertEqual(self.told(run), [("broke", (9, 10), (1, 10))])
+        self.assertEqual(self.told(self.run_of("ppp")), [("mended", (1, 10), (3, 3))])
 
     def test_a_first_run_has_no_predecessor_and_what_fails_stands_first(self) -> None:
         ledger = self.ledger(self.run_of("fff"))

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, aliased
 
+from ferox.core.statistics import wilson
 from ferox.store.board import Cell, Key, read_cells
 from ferox.store.tables import CellSetup, Run, Trial
 
@@ -33,7 +34,8 @@ class Cause:
 class LedgerEntry:
     """A cell that changed since its predecessor, or that never or only sometimes holds.
 
-    `kind`: broke, mended, `otherwise` (it fails in another check than before), `fails` (it has
+    `kind`: broke, mended (neither is said of a cell that wavers before and after by no more
+    than chance may do), `otherwise` (it fails in another check than before), `fails` (it has
     no predecessor, and never passed) or wavers. `base` is the predecessor's run, None if there
     is none; `differs` the parts of the set-up that are not the same there.
     """
@@ -177,13 +179,20 @@ def _kind(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | Non
             return None
         return "wavers" if now.passes else "fails"
     rates = was.passes / was.n, now.passes / now.n
-    if rates[1] < rates[0]:
-        return "broke"
-    if rates[1] > rates[0]:
-        return "mended"
+    if rates[0] != rates[1] and not _chance_alone(was, now):
+        return "broke" if rates[1] < rates[0] else "mended"
     if now.passes < now.n and before.tipped != after.tipped:
         return "otherwise"
     return "wavers" if 0 < now.passes < now.n else None
+
+
+def _chance_alone(was: Cell, now: Cell) -> bool:
+    """Whether a cell that wavered still wavers so much alike that nothing need have changed: the
+    Wilson intervals of its two pass rates meet."""
+    if not (0 < was.passes < was.n and 0 < now.passes < now.n):
+        return False
+    one, two = wilson(was.passes, was.n), wilson(now.passes, now.n)
+    return one.low <= two.high and two.low <= one.high
 
 
 def _setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
