@@ -106,7 +106,7 @@ class Modes(ModesCase):
         )
         self.assertEqual(beside.suites["small"].clock, alone.suites["small"].clock)
         self.assertEqual(beside.suites["two"].clock, HEADER["captured_at"])
-        of = [cell_setup(s, "small", agent, Overrides(), self.root) for s in (alone, beside)]
+        of = [cell_setup(s, "small", agent, Overrides(), None) for s in (alone, beside)]
         self.assertEqual(*of)
 
     async def test_another_recording_is_another_set_of_servers(self) -> None:
@@ -118,7 +118,7 @@ class Modes(ModesCase):
         path = self.root / "recordings/calm.jsonl"
         path.write_text(path.read_text().replace("14:31", "14:32"))
         after = take_snapshot(workspace, ["small"], [agent])
-        one, two = (cell_setup(s, "small", agent, Overrides(), self.root) for s in (before, after))
+        one, two = (cell_setup(s, "small", agent, Overrides(), None) for s in (before, after))
         self.assertEqual({part for part in one if one[part] != two[part]}, {"servers"})
 
     async def test_a_nearest_answer_is_marked(self) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import re
 from functools import lru_cache
@@ -41,6 +42,11 @@ def canonical(value: Any) -> str:
 
 
 _ENCODE = json.JSONEncoder(ensure_ascii=False).encode
+
+
+def hashed(value: Any) -> str:
+    """A short hash of a JSON value; equal values have equal hashes."""
+    return hashlib.blake2b(canonical(value).encode(), digest_size=8).hexdigest()
 
 
 @lru_cache(maxsize=4096)

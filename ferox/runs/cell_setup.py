@@ -6,12 +6,11 @@ differs between them is told beside the difference in their results.
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 from typing import Any
 
 from ferox.core.agent_code import local_modules
-from ferox.core.json_values import canonical
+from ferox.core.json_values import hashed
 from ferox.formats.agent import AgentFile
 from ferox.runs.overrides import Overrides
 from ferox.runs.snapshot import Snapshot
@@ -24,16 +23,11 @@ MOST_FILES = 200
 LARGEST_FILE = 2_000_000
 
 
-def hashed(value: Any) -> str:
-    """A short hash of a JSON value."""
-    return hashlib.blake2b(canonical(value).encode(), digest_size=8).hexdigest()
-
-
 def cell_setup(
-    snapshot: Snapshot, suite: str, agent: str, overrides: Overrides, root: Path
+    snapshot: Snapshot, suite: str, agent: str, overrides: Overrides, code: str | None
 ) -> dict[str, str]:
     """The set-up of an agent's trials of a suite, by part: a few words, or a hash. A part that
-    cannot be known is left out."""
+    cannot be known is left out. `code`: the hash of the agent's own code, if it is known."""
     file, script = snapshot.agents[agent], snapshot.suites[suite]
     thinks_with = file.thinks_with
     sources = {name: snapshot.models[name] for name in sorted(set(thinks_with.values()))}
@@ -62,7 +56,6 @@ def cell_setup(
         "servers": hashed([servers, recordings]),
         "agent settings": hashed(own),
     }
-    code = agent_code(file, root)
     return {**setup, "agent code": code} if code else setup
 
 

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
 from ferox.recordings.recording import RecordingError
-from ferox.runs.cell_setup import cell_setup, setup_key
+from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import take_snapshot
@@ -98,8 +98,9 @@ def plan_run(
         except RecordingError as error:
             raise RunError(str(error)) from None
         session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
+        code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
-            setup = cell_setup(snapshot, suite, agent, otherwise, workspace.root)
+            setup = cell_setup(snapshot, suite, agent, otherwise, code[agent])
             session.add(
                 tables.CellSetup(
                     run_id=run.id, suite=suite, agent=agent, key=setup_key(setup),

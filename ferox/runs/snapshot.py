@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import platform
 from collections.abc import Mapping
 from pathlib import Path
@@ -11,7 +10,7 @@ from typing import Any
 from pydantic import BaseModel, PrivateAttr
 
 import ferox
-from ferox.core.json_values import canonical
+from ferox.core.json_values import hashed
 from ferox.formats.agent import AgentFile
 from ferox.formats.server import Reach, ServerFile
 from ferox.formats.stand_in import StandInFile
@@ -149,5 +148,4 @@ def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str
 def script_hash(suite: Suite, task: Task) -> str:
     """A hash of all that the judgement of a task depends on."""
     told: dict[str, Any] = task.model_dump(by_alias=True, exclude_unset=True)
-    text = canonical([suite.clock, suite.zone, told])
-    return hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
+    return hashed([suite.clock, suite.zone, told])

@@ -51,6 +51,11 @@ class LedgerEntry:
     was: Cause | None = None
     differs: tuple[str, ...] = ()
 
+    @property
+    def why(self) -> Cause:
+        """What went wrong: of a cell that was mended, before."""
+        return self.was if self.kind == "mended" and self.was else self.cause
+
 
 @dataclass(frozen=True)
 class LedgerGroup:
@@ -83,6 +88,7 @@ def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
     causes = {one: read_causes(session, one) for one in (run, *runs)}
     parts = {one: _setups(session, one) for one in (run, *runs)}
+    scripts = {one: _scripts(session, one) for one in (run, *runs)}
     ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
     for cell in cells:
@@ -101,7 +107,8 @@ def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
         entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now)
         if was is not None and other is not None:
             differs = _differs(parts[run], parts[other], cell)
-            differs += _script_differs(session, run, other, cell.key)
+            if len({s for one in (run, other) for s in scripts[one].get(cell.key, ())}) > 1:
+                differs += ("script",)
             entry = replace(
                 entry, base=other, before=(was.passes, was.n), was=before, differs=differs
             )
@@ -210,24 +217,25 @@ def _differs(
     return tuple(part for part in one if part in two and one[part] != two[part])
 
 
-def _script_differs(session: Session, run: int, other: int, key: Key) -> tuple[str, ...]:
-    """Whether the two were judged by different scripts."""
-    suite, task, agent = key
-    query = select(Trial.script).where(
-        Trial.suite == suite, Trial.task == task, Trial.agent == agent,
-        Trial.run_id.in_((run, other)), Trial.script.is_not(None),
-    )  # fmt: skip
-    return ("script",) if len(set(session.scalars(query))) > 1 else ()
+def _scripts(session: Session, run: int) -> dict[Key, set[str]]:
+    """The scripts that each cell's trials were judged by, as hashes."""
+    query = (
+        select(Trial.suite, Trial.task, Trial.agent, Trial.script)
+        .where(Trial.run_id == run, Trial.script.is_not(None))
+        .distinct()
+    )
+    found: dict[Key, set[str]] = {}
+    for suite, task, agent, script in session.execute(query):
+        found.setdefault((suite, task, agent), set()).add(str(script))
+    return found
 
 
 def _grouped(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
     """Entries of one kind, cause and difference together, the most pressing first."""
     groups: dict[tuple[str, str | None, tuple[str, ...]], list[LedgerEntry]] = {}
     for entry in sorted(entries, key=lambda e: (e.suite, e.task, e.agent)):
-        cause = entry.was if entry.kind == "mended" and entry.was else entry.cause
-        groups.setdefault((entry.kind, cause.message, entry.differs), []).append(entry)
+        groups.setdefault((entry.kind, entry.why.message, entry.differs), []).append(entry)
     made = []
     for (kind, message, differs), found in groups.items():
-        first = found[0].was if kind == "mended" and found[0].was else found[0].cause
-        made.append(LedgerGroup(kind, message, first.tipped, differs, tuple(found)))
+        made.append(LedgerGroup(kind, message, found[0].why.tipped, differs, tuple(found)))
     return sorted(made, key=lambda g: (ORDER.index(g.kind), -len(g.entries)))

@@ -8,14 +8,14 @@ the trace shows one.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from ferox.core.json_values import brief
 from ferox.core.scoring.evidence import Evidence, PartEvidence
 from ferox.core.scoring.missing import why_missing
 from ferox.core.script import Copy
-from ferox.core.story import Call
+from ferox.core.story import Call, Story, Turn
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.result import Check, WentWrong
 
@@ -176,13 +176,12 @@ def _due(part: PartEvidence, copy: Copy) -> float:
     the script, else before the part's reply."""
     place = part.copies.index(copy)
     after = [call.start for other, call in part.pairs if part.copies.index(other) > place]
-    return min(after, default=_reply_at(part))
+    return min(after, default=_last_reply(part.turns, part.trial.story))
 
 
-def _reply_at(part: PartEvidence) -> float:
-    """The part's last reply, or the end of the trial."""
-    replied = [t.replied for t in part.turns if t.replied is not None]
-    return max(replied, default=part.trial.story.end_at)
+def _last_reply(turns: list[Turn], story: Story) -> float:
+    """The last reply of some turns, or the end of the trial."""
+    return max((t.replied for t in turns if t.replied is not None), default=story.end_at)
 
 
 def _absent(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
@@ -218,7 +217,8 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
         elif check["id"].startswith("answer."):
             if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete):
                 continue  # that the call is missing has been told
-            yield Departure(_answered(evidence, check), 5, _answer(message))
+            part = evidence.parts[check.get("part", 0)]
+            yield Departure(_last_reply(part.turns, story), 5, _answer(message))
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
 
@@ -231,17 +231,15 @@ def _answer(message: str) -> str:
     return f"stated {lost.partition(';')[0]}, which nothing that was seen holds"
 
 
-def _answered(evidence: Evidence, check: Check) -> float:
-    return _reply_at(evidence.parts[check.get("part", 0)])
-
-
 def _failure(
     check: Check, calls: list[Call], lost: set[str], end: float, evidence: Evidence
 ) -> Departure:
     id, message = check["id"].partition(".")[2], check["message"]
     if id == "claimed":
         claim = message.partition("the reply claims ")[2].partition(", but ")[0]
-        return Departure(_claimed_at(evidence), 4, f"then claimed {claim}", None)
+        return Departure(
+            _last_reply(evidence.story.turns, evidence.story), 4, f"then claimed {claim}", None
+        )
     if id.startswith("loop.") and calls:
         phrase = f"called {_bare(calls[0].tool)} over and over with the same outcome"
         return Departure(calls[-1].start, 1, phrase, calls[-1].id)
@@ -264,17 +262,3 @@ def _first_half(message: str) -> str:
     what, _, then = message.rpartition("; ")
     failed, colon, why = _bare(what).rstrip(".").partition(": ")
     return f"{failed} and {then}{colon}{why}"
-
-
-def _claimed_at(evidence: Evidence) -> float:
-    replied = [t.replied for t in evidence.story.turns if t.replied is not None]
-    return float(max(replied, default=evidence.story.end_at))
-
-
-def went_wrong_told(results: Iterable[WentWrong | None]) -> str | None:
-    """The sentence that most trials of a cell have in common, the earliest among equals."""
-    counts: dict[str, int] = {}
-    for one in results:
-        if one:
-            counts[one["message"]] = counts.get(one["message"], 0) + 1
-    return max(counts, key=lambda m: counts[m]) if counts else None
