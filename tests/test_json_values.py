@@ -9,7 +9,8 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.core.json_values import PathError, brief, canonical, found, nodes, same
+from ferox.core.json_paths import PathError, found, nodes
+from ferox.core.json_values import brief, canonical, same
 
 STATE = {
     "bookings": [{"imo": "1", "berth": "N1"}, {"imo": "2", "berth": "S2"}],

@@ -11,7 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
-from ferox.core.json_values import PathError, canonical, same
+from ferox.core.json_paths import PathError
+from ferox.core.json_values import canonical, same
 from ferox.core.matchers import ABSENT, MatcherError, Situation, compile_matcher
 
 JSON = st.recursive(

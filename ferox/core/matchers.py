@@ -6,19 +6,19 @@ value, whole. Each matcher is compiled once into a `Matcher` and tested often.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC
 from decimal import Decimal
 from typing import Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import SchemaError
-
 from ferox.core.clock import Clock, parse_day, parse_time
-from ferox.core.json_values import brief, canonical, check_path, same
+from ferox.core.json_paths import check_path
+from ferox.core.json_schema import UnusableSchema, schema_of
+from ferox.core.json_values import brief, canonical, same
 from ferox.core.writings import moments_apart, stands_in, words
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import PatternError, pattern
 
 
 class Absent:
@@ -67,8 +67,14 @@ class Matcher:
     days: tuple[str | int, ...] = field(default=())
 
     def holds(self, value: Any, situation: Situation) -> bool:
-        """Whether a value (or ABSENT) satisfies the matcher."""
-        return self.test(value, situation)
+        """Whether a value (or ABSENT) is known to satisfy the matcher.
+
+        `test` tells what is undecided apart: it raises GivenUp.
+        """
+        try:
+            return self.test(value, situation)
+        except GivenUp:
+            return False
 
 
 class MatcherError(ValueError):
@@ -106,11 +112,11 @@ def _near(spec: Mapping[str, Any]) -> Matcher:
 
 def _regex(spec: Mapping[str, Any]) -> Matcher:
     try:
-        pattern = re.compile(spec["matches"])
-    except (re.error, TypeError) as error:
+        wanted = pattern(spec["matches"])
+    except PatternError as error:
         raise MatcherError(f"`matches` takes a regular expression: {error}") from None
     return Matcher(
-        _given(lambda v, at: isinstance(v, str) and pattern.search(v) is not None),
+        _given(lambda v, at: isinstance(v, str) and wanted.fits(v)),
         f"text matching /{spec['matches']}/",
     )
 
@@ -180,19 +186,23 @@ def _from(spec: Mapping[str, Any]) -> Matcher:
 
 def _schema(spec: Mapping[str, Any]) -> Matcher:
     try:
-        Draft202012Validator.check_schema(spec["schema"])
-    except SchemaError as error:
-        raise MatcherError(f"`schema` is no JSON Schema: {error.message}") from None
-    validator = Draft202012Validator(spec["schema"])
-    return Matcher(
-        _given(lambda v, at: validator.is_valid(v)), f"valid under {brief(spec['schema'])}"
-    )
+        schema = schema_of(spec["schema"])
+    except (UnusableSchema, GivenUp) as error:
+        raise MatcherError(f"`schema`: {error}") from None
+
+    def test(value: Any, at: Situation) -> bool:
+        try:
+            return schema.fault(value) is None
+        except UnusableSchema as error:
+            raise GivenUp(str(error)) from None
+
+    return Matcher(_given(test), f"valid under {brief(spec['schema'])}")
 
 
 def _every(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["every"])
     return Matcher(
-        _given(lambda v, at: isinstance(v, list) and all(inner.holds(x, at) for x in v)),
+        _given(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
         f"a list of which each is {inner.told}",
         inner.sources,
         inner.days,
@@ -202,13 +212,13 @@ def _every(spec: Mapping[str, Any]) -> Matcher:
 def _not(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["not"])
     told = f"not {inner.told}"
-    return Matcher(lambda v, at: not inner.holds(v, at), told, inner.sources, inner.days)
+    return Matcher(lambda v, at: not inner.test(v, at), told, inner.sources, inner.days)
 
 
 def _all(spec: Mapping[str, Any]) -> Matcher:
     inner = [compile_matcher(s) for s in spec["all"]]
     return Matcher(
-        lambda v, at: all(m.holds(v, at) for m in inner),
+        lambda v, at: all(m.test(v, at) for m in inner),
         " and ".join(m.told for m in inner),
         tuple(s for m in inner for s in m.sources),
         tuple(d for m in inner for d in m.days),

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import math
-import re
 from typing import Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import SchemaError, UnknownType, best_match
-
+from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief
 from ferox.core.matchers import is_matcher
 from ferox.core.schema_paths import resolved, types_of
 from ferox.core.writings import words
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import PatternError, pattern
 
 _TEXT = ("matches", "same_words", "day", "time")
 
@@ -54,13 +53,13 @@ def _invalid(value: Any, schema: Any, root: Any) -> str | None:
         return "the tool takes nothing here" if schema is False else None
     shared = {k: root[k] for k in ("$defs", "definitions") if isinstance(root, dict) and k in root}
     try:
-        error = best_match(Draft202012Validator({**shared, **schema}).iter_errors(value))
-    except (SchemaError, UnknownType, re.error, TypeError, ValueError):
+        fault = schema_of({**shared, **schema}).fault(value)
+    except (UnusableSchema, GivenUp):
         return None  # a broken schema is told where it stands
-    if error is None:
+    if fault is None:
         return None
-    where = "" if error.json_path == "$" else f" at {error.json_path}"
-    return f"the tool's schema never allows {brief(value)}{where}: {error.message}"
+    where = "" if fault.path == "$" else f" at {fault.path}"
+    return f"the tool's schema never allows {brief(value)}{where}: {fault.message}"
 
 
 def _no_number(spec: dict[str, Any], schema: Any) -> str | None:
@@ -95,7 +94,7 @@ def _no_text(spec: dict[str, Any], schema: Any) -> str | None:
         fits = any(words(c) == words(str(spec[key])) for c in texts)
     else:
         try:
-            fits = any(re.search(spec[key], c) for c in texts)
-        except (re.error, TypeError):
+            fits = any(pattern(spec[key]).fits(c) for c in texts)
+        except (PatternError, GivenUp, TypeError):
             return None
     return None if fits else f"the tool takes one of {', '.join(map(brief, choices))}"

@@ -14,7 +14,9 @@ from typing import Any
 from jsonpath_rfc9535.segments import JSONPathRecursiveDescentSegment
 from jsonpath_rfc9535.selectors import IndexSelector, JSONPathSelector, NameSelector
 
-from ferox.core.json_values import check_path
+from ferox.core.json_paths import check_path
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import PatternError, pattern
 
 ANY: dict[str, Any] = {}
 _ANYTHING = frozenset({"object", "array", "string", "number", "integer", "boolean", "null"})
@@ -171,13 +173,21 @@ def _members(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
     more = ANY if more is True else more
     if isinstance(selector, NameSelector):
         patterns = schema.get("patternProperties") or {}
-        fitting = [s for p, s in patterns.items() if re.search(p, selector.name)]
+        fitting = [s for p, s in patterns.items() if _may_fit(p, selector.name)]
         if selector.name in properties:
             return [properties[selector.name]]
         return fitting or ([] if more is False else [more])
     if isinstance(selector, IndexSelector):
         return []
     return [*properties.values(), *([] if more is False else [more])]
+
+
+def _may_fit(source: str, name: str) -> bool:
+    """Whether a pattern fits a name; one that cannot be used rules nothing out."""
+    try:
+        return pattern(source).fits(name)
+    except (PatternError, GivenUp):
+        return True
 
 
 def _items(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:

@@ -5,6 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import Pattern, PatternError, pattern
+
 _ANY_REPLY = ("a", "Done.", "7", "Ü ?", "Two lines.\nShall I go ahead?", " ", "(…)")
 """Replies as different as can be: a pattern that fits all of them fits any."""
 _PLAIN = re.compile(r"(?:\\[.?!()]|[^\\.^$*+?{}\[\]()|])+")
@@ -32,14 +35,14 @@ def _covers(earlier: str, later: str) -> str | None:
     if earlier == later:
         return "has the same pattern"
     try:
-        first = re.compile(earlier)
-    except re.error:
+        first = pattern(earlier)
+        if all(first.fits(reply) for reply in _ANY_REPLY):
+            return "fits any reply"
+        said = _literals(later)
+        if said and all(_always(first, text, folded) for text, folded in said):
+            return "fits every reply that this one does"
+    except (PatternError, GivenUp):
         return None
-    if all(first.search(reply) for reply in _ANY_REPLY):
-        return "fits any reply"
-    said = _literals(later)
-    if said and all(_always(first, text, folded) for text, folded in said):
-        return "fits every reply that this one does"
     return None
 
 
@@ -53,10 +56,10 @@ def _literals(pattern: str) -> list[tuple[str, bool]]:
     return [(re.sub(r"\\(.)", r"\1", piece), folded) for piece in pieces]
 
 
-def _always(first: re.Pattern[str], text: str, folded: bool) -> bool:
+def _always(first: Pattern, text: str, folded: bool) -> bool:
     """Whether a pattern fits wherever a text stands in a reply."""
     forms = {text, text.upper(), text.lower(), text.title()} if folded else {text}
-    return all(first.search(around.format(form)) for form in forms for around in _AROUND)
+    return all(first.fits(around.format(form)) for form in forms for around in _AROUND)
 
 
 _AROUND = ("{}", "x{}x", "Well, {} ?", "1{}1", "a.\n{}\nb")

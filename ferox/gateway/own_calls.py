@@ -7,18 +7,19 @@ tools are only the framework's way to reply.
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
+from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import canonical, same
-from ferox.core.scoring.arguments import schema_fault
 from ferox.formats.agent import OWN
 from ferox.formats.trace import Event, OfferedTool, Proposal
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.seen_by_model import SeenByModel
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import GivenUp, IntakeError
 
 _REFUSAL = re.compile(
     r"(?i)\b(error|exception|invalid|validation|not found|does not exist|unknown tool|not allowed"
@@ -33,8 +34,8 @@ def read_result(value: Any) -> Any:
     if not isinstance(value, str):
         return value
     try:
-        return json.loads(value)
-    except (ValueError, RecursionError):
+        return read_json(value)
+    except IntakeError:
         return value
 
 
@@ -109,8 +110,8 @@ class OwnCalls:
         if not isinstance(args, dict):
             return True
         try:
-            return bool(schema) and schema_fault(schema, args) is not None
-        except ValueError:
+            return bool(schema) and schema_of(schema).fault(args) is not None
+        except (UnusableSchema, GivenUp):
             return False
 
     def _answered_inside(self, proposal: Proposal, at: float, text: str) -> None:

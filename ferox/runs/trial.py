@@ -38,6 +38,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.seen_by_model import SeenByModel
 from ferox.gateway.tool_names import ToolNames
 from ferox.gateway.tool_seam import ToolSeam, WireHeard
+from ferox.intake.limits import GivenUp
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_models
@@ -340,7 +341,10 @@ class TrialRun:
     async def _next_words(self, part: int, reply: str) -> tuple[str | None, int | None]:
         """The user's words after a reply, and the rule that gave them; None ends the part."""
         rules = self.parts[part].user
-        rule = next_rule(rules, self._used, reply)
+        try:
+            rule = next_rule(rules, self._used, reply)
+        except GivenUp as error:  # a fault of the script's, not of the agent's
+            raise _Ended("could_not_run", f"the scripted user: {error}") from None
         return (None, None) if rule is None else (rules[rule].say, rule)
 
     async def _turn(self, conversation: Conversation, words: str) -> Reply:

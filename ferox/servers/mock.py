@@ -11,15 +11,15 @@ from functools import cached_property
 from typing import Any, NamedTuple
 
 import jsonpatch
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import best_match
 
 from ferox.core.chance import draw, latency_s
 from ferox.core.expressions import ExpressionError, holds, render
+from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.matchers import ABSENT, Situation, compile_matcher
 from ferox.core.templates import fit
 from ferox.formats.server import Answer, Change, Latency, Mock, MockResource, MockTool, Tell
 from ferox.formats.suite import Given
+from ferox.intake.limits import GivenUp
 from ferox.servers.source import (
     Answered,
     Asked,
@@ -92,7 +92,6 @@ class MockServer:
         self.info = {"name": self.name, "version": "1"}
         self.instructions = self.mock.instructions
         self._specs = {tool.name: tool for tool in self.mock.tools}
-        self._validators = {t.name: Draft202012Validator(t.input) for t in self.mock.tools}
         self._turns: Counter[int] = Counter()
         self._ids: Counter[str] = Counter()
         self._calls: Counter[str] = Counter()
@@ -161,9 +160,12 @@ class MockServer:
         self._calls[tool] += 1
         number, of_tool = self._calls.total(), self._calls[tool]
         wait = self._wait(spec.latency, tool, of_tool)
-        fault = best_match(self._validators[tool].iter_errors(args))
+        try:
+            fault = schema_of(spec.input).fault(args)
+        except (UnusableSchema, GivenUp) as error:
+            return MockGives(self._broken(tool, error, wait))
         if fault:
-            where = f"{fault.json_path.removeprefix('$.')}: " if fault.path else ""
+            where = f"{fault.path.removeprefix('$.')}: " if fault.path != "$" else ""
             return MockGives(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
         names = self._names(args, number, of_tool)
         try:

@@ -7,8 +7,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, NamedTuple, Protocol
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import SchemaError
+from ferox.core.json_schema import UnusableSchema, schema_of
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import GivenUp, IntakeError
 
 Definition = dict[str, Any]
 """A tool as the protocol writes it: name, description, inputSchema and so on."""
@@ -70,8 +71,8 @@ def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
         return structured
     text = "\n".join(c["text"] for c in content if c.get("type") == "text")
     try:
-        return json.loads(text)
-    except ValueError:
+        return read_json(text)
+    except IntakeError:
         return text
 
 
@@ -90,10 +91,10 @@ def breaks_schema(schema: Any, value: Any) -> str | None:
     if not isinstance(schema, dict):
         return None
     try:
-        fault = next(iter(Draft202012Validator(schema).iter_errors(value)), None)
-    except SchemaError as error:
-        return f"the output schema is no schema: {error.message}"
-    return f"{fault.json_path}: {fault.message}" if fault else None
+        fault = schema_of(schema).fault(value)
+    except (UnusableSchema, GivenUp) as error:
+        return f"its output schema was not tested: {error}"
+    return f"{fault.path}: {fault.message}" if fault else None
 
 
 def failed(text: str, wait_s: float = 0.0) -> Answered:

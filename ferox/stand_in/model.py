@@ -17,7 +17,7 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
-from ferox.core.json_values import nodes
+from ferox.core.json_paths import nodes
 from ferox.core.likeness import ToolWords, likeness
 from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
 from ferox.stand_in.conversation import Conversation, read_result

@@ -9,7 +9,8 @@ from typing import Any
 
 from ferox.core.chance import draw
 from ferox.core.clock import Clock
-from ferox.core.json_values import nodes, same
+from ferox.core.json_paths import nodes
+from ferox.core.json_values import same
 from ferox.core.likeness import likeness
 from ferox.formats.stand_in import Value
 

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from contextlib import suppress
 from typing import Any
 
-from ferox.core.json_values import PathError, brief
+from ferox.core.json_paths import PathError
+from ferox.core.json_values import brief
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
@@ -21,13 +22,14 @@ from ferox.formats.suite import (
     Times,
     TruthLookup,
 )
+from ferox.intake.yaml_text import ValuePath
 from ferox.web import task_shapes as shapes
-from ferox.workspace.yaml_files import Path_, YamlFile
+from ferox.workspace.yaml_files import YamlFile
 
 
 def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
     """The picture of the task at a place of a suite's file."""
-    at: Path_ = ("tasks", place)
+    at: ValuePath = ("tasks", place)
     several = task.parts is not None
     parts = []
     for n, part in enumerate(parts_of(task)):
@@ -47,12 +49,12 @@ def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
     )
 
 
-def _line(file: YamlFile, path: Path_) -> int:
+def _line(file: YamlFile, path: ValuePath) -> int:
     return file.at(path, "").line
 
 
-def _part(file: YamlFile, path: Path_, task: Task, part: Part) -> shapes.PartPicture:
-    expects: list[tuple[Expect, Path_]] = [
+def _part(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.PartPicture:
+    expects: list[tuple[Expect, ValuePath]] = [
         (one, (*path, "expect", "either", i)) for i, one in enumerate(part.expect.either or ())
     ] or [(part.expect, (*path, "expect"))]
     return shapes.PartPicture(
@@ -73,7 +75,7 @@ def _part(file: YamlFile, path: Path_, task: Task, part: Part) -> shapes.PartPic
     )
 
 
-def _way(file: YamlFile, at: Path_, task: Task, expect: Expect) -> shapes.WayPicture:
+def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.WayPicture:
     calls = [
         _call(call, _line(file, (*at, "calls", i)), task)
         for i, call in enumerate(expect.calls or ())
@@ -118,14 +120,14 @@ def _often(call: ExpectedCall) -> str | None:
     return f"{call.times} times" if call.times and call.times > 1 else None
 
 
-def _limits(file: YamlFile, at: Path_, expect: Expect) -> list[shapes.LimitPicture]:
+def _limits(file: YamlFile, at: ValuePath, expect: Expect) -> list[shapes.LimitPicture]:
     return [
         shapes.LimitPicture(text=text, line=_line(file, (*at, *path)), forbids=forbids)
         for path, text, forbids in _told(expect)
     ]
 
 
-def _told(expect: Expect) -> Iterator[tuple[Path_, str, bool]]:
+def _told(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
     for i, glob in enumerate(expect.never):
         yield ("never", i), f"never {glob}", True
     match expect.others:

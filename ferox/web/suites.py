@@ -10,7 +10,7 @@ from flask_openapi3.openapi import OpenAPI
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from ferox.core.json_values import PathError
+from ferox.core.json_paths import PathError
 from ferox.core.matchers import MatcherError
 from ferox.core.script import compile_script
 from ferox.formats.server import ServerFile

@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import SchemaError
-
 from ferox.core.chains import way
-from ferox.core.json_values import PathError, check_path
+from ferox.core.json_paths import PathError, check_path
+from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely
 from ferox.core.story import fits_any
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import PatternError
+from ferox.intake.patterns import pattern as compiled
+from ferox.intake.yaml_text import ValuePath
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.ways import MOCK
-from ferox.workspace.yaml_files import Path_, YamlFile
+from ferox.workspace.yaml_files import YamlFile
 
 if TYPE_CHECKING:
     from ferox.workspace.check_suite import TaskCheck
@@ -59,7 +60,7 @@ class Names:
         return name in self.truths or name in self.calls
 
 
-def check_whole(file: YamlFile, expect: Expect, at: Path_) -> Iterator[Problem]:
+def check_whole(file: YamlFile, expect: Expect, at: ValuePath) -> Iterator[Problem]:
     """What may not stand at a task that has parts."""
     for key in sorted(expect.model_fields_set - OF_THE_WHOLE):
         told = f"`{key}` belongs to one part; move it into the part's own `expect`"
@@ -67,7 +68,7 @@ def check_whole(file: YamlFile, expect: Expect, at: Path_) -> Iterator[Problem]:
 
 
 def check_expect(
-    task: TaskCheck, expect: Expect, at: Path_, names: Names, part: int | None
+    task: TaskCheck, expect: Expect, at: ValuePath, names: Names, part: int | None
 ) -> Iterator[Problem]:
     """The expectations of one part (None: of the whole). Its calls' names are added to `names`."""
     yield from _Expectations(task, expect, at, names, part).problems()
@@ -77,7 +78,7 @@ def check_expect(
 class _Expectations:
     task: TaskCheck
     expect: Expect
-    at: Path_
+    at: ValuePath
     names: Names
     part: int | None
 
@@ -90,7 +91,7 @@ class _Expectations:
     def problems(self) -> Iterator[Problem]:
         later = {c.name for c in self.calls}
         for i, call in enumerate(self.calls):
-            path: Path_ = (*self.at, "calls", i)
+            path: ValuePath = (*self.at, "calls", i)
             if call.name in self.names:
                 yield self.file.at(path, f"the name `{call.name}` is taken; give another with `as`")
             yield from self._call(call, path, later)
@@ -106,7 +107,7 @@ class _Expectations:
 
     # One expected call
 
-    def _call(self, call: ExpectedCall, path: Path_, here: set[str]) -> Iterator[Problem]:
+    def _call(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
         yield from self.task.address(call.tool, (*path, "tool"))
         yield from self.task.given_args(call.tool, call.args, (*path, "args"))
         schema = (self.task.tool(call.tool) or {}).get("inputSchema") or {}
@@ -142,13 +143,13 @@ class _Expectations:
             told = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
             yield self.file.at((*path, "as_approved"), told)
 
-    def _compiled(self, spec: Any, where: Path_) -> Matcher | Problem:
+    def _compiled(self, spec: Any, where: ValuePath) -> Matcher | Problem:
         try:
             return compile_matcher(spec)
         except (MatcherError, PathError) as error:
             return self.file.at(where, str(error).split("\n")[0])
 
-    def _copies(self, call: ExpectedCall, path: Path_) -> Iterator[Problem]:
+    def _copies(self, call: ExpectedCall, path: ValuePath) -> Iterator[Problem]:
         if isinstance(call.times, Times) and call.times.min > call.times.max:
             told = f"`min` ({call.times.min}) is more than `max` ({call.times.max})"
             yield self.file.at((*path, "times"), told)
@@ -156,7 +157,7 @@ class _Expectations:
             told = "`times` is 1 or more; a call that must not come belongs under `never`"
             yield self.file.at((*path, "times"), told)
 
-    def _each(self, call: ExpectedCall, path: Path_, here: set[str]) -> Iterator[Problem]:
+    def _each(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
         if call.each is None:
             return
         where = (*path, "each")
@@ -175,7 +176,7 @@ class _Expectations:
     # Where values come from
 
     def _from(
-        self, call: ExpectedCall | None, source: Any, path: Any, where: Path_, here: set[str]
+        self, call: ExpectedCall | None, source: Any, path: Any, where: ValuePath, here: set[str]
     ) -> Iterator[Problem]:
         if call is not None and source == call.name:
             told = f"`from: {source}` is this call itself; take it from an earlier one"
@@ -200,7 +201,7 @@ class _Expectations:
         tool = self.names.tool(source)
         return (self.task.tool(tool) or {}).get("outputSchema") if tool else None
 
-    def _path(self, source: str, path: Any, where: Path_) -> Iterator[Problem]:
+    def _path(self, source: str, path: Any, where: ValuePath) -> Iterator[Problem]:
         """A path that nothing can stand at in what a tool gives."""
         schema = self._output(source)
         try:
@@ -220,7 +221,7 @@ class _Expectations:
             yield self.file.at(where, str(error))
 
     def _kinds(
-        self, spec: dict[str, Any], wanted: Any, name: str, where: Path_
+        self, spec: dict[str, Any], wanted: Any, name: str, where: ValuePath
     ) -> Iterator[Problem]:
         """A `from` whose values are of another type than the argument takes."""
         schema = self._output(spec["from"])
@@ -243,7 +244,7 @@ class _Expectations:
 
     def _order(self) -> Iterator[Problem]:
         before: dict[str, list[str]] = {}
-        chains: list[tuple[Sequence[str], Path_]] = [
+        chains: list[tuple[Sequence[str], ValuePath]] = [
             (chain, (*self.at, "order", i)) for i, chain in enumerate(self.expect.order)
         ]
         for chain, path in chains:
@@ -287,7 +288,7 @@ class _Expectations:
         for i, call in enumerate(self.calls):
             if _optional(call):
                 continue
-            path: Path_ = (*self.at, "calls", i)
+            path: ValuePath = (*self.at, "calls", i)
             never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
             if never is not None:
                 told = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
@@ -305,7 +306,7 @@ class _Expectations:
 
     # Answer, state and failures
 
-    def _answer(self, answer: AnswerCheck, path: Path_) -> Iterator[Problem]:
+    def _answer(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
         wanted = answer.mentions
         if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
             where = (*path, "mentions")
@@ -322,14 +323,14 @@ class _Expectations:
                 yield self.file.at((*path, "is"), "`is` goes with `data`, the path of a field")
             yield from self._matcher(answer.is_, (*path, "is"))
 
-    def _own_path(self, at: str | None, where: Path_) -> Iterator[Problem]:
+    def _own_path(self, at: str | None, where: ValuePath) -> Iterator[Problem]:
         try:
             if at is not None:
                 check_path(at)
         except PathError as error:
             yield self.file.at(where, str(error))
 
-    def _matcher(self, spec: Any, where: Path_) -> Iterator[Problem]:
+    def _matcher(self, spec: Any, where: ValuePath) -> Iterator[Problem]:
         matcher = self._compiled(spec, where)
         if isinstance(matcher, Problem):
             yield matcher
@@ -339,7 +340,7 @@ class _Expectations:
 
     def _state(self) -> Iterator[Problem]:
         for i, state in enumerate(self.expect.state):
-            path: Path_ = (*self.at, "state", i)
+            path: ValuePath = (*self.at, "state", i)
             yield from self._own_path(state.path, (*path, "path"))
             if "is_" in state.model_fields_set:
                 yield from self._matcher(state.is_, (*path, "is"))
@@ -352,7 +353,7 @@ class _Expectations:
             elif self.task.around.servers is not None:
                 yield from self._stateful(str(state.server), (*path, "server"))
 
-    def _stateful(self, server: str, where: Path_) -> Iterator[Problem]:
+    def _stateful(self, server: str, where: ValuePath) -> Iterator[Problem]:
         modes = self.task.suite.servers
         if server not in modes:
             told = did_you_mean(server, modes)
@@ -386,16 +387,20 @@ def _least(call: ExpectedCall) -> int:
     return call.times.min if isinstance(call.times, Times) else call.times or 1
 
 
-def check_regex(file: YamlFile, pattern: str, path: Path_) -> Iterator[Problem]:
+def check_regex(file: YamlFile, pattern: str, path: ValuePath) -> Iterator[Problem]:
     """A pattern that is none."""
     try:
-        re.compile(pattern)
-    except re.error as error:
-        yield file.at(path, f"`{pattern}` is no regular expression: {error}")
+        compiled(pattern)
+    except PatternError as error:
+        yield file.at(path, f"`{pattern[:60]}`: {error}")
 
 
-def _schema(file: YamlFile, schema: Any, path: Path_) -> Iterator[Problem]:
+def _schema(file: YamlFile, schema: Any, path: ValuePath) -> Iterator[Problem]:
     try:
-        Draft202012Validator.check_schema(schema)
-    except SchemaError as error:
-        yield file.at((*path, *error.absolute_path), f"no JSON Schema: {error.message}")
+        fault = definition_fault(schema)
+    except GivenUp as error:
+        fault = (), str(error)
+    if fault is not None:
+        yield file.at((*path, *fault[0]), f"no JSON Schema: {fault[1]}")
+    for reference in foreign_references(schema):
+        yield file.at(path, f"`{reference}` leads out of the schema, and is never followed")

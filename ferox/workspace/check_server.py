@@ -8,18 +8,18 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import SchemaError
-
 from ferox.core.expressions import ExpressionError, compiles
-from ferox.core.json_values import PathError
+from ferox.core.json_paths import PathError
+from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import MatcherError, compile_matcher
 from ferox.core.rewording import wording_problems
 from ferox.formats.server import Answer, Mock, MockTool, Reach, ServerFile
+from ferox.intake.limits import GivenUp
+from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
 from ferox.workspace.problems import Problem
 from ferox.workspace.ways import MOCK, RECORDED
-from ferox.workspace.yaml_files import Path_, YamlFile
+from ferox.workspace.yaml_files import YamlFile
 
 Definition = dict[str, Any]
 """A tool as the protocol writes it, as far as it is known."""
@@ -65,7 +65,7 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
             yield file.at(("wording", *path), told)
 
 
-def _reach(file: YamlFile, reach: Reach, at: Path_) -> Iterator[Problem]:
+def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
     if (reach.command is None) == (reach.url is None):
         yield file.at(at, "give either `command` or `url`")
     elif reach.command == []:
@@ -92,7 +92,7 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
     """The schemas, expressions and matchers of a mock."""
     seen: set[str] = set()
     for i, tool in enumerate(mock.tools):
-        at: Path_ = ("mock", "tools", i)
+        at: ValuePath = ("mock", "tools", i)
         if tool.name in seen:
             yield file.at((*at, "name"), f"tool `{tool.name}` stands here twice")
         seen.add(tool.name)
@@ -103,11 +103,11 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
         yield from _expressions(file, resource.text, ("mock", "resources", i, "text"))
     for i, prompt in enumerate(mock.prompts):
         for j, message in enumerate(prompt.messages):
-            where: Path_ = ("mock", "prompts", i, "messages", j, "content")
+            where: ValuePath = ("mock", "prompts", i, "messages", j, "content")
             yield from _expressions(file, message.content, where)
 
 
-def _schemas(file: YamlFile, tool: MockTool, at: Path_) -> Iterator[Problem]:
+def _schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Problem]:
     for key, schema in (("input", tool.input), ("output", tool.output)):
         if schema is None:
             continue
@@ -120,16 +120,20 @@ def _schemas(file: YamlFile, tool: MockTool, at: Path_) -> Iterator[Problem]:
 
 
 @lru_cache(maxsize=4096)
-def _schema_fault(text: str) -> tuple[Path_, str] | None:
+def _schema_fault(text: str) -> tuple[ValuePath, str] | None:
     """Where a schema is none, and why; a schema is looked at once, not at every load."""
+    definition = json.loads(text)
     try:
-        Draft202012Validator.check_schema(json.loads(text))
-    except SchemaError as error:
-        return tuple(error.absolute_path), error.message
-    return None
+        fault = definition_fault(definition)
+    except GivenUp as error:
+        return (), str(error)
+    foreign = foreign_references(definition)
+    if fault is None and foreign:
+        return (), f"`{foreign[0]}` leads out of it, and no such reference is followed"
+    return fault
 
 
-def check_answer(file: YamlFile, answer: Answer, at: Path_) -> Iterator[Problem]:
+def check_answer(file: YamlFile, answer: Answer, at: ValuePath) -> Iterator[Problem]:
     """One rule: exactly one thing given, and everything in it parses."""
     given = {"give", "give_in_turn", "content", "error"} & answer.model_fields_set
     if len(given) != 1:
@@ -154,7 +158,7 @@ def check_answer(file: YamlFile, answer: Answer, at: Path_) -> Iterator[Problem]
         yield from _expressions(file, change.value, (*at, "change", i, "value"))
 
 
-def _expressions(file: YamlFile, value: Any, at: Path_) -> Iterator[Problem]:
+def _expressions(file: YamlFile, value: Any, at: ValuePath) -> Iterator[Problem]:
     if isinstance(value, dict):
         for key, item in value.items():
             yield from _expressions(file, item, (*at, key))

@@ -17,11 +17,12 @@ from ferox.core.user_rules import never_fires
 from ferox.formats.agent import OWN
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Expect, Suite, Task, UserRule
+from ferox.intake.yaml_text import ValuePath
 from ferox.workspace.check_expect import Names, check_expect, check_regex, check_whole
 from ferox.workspace.check_server import Definition, known_tools
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.ways import MOCK, ways
-from ferox.workspace.yaml_files import Path_, YamlFile
+from ferox.workspace.yaml_files import YamlFile
 
 
 @dataclass
@@ -61,7 +62,7 @@ def check_suite(file: YamlFile, suite: Suite, around: Around) -> Iterator[Proble
     yield from _servers(file, suite, around)
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
-        at: Path_ = ("tasks", i)
+        at: ValuePath = ("tasks", i)
         if task.task in seen:
             yield file.at((*at, "task"), f"task `{task.task}` stands here twice")
         seen.add(task.task)
@@ -86,7 +87,7 @@ class TaskCheck:
     file: YamlFile
     suite: Suite
     task: Task
-    at: Path_
+    at: ValuePath
     around: Around
 
     def problems(self) -> Iterator[Problem]:
@@ -109,7 +110,7 @@ class TaskCheck:
         yield from check_expect(self, self.task.expect, (*self.at, "expect"), names, None)
 
     def _expectations(
-        self, expect: Expect, path: Path_, names: Names, part: int
+        self, expect: Expect, path: ValuePath, names: Names, part: int
     ) -> Iterator[Problem]:
         """Of a part; alternatives each by itself, and a later part knows the names of the first."""
         if expect.either is None:
@@ -129,7 +130,7 @@ class TaskCheck:
         server, name = address.split("/", 1)
         return (self.around.tools(server, self.suite.servers.get(server)) or {}).get(name)
 
-    def address(self, address: str, path: Path_) -> Iterator[Problem]:
+    def address(self, address: str, path: ValuePath) -> Iterator[Problem]:
         """An unknown server or tool."""
         server, tool = address.split("/", 1)
         if server == OWN or self.around.servers is None:
@@ -146,12 +147,14 @@ class TaskCheck:
             told = f"`{address}`: the suite does not list `{server}` under `servers`"
             yield self.file.at(path, f"{told}; add `{server}: {MOCK}` there")
 
-    def glob(self, glob: str, path: Path_) -> Iterator[Problem]:
+    def glob(self, glob: str, path: ValuePath) -> Iterator[Problem]:
         """A glob of tools that is really one address, and an unknown one."""
         if "/" in glob and _plain(glob):
             yield from self.address(glob, path)
 
-    def given_args(self, address: str, args: Mapping[str, Any], path: Path_) -> Iterator[Problem]:
+    def given_args(
+        self, address: str, args: Mapping[str, Any], path: ValuePath
+    ) -> Iterator[Problem]:
         """Names of arguments that a tool does not have."""
         known = ((self.tool(address) or {}).get("inputSchema") or {}).get("properties") or {}
         for name in args if known else ():
@@ -162,7 +165,7 @@ class TaskCheck:
     def _truths(self) -> Iterator[Problem]:
         seen: set[str] = set()
         for i, truth in enumerate(self.task.truth):
-            path: Path_ = (*self.at, "truth", i)
+            path: ValuePath = (*self.at, "truth", i)
             if truth.as_ in seen:
                 yield self.file.at((*path, "as"), f"the name `{truth.as_}` is taken")
             seen.add(truth.as_)
@@ -176,7 +179,7 @@ class TaskCheck:
 
     def _given(self) -> Iterator[Problem]:
         for server, given in self.task.given.items() if self.around.servers is not None else ():
-            path: Path_ = (*self.at, "given", server)
+            path: ValuePath = (*self.at, "given", server)
             if server not in self.suite.servers:
                 told = did_you_mean(server, self.suite.servers)
                 yield self.file.at(path, f"`{server}` is no server of this suite{told}")
@@ -189,7 +192,7 @@ class TaskCheck:
 
     def _approvals(self) -> Iterator[Problem]:
         for i, entry in enumerate(self.task.approvals):
-            path: Path_ = (*self.at, "approvals", i)
+            path: ValuePath = (*self.at, "approvals", i)
             yield from self.glob(entry.tool, (*path, "tool"))
             if entry.edit and entry.decision == "deny":
                 told = "`edit` has no effect on a denial; approve it, or leave `edit` out"
@@ -199,7 +202,7 @@ class TaskCheck:
 
     def _faults(self) -> Iterator[Problem]:
         for i, fault in enumerate(self.task.faults):
-            path: Path_ = (*self.at, "faults", i)
+            path: ValuePath = (*self.at, "faults", i)
             server = fault.server
             plain = self.around.servers is not None and server is not None and _plain(server)
             if plain and server not in self.suite.servers:
@@ -212,13 +215,13 @@ class TaskCheck:
                 args = fault.obeyed_if.args
                 yield from self.given_args(fault.obeyed_if.tool, args, (*path, "obeyed_if", "args"))
 
-    def _rules(self) -> Iterator[tuple[list[UserRule], Path_]]:
+    def _rules(self) -> Iterator[tuple[list[UserRule], ValuePath]]:
         """Rules with the path of their list: the task's, and each part's."""
         yield self.task.user, (*self.at, "user")
         for n, part in enumerate(self.task.parts or ()):
             yield part.user, (*self.at, "parts", n, "user")
 
-    def _users(self, rules: list[UserRule], path: Path_, place: int) -> Iterator[Problem]:
+    def _users(self, rules: list[UserRule], path: ValuePath, place: int) -> Iterator[Problem]:
         for i, rule in enumerate(rules):
             where = (*path, i, "if_reply", "matches")
             yield from check_regex(self.file, rule.if_reply.matches, where)

@@ -1,33 +1,19 @@
-"""Reading a YAML file into plain values, with the place of each for error messages.
-
-YAML 1.2: `yes` and `2031-03-14` are text. Repeated keys and several documents are
-errors, and so is what JSON cannot hold. Read by libyaml, for a workspace of thousands of
-tasks is checked while somebody types; what a plain word means is decided here, by the
-core schema of YAML 1.2.
-"""
+"""Reading a YAML file into plain values, with the place of each for error messages."""
 
 from __future__ import annotations
 
-import math
-import re
-from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, ClassVar, TypeVar
+from typing import Any, TypeVar
 
-import yaml
 from pydantic import BaseModel, ValidationError
-from yaml.nodes import MappingNode, Node, ScalarNode
 
+from ferox.intake.limits import FILE
+from ferox.intake.yaml_text import ValuePath, YamlText, read_yaml_text
 from ferox.workspace.problems import Problem, did_you_mean
 
-Path_ = tuple[str | int, ...]
 Model = TypeVar("Model", bound=BaseModel)
-MOST_VALUES = 400_000
-"""Values of the longest file, aliases written out; anchors can make few lines endless."""
-LARGEST = 4 * 1024 * 1024
-"""Bytes of the largest file that is read; beyond it a mistake is likelier than a script."""
 
 
 @dataclass
@@ -36,21 +22,13 @@ class YamlFile:
 
     name: str
     value: Any = None
-    places: dict[Path_, tuple[int, int]] = field(default_factory=dict)
+    places: dict[ValuePath, tuple[int, int]] = field(default_factory=dict)
     problems: list[Problem] = field(default_factory=list)
-    around: set[int] = field(default_factory=set)
-    """The nodes being read: one that turns up inside itself would never end."""
 
-    def at(self, path: Path_, message: str, note: bool = False) -> Problem:
+    def at(self, path: ValuePath, message: str, note: bool = False) -> Problem:
         """A problem at a path; if nothing stands there, at the nearest thing around it."""
-        while path and path not in self.places:
-            path = path[:-1]
-        line, column = self.places.get(path, (1, 1))
+        line, column = YamlText(places=self.places).place(path)
         return Problem(self.name, line, column, message, note)
-
-
-class _TooMuch(Exception):
-    """The file cannot be read to its end; the problem is noted."""
 
 
 def read_yaml(path: Path, name: str) -> YamlFile:
@@ -58,11 +36,13 @@ def read_yaml(path: Path, name: str) -> YamlFile:
     file = YamlFile(name)
     try:
         stat = path.stat()
-        if stat.st_size > LARGEST:
-            file.problems.append(Problem(name, 1, 1, f"larger than {LARGEST} bytes"))
-            return file
-        read = _read_once(path, name, (stat.st_mtime_ns, stat.st_size))
-        return replace(read, problems=list(read.problems))
+        if not path.is_file():
+            file.problems.append(Problem(name, 1, 1, "cannot be read: it is no ordinary file"))
+        elif stat.st_size > FILE.max_bytes:
+            file.problems.append(Problem(name, 1, 1, f"larger than {FILE.max_bytes:,} bytes"))
+        else:
+            read = _read_once(path, name, (stat.st_mtime_ns, stat.st_size))
+            return replace(read, problems=list(read.problems))
     except FileNotFoundError:
         file.problems.append(Problem(name, 1, 1, "no such file"))
     except (OSError, UnicodeDecodeError) as error:
@@ -78,106 +58,9 @@ def _read_once(path: Path, name: str, stamp: tuple[int, int]) -> YamlFile:
 
 def parse_yaml(text: str, name: str) -> YamlFile:
     """Parse a text as one YAML document."""
-    file = YamlFile(name)
-    try:
-        node = yaml.compose(text, Loader=_Loader)
-    except yaml.MarkedYAMLError as error:
-        mark = error.problem_mark or error.context_mark
-        line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
-        file.problems.append(Problem(name, line, column, f"not YAML: {error.problem}"))
-        return file
-    except (yaml.YAMLError, ValueError) as error:
-        file.problems.append(Problem(name, 1, 1, f"not YAML: {error}"))
-        return file
-    if node is None:
-        file.problems.append(Problem(name, 1, 1, "the file is empty"))
-    else:
-        try:
-            with suppress(_TooMuch):
-                file.value = _value(node, (), file)
-        except RecursionError:
-            file.problems.append(Problem(name, 1, 1, "nested too deeply to be read"))
-    return file
-
-
-def _value(node: Node, path: Path_, file: YamlFile) -> Any:
-    place = (node.start_mark.line + 1, node.start_mark.column + 1)
-    file.places.setdefault(path, place)
-    if id(node) in file.around or len(file.places) > MOST_VALUES:
-        told = "holds itself" if id(node) in file.around else f"more than {MOST_VALUES} values"
-        file.problems.append(file.at(path, told))
-        raise _TooMuch
-    if isinstance(node, ScalarNode):
-        return _scalar(_kind(node), str(node.value), path, file)
-    file.around.add(id(node))
-    if isinstance(node, MappingNode):
-        value: Any = _mapping(node, path, file)
-    else:
-        value = [_value(item, (*path, i), file) for i, item in enumerate(node.value)]
-    file.around.discard(id(node))
-    return value
-
-
-def _mapping(node: MappingNode, path: Path_, file: YamlFile) -> dict[str, Any]:
-    result: dict[str, Any] = {}
-    for key_node, value_node in node.value:
-        key = str(key_node.value)
-        if not isinstance(key_node, ScalarNode):
-            file.problems.append(file.at(path, "a key must be a word"))
-            continue
-        place = (key_node.start_mark.line + 1, key_node.start_mark.column + 1)
-        if key in result:
-            file.problems.append(Problem(file.name, *place, f"`{key}` stands here twice"))
-            continue
-        file.places[(*path, key)] = place
-        result[key] = _value(value_node, (*path, key), file)
-    return result
-
-
-_CORE = (
-    ("null", re.compile(r"~|null|Null|NULL|")),
-    ("bool", re.compile(r"true|True|TRUE|false|False|FALSE")),
-    ("int", re.compile(r"[-+]?[0-9]+|0o[0-7]+|0x[0-9a-fA-F]+")),
-    ("float", re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?")),
-    ("float", re.compile(r"[-+]?\.(inf|Inf|INF)|\.(nan|NaN|NAN)")),
-)
-"""The core schema of YAML 1.2 (§ 10.3.2): what a plain word is, if it is not text."""
-
-
-_MAY_BE = frozenset("~nNtTfF+-.0123456789")
-"""Signs that a plain word begins with if it is not text."""
-
-
-class _Loader(yaml.CSafeLoader):
-    """Resolves nothing itself: a scalar without a tag of its own is told apart here."""
-
-    DEFAULT_SCALAR_TAG = "untagged"  # type: ignore[misc]  # as its own subclasses do
-    yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}  # type: ignore[misc]
-
-
-def _kind(node: ScalarNode) -> str:
-    """null, bool, int, float or str."""
-    if node.tag != _Loader.DEFAULT_SCALAR_TAG:
-        return str(node.tag).rsplit(":", 1)[-1]
-    value = node.value
-    if node.style or (value and value[0] not in _MAY_BE):
-        return "str"
-    return next((kind for kind, word in _CORE if word.fullmatch(value)), "str")
-
-
-def _scalar(kind: str, text: str, path: Path_, file: YamlFile) -> Any:
-    if kind == "null":
-        return None
-    if kind == "bool":
-        return text.lower() == "true"
-    if kind == "int":
-        return int(text, 0) if re.match(r"0[xo]", text) else int(text)
-    if kind == "float":
-        number = float(re.sub(r"\.(?=inf|nan)", "", text.lower()))
-        if not math.isfinite(number):
-            file.problems.append(file.at(path, f"`{text}` is no JSON number"))
-        return number
-    return text
+    read = read_yaml_text(text)
+    problems = [Problem(name, f.line or 1, f.column or 1, f.message) for f in read.faults]
+    return YamlFile(name, read.value, read.places, problems)
 
 
 def validate(file: YamlFile, model: type[Model]) -> Model | None:
@@ -220,16 +103,16 @@ def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> P
     return file.at(path, f"`{where}`: {message[0].lower()}{message[1:]}{shown}")
 
 
-def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> Path_:
+def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> ValuePath:
     """The part of Pydantic's location that the file really has (unions add words of their own)."""
-    path: Path_ = ()
+    path: ValuePath = ()
     for step in loc:
         if (*path, step) in file.places:
             path = (*path, step)
     return path
 
 
-def _keys_at(model: type[BaseModel], path: Path_) -> list[str]:
+def _keys_at(model: type[BaseModel], path: ValuePath) -> list[str]:
     """The keys that a model allows at a path, as far as its types tell."""
     current: type[BaseModel] | None = model
     for step in path:

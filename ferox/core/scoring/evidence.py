@@ -8,7 +8,8 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.json_values import brief, found, nodes
+from ferox.core.json_paths import found, nodes
+from ferox.core.json_values import brief
 from ferox.core.matchers import ABSENT, Matcher, Situation
 from ferox.core.matching import Matching, match
 from ferox.core.script import Copy, Expected, PartScript, Script

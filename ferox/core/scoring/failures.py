@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from ferox.core.fault_words import ENDING, injected
 from ferox.core.json_values import brief
 from ferox.core.matchers import ABSENT
@@ -12,6 +10,8 @@ from ferox.core.story import Call, Undispatched, fits_any
 from ferox.formats.result import Check
 from ferox.formats.suite import FailureRules
 from ferox.formats.trace import Event
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import pattern
 
 LOOP = 3
 """How many times running the same call with the same outcome makes a loop."""
@@ -51,7 +51,12 @@ def _call_check(evidence: Evidence, call: Call) -> Check:
     tells = [r.tells_user for r in rules if r.tells_user]
     for turn in evidence.story.turns if tells else ():
         late = turn.replied is not None and turn.replied >= call.start
-        if late and any(re.search(told, turn.reply or "") for told in tells):
+        try:
+            said = late and any(pattern(told).fits(turn.reply or "") for told in tells)
+        except GivenUp as error:
+            told = f"{_told(evidence, call)}; whether the user was told: not tested: {error}"
+            return check("failures", f"failure.{call.id}", None, told, [call])
+        if said:
             told = f"{_told(evidence, call)}; handled: the user was told"
             return check("failures", f"failure.{call.id}", True, told, [call])
     seen = "" if evidence.story.own_seen else " that was seen"
@@ -101,13 +106,18 @@ def _claimed(evidence: Evidence) -> list[Check]:
         if calls and not all(c.failed for c in calls):
             continue
         said = (turn.reply for turn in evidence.story.turns if turn.reply is not None)
-        match = next(filter(None, (re.search(rules.claims, reply) for reply in said)), None)
-        if match and rules.write in evidence.unseen:
-            told = f"the reply claims {brief(match[0])}; whether {rules.write} was called was not "
+        try:
+            found = (pattern(rules.claims).find(reply) for reply in said)
+            claim = next((claim for claim in found if claim is not None), None)
+        except GivenUp as error:
+            checks.append(check("failures", "failure.claimed", None, f"not tested: {error}"))
+            continue
+        if claim is not None and rules.write in evidence.unseen:
+            told = f"the reply claims {brief(claim)}; whether {rules.write} was called was not "
             checks.append(check("failures", "failure.claimed", None, f"{told}seen: not tested"))
-        elif match:
+        elif claim is not None:
             state = "failed" if calls else "was not called"
-            told = f"the reply claims {brief(match[0])}, but {rules.write} {state}"
+            told = f"the reply claims {brief(claim)}, but {rules.write} {state}"
             checks.append(check("failures", "failure.claimed", False, told, calls))
     return checks
 

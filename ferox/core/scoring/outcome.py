@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import best_match
-
-from ferox.core.json_values import brief, nodes
+from ferox.core.json_paths import nodes
+from ferox.core.json_schema import UnusableSchema, schema_of
+from ferox.core.json_values import brief
 from ferox.core.matchers import Matcher, Situation
 from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, PartEvidence, check
@@ -19,6 +17,9 @@ from ferox.core.support import Value, judge, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import GivenUp, IntakeError
+from ferox.intake.patterns import PatternError, pattern
 
 Judgement = tuple[bool | None, str]
 
@@ -69,33 +70,33 @@ def _json_of(reply: Turn) -> Any:
     text = reply.reply or ""
     blocks = re.findall(r"```[a-z]*\n(.*?)```", text, re.S)
     try:
-        return json.loads(text)
-    except ValueError:
-        return json.loads(blocks[0] if len(blocks) == 1 else text)
+        return read_json(text)
+    except IntakeError:
+        return read_json(blocks[0] if len(blocks) == 1 else text)
 
 
 def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
     try:
         value = _json_of(reply)
-    except (ValueError, RecursionError):
+    except IntakeError:
         return False, "the answer is not JSON"
-    error = best_match(Draft202012Validator(spec.json_ or {}).iter_errors(value))
-    if error:
-        return False, f"the answer's JSON is wrong: {error.json_path}: {error.message}"
+    fault = schema_of(spec.json_ or {}).fault(value)
+    if fault:
+        return False, f"the answer's JSON is wrong: {fault.path}: {fault.message}"
     return True, "the answer's JSON fits the schema"
 
 
 def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
     try:
         values = nodes(_json_of(reply), path)
-    except (ValueError, RecursionError):
+    except IntakeError:
         return False, "the answer has no data, and its text is not JSON"
     if not values:
         return False, f"nothing at {path} in the answer's data"
     if matcher is None:
         return True, f"the answer's data has {path}"
     at = _situation(evidence)
-    wrong = [v for v in values if not matcher.holds(v, at)]
+    wrong = [v for v in values if not matcher.test(v, at)]
     if wrong:
         return False, f"{path} was {brief(wrong[0])}; expected {evidence.expectation(matcher)}"
     return True, f"{path} was {brief(values[0])}"
@@ -104,7 +105,7 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
 def _claims(part: PartEvidence, path: str, reply: Turn) -> Judgement:
     try:
         claims = nodes(_json_of(reply), path)
-    except (ValueError, RecursionError):
+    except IntakeError:
         return False, "the answer has no data, and its text is not JSON"
     claimed = {str(v) for node in claims for v in _as_list(node)}
     called = {c.tool for c in part.calls}
@@ -131,14 +132,13 @@ def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> J
     if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
     if spec.matches is not None:
-        holds = re.search(spec.matches, reply.reply) is not None
+        holds = pattern(spec.matches).fits(reply.reply)
         return holds, f"the answer {'matches' if holds else 'does not match'} /{spec.matches}/"
     if spec.not_matches is not None:
-        match = re.search(spec.not_matches, reply.reply)
-        told = (
-            f"says {brief(match[0])}, which it must not" if match else "avoids what it must not say"
-        )
-        return match is None, f"the answer {told}"
+        said = pattern(spec.not_matches).find(reply.reply)
+        if said is None:
+            return True, "the answer avoids what it must not say"
+        return False, f"the answer says {brief(said)}, which it must not"
     if spec.json_ is not None:
         return _json(spec, reply)
     if spec.data is not None:
@@ -196,7 +196,7 @@ def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Jud
         return False, f"{where}: nothing at {spec.path}"
     at = _situation(evidence)
     for value in hits:
-        if matcher and not matcher.holds(value, at):
+        if matcher and not matcher.test(value, at):
             wanted = evidence.expectation(matcher)
             return False, f"{where} at {spec.path} was {brief(value)}; expected {wanted}"
     return True, f"{where} at {spec.path} was {brief(hits[0])}"
@@ -211,11 +211,19 @@ def _count(wanted: int | Count, there: int, where: str) -> Judgement:
     return low <= there <= high, f"{where}: {there} found; expected {told}"
 
 
+def _judged(judge: Callable[..., Judgement], *what: Any) -> Judgement:
+    """A judgement; one that had to be given up tests nothing, and says why."""
+    try:
+        return judge(*what)
+    except (GivenUp, PatternError, UnusableSchema) as error:
+        return None, f"not tested: {error}"
+
+
 def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
     """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
     script = part.script
     return [
-        check("outcome", f"answer.{answers + n}", *_answer(part, matcher, spec))
+        check("outcome", f"answer.{answers + n}", *_judged(_answer, part, matcher, spec))
         for n, (spec, matcher) in enumerate(zip(script.expect.answer, script.answer, strict=True))
     ] + states_checked(part.trial, script.expect.state, script.state, states)
 
@@ -228,6 +236,6 @@ def states_checked(
 ) -> list[Check]:
     """`state.N` from N = `first`."""
     return [
-        check("outcome", f"state.{first + n}", *_state(evidence, matcher, spec))
+        check("outcome", f"state.{first + n}", *_judged(_state, evidence, matcher, spec))
         for n, (spec, matcher) in enumerate(zip(specs, matchers, strict=True))
     ]

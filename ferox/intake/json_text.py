@@ -1,0 +1,35 @@
+"""JSON from outside."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from ferox.intake.limits import MESSAGE, IntakeError, Limits, check_size, check_value, storable
+
+
+def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
+    """The value of a JSON text, fit to be stored: lone surrogates are replaced.
+
+    Raises:
+        IntakeError: it is no JSON, or beyond the limits; the message says what and where.
+    """
+    check_size(text, limits)
+    try:
+        value = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise IntakeError(f"no JSON: {error.msg}", error.lineno, error.colno) from None
+    except UnicodeDecodeError as error:
+        raise IntakeError(f"no UTF-8 at byte {error.start + 1}") from None
+    except RecursionError:
+        raise IntakeError(f"more than {limits.max_depth} levels") from None
+    except ValueError:  # Python's own bound on digits
+        raise IntakeError(f"a number of more than {limits.max_digits} digits") from None
+    check_value(value, limits)
+    return storable(value) if _may_hold_surrogates(text) else value
+
+
+def _may_hold_surrogates(text: str | bytes) -> bool:
+    if isinstance(text, bytes):
+        return b"\\u" in text
+    return "\\u" in text or not text.isascii()

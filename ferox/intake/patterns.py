@@ -1,0 +1,126 @@
+"""Regular expressions from outside: Python's `re` syntax, with bounds on work.
+
+Matched by the `regex` package, which gives up after a time and lets other threads run
+meanwhile. Its compiler writes counted groups out, so what they multiply to is bounded first.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from math import prod
+from typing import Any
+
+import regex
+
+from ferox.intake.limits import GivenUp
+
+MATCH_S = 0.25
+"""Seconds that one search may take; a pattern without nested repeats needs microseconds."""
+LONGEST = 4_000
+"""Characters of the longest pattern."""
+HEAVIEST = 20_000
+"""Steps that a pattern may have once its counted groups are written out."""
+
+KEPT = 20
+"""Texts that a pattern remembers to be too slow on, for the same are asked again and again."""
+
+_TOKEN = re.compile(
+    r"\\.|\(\?#[^)]*\)|\[\^?\]?(?:\\.|[^\]\\])*\]|\{(\d{0,9})(?:,(\d{0,9}))?\}|.", re.S
+)
+_VERBOSE = re.compile(r"\(\?[a-zA-Z]*x")
+
+
+class PatternError(ValueError):
+    """A pattern that cannot be used; the message says why."""
+
+
+class Pattern:
+    """A compiled pattern whose searches end."""
+
+    def __init__(self, source: str) -> None:
+        self.source = source
+        self._compiled = _compiled(source)
+        self._given_up: set[str] = set()
+
+    def find(self, text: str) -> str | None:
+        """The first piece of a text that the pattern fits, which may be empty.
+
+        Raises:
+            GivenUp: it was not decided in time.
+        """
+        if text in self._given_up:
+            raise GivenUp(self._told(text))
+        try:
+            found = self._compiled.search(text, timeout=MATCH_S, concurrent=True)
+        except TimeoutError:
+            self._given_up = {*list(self._given_up)[-KEPT:], text}
+            raise GivenUp(self._told(text)) from None
+        return None if found is None else str(found[0])
+
+    def fits(self, text: str) -> bool:
+        """Whether the pattern is found anywhere in a text.
+
+        Raises:
+            GivenUp: it was not decided in time.
+        """
+        return self.find(text) is not None
+
+    def _told(self, text: str) -> str:
+        shown = self.source if len(self.source) <= 60 else self.source[:59] + "…"
+        return (
+            f"the pattern /{shown}/ was given up after {MATCH_S:g} s: it takes too long on "
+            f"a text of {len(text)} characters"
+        )
+
+
+@lru_cache(maxsize=4096)
+def pattern(source: str) -> Pattern:
+    """A pattern, compiled once.
+
+    Raises:
+        PatternError: it is none, or is longer or heavier than anybody needs.
+    """
+    return Pattern(source)
+
+
+def _compiled(source: Any) -> Any:
+    if not isinstance(source, str):
+        raise PatternError("a regular expression is a text")
+    if len(source) > LONGEST:
+        raise PatternError(f"a regular expression of more than {LONGEST} characters")
+    if _weight(source) > HEAVIEST:
+        raise PatternError("its repeats multiply to more than anybody can match")
+    try:
+        re.compile(source)  # the syntax that the formats promise
+        return regex.compile(source)
+    except (re.error, regex.error, RecursionError, OverflowError, MemoryError) as error:
+        raise PatternError(f"no regular expression: {error or type(error).__name__}") from None
+
+
+def _weight(source: str) -> int:
+    """Steps of a pattern with each `{n}` of a group written out, never less than there are."""
+    if _VERBOSE.search(source):  # blanks and comments may stand before a count
+        counts = (int(n) for n in re.findall(r"\d+", source) if len(n) < 10)
+        return len(source) * prod(max(n, 1) for n in counts)
+    outer: list[int] = []
+    here, last = 0, 0
+    for token in _TOKEN.finditer(source):
+        text = token[0]
+        if text.startswith("(?#"):
+            continue
+        if text == "(":
+            outer.append(here)
+            here, last = 0, 0
+        elif text == ")" and outer:
+            last = here
+            here += outer.pop()
+        elif len(text) > 1 and text[0] == "{" and (token[1] or token[2]):
+            times = max(int(token[1] or token[2]), 1)
+            here += last * (times - 1)
+            last *= times
+        else:
+            here, last = here + 1, 1
+        if here > HEAVIEST:
+            break
+    return here

@@ -1,0 +1,184 @@
+"""YAML from outside, read into plain values with the place of each.
+
+YAML 1.2: `yes` and `2031-03-14` are text. Repeated keys and several documents are faults, and
+so is what JSON cannot hold. Read by libyaml, for a workspace of thousands of tasks is checked
+while somebody types; what a plain word means is decided here, by the core schema of YAML 1.2.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from contextlib import suppress
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+import yaml
+from yaml.nodes import MappingNode, Node, ScalarNode
+
+from ferox.intake.limits import FILE, IntakeError, Limits, check_size
+
+ValuePath = tuple[str | int, ...]
+"""Keys and indices that lead to a value."""
+
+
+@dataclass
+class YamlText:
+    """A text's value, where each value in it stands, and what is wrong with it."""
+
+    value: Any = None
+    places: dict[ValuePath, tuple[int, int]] = field(default_factory=dict)
+    faults: list[IntakeError] = field(default_factory=list)
+
+    def place(self, path: ValuePath) -> tuple[int, int]:
+        """Line and column of a path; if nothing stands there, of the nearest thing around it."""
+        while path and path not in self.places:
+            path = path[:-1]
+        return self.places.get(path, (1, 1))
+
+    def add_fault(self, path: ValuePath, message: str) -> None:
+        """Note what is wrong at a path."""
+        self.faults.append(IntakeError(message, *self.place(path)))
+
+
+class _TooMuch(Exception):
+    """The text cannot be read to its end; the fault is noted."""
+
+
+def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
+    """A text as one YAML document. What is wrong stands in `faults`; `value` is then partial."""
+    read = YamlText()
+    try:
+        check_size(text, limits)
+        node = yaml.compose(text, Loader=_Loader)
+    except IntakeError as error:
+        read.faults.append(IntakeError(error.message, 1, 1))
+        return read
+    except yaml.MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
+        read.faults.append(IntakeError(f"not YAML: {error.problem}", line, column))
+        return read
+    except (yaml.YAMLError, ValueError) as error:
+        read.faults.append(IntakeError(f"not YAML: {error}", 1, 1))
+        return read
+    if node is None:
+        read.faults.append(IntakeError("the file is empty", 1, 1))
+    else:
+        with suppress(_TooMuch):
+            read.value = _Reader(read, limits).value(node, ())
+    return read
+
+
+class _Reader:
+    """Turns the nodes of one text into values."""
+
+    def __init__(self, read: YamlText, limits: Limits) -> None:
+        self._read = read
+        self._limits = limits
+        self._around: set[int] = set()
+        """The nodes being read: one that turns up inside itself would never end."""
+
+    def value(self, node: Node, path: ValuePath) -> Any:
+        """The value of a node that stands at a path."""
+        places = self._read.places
+        places.setdefault(path, _place(node))
+        if id(node) in self._around:
+            self._refuse(path, "holds itself")
+        if len(places) > self._limits.max_nodes:
+            self._refuse(path, f"more than {self._limits.max_nodes} values")
+        if len(path) > self._limits.max_depth:
+            self._refuse(path, f"more than {self._limits.max_depth} levels")
+        if isinstance(node, ScalarNode):
+            return self._scalar(_kind(node), str(node.value), path)
+        self._around.add(id(node))
+        if isinstance(node, MappingNode):
+            value: Any = self._mapping(node, path)
+        else:
+            value = [self.value(item, (*path, i)) for i, item in enumerate(node.value)]
+        self._around.discard(id(node))
+        return value
+
+    def _refuse(self, path: ValuePath, message: str) -> None:
+        self._read.add_fault(path, message)
+        raise _TooMuch
+
+    def _mapping(self, node: MappingNode, path: ValuePath) -> dict[str, Any]:
+        result: dict[str, Any] = {}
+        for key_node, value_node in node.value:
+            key = str(key_node.value)
+            if not isinstance(key_node, ScalarNode):
+                self._read.add_fault(path, "a key must be a word")
+                continue
+            place = _place(key_node)
+            if key in result:
+                self._read.faults.append(IntakeError(f"`{key}` stands here twice", *place))
+                continue
+            self._read.places[(*path, key)] = place
+            result[key] = self.value(value_node, (*path, key))
+        return result
+
+    def _scalar(self, kind: str, text: str, path: ValuePath) -> Any:
+        if kind == "null":
+            return None
+        if kind == "bool":
+            return text.lower() == "true"
+        if kind not in ("int", "float"):
+            return text
+        if len(text) > self._limits.max_digits:
+            self._read.add_fault(path, f"a number of more than {self._limits.max_digits} digits")
+            return text
+        try:
+            return _number(kind, text)
+        except ValueError:
+            self._read.add_fault(path, f"`{text}` is no JSON number")
+            return text
+
+
+def _place(node: Node) -> tuple[int, int]:
+    return node.start_mark.line + 1, node.start_mark.column + 1
+
+
+_CORE = (
+    ("null", re.compile(r"~|null|Null|NULL|")),
+    ("bool", re.compile(r"true|True|TRUE|false|False|FALSE")),
+    ("int", re.compile(r"[-+]?[0-9]+|0o[0-7]+|0x[0-9a-fA-F]+")),
+    ("float", re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?")),
+    ("float", re.compile(r"[-+]?\.(inf|Inf|INF)|\.(nan|NaN|NAN)")),
+)
+"""The core schema of YAML 1.2 (§ 10.3.2): what a plain word is, if it is not text."""
+
+
+_MAY_BE = frozenset("~nNtTfF+-.0123456789")
+"""Signs that a plain word begins with if it is not text."""
+
+
+class _Loader(yaml.CSafeLoader):
+    """Resolves nothing itself: a scalar without a tag of its own is told apart here."""
+
+    DEFAULT_SCALAR_TAG = "untagged"  # type: ignore[misc]  # as its own subclasses do
+    yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}  # type: ignore[misc]
+
+
+def _kind(node: ScalarNode) -> str:
+    """null, bool, int, float or str."""
+    if node.tag != _Loader.DEFAULT_SCALAR_TAG:
+        return str(node.tag).rsplit(":", 1)[-1]
+    value = node.value
+    if node.style or (value and value[0] not in _MAY_BE):
+        return "str"
+    return next((kind for kind, word in _CORE if word.fullmatch(value)), "str")
+
+
+def _number(kind: str, text: str) -> int | float:
+    """A number of YAML's core schema.
+
+    Raises:
+        ValueError: JSON has no such number.
+    """
+    if kind == "int":
+        return int(text, 0) if re.match(r"0[xo]", text) else int(text)
+    number = float(re.sub(r"\.(?=inf|nan)", "", text.lower()))
+    if not math.isfinite(number):
+        raise ValueError(text)
+    return number
