@@ -330,7 +330,7 @@ class OpenApi(unittest.TestCase):
             ("swagger: '2.0'", "swagger"),
             ("[1]", "keys and values"),
             ("openapi: 3.1.0\npaths: {}", "no operation"),
-            ("openapi: 3.1.0\npaths: {/x: {$ref: 'other.yaml'}}", "inside the document"),
+            ("openapi: 3.1.0\npaths: {/x: {$ref: 'other.yaml'}}", "leads out of the document"),
             ("openapi: 3.1.0\npaths: {/x: {$ref: '#/nowhere'}}", "leads nowhere"),
             ("a: [", "neither JSON nor YAML"),
         ):

@@ -11,15 +11,17 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-from ruamel.yaml import YAML
-from ruamel.yaml.error import YAMLError
-
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import FILE, IntakeError
+from ferox.intake.yaml_text import read_yaml_text
 from ferox.making.mocks import MakingError, Tool, literal
 from ferox.making.samples import sample
 
 METHODS = ("get", "put", "post", "delete", "patch", "head", "options")
-DEEPEST = 12
-"""References that are followed inside one schema; a schema that holds itself ends there."""
+LONGEST_CHAIN = 12
+"""References that lead to references; a longer chain goes in circles."""
+MOST_SCHEMAS = 20_000
+"""Schemas of all operations together, their references written out."""
 _KEPT = frozenset(
     "type properties required items enum const format pattern description default minimum maximum"  # noqa: SIM905
     " minLength maxLength minItems maxItems uniqueItems additionalProperties oneOf anyOf allOf not"
@@ -31,17 +33,14 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
     """A title, a mock, and what to know of it, from a document in JSON or YAML.
 
     Raises:
-        MakingError: it is no OpenAPI 3 document, or has no operation.
+        MakingError: it is no OpenAPI 3 document, has no operation, or its references multiply
+            to more than anybody needs.
     """
-    document = _parsed(text)
-    version = str(document.get("openapi", ""))
-    if not version.startswith("3."):
-        found = f"`swagger: {document['swagger']}`" if "swagger" in document else "no `openapi: 3…`"
-        raise MakingError(f"this is no OpenAPI 3 document: {found}")
+    document = _Document(_parsed(text))
     notes: list[str] = []
     tools: list[Tool] = []
     names: set[str] = set()
-    for path, method, operation, shared in _operations(document):
+    for path, method, operation, shared in document.operations():
         tool = _tool(document, path, method, operation, shared)
         while tool["name"] in names:
             tool["name"] += "_2"
@@ -51,89 +50,126 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
         tools.append(tool)
     if not tools:
         raise MakingError("the document has no operation under `paths`")
-    title = str((document.get("info") or {}).get("title") or "made from OpenAPI")
+    title = str(_object(document.root.get("info")).get("title") or "made from OpenAPI")
     return title, {"tools": tools}, notes
 
 
 def _parsed(text: str) -> dict[str, Any]:
+    """The document's value, which says that it is OpenAPI 3."""
     try:
-        told = json.loads(text)
-    except ValueError:
-        try:
-            told = YAML(typ="safe", pure=True).load(text)
-            told = json.loads(json.dumps(told, default=str))
-        except (YAMLError, ValueError, TypeError, RecursionError) as error:
-            raise MakingError(f"this is neither JSON nor YAML: {error}") from None
-    if not isinstance(told, dict):
+        read = read_json(text, FILE)
+    except IntakeError as error:
+        if text.lstrip()[:1] in ("{", "["):
+            raise MakingError(f"this is no JSON that can be read: {error}") from None
+        yaml = read_yaml_text(text)
+        if yaml.faults:
+            raise MakingError(f"this is neither JSON nor YAML: {yaml.faults[0]}") from None
+        read = yaml.value
+    if not isinstance(read, dict):
         raise MakingError("an OpenAPI document holds keys and values")
-    return told
+    if not str(read.get("openapi", "")).startswith("3."):
+        found = f"`swagger: {read['swagger']}`" if "swagger" in read else "no `openapi: 3…`"
+        raise MakingError(f"this is no OpenAPI 3 document: {found}")
+    return read
 
 
-def _operations(
-    document: dict[str, Any],
-) -> Iterator[tuple[str, str, dict[str, Any], list[Any]]]:
-    for path, item in (document.get("paths") or {}).items():
-        item = _resolved(document, item)
-        if not isinstance(item, dict):
-            continue
-        for method in METHODS:
-            if isinstance(item.get(method), dict):
-                yield path, method, item[method], item.get("parameters") or []
+def _object(value: Any) -> dict[str, Any]:
+    """An object as it stands; what is none, in a document from anywhere, holds nothing."""
+    return value if isinstance(value, dict) else {}
 
 
-def _resolved(document: dict[str, Any], value: Any) -> Any:
-    """A value, or what its local reference points to.
+def _list(value: Any) -> list[Any]:
+    return value if isinstance(value, list) else []
 
-    Raises:
-        MakingError: the reference leaves the document, or leads nowhere.
-    """
-    for _ in range(DEEPEST):
-        if not (isinstance(value, dict) and isinstance(value.get("$ref"), str)):
-            return value
-        reference = value["$ref"]
+
+class _Document:
+    """A document whose references are followed, within it and within bounds."""
+
+    def __init__(self, root: dict[str, Any]) -> None:
+        self.root = root
+        self._schemas = 0
+        self._open: list[str] = []
+        """The references being written out: one that leads back to itself ends there."""
+
+    def operations(self) -> Iterator[tuple[str, str, dict[str, Any], list[Any]]]:
+        """Path, method, operation, and the parameters that all operations of the path share."""
+        for path, item in _object(self.root.get("paths")).items():
+            there = _object(self.resolved(item))
+            for method in METHODS:
+                if isinstance(there.get(method), dict):
+                    yield path, method, there[method], _list(there.get("parameters"))
+
+    def resolved(self, value: Any) -> Any:
+        """A value, or what its reference points to in the document.
+
+        Raises:
+            MakingError: the reference leaves the document, or leads nowhere.
+        """
+        for _ in range(LONGEST_CHAIN):
+            if not (isinstance(value, dict) and isinstance(value.get("$ref"), str)):
+                return value
+            value = self._target(value["$ref"])
+        return {}
+
+    def _target(self, reference: str) -> Any:
         if not reference.startswith("#/"):
-            raise MakingError(f"`{reference}`: only references inside the document are followed")
-        value = document
+            told = f"`{reference[:200]}` leads out of the document, and no such reference is"
+            raise MakingError(f"{told} followed: put what it names into the document")
+        value: Any = self.root
         for step in reference[2:].split("/"):
             step = step.replace("~1", "/").replace("~0", "~")
             if not isinstance(value, dict) or step not in value:
-                raise MakingError(f"`{reference}` leads nowhere")
+                raise MakingError(f"`{reference[:200]}` leads nowhere")
             value = value[step]
-    return {}
+        return value
 
+    def schema(self, schema: Any) -> dict[str, Any]:
+        """A schema of OpenAPI as JSON Schema 2020-12, its references written out.
 
-def _schema(document: dict[str, Any], schema: Any, depth: int = 0) -> dict[str, Any]:
-    """A schema of OpenAPI as JSON Schema 2020-12, its references written out."""
-    schema = _resolved(document, schema)
-    if not isinstance(schema, dict) or depth > DEEPEST:
-        return {}
-    told = {k: v for k, v in schema.items() if k in _KEPT}
-    for key in ("items", "not", "additionalProperties"):
-        if isinstance(told.get(key), dict):
-            told[key] = _schema(document, told[key], depth + 1)
-    for key in ("oneOf", "anyOf", "allOf"):
-        if isinstance(told.get(key), list):
-            told[key] = [_schema(document, s, depth + 1) for s in told[key]]
-    if isinstance(told.get("properties"), dict):
-        told["properties"] = {
-            name: _schema(document, s, depth + 1) for name, s in told["properties"].items()
-        }
-    if schema.get("nullable") and isinstance(told.get("type"), str):
-        told["type"] = [told["type"], "null"]
-    for key, bound in (("exclusiveMinimum", "minimum"), ("exclusiveMaximum", "maximum")):
-        if told.get(key) is True:  # OpenAPI 3.0 wrote it as a flag
-            told[key] = told.pop(bound, 0)
-        elif told.get(key) is False:
-            told.pop(key)
-    if "example" in schema:
-        told.setdefault("examples", [schema["example"]])
-    return told
+        Raises:
+            MakingError: a reference cannot be followed, or there are too many.
+        """
+        reference = _object(schema).get("$ref")
+        if not isinstance(reference, str):
+            return self._written_out(_object(schema))
+        if reference in self._open:
+            return {}
+        self._open.append(reference)
+        written = self.schema(self._target(reference))
+        self._open.pop()
+        return written
+
+    def _written_out(self, schema: dict[str, Any]) -> dict[str, Any]:
+        self._schemas += 1
+        if self._schemas > MOST_SCHEMAS:
+            told = f"the document's references multiply to more than {MOST_SCHEMAS:,} schemas"
+            raise MakingError(f"{told}; take out the operations that are not needed")
+        kept = {k: v for k, v in schema.items() if k in _KEPT}
+        for key in ("items", "not", "additionalProperties"):
+            if isinstance(kept.get(key), dict):
+                kept[key] = self.schema(kept[key])
+        for key in ("oneOf", "anyOf", "allOf"):
+            if isinstance(kept.get(key), list):
+                kept[key] = [self.schema(s) for s in kept[key]]
+        if isinstance(kept.get("properties"), dict):
+            kept["properties"] = {n: self.schema(s) for n, s in kept["properties"].items()}
+        if schema.get("nullable") and isinstance(kept.get("type"), str):
+            kept["type"] = [kept["type"], "null"]
+        for key, bound in (("exclusiveMinimum", "minimum"), ("exclusiveMaximum", "maximum")):
+            if kept.get(key) is True:  # OpenAPI 3.0 wrote it as a flag
+                kept[key] = kept.pop(bound, 0)
+            elif kept.get(key) is False:
+                kept.pop(key)
+        if "example" in schema:
+            kept.setdefault("examples", [schema["example"]])
+        return kept
 
 
 def _tool(
-    document: dict[str, Any], path: str, method: str, operation: dict[str, Any], shared: list[Any]
+    document: _Document, path: str, method: str, operation: dict[str, Any], shared: list[Any]
 ) -> Tool:
-    parameters = [_resolved(document, p) for p in [*shared, *(operation.get("parameters") or [])]]
+    given = [*shared, *_list(operation.get("parameters"))]
+    parameters = [_object(document.resolved(p)) for p in given]
     properties, required = _arguments(document, parameters)
     _body(document, operation, properties, required)
     schema: dict[str, Any] = {"type": "object", "properties": properties}
@@ -141,8 +177,8 @@ def _tool(
         schema["required"] = required
     words = [str(operation[k]).strip() for k in ("summary", "description") if operation.get(k)]
     tool: Tool = {"name": _name(path, method, operation)}
-    told = ". ".join(w.rstrip(".") for w in dict.fromkeys(words))
-    tool["description"] = f"{told}." if told else f"{method.upper()} {path}"
+    text = ". ".join(w.rstrip(".") for w in dict.fromkeys(words))
+    tool["description"] = f"{text}." if text else f"{method.upper()} {path}"
     tool["input"] = schema
     output, answers = _answers(document, operation, parameters)
     if output:
@@ -156,19 +192,21 @@ def _tool(
 
 
 def _name(path: str, method: str, operation: dict[str, Any]) -> str:
-    given = str(operation.get("operationId") or f"{method}_{path}")
+    given = str(operation.get("operationId") or f"{method}_{path}")[:400]
     return re.sub(r"[^A-Za-z0-9.-]+", "_", given).strip("_")[:128] or method
 
 
-def _arguments(document: dict[str, Any], parameters: list[Any]) -> tuple[dict[str, Any], list[str]]:
+def _arguments(
+    document: _Document, parameters: list[dict[str, Any]]
+) -> tuple[dict[str, Any], list[str]]:
     properties: dict[str, Any] = {}
     required: list[str] = []
     for parameter in parameters:
-        if not isinstance(parameter, dict) or parameter.get("in") not in ("path", "query"):
+        if parameter.get("in") not in ("path", "query"):
             continue
         name = str(parameter.get("name"))
-        content: dict[str, Any] = next(iter((parameter.get("content") or {}).values()), {})
-        spec = _schema(document, parameter.get("schema") or content.get("schema"))
+        content = _object(next(iter(_object(parameter.get("content")).values()), {}))
+        spec = document.schema(parameter.get("schema") or content.get("schema"))
         if parameter.get("description"):
             spec["description"] = parameter["description"]
         if "example" in parameter:
@@ -179,30 +217,29 @@ def _arguments(document: dict[str, Any], parameters: list[Any]) -> tuple[dict[st
     return properties, required
 
 
-def _json_content(told: Any) -> dict[str, Any]:
+def _json_content(described: Any) -> dict[str, Any]:
     """The JSON kind of a body or an answer, else its first."""
-    content = (told or {}).get("content") or {}
+    content = _object(_object(described).get("content"))
     named = next((v for k, v in content.items() if "json" in k), None)
-    found = named if named is not None else next(iter(content.values()), {})
-    return found if isinstance(found, dict) else {}
+    return _object(named if named is not None else next(iter(content.values()), {}))
 
 
 def _body(
-    document: dict[str, Any],
+    document: _Document,
     operation: dict[str, Any],
     properties: dict[str, Any],
     required: list[str],
 ) -> None:
     """A body's fields become arguments; one that is no object, or whose names clash, is `body`."""
-    body = _resolved(document, operation.get("requestBody"))
+    body = document.resolved(operation.get("requestBody"))
     if not isinstance(body, dict):
         return
-    schema = _schema(document, _json_content(body).get("schema"))
+    schema = document.schema(_json_content(body).get("schema"))
     fields = schema.get("properties")
     if isinstance(fields, dict) and not fields.keys() & properties.keys():
         properties.update(fields)
         if body.get("required"):
-            required += [n for n in schema.get("required") or [] if n in fields]
+            required += [n for n in _list(schema.get("required")) if n in fields]
         return
     properties["body"] = schema
     if body.get("required"):
@@ -210,17 +247,16 @@ def _body(
 
 
 def _answers(
-    document: dict[str, Any], operation: dict[str, Any], parameters: list[Any]
+    document: _Document, operation: dict[str, Any], parameters: list[dict[str, Any]]
 ) -> tuple[dict[str, Any] | None, list[dict[str, Any]]]:
     """The schema of the first good answer, and rules from its examples."""
-    responses = operation.get("responses") or {}
-    good = next((responses[s] for s in sorted(responses) if str(s).startswith("2")), None)
-    content = _json_content(_resolved(document, good if good else responses.get("default")))
-    schema = _schema(document, content.get("schema")) if content.get("schema") else None
+    responses = _object(operation.get("responses"))
+    good = next((responses[s] for s in sorted(responses) if s.startswith("2")), None)
+    content = _json_content(document.resolved(good if good else responses.get("default")))
+    schema = document.schema(content.get("schema")) if content.get("schema") else None
     named = {
-        str(name): _resolved(document, example).get("value")
-        for name, example in (content.get("examples") or {}).items()
-        if isinstance(_resolved(document, example), dict)
+        name: _object(document.resolved(example)).get("value")
+        for name, example in _object(content.get("examples")).items()
     }
     rules = [
         {**_condition(parameters, name), "give": literal(value)} for name, value in named.items()
@@ -237,11 +273,8 @@ def _answers(
     return output, rules
 
 
-def _condition(parameters: list[Any], name: str) -> dict[str, Any]:
+def _condition(parameters: list[dict[str, Any]], name: str) -> dict[str, Any]:
     """An example of an answer goes with the parameters' examples of the same name."""
-    when = {
-        str(p["name"]): (p.get("examples") or {})[name].get("value")
-        for p in parameters
-        if isinstance(p, dict) and name in (p.get("examples") or {})
-    }
+    examples = {str(p.get("name")): _object(p.get("examples")).get(name) for p in parameters}
+    when = {n: e.get("value") for n, e in examples.items() if isinstance(e, dict)}
     return {"when": when} if when else {}

@@ -3,7 +3,6 @@ a client's configuration block."""
 
 from __future__ import annotations
 
-import json
 import re
 import shlex
 from dataclasses import dataclass, field
@@ -12,15 +11,27 @@ from typing import Any
 from urllib.parse import urlsplit
 
 from ferox.core.masking import says_secret
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
 
 _ASSIGNED = re.compile(r"([A-Za-z_][A-Za-z0-9_]*)=(.*)", re.S)
 _VARIABLE = re.compile(
     r"\$\{(?:env:|input:)?([A-Za-z_][A-Za-z0-9_-]*)\}|\$([A-Za-z_][A-Za-z0-9_]*)"
 )
 _PLACEHOLDER = re.compile(r"(?i)<.*>|\.\.\.|x{3,}|your[-_ ].*|changeme|\*+|…")
+_STRING = r'("(?:[^"\\]++|\\.)*+"?)'
+_COMMENT = re.compile(_STRING + r"|//[^\n]*|/\*(?:[^*]++|\*(?!/))*+(?:\*/)?", re.S)
+_TRAILING = re.compile(_STRING + r"|,(\s*+[}\]])?", re.S)
+"""What a client's configuration has beyond JSON. Each takes a text in one go, whatever it holds:
+a string or a comment that does not end reaches to the end."""
 _RUNNERS = {"npx", "uvx", "pipx", "bunx", "pnpm", "yarn", "npm", "uv", "node", "python", "python3",
             "deno", "bun", "docker", "podman", "env", "sudo", "cmd", "exec", "run", "dlx", "tool",
             "go", "cargo", "java", "dotnet"}  # fmt: skip
+
+
+LONGEST = 200_000
+"""Characters of the longest text in which servers are looked for."""
+LONGEST_NAME = 200
 
 
 class PasteError(ValueError):
@@ -49,6 +60,8 @@ def pasted(text: str) -> list[Pasted]:
     Raises:
         PasteError: there is none.
     """
+    if len(text) > LONGEST:
+        raise PasteError(f"this is longer than {LONGEST:,} characters: paste the servers' part")
     text = _unfenced(text.strip())
     if not text:
         raise PasteError("paste a launch line, an address, or a client's configuration block")
@@ -78,10 +91,9 @@ def _block(text: str) -> list[Pasted]:
     if not text.startswith(("{", "[")):
         text = "{" + text.rstrip().rstrip(",") + "}"
     try:
-        told = json.loads(_plain_json(text))
-    except ValueError as error:
-        line = getattr(error, "lineno", 1)
-        raise PasteError(f"line {line}: this is no JSON: {error}") from None
+        told = read_json(_plain_json(text))
+    except IntakeError as error:
+        raise PasteError(f"this cannot be read: {error}") from None
     found = list(_entries(told, ""))
     if not found:
         raise PasteError("no server stands in this block: one has a `command` or a `url`")
@@ -90,8 +102,8 @@ def _block(text: str) -> list[Pasted]:
 
 def _plain_json(text: str) -> str:
     """JSON without the comments and trailing commas that configuration files have."""
-    kept = re.sub(r'("(?:[^"\\]|\\.)*")|//[^\n]*|/\*.*?\*/', lambda m: m[1] or "", text, flags=re.S)
-    return re.sub(r'("(?:[^"\\]|\\.)*")|,(\s*[}\]])', lambda m: m[1] or m[2], kept)
+    kept = _COMMENT.sub(lambda m: m[1] or "", text)
+    return _TRAILING.sub(lambda m: m[1] or m[2] or m[0], kept)
 
 
 def _entries(told: Any, name: str) -> list[Pasted]:
@@ -130,7 +142,7 @@ def _line(text: str) -> Pasted:
     cwd: str | None = None
     words: list[str] = []
     for line in lines:
-        for part in re.split(r"\s*(?:&&|;)\s*", line):
+        for part in re.split(r"&&|;", line):
             words = _words(part)
             while words and words[0] in ("export", "set", "env", "sudo"):
                 words = words[1:]
@@ -219,7 +231,7 @@ def _header(key: str, value: str, server: Pasted) -> Any:
 
 
 def _name(text: str) -> str:
-    return re.sub(r"[^A-Za-z0-9_.-]+", "-", text).strip("-._")
+    return re.sub(r"[^A-Za-z0-9_.-]+", "-", text[:LONGEST_NAME]).strip("-._")[:64]
 
 
 def _name_of_url(url: str) -> str:
@@ -250,6 +262,6 @@ def _name_of_command(words: list[str]) -> str:
 
 def _short(package: str) -> str:
     """A package's name without what every server's has: its scope, version and `mcp-server`."""
-    bare = re.sub(r"(?<=.)[@=<>~\[].*$", "", package.split("/")[-1])
+    bare = re.sub(r"(?s)(?<=.)[@=<>~\[].*$", "", package.split("/")[-1][:LONGEST_NAME])
     short = re.sub(r"^(?:mcp[-_])?(?:server[-_])|(?:[-_](?:mcp|server))+$|^mcp[-_]", "", bare)
     return _name(short or bare) or "server"

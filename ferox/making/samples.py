@@ -22,20 +22,21 @@ def sample(schema: Any, depth: int = 0) -> Any:
     for key in ("example", "default", "const"):
         if key in schema:
             return schema[key]
-    if schema.get("examples"):
-        return schema["examples"][0]
-    if schema.get("enum"):
-        return schema["enum"][0]
+    for key in ("examples", "enum"):
+        if _listed(schema, key):
+            return schema[key][0]
     for key in ("oneOf", "anyOf"):
-        if schema.get(key):
+        if _listed(schema, key):
             return sample(schema[key][0], depth + 1)
-    if schema.get("allOf"):
+    if _listed(schema, "allOf"):
         parts = [sample(part, depth + 1) for part in schema["allOf"]]
         return {k: v for part in parts if isinstance(part, dict) for k, v in part.items()}
     kind = schema.get("type")
     kind = kind[0] if isinstance(kind, list) and kind else kind
     if kind == "object" or (kind is None and "properties" in schema):
-        properties = schema.get("properties") or {}
+        properties = schema.get("properties")
+        if not isinstance(properties, dict):
+            return {}
         return {name: sample(spec, depth + 1) for name, spec in properties.items()}
     if kind == "array":
         return [] if depth >= DEEPEST else [sample(schema.get("items"), depth + 1)]
@@ -46,3 +47,8 @@ def sample(schema: Any, depth: int = 0) -> Any:
     if kind == "string":
         return FORMATS.get(schema.get("format", ""), "…")
     return None
+
+
+def _listed(schema: dict[str, Any], key: str) -> bool:
+    """Whether a keyword holds a list with something in it, as it should."""
+    return isinstance(schema.get(key), list) and bool(schema[key])

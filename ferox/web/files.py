@@ -14,13 +14,13 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.reference import schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
-from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import MakingError, from_list, from_recording, in_few_words
 from ferox.making.pasted import PasteError, pasted
 from ferox.recordings.recording import read_recording
 from ferox.servers.desk import Desk
 from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
+from ferox.web.apart import apart
 from ferox.web.parsed import parsed
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault, ProblemShape
@@ -117,7 +117,7 @@ def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     def tidy(body: shapes.CheckRequest) -> Any:
         """A text with its indentation set right; comments and order stay."""
         place(root, body.name)
-        return as_json(shapes.TextShape(text=edited(body.text, lambda document: None)))
+        return as_json(shapes.TextShape(text=apart("tidied", body.text)))
 
     @app.post("/api/file/check", responses={200: shapes.ProblemList, 409: Fault})
     def check(body: shapes.CheckRequest) -> Any:
@@ -155,7 +155,7 @@ def _making(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         """A mocked server from an OpenAPI document or a few words; not yet written."""
         try:
             if body.openapi is not None:
-                title, mock, notes = from_openapi(body.openapi)
+                title, mock, notes = apart("from_openapi", body.openapi)
             else:
                 tool = in_few_words(body.tool, body.description, body.arguments, body.answer)
                 title, mock, notes = "", {"tools": [tool]}, []
@@ -174,7 +174,7 @@ def _making(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         notes: list[str] = []
         try:
             if body.source == "openapi":
-                _, mock, notes = from_openapi(body.text or "")
+                _, mock, notes = apart("from_openapi", body.text or "")
             elif body.source == "recording":
                 mock = from_recording(read_recording(within(root, body.recording or "")))
             else:

@@ -13,6 +13,8 @@ from typing import Any
 from ruamel.yaml import YAML
 from ruamel.yaml.scalarstring import DoubleQuotedScalarString
 
+from ferox.intake.limits import FILE, storable_text
+from ferox.intake.yaml_text import read_yaml_text
 from ferox.workspace.load import within
 
 FOLDERS = {
@@ -22,7 +24,6 @@ FOLDERS = {
     "recordings": (".jsonl",),
 }
 """Where files may be written, and their endings there."""
-LARGEST = 4 * 1024 * 1024
 
 
 class WriteError(ValueError):
@@ -61,14 +62,26 @@ def read_text(root: Path, name: str) -> tuple[str, str]:
     Raises:
         WriteError: it cannot be read.
     """
-    path = place(root, name)
+    text = _as_it_is(name, place(root, name))
+    if text is None:
+        raise WriteError(f"{name}: no such file")
+    return text, stamp(text)
+
+
+def _as_it_is(name: str, path: Path) -> str | None:
+    """A file's text; None if there is no such file.
+
+    Raises:
+        WriteError: it cannot be read.
+    """
     try:
-        text = path.read_text(encoding="utf-8")
+        if path.exists() and not path.is_file():
+            raise WriteError(f"{name}: cannot be read: it is no ordinary file")
+        return path.read_text(encoding="utf-8")
     except FileNotFoundError:
-        raise WriteError(f"{name}: no such file") from None
+        return None
     except (OSError, UnicodeDecodeError) as error:
         raise WriteError(f"{name}: cannot be read: {error}") from None
-    return text, stamp(text)
 
 
 def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
@@ -79,9 +92,11 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
         WriteError: it cannot be written.
     """
     path = place(root, name)
-    if len(text.encode()) > LARGEST:
-        raise WriteError(f"{name}: larger than {LARGEST} bytes")
-    there = path.read_text(encoding="utf-8") if path.exists() else None
+    if len(text.encode(errors="replace")) > FILE.max_bytes:
+        raise WriteError(f"{name}: larger than {FILE.max_bytes:,} bytes")
+    if storable_text(text) != text:
+        raise WriteError(f"{name}: the text holds half of a character, which no file takes")
+    there = _as_it_is(name, path)
     if seen is None and there is not None:
         raise Conflict(f"{name} is there already; take another name")
     if seen is not None and (there is None or stamp(there) != seen):
@@ -128,6 +143,9 @@ def edited(text: str, change: Callable[[Any], None]) -> str:
     Raises:
         WriteError: the text is no YAML document of keys and values.
     """
+    faults = read_yaml_text(text).faults
+    if faults:
+        raise WriteError(str(faults[0]))
     yaml = _round_trip()
     try:
         document = yaml.load(text)
