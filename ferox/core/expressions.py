@@ -7,55 +7,28 @@ own tests there are `containing` (a part of a text, case aside) and `starting`.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypeVar
 
-from jinja2 import StrictUndefined, Template, TemplateError, Undefined
+from jinja2 import Template, TemplateError, Undefined
 from jinja2.environment import TemplateExpression
-from jinja2.exceptions import SecurityError
-from jinja2.sandbox import ImmutableSandboxedEnvironment
+
+from ferox.core.template_sandbox import Sandbox, bounded
 
 _ONE = re.compile(r"\s*\{\{((?:(?!\{\{|\}\}).)*)\}\}\s*", re.S)
-LARGEST = 1_000_000
-"""Characters that one expression may give; more is a mistake or an attack."""
+LONGEST = 100_000
+"""Characters of the longest template."""
+_FAULTS = (TemplateError, TypeError, ValueError, KeyError, ArithmeticError, RecursionError)
+_COMPILE_FAULTS = (*_FAULTS, SyntaxError, MemoryError)
 
 
 class ExpressionError(ValueError):
     """An expression that does not parse, or that fails on these values."""
 
 
-class _Sandbox(ImmutableSandboxedEnvironment):
-    """No attribute of Python's own is reachable, nothing can be changed from inside."""
-
-    def call(self, context: Any, obj: Any, *args: Any, **kwargs: Any) -> Any:
-        if getattr(obj, "__name__", "") in ("center", "ljust", "rjust", "zfill"):
-            raise SecurityError("padding is not available here")
-        return super().call(context, obj, *args, **kwargs)
-
-    def call_binop(self, context: Any, operator: str, left: Any, right: Any) -> Any:
-        if operator == "**" or (operator == "*" and not _both_numbers(left, right)):
-            raise SecurityError(f"`{operator}` is not available for these values")
-        return super().call_binop(context, operator, left, right)
-
-    intercepted_binops = frozenset({"*", "**"})
-
-
-def _both_numbers(left: Any, right: Any) -> bool:
-    return isinstance(left, int | float) and isinstance(right, int | float)
-
-
-def _range(*bounds: int) -> list[int]:
-    numbers = range(*bounds)
-    if len(numbers) > 10_000:
-        raise SecurityError("a range holds at most 10,000 numbers")
-    return list(numbers)
-
-
-_PLAIN = _Sandbox(undefined=StrictUndefined, autoescape=False)
-_PLAIN.globals = {"range": _range}
-_PLAIN.tests["containing"] = lambda value, part: str(part).casefold() in str(value).casefold()
-_PLAIN.tests["starting"] = lambda value, start: str(value).startswith(str(start))
+Compiled = TypeVar("Compiled")
+_PLAIN = Sandbox()
 
 
 @lru_cache(maxsize=4096)
@@ -75,13 +48,30 @@ def compiles(text: str, condition: bool = False) -> None:
         ExpressionError: it does not parse.
     """
     one = _ONE.fullmatch(text)
+    if condition or one:
+        _compiled(_expression, (one[1] if one and not condition else text).strip())
+    elif "{{" in text or "{%" in text:
+        _compiled(_template, text)
+
+
+def _compiled(compiled: Callable[[str], Compiled], source: str) -> Compiled:
+    """A text as the sandbox runs it.
+
+    Raises:
+        ExpressionError: it does not parse, or is longer than anybody writes.
+    """
+    if len(source) > LONGEST:
+        raise ExpressionError(f"a template of more than {LONGEST:,} characters")
     try:
-        if condition or one:
-            _expression((one[1] if one and not condition else text).strip())
-        elif "{{" in text or "{%" in text:
-            _template(text)
-    except TemplateError as error:
-        raise ExpressionError(f"`{text.strip()}`: {error}") from None
+        with bounded():
+            return compiled(source)
+    except _COMPILE_FAULTS as error:
+        raise ExpressionError(f"`{_brief(source)}`: {error}") from None
+
+
+def _brief(source: str) -> str:
+    text = source.strip()
+    return text if len(text) <= 120 else text[:119] + "…"
 
 
 def evaluate(source: str, names: Mapping[str, Any]) -> Any:
@@ -90,12 +80,14 @@ def evaluate(source: str, names: Mapping[str, Any]) -> Any:
     Raises:
         ExpressionError: it does not parse or fails; the message shows it.
     """
+    run = _compiled(_expression, source.strip())
     try:
-        value = _expression(source.strip())(**names)
-    except (TemplateError, TypeError, ValueError, KeyError, ArithmeticError) as error:
-        raise ExpressionError(f"`{source.strip()}`: {error}") from None
+        with bounded():
+            value = run(**names)
+    except _FAULTS as error:
+        raise ExpressionError(f"`{_brief(source)}`: {error}") from None
     if isinstance(value, Undefined):
-        raise ExpressionError(f"`{source.strip()}`: nothing of that name")
+        raise ExpressionError(f"`{_brief(source)}`: nothing of that name")
     return value
 
 
@@ -115,21 +107,24 @@ def render(value: Any, names: Mapping[str, Any]) -> Any:
     """A JSON value with every expression in it, keys aside, replaced by what it gives.
 
     Raises:
-        ExpressionError: one of them does not parse or fails.
+        ExpressionError: one of them does not parse or fails, or all together give too much.
     """
+    with bounded():
+        return _rendered(value, names)
+
+
+def _rendered(value: Any, names: Mapping[str, Any]) -> Any:
     if isinstance(value, dict):
-        return {key: render(item, names) for key, item in value.items()}
+        return {key: _rendered(item, names) for key, item in value.items()}
     if isinstance(value, list):
-        return [render(item, names) for item in value]
+        return [_rendered(item, names) for item in value]
     if not isinstance(value, str) or ("{{" not in value and "{%" not in value):
         return value
     one = _ONE.fullmatch(value)
     if one:
         return evaluate(one[1], names)
+    template = _compiled(_template, value)
     try:
-        text = _template(value).render(names)
-    except (TemplateError, TypeError, ValueError, KeyError, ArithmeticError) as error:
-        raise ExpressionError(f"`{value}`: {error}") from None
-    if len(text) > LARGEST:
-        raise ExpressionError(f"`{value[:60]}`: gives more than {LARGEST} characters")
-    return text
+        return template.render(names)
+    except _FAULTS as error:
+        raise ExpressionError(f"`{_brief(value)}`: {error}") from None

@@ -19,7 +19,7 @@ from ferox.core.matchers import ABSENT, Situation, compile_matcher
 from ferox.core.templates import fit
 from ferox.formats.server import Answer, Change, Latency, Mock, MockResource, MockTool, Tell
 from ferox.formats.suite import Given
-from ferox.intake.limits import GivenUp
+from ferox.intake.limits import GivenUp, Limits, check_value
 from ferox.servers.source import (
     Answered,
     Asked,
@@ -31,6 +31,8 @@ from ferox.servers.source import (
     failed,
 )
 
+LARGEST_STATE = Limits(max_nodes=200_000)
+"""What a mock's state may grow to in a trial."""
 NO_RULE = "no answer of this mock fits these arguments"
 
 
@@ -341,4 +343,8 @@ class MockServer:
             }
             for c in changes
         ]
-        self.state = jsonpatch.apply_patch(self.state, patch)
+        state = copy.deepcopy(self.state)
+        for change in patch:  # one by one, for each may copy the whole
+            state = jsonpatch.apply_patch(state, [change], in_place=True)
+            check_value(state, LARGEST_STATE)
+        self.state = state
