@@ -19,7 +19,7 @@ MAY_IMPORT: dict[str, set[str]] = {
     "servers": {"formats", "core", "recordings", "workspace"},
     "workspace": {"formats", "core", "recordings", "stand_in"},
     "gateway": {"formats", "core", "recordings", "stand_in", "servers", "workspace"},
-    "agents": {"formats", "servers", "workspace"},
+    "agents": {"formats", "core", "servers", "workspace"},
     "store": {"formats", "core"},
     "runs": {
         "formats", "core", "recordings", "stand_in", "servers", "workspace", "gateway", "agents",

@@ -27,6 +27,9 @@ class ServersCase(AppCase):
             answer = self.ask(f"/api/tries/{answer['id']}?seen={answer['version']}").body
         return answer
 
+    def reach(self, server: str, mode: str | None = None, *, afresh: bool = False) -> Answer:
+        return self.ask(f"/api/servers/{server}/reach", {"mode": mode, "afresh": afresh})
+
     def edit(self, name: str, old: str, new: str) -> None:
         path = self.root / name
         self.assertIn(old, path.read_text())
@@ -40,10 +43,18 @@ class Looking(ServersCase):
     def test_a_server_is_read_and_a_call_is_tried(self) -> None:
         (line,) = self.ask("/api/servers").body["servers"]
         self.assertEqual((line["server"], line["modes"]), ("tides", ["mock"]))
-        seen = self.ask("/api/servers/tides").body
-        self.assertEqual([t["name"] for t in seen["tools"]], ["high_water", "low_water"])
-        self.assertEqual(len(seen["costs"]), 2)
-        self.assertEqual(sorted(seen["order"]), ["high_water", "low_water"])
+        self.assertEqual(self.ask("/api/servers/tides/tools").status, 404, "nothing is started")
+        seen = self.reach("tides").body
+        lines = seen["tools"]["tools"]
+        self.assertEqual([t["name"] for t in lines], ["high_water", "low_water"])
+        self.assertEqual(seen["tokens"], sum(t["cost"] for t in lines))
+        wording = self.ask("/api/servers/tides/wording").body
+        self.assertEqual(sorted(wording["order"]), ["high_water", "low_water"])
+        page = self.ask("/api/servers/tides/tools?search=HIGH").body
+        self.assertEqual([t["name"] for t in page["tools"]], ["high_water"])
+        tool = self.ask("/api/servers/tides/tool?tool=high_water").body
+        self.assertEqual(tool["arguments"], tool["definition"]["inputSchema"])
+        self.assertEqual(self.ask("/api/servers/tides/tool?tool=none").status, 404)
         tried = self.tried("tides", "high_water", {"day": "x"}, "mock")
         self.assertEqual(json.loads(tried["content"][0]["text"]), {"high_water": "14:31"})
         self.assertEqual(tried["changes"], [{"op": "replace", "path": "/asked", "value": 1}])
@@ -53,12 +64,12 @@ class Looking(ServersCase):
         self.assertIn("'day' is a required property", wrong["error"])
         earlier = self.ask("/api/servers/tides/tries?tool=high_water").body["tries"]
         self.assertEqual([t["args"] for t in earlier], [{}, {"day": "x"}, {"day": "x"}])
-        self.assertEqual(self.ask("/api/servers/nobody").status, 404)
-        self.assertEqual(self.ask("/api/servers/tides?mode=live").status, 404)
+        self.assertEqual(self.reach("nobody").status, 404)
+        self.assertEqual(self.reach("tides", "live").status, 404)
 
     def test_a_mock_begins_anew_when_its_file_changes_or_it_is_asked_to(self) -> None:
         self.tried("tides", "high_water", {"day": "x"}, "mock")
-        self.ask("/api/servers/tides?mode=mock&afresh=true")
+        self.reach("tides", "mock", afresh=True)
         again = self.tried("tides", "high_water", {"day": "x"}, "mock")
         self.assertEqual(again["before"]["asked"], 0)
 
@@ -66,8 +77,8 @@ class Looking(ServersCase):
         self.write(
             "servers/live.yaml", "ferox: 1\nserver: live\nlive: {command: [no-such-command]}\n"
         )
-        seen = self.ask("/api/servers/live").body
-        self.assertEqual((seen["diagnosis"]["kind"], seen["tools"]), ("no_command", []))
+        seen = self.reach("live").body
+        self.assertEqual((seen["diagnosis"]["kind"], seen["tools"]["total"]), ("no_command", 0))
         self.assertIn("PATH", [v["name"] for v in seen["variables"]])
         tried = self.ask("/api/servers/live/tries", {"mode": "live", "tool": "x"})
         self.assertEqual(tried.status, 502)
@@ -100,12 +111,12 @@ class Looking(ServersCase):
         self.assertGreater(len(told["messages"]), 4)
 
     def test_what_changed_since_the_last_look_is_told(self) -> None:
-        self.assertEqual(self.ask("/api/servers/tides").body["changes"], [])
+        self.assertEqual(self.reach("tides").body["changes"], [])
         self.edit("servers/tides.yaml", "Times of low water on one day", "Low water, all of it")
-        (change,) = self.ask("/api/servers/tides").body["changes"]
+        (change,) = self.reach("tides").body["changes"]
         self.assertEqual((change["tool"], change["kind"]), ("low_water", "changed"))
         self.assertEqual(change["what"][0]["where"], "/description")
-        self.assertEqual(self.ask("/api/servers/tides").body["changes"], [])
+        self.assertEqual(self.reach("tides").body["changes"], [])
 
 
 class Trying(ServersCase):
@@ -191,12 +202,14 @@ class Files(ServersCase):
     def test_wording_is_changed_in_the_file_and_shown(self) -> None:
         body = {"tool": "high_water", "wording": {"name": "flood", "description": "Floods."}}
         self.assertEqual(self.ask("/api/servers/tides/wording", body).status, 200)
-        seen = self.ask("/api/servers/tides").body
-        self.assertEqual(seen["shown"]["high_water"]["name"], "flood")
+        seen = self.reach("tides").body
+        (reads,) = [t["reads"] for t in seen["tools"]["tools"] if t["reads"]]
+        self.assertEqual(reads["name"], "flood")
         clash = {"tool": "high_water", "wording": {"name": "low_water"}}
         self.assertEqual(self.ask("/api/servers/tides/wording", clash).status, 422)
         self.ask("/api/servers/tides/wording", {"tool": "high_water", "wording": None})
-        self.assertEqual(self.ask("/api/servers/tides").body["shown"], {})
+        lines = self.reach("tides").body["tools"]["tools"]
+        self.assertEqual([t["reads"] for t in lines], [None, None])
 
 
 class Recording(ServersCase):
@@ -224,8 +237,8 @@ class Recording(ServersCase):
         self.assertEqual(stopped["state"], "stopped")
         kept = self.ask(f"/api/relays/{relay['id']}/keep", {"name": "calm-day"}).body
         self.assertEqual(kept["name"], "recordings/calm-day.jsonl")
-        seen = self.ask("/api/servers/live?mode=recorded").body
-        self.assertIn("high_water", [t["name"] for t in seen["tools"]])
+        seen = self.reach("live", "recorded").body
+        self.assertIn("high_water", [t["name"] for t in seen["tools"]["tools"]])
         tried = self.tried("live", "high_water", {"day": "Friday"}, "recorded")
         self.assertEqual(tried["content"][0]["text"], "14:31 on Friday")
         missing = self.tried("live", "high_water", {"day": "Sunday"}, "recorded")

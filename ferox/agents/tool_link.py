@@ -11,6 +11,7 @@ from mcp.shared.exceptions import MCPError
 
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
 from ferox.agents.service_link import ServiceLink, freely
+from ferox.core.definitions import properties_of, required_of
 from ferox.formats.server import Reach
 from ferox.servers.diagnosis import OutOfReach, plain
 from ferox.servers.live import reach
@@ -66,9 +67,9 @@ class ToolLink(ServiceLink):
         if name not in tools:
             known = ", ".join(sorted(tools)) or "none"
             raise DidNotStart(f"`tool`: the server has no `{name}`; it offers {known}")
-        schema = tools[name].get("inputSchema") or {}
-        properties = schema.get("properties") or {}
-        words = self.agent.argument or _argument(properties, schema.get("required") or [])
+        schema = tools[name].get("inputSchema")
+        properties = properties_of(schema)
+        words = self.agent.argument or _argument(properties, required_of(schema))
         if words is None or words not in properties:
             known = ", ".join(sorted(properties)) or "none"
             raise DidNotStart(f"`argument`: say which argument takes the words; there is {known}")

@@ -13,6 +13,7 @@ from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from typing import Any
 
+from ferox.core.definitions import properties_of
 from ferox.core.writings import words
 
 _STOP = frozenset(
@@ -70,11 +71,11 @@ class ToolWords:
 def tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
     """A tool's words with their weights: its name's count double, its arguments' half."""
     weights: dict[str, float] = {}
-    properties = schema.get("properties") if isinstance(schema, dict) else None
+    properties = properties_of(schema)
     parts: Iterable[tuple[str, float]] = (
         (name, NAME_WEIGHT),
         (description, 1.0),
-        (" ".join(properties or ()), ARGUMENT_WEIGHT),
+        (" ".join(properties), ARGUMENT_WEIGHT),
     )
     for text, weight in parts:
         for word, count in bag(text).items():

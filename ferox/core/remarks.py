@@ -11,6 +11,7 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
+from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_values import canonical
 from ferox.core.naming import counted
 from ferox.core.story import Story, read_story
@@ -253,8 +254,9 @@ def _rewritten(trace: Trace) -> Iterator[Remark]:
 
 def changes(before: Any, after: Any) -> Iterator[str]:
     """How a schema was rewritten, in words; what cannot be named is `other changes`."""
-    before, after = before or {}, after or {}
-    more = set(after.get("required") or ()) - set(before.get("required") or ())
+    before = before if isinstance(before, dict) else {}
+    after = after if isinstance(after, dict) else {}
+    more = set(required_of(after)) - set(required_of(before))
     told = False
     if more:
         told = True
@@ -280,8 +282,7 @@ def changes(before: Any, after: Any) -> Iterator[str]:
 
 
 def _arguments(schema: Any) -> dict[str, Any]:
-    properties = schema.get("properties") if isinstance(schema, dict) else None
-    return {k: v for k, v in (properties or {}).items() if isinstance(v, dict)}
+    return {k: v for k, v in properties_of(schema).items() if isinstance(v, dict)}
 
 
 def _voices(trace: Trace) -> Iterator[Remark]:

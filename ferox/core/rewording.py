@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+from ferox.core.definitions import properties_of
 from ferox.formats.server import ToolWording
 
 Definition = dict[str, Any]
@@ -78,7 +79,7 @@ def wording_problems(
         if own not in tools:
             yield (own,), f"`{own}`: no such tool"
             continue
-        properties = (tools[own].get("inputSchema") or {}).get("properties") or {}
+        properties = properties_of(tools[own].get("inputSchema"))
         for argument in told.arguments:
             if told.input is None and argument not in properties:
                 yield (own, "arguments", argument), f"`{own}` has no argument `{argument}`"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from ferox.core.definitions import sound
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief
 from ferox.core.matchers import is_matcher
@@ -22,7 +23,7 @@ def never_fits(spec: Any, schema: Any, root: Any = None, required: bool = False)
     `root` is the tool's whole input schema, into which a `$ref` may point.
     """
     root = schema if root is None else root
-    schema = resolved(schema, root)
+    schema = sound(resolved(schema, root))[0]
     if not is_matcher(spec):
         return _invalid(spec, schema, root)
     if "equal" in spec:

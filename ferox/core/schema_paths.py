@@ -8,16 +8,20 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from contextlib import suppress
 from difflib import get_close_matches
 from typing import Any
 
 from jsonpath_rfc9535.segments import JSONPathRecursiveDescentSegment
 from jsonpath_rfc9535.selectors import IndexSelector, JSONPathSelector, NameSelector
 
+from ferox.core.definitions import properties_of, sound
 from ferox.core.json_paths import check_path
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError, pattern
 
+MOST_BRANCHES = 500
+"""Branches of a schema that are looked at for one step of a path."""
 ANY: dict[str, Any] = {}
 _ANYTHING = frozenset({"object", "array", "string", "number", "integer", "boolean", "null"})
 
@@ -76,11 +80,15 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     Raises:
         PathError: the path does not parse.
     """
+    schema = sound(schema)[0]
     held, so_far = [schema], "$"
-    for there, selectors, held in _steps(schema, path):
-        if not held:
-            return [], _told(there, selectors, so_far, schema)
-        so_far += _written(selectors)
+    try:
+        for there, selectors, held in _steps(schema, path):
+            if not held:
+                return [], _told(there, selectors, so_far, schema)
+            so_far += _written(selectors)
+    except _NoEnd:
+        return [ANY], None
     return held, None
 
 
@@ -90,7 +98,8 @@ def unlikely(schema: Any, path: str) -> str | None:
     Raises:
         PathError: the path does not parse.
     """
-    for there, selectors, _ in _steps(schema, path):
+    schema = sound(schema)[0]
+    for there, selectors, _ in _likely_steps(schema, path):
         names = [x.name for x in selectors if isinstance(x, NameSelector)]
         declared = {p for s in there for p in _properties(resolved(s, schema))}
         for name in names:
@@ -98,6 +107,16 @@ def unlikely(schema: Any, path: str) -> str | None:
             if near and name not in declared:
                 return f"the output does not declare `{name}`; did you mean `{near[0]}`?"
     return None
+
+
+class _NoEnd(Exception):
+    """A schema whose references multiply, or lead back to themselves: anything may stand there."""
+
+
+def _likely_steps(schema: Any, path: str) -> Iterator[Step]:
+    """The walk as far as it can be followed."""
+    with suppress(_NoEnd):
+        yield from _steps(schema, path)
 
 
 Step = tuple[list[Any], list[JSONPathSelector], list[Any]]
@@ -112,7 +131,8 @@ def _steps(schema: Any, path: str) -> Iterator[Step]:
         if isinstance(segment, JSONPathRecursiveDescentSegment):
             yield there, [], [ANY]
             return
-        held = [c for s in there for x in selectors for c in _children(s, x, schema)]
+        room = [MOST_BRANCHES]
+        held = [c for s in there for x in selectors for c in _children(s, x, schema, room)]
         yield there, selectors, held
         there = held
 
@@ -139,22 +159,29 @@ def _told(there: list[Any], selectors: list[JSONPathSelector], so_far: str, root
 
 
 def _properties(schema: Any) -> Iterator[str]:
+    """The names that a schema declares, its references aside."""
     if isinstance(schema, dict):
-        yield from schema.get("properties") or ()
+        yield from properties_of(schema)
         for key in ("allOf", "anyOf", "oneOf"):
             for branch in schema.get(key) or ():
                 yield from _properties(branch)
 
 
-def _children(schema: Any, selector: JSONPathSelector, root: Any) -> list[Any]:
-    """The schemas of what a selector finds in a value of a schema; none if it finds nothing."""
+def _children(schema: Any, selector: JSONPathSelector, root: Any, room: list[int]) -> list[Any]:
+    """The schemas of what a selector finds in a value of a schema; none if it finds nothing.
+
+    `room` holds the number of branches that may still be looked at.
+    """
+    room[0] -= 1
+    if room[0] < 0:
+        raise _NoEnd
     schema = resolved(schema, root)
     if not isinstance(schema, dict):
         return [] if schema is False else [ANY]
     found = _own_children(schema, selector)
     choices = [schema[key] for key in ("anyOf", "oneOf") if schema.get(key)]
     for branches in [*([branch] for branch in schema.get("allOf") or ()), *choices]:
-        inner = [c for branch in branches for c in _children(branch, selector, root)]
+        inner = [c for branch in branches for c in _children(branch, selector, root, room)]
         found = [] if not inner else inner if found == [ANY] else found
     return found
 
@@ -168,7 +195,7 @@ def _own_children(schema: dict[str, Any], selector: JSONPathSelector) -> list[An
 
 
 def _members(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
-    properties = schema.get("properties") or {}
+    properties = properties_of(schema)
     more = schema.get("additionalProperties", ANY)
     more = ANY if more is True else more
     if isinstance(selector, NameSelector):

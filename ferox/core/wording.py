@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import heapq
 import json
+import math
 import re
-from itertools import combinations
 from typing import Any, NamedTuple
 
 import numpy as np
 
-from ferox.core.likeness import bag, cosine, stem, tool_bag
+from ferox.core.definitions import description_of, properties_of, required_of, sound
+from ferox.core.json_schema import foreign_references
+from ferox.core.likeness import bag, stem, tool_bag
 from ferox.core.tokens import estimated
 from ferox.core.writings import words
 
@@ -23,6 +26,11 @@ NAME = re.compile(r"[A-Za-z0-9_.-]{1,128}")
 OPTIONAL = re.compile(r"(?i)^\W*optional\b|\(optional\)|\bdefaults? to\b")
 REQUIRED = re.compile(r"(?i)^\W*required\b|\(required\)|\bmandatory\b")
 """How descriptions say whether an argument may be left out."""
+
+MOST_PAIRS = 400
+"""Pairs that are shown; of thousands of tools the most alike."""
+MOST_IN_MATRIX = 250
+ROWS_AT_ONCE = 256
 
 Tool = dict[str, Any]
 """A tool as the protocol writes it: name, description, inputSchema and so on."""
@@ -56,7 +64,7 @@ def remarks(tools: list[Tool]) -> list[Remark]:
     found: list[Remark] = []
     names = {tool["name"] for tool in tools}
     for tool in tools:
-        name, told = tool["name"], tool.get("description") or ""
+        name, told = tool["name"], description_of(tool)
         if not NAME.fullmatch(name):
             found.append(
                 Remark(name, "the name breaks the protocol's rules: A–Z a–z 0–9 _ - . only")
@@ -70,30 +78,49 @@ def remarks(tools: list[Tool]) -> list[Remark]:
 
 
 def _arguments(tool: Tool, told: str, names: set[str]) -> list[str]:
-    schema = tool.get("inputSchema") or {}
-    properties: dict[str, Any] = schema.get("properties") or {}
-    found = []
+    schema = tool.get("inputSchema")
+    properties = properties_of(schema)
+    found = _unusable(tool)
     untyped = [n for n, p in properties.items() if isinstance(p, dict) and not _typed(p)]
     if untyped:
         found.append(f"arguments without a type: {', '.join(untyped)}")
     silent = [n for n, p in properties.items() if isinstance(p, dict) and not p.get("description")]
     if silent:
         found.append(f"arguments without a description: {', '.join(silent)}")
-    absent = [n for n in schema.get("required") or () if n not in properties]
+    absent = [n for n in required_of(schema) if n not in properties]
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
     found += _contradictions(schema, {*properties, *names}, told)
-    reading = (tool.get("annotations") or {}).get("readOnlyHint")
+    hints = tool.get("annotations")
+    reading = isinstance(hints, dict) and hints.get("readOnlyHint")
     if reading and re.search(r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", told):
         found.append("says that it only reads, and its description speaks of a change")
+    return found
+
+
+def _unusable(tool: Tool) -> list[str]:
+    """What in a tool's schemas nobody can use, and what leads out of them."""
+    found = []
+    for key, what in (("inputSchema", "arguments"), ("outputSchema", "result")):
+        schema = tool.get(key)
+        if schema is None:
+            continue
+        dropped = sound(schema)[1]
+        if dropped:
+            more = f" and {len(dropped) - 3} more" if len(dropped) > 3 else ""
+            found.append(f"the schema of its {what} is broken at {', '.join(dropped[:3])}{more}")
+        foreign = foreign_references(schema)
+        if foreign:
+            told = f"the schema of its {what} refers to `{foreign[0]}`, outside itself"
+            found.append(f"{told}; no such reference is followed")
     return found
 
 
 def _contradictions(schema: Any, known: set[str], told: str) -> list[str]:
     """Where the words say one thing and the schema another."""
     found = []
-    required = set(schema.get("required") or ())
-    properties = schema.get("properties") or {}
+    required = set(required_of(schema))
+    properties = properties_of(schema)
     for name, spec in properties.items():
         words_ = spec.get("description") if isinstance(spec, dict) else None
         if not isinstance(words_, str):
@@ -113,43 +140,91 @@ def _typed(schema: dict[str, Any]) -> bool:
 
 
 class LookAlikes(NamedTuple):
-    """Tools ordered so that the alike stand together, their matrix, and the pairs worth a look."""
+    """How like each other tools are: an ordered matrix, and the pairs worth a look.
+
+    Of hundreds of tools the matrix holds the most alike; `tools` and `alike` count all tools,
+    and all pairs that look alike.
+    """
 
     order: tuple[str, ...]
     matrix: tuple[tuple[float, ...], ...]
     pairs: tuple[Pair, ...]
+    tools: int
+    alike: int
 
 
 def look_alikes(tools: list[Tool]) -> LookAlikes:
     """How like each other the tools of a server are on paper, from 0 to 1.
 
-    The order is that of the leaves of an average-linkage tree, neighbours brought
-    as close as the tree allows (Bar-Joseph, Gifford and Jaakkola 2001).
+    Likeness is the cosine of two tools' weighed words. The order is that of the leaves of an
+    average-linkage tree, neighbours brought as close as the tree allows (Bar-Joseph, Gifford
+    and Jaakkola 2001).
     """
-    names = [t["name"] for t in tools]
-    bags = [tool_bag(t["name"], t.get("description") or "", t.get("inputSchema")) for t in tools]
-    size = len(names)
-    table = np.eye(size)
-    for i, j in combinations(range(size), 2):
-        table[i, j] = table[j, i] = round(cosine(bags[i], bags[j]), 4)
-    order = list(range(size))
-    if size > 2:
-        # A quarter of a second to import, which only this needs.
-        from scipy.cluster.hierarchy import leaves_list, linkage
-        from scipy.spatial.distance import squareform
-
-        distances = squareform(1 - table, checks=False)
-        order = [int(i) for i in leaves_list(linkage(distances, "average", optimal_ordering=True))]
-    pairs = [
-        _pair(tools[i], tools[j], float(table[i, j]))
-        for i, j in combinations(range(size), 2)
-        if table[i, j] >= ALIKE
-    ]
+    vectors = _unit_vectors(tools)
+    nearest, alike = _nearest_pairs(vectors)
+    places = list(range(len(tools)))
+    if len(tools) > MOST_IN_MATRIX:
+        ranked = dict.fromkeys(place for _, i, j in nearest for place in (i, j))
+        places = sorted(list(ranked)[:MOST_IN_MATRIX])
+    table = (vectors[places] @ vectors[places].T).toarray().round(4) if places else np.eye(0)
+    np.fill_diagonal(table, 1.0)
+    order = _leaves(table)
+    pairs = [_pair(tools[i], tools[j], round(like, 4)) for like, i, j in nearest]
     return LookAlikes(
-        tuple(names[i] for i in order),
-        tuple(tuple(float(table[i, j]) for j in order) for i in order),
+        tuple(tools[places[i]]["name"] for i in order),
+        tuple(tuple(float(x) for x in table[i][order]) for i in order),
         tuple(sorted(pairs, key=lambda p: (-p.likeness, p.one, p.other))),
+        len(tools),
+        alike,
     )
+
+
+def _unit_vectors(tools: list[Tool]) -> Any:
+    """A row of unit length for each tool, a column for each word (scipy.sparse, CSR)."""
+    from scipy.sparse import csr_array  # a quarter of a second to import, which only this needs
+
+    bags = [tool_bag(t["name"], description_of(t), t.get("inputSchema")) for t in tools]
+    columns: dict[str, int] = {}
+    for words_ in bags:
+        for word in words_:
+            columns.setdefault(word, len(columns))
+    lengths = [math.sqrt(sum(n * n for n in b.values())) or 1.0 for b in bags]
+    values = [n / length for b, length in zip(bags, lengths, strict=True) for n in b.values()]
+    places = [columns[word] for b in bags for word in b]
+    starts = np.cumsum([0, *(len(b) for b in bags)])
+    return csr_array((values, places, starts), shape=(len(tools), max(len(columns), 1)))
+
+
+def _nearest_pairs(vectors: Any) -> tuple[list[tuple[float, int, int]], int]:
+    """The most alike pairs (likeness and two rows), and how many pairs are alike at all.
+
+    Worked out in blocks of rows, so that memory stays the same however many there are.
+    """
+    found: list[tuple[float, int, int]] = []
+    alike = 0
+    for first in range(0, vectors.shape[0], ROWS_AT_ONCE):
+        block = (vectors[first : first + ROWS_AT_ONCE] @ vectors.T).toarray()
+        rows, columns = np.nonzero(block >= ALIKE - 1e-9)
+        above = columns > rows + first
+        rows, columns = rows[above], columns[above]
+        alike += len(rows)
+        likes = block[rows, columns]
+        best = np.argsort(-likes, kind="stable")[:MOST_PAIRS]
+        found += [(float(likes[k]), int(rows[k]) + first, int(columns[k])) for k in best]
+        found = heapq.nsmallest(MOST_PAIRS, found, key=lambda p: (-p[0], p[1], p[2]))
+    return found, alike
+
+
+def _leaves(table: Any) -> list[int]:
+    """The rows of a matrix of likeness, so that the alike stand together."""
+    if len(table) < 3:
+        return list(range(len(table)))
+    from scipy.cluster.hierarchy import leaves_list, linkage
+    from scipy.spatial.distance import squareform
+
+    distances = squareform(np.clip(1 - table, 0, None), checks=False)
+    tree = linkage(distances, "average", optimal_ordering=True)
+    return [int(i) for i in leaves_list(tree)]
 
 
 def _pair(one: Tool, other: Tool, like: float) -> Pair:
@@ -162,4 +237,4 @@ def _pair(one: Tool, other: Tool, like: float) -> Pair:
 
 
 def _text(tool: Tool) -> str:
-    return f"{tool['name']} {tool.get('description') or ''}".replace("_", " ")
+    return f"{tool['name']} {description_of(tool)}".replace("_", " ")

@@ -12,6 +12,7 @@ from typing import Any
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 
+from ferox.core.definitions import properties_of, required_of
 from ferox.core.tokens import estimated
 from ferox.formats.fault import Fault
 from ferox.formats.trace import Event, Proposal
@@ -251,7 +252,7 @@ class ModelSeam:
         if spoken.calls or spoken.text is None:
             return spoken
         for name, (_, schema) in tools.items():
-            needed = schema.get("required") or list(schema.get("properties") or ())
+            needed = required_of(schema) or list(properties_of(schema))
             if self._seen.names.address(name) is None and len(needed) == 1:
                 call = ProposedCall(f"reply-{id}", name, {needed[0]: spoken.text})
                 self._own.may_reply_by(name, spoken.text)

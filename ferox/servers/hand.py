@@ -97,6 +97,8 @@ class Hand:
         self.server, self.way = server, way
         self.list_changed = False
         self.lost: str | None = None
+        self.seen: dict[str, Any] | None = None
+        """What the last look found."""
         self.messages: deque[dict[str, Any]] = deque(maxlen=MOST_MESSAGES)
         self.used = time.monotonic()
         self.client: Client
@@ -171,7 +173,7 @@ class Hand:
         if can.prompts:
             prompts = await every_page(client.list_prompts, "prompts")
         self._schemas = {t["name"]: t.get("outputSchema") for t in tools}
-        return {
+        self.seen = {
             "protocol": client.protocol_version,
             "server_info": info.model_dump(mode="json", exclude_none=True) if info else None,
             "instructions": client.instructions,
@@ -179,6 +181,7 @@ class Hand:
             "resources": [*resources, *templates],
             "prompts": prompts,
         }
+        return self.seen
 
     async def read(self, uri: str) -> list[dict[str, Any]]:
         """A resource's contents.

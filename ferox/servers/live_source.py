@@ -26,6 +26,8 @@ from ferox.servers.source import (
 from ferox.servers.tap import Heard
 
 MOST_PAGES = 200
+MOST_LISTED = 5_000
+"""Tools, resources or prompts that are taken of one server."""
 
 
 class _Raw(BaseModel):
@@ -46,7 +48,7 @@ _REQUESTS: dict[str, type[types.Request[Any, Any]]] = {
 
 
 async def every_page(method: Any, key: str) -> list[dict[str, Any]]:
-    """Every page of a list, as the protocol writes its items."""
+    """Every page of a list, as the protocol writes its items; at most `MOST_LISTED` of them."""
     found: list[dict[str, Any]] = []
     cursor = None
     for _ in range(MOST_PAGES):
@@ -56,9 +58,9 @@ async def every_page(method: Any, key: str) -> list[dict[str, Any]]:
             for item in getattr(page, key)
         ]
         cursor = page.next_cursor
-        if not cursor:
+        if not cursor or len(found) >= MOST_LISTED:
             break
-    return found
+    return found[:MOST_LISTED]
 
 
 class LiveServer:

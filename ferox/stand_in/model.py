@@ -16,6 +16,7 @@ from typing import Any
 
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
+from ferox.core.definitions import properties_of, required_of
 from ferox.core.expressions import ExpressionError, render
 from ferox.core.json_paths import nodes
 from ferox.core.likeness import ToolWords, likeness
@@ -233,7 +234,7 @@ class StandIn:
         return ranked[0][1]
 
     def _arguments(self, step: Intent, schema: Any, said: str) -> dict[str, Any]:
-        properties = (schema.get("properties") if isinstance(schema, dict) else None) or {}
+        properties = properties_of(schema)
         values: dict[str, Any] = {}
         for name, value in step.values.items():
             try:
@@ -245,7 +246,7 @@ class StandIn:
                     made_up(shape, name, self.clock, self.seed) if guess is None else guess
                 )
         args = {k: fitted(v, properties.get(k)) for k, v in place(values, schema).items()}
-        for name in schema.get("required", ()) if isinstance(schema, dict) else ():
+        for name in required_of(schema):
             if name not in args:
                 args[name] = made_up(properties.get(name), name, self.clock, self.seed)
         return self._careless(args, step.intent or "")

@@ -9,6 +9,7 @@ from typing import Any
 
 from ferox.core.chance import draw
 from ferox.core.clock import Clock
+from ferox.core.definitions import properties_of
 from ferox.core.json_paths import nodes
 from ferox.core.json_values import same
 from ferox.core.likeness import likeness
@@ -60,11 +61,13 @@ def _pick(hits: list[Any], where: Mapping[str, Any] | None) -> Any:
 def made_up(schema: Any, name: str, clock: Clock, seed: int) -> Any:
     """A plausible value under a property's schema, from nowhere."""
     schema = schema if isinstance(schema, dict) else {}
-    if schema.get("enum"):
+    if isinstance(schema.get("enum"), list) and schema["enum"]:
         return schema["enum"][int(draw(seed, "enum", name) * len(schema["enum"]))]
     kind = schema.get("type", "string")
     if kind in ("number", "integer"):
-        number = schema.get("minimum", 3) + int(draw(seed, "number", name) * 6)
+        least = schema.get("minimum", 3)
+        least = least if isinstance(least, int | float) else 3
+        number = least + int(draw(seed, "number", name) * 6)
         return number if kind == "integer" else number + 0.5
     if kind == "boolean":
         return True
@@ -72,7 +75,7 @@ def made_up(schema: Any, name: str, clock: Clock, seed: int) -> Any:
         return []
     if kind == "object":
         return {}
-    digits = re.search(r"\{(\d+)\}", schema.get("pattern", ""))
+    digits = re.search(r"\{(\d{1,2})\}", str(schema.get("pattern", "")))
     if digits:
         count = int(digits[1])
         return "9" + f"{int(draw(seed, 'digits', name) * 10 ** (count - 1)):0{count - 1}d}"
@@ -89,7 +92,7 @@ def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
     A value goes to the argument of its name, else to the likest free one that is
     near enough; what finds no place is left out, unless the tool names no arguments.
     """
-    properties = (schema.get("properties") if isinstance(schema, dict) else None) or {}
+    properties = properties_of(schema)
     if not properties:
         return dict(values)
     args = {name: value for name, value in values.items() if name in properties}

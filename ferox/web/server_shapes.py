@@ -74,11 +74,39 @@ class ListChangeShape(FromRecord):
     what: list[DifferenceShape]
 
 
-class ServerShape(BaseModel):
-    """What a server offers, or why it cannot be reached. `tools` are the protocol's own.
+class ReadAs(BaseModel):
+    """What agents read of a tool in place of the server's own words."""
 
+    name: str
+    description: str
+
+
+class ToolLine(BaseModel):
+    """A tool as lists show it, its description cut short. `cost` is in tokens, estimated."""
+
+    name: str
+    description: str
+    required: list[str]
+    optional: list[str]
+    cost: int
+    remarked: bool
+    reads: ReadAs | None
+
+
+class ToolPage(BaseModel):
+    """Some of a server's tools: those from `start` of the `total` that fit the search."""
+
+    total: int
+    start: int
+    tools: list[ToolLine]
+
+
+class ServerShape(BaseModel):
+    """What a server offers, or why it cannot be reached.
+
+    `tools` is the first page; resources and prompts are as the protocol writes them, and
+    `more_resources` are left out. `tokens` is what all tools take of the context, estimated.
     `changes` are since the list was last seen, `seen_before` in seconds since the epoch.
-    `shown` are the tools under the file's wording, where it changes any.
     """
 
     server: str
@@ -95,17 +123,40 @@ class ServerShape(BaseModel):
     protocol: str | None
     server_info: dict[str, Any] | None
     instructions: str | None
-    tools: list[dict[str, Any]]
-    shown: dict[str, dict[str, Any]]
-    costs: list[int]
+    tools: ToolPage
+    tokens: int
+    remarks: int
     resources: list[dict[str, Any]]
     prompts: list[dict[str, Any]]
+    more_resources: int
+    seen_before: float | None
+    changes: list[ListChangeShape]
+
+
+class ToolShape(BaseModel):
+    """A tool's definition as the server gives it, and as agents read it if that differs.
+
+    `arguments` is the schema that a form can be made of: what is broken in it is left out.
+    """
+
+    definition: dict[str, Any]
+    reads: dict[str, Any] | None
+    arguments: dict[str, Any]
+
+
+class WordingShape(BaseModel):
+    """How a server's definitions read: remarks, and which tools are like each other.
+
+    `order` and `matrix` hold the most alike of all `tools`; `alike` counts all pairs.
+    """
+
     remarks: list[RemarkShape]
+    more_remarks: int
     order: list[str]
     matrix: list[list[float]]
     pairs: list[PairShape]
-    seen_before: float | None
-    changes: list[ListChangeShape]
+    tools: int
+    alike: int
 
 
 class ServerPath(BaseModel):
@@ -115,10 +166,28 @@ class ServerPath(BaseModel):
 
 
 class ModeQuery(BaseModel):
-    """The way to a server; left out: the first it has. `afresh` connects anew."""
+    """The way to a server; left out: the first it has."""
 
     mode: str | None = None
+
+
+class ReachRequest(ModeQuery):
+    """A server to be reached; `afresh` connects anew."""
+
     afresh: bool = False
+
+
+class ToolsQuery(ModeQuery):
+    """Which of a server's tools: those with a text in name or description, from a place on."""
+
+    search: str = ""
+    start: int = 0
+
+
+class OneToolQuery(ModeQuery):
+    """One of a server's tools."""
+
+    tool: str
 
 
 class CallRequest(BaseModel):

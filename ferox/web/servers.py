@@ -10,9 +10,10 @@ from typing import Any
 from flask_openapi3.openapi import OpenAPI
 from sqlalchemy import Engine
 
+from ferox.core.definitions import description_of, properties_of, required_of, sound
 from ferox.core.listing import list_changes
 from ferox.core.rewording import Rewording
-from ferox.core.wording import LookAlikes, cost, look_alikes, remarks
+from ferox.core.wording import Tool, cost, look_alikes, remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.desk import Desk
@@ -26,6 +27,14 @@ from ferox.workspace import Workspace
 from ferox.workspace.environment import UnsetSecret, variables
 from ferox.workspace.load import file_of, load_loosely
 from ferox.workspace.ways import reached, ways
+
+TOOLS_AT_ONCE = 500
+"""Tools on a page of the list."""
+LONGEST_DESCRIPTION = 300
+"""Characters of a description that a list shows."""
+MOST_ARGUMENTS = 30
+MOST_RESOURCES = 500
+MOST_REMARKS = 400
 
 NOTHING: dict[str, Any] = {
     "protocol": None,
@@ -82,10 +91,59 @@ def _changes(
     return at, [shapes.ListChangeShape.model_validate(c) for c in changes]
 
 
+def _readings(file: ServerFile, tools: list[Tool]) -> list[Tool]:
+    """Each tool as agents read it."""
+    wording = Rewording(file.wording)
+    return [wording.shown(tool) for tool in tools]
+
+
 @lru_cache(maxsize=32)
-def _alike(tools: str) -> LookAlikes:
-    """The look-alikes of a list; hundreds of tools take a while, and seldom change."""
-    return look_alikes(json.loads(tools))
+def _wording(tools: str, own: tuple[str, ...]) -> shapes.WordingShape:
+    """How definitions read, told by the servers' own names; thousands take a second."""
+    read = json.loads(tools)
+    alike = look_alikes(read)
+    names = dict(zip((t["name"] for t in read), own, strict=True))
+    found = remarks(read)
+    return shapes.WordingShape(
+        remarks=[
+            shapes.RemarkShape(tool=names[r.tool], message=r.message) for r in found[:MOST_REMARKS]
+        ],
+        more_remarks=max(0, len(found) - MOST_REMARKS),
+        order=list(alike.order),
+        matrix=[[round(x, 2) for x in row] for row in alike.matrix],
+        pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],
+        tools=alike.tools,
+        alike=alike.alike,
+    )
+
+
+def _tool_line(tool: Tool, read: Tool, remarked: set[str]) -> shapes.ToolLine:
+    required = required_of(tool.get("inputSchema"))
+    declared = properties_of(tool.get("inputSchema"))
+    words = description_of(read)[:LONGEST_DESCRIPTION]
+    return shapes.ToolLine(
+        name=tool["name"],
+        description=description_of(tool)[:LONGEST_DESCRIPTION],
+        required=required[:MOST_ARGUMENTS],
+        optional=[n for n in declared if n not in required][:MOST_ARGUMENTS],
+        cost=cost(read),
+        remarked=read["name"] in remarked,
+        reads=None if read == tool else shapes.ReadAs(name=read["name"], description=words),
+    )
+
+
+def _tool_page(
+    tools: list[Tool], read: list[Tool], remarked: set[str], search: str = "", start: int = 0
+) -> shapes.ToolPage:
+    wanted = search.casefold()
+    fitting = [
+        (own, shown)
+        for own, shown in zip(tools, read, strict=True)
+        if not wanted or wanted in f"{own['name']} {description_of(own)}".casefold()
+    ]
+    page = fitting[max(start, 0) : max(start, 0) + TOOLS_AT_ONCE]
+    lines = [_tool_line(own, shown, remarked) for own, shown in page]
+    return shapes.ToolPage(total=len(fitting), start=start, tools=lines)
 
 
 def server_shape(
@@ -112,10 +170,10 @@ def server_shape(
     tools = seen["tools"]
     before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
     to = reached(file, mode)
-    wording = Rewording(file.wording)
-    read = [wording.shown(tool) for tool in tools]  # what agents read is what is judged
-    alike = _alike(json.dumps(read))
-    own = {str(new["name"]): str(old["name"]) for new, old in zip(read, tools, strict=True)}
+    read = _readings(file, tools)  # what agents read is what is judged
+    found = remarks(read)
+    resources, prompts = seen["resources"], seen["prompts"]
+    more = max(0, len(resources) - MOST_RESOURCES) + max(0, len(prompts) - MOST_RESOURCES)
     return shapes.ServerShape(
         server=file.server,
         title=file.title,
@@ -130,15 +188,12 @@ def server_shape(
         protocol=seen["protocol"],
         server_info=seen["server_info"],
         instructions=seen["instructions"],
-        tools=tools,
-        shown={t["name"]: new for t, new in zip(tools, read, strict=True) if new != t},
-        costs=[cost(tool) for tool in read],
-        resources=seen["resources"],
-        prompts=seen["prompts"],
-        remarks=[shapes.RemarkShape(tool=own[r.tool], message=r.message) for r in remarks(read)],
-        order=list(alike.order),
-        matrix=[[round(x, 2) for x in row] for row in alike.matrix],
-        pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],
+        tools=_tool_page(tools, read, {r.tool for r in found}),
+        tokens=sum(map(cost, read)),
+        remarks=len(found),
+        resources=resources[:MOST_RESOURCES],
+        prompts=prompts[:MOST_RESOURCES],
+        more_resources=more,
         seen_before=before,
         changes=changes,
     )
@@ -179,12 +234,47 @@ def add_servers(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         """The workspace's tool servers and the ways to them."""
         return as_json(shapes.ServerList(servers=_lines(root)))
 
-    @app.get("/api/servers/<server>", responses={200: shapes.ServerShape, 404: Fault})
-    def server(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
-        """What a server offers, or why it cannot be reached."""
+    @app.post("/api/servers/<server>/reach", responses={200: shapes.ServerShape, 404: Fault})
+    def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> Any:
+        """Connect to a server, and tell what it offers or why it cannot be reached."""
         file, workspace = server_file(root, path.server)
-        mode = chosen_way(file, query.mode)
-        return as_json(server_shape(desk, engine, file, workspace, mode, query.afresh))
+        mode = chosen_way(file, body.mode)
+        return as_json(server_shape(desk, engine, file, workspace, mode, body.afresh))
+
+    def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
+        """The tools of a server that has been reached, and as agents read them."""
+        file, _ = server_file(root, server)
+        hand = desk.run(desk.at_rest(file.server, chosen_way(file, mode)))
+        if hand is None or hand.seen is None:
+            raise NotThere(f"`{server}` has not been reached yet, or is no longer")
+        tools = hand.seen["tools"]
+        return tools, _readings(file, tools)
+
+    @app.get("/api/servers/<server>/tools", responses={200: shapes.ToolPage, 404: Fault})
+    def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> Any:
+        """A page of the tools that a server offered when it was last looked at."""
+        own, read = last_seen(path.server, query.mode)
+        remarked = {r.tool for r in remarks(read)}
+        return as_json(_tool_page(own, read, remarked, query.search, query.start))
+
+    @app.get("/api/servers/<server>/tool", responses={200: shapes.ToolShape, 404: Fault})
+    def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> Any:
+        """A tool's definition as it was last seen."""
+        own, read = last_seen(path.server, query.mode)
+        for one, shown in zip(own, read, strict=True):
+            if one["name"] == query.tool:
+                arguments = sound(one.get("inputSchema") or {})[0]
+                told = shapes.ToolShape(
+                    definition=one, reads=None if shown == one else shown, arguments=arguments
+                )
+                return as_json(told)
+        raise NotThere(f"`{path.server}` offers no tool `{query.tool}`")
+
+    @app.get("/api/servers/<server>/wording", responses={200: shapes.WordingShape, 404: Fault})
+    def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
+        """How the definitions read that a server was last seen to give."""
+        own, read = last_seen(path.server, query.mode)
+        return as_json(_wording(json.dumps(read), tuple(t["name"] for t in own)))
 
     @app.get("/api/servers/<server>/connection", responses={200: shapes.ConnectionShape})
     def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:

@@ -10,6 +10,7 @@ from flask_openapi3.openapi import OpenAPI
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from ferox.core.definitions import properties_of, required_of, sound
 from ferox.core.json_paths import PathError
 from ferox.core.matchers import MatcherError
 from ferox.core.script import compile_script
@@ -157,20 +158,20 @@ def seen_tools(engine: Engine, servers: dict[str, ServerFile]) -> dict[str, dict
 
 
 def _tool(server: str, tool: Definition) -> shapes.KnownTool:
-    schema = tool.get("inputSchema") or {}
-    required = schema.get("required") or []
+    schema = tool.get("inputSchema")
+    required = required_of(schema)
     return shapes.KnownTool(
         tool=f"{server}/{tool['name']}",
-        description=tool.get("description") or "",
+        description=str(tool.get("description") or ""),
         arguments=[
             shapes.OfferedArgument(
                 name=name,
                 type=str(told.get("format") or told.get("type") or "any"),
-                description=told.get("description") or "",
+                description=str(told.get("description") or ""),
                 required=name in required,
-                choices=[str(c) for c in told.get("enum") or []],
+                choices=list(map(str, sound(told)[0].get("enum") or ())),
             )
-            for name, told in (schema.get("properties") or {}).items()
+            for name, told in properties_of(schema).items()
             if isinstance(told, dict)
         ],
     )

@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
 from ferox.core.chains import way
+from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_paths import PathError, check_path
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
@@ -111,8 +112,7 @@ class _Expectations:
         yield from self.task.address(call.tool, (*path, "tool"))
         yield from self.task.given_args(call.tool, call.args, (*path, "args"))
         schema = (self.task.tool(call.tool) or {}).get("inputSchema") or {}
-        required = schema.get("required") or ()
-        properties = schema.get("properties") or {}
+        required, properties = required_of(schema), properties_of(schema)
         for name, spec in call.args.items():
             where = (*path, "args", name)
             matcher = self._compiled(spec, where)

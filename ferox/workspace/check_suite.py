@@ -13,6 +13,7 @@ from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from ferox.core.clock import Clock
+from ferox.core.definitions import properties_of, required_of
 from ferox.core.user_rules import never_fires
 from ferox.formats.agent import OWN
 from ferox.formats.server import ServerFile
@@ -156,7 +157,7 @@ class TaskCheck:
         self, address: str, args: Mapping[str, Any], path: ValuePath
     ) -> Iterator[Problem]:
         """Names of arguments that a tool does not have."""
-        known = ((self.tool(address) or {}).get("inputSchema") or {}).get("properties") or {}
+        known = properties_of((self.tool(address) or {}).get("inputSchema"))
         for name in args if known else ():
             if name not in known:
                 told = did_you_mean(name, known)
@@ -171,8 +172,7 @@ class TaskCheck:
             seen.add(truth.as_)
             yield from self.address(truth.tool, (*path, "tool"))
             yield from self.given_args(truth.tool, truth.args, (*path, "args"))
-            schema = (self.tool(truth.tool) or {}).get("inputSchema") or {}
-            for name in schema.get("required") or ():
+            for name in required_of((self.tool(truth.tool) or {}).get("inputSchema")):
                 if name not in truth.args:
                     told = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
                     yield self.file.at(path, told)

@@ -619,23 +619,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/servers/{server}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a server offers, or why it cannot be reached. */
-        get: operations["server_api_servers__server__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/servers/{server}/connection": {
         parameters: {
             query?: never;
@@ -704,6 +687,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/servers/{server}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Connect to a server, and tell what it offers or why it cannot be reached. */
+        post: operations["reach_api_servers__server__reach_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/servers/{server}/read": {
         parameters: {
             query?: never;
@@ -762,10 +762,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** A tool's definition as it was last seen. */
+        get: operations["tool_api_servers__server__tool_get"];
         put?: never;
         /** Add a tool in a few words to a server's mock, and write it. */
         post: operations["add_tool_api_servers__server__tool_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/servers/{server}/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of the tools that a server offered when it was last looked at. */
+        get: operations["tools_api_servers__server__tools_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -797,7 +815,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** How the definitions read that a server was last seen to give. */
+        get: operations["wording_api_servers__server__wording_get"];
         put?: never;
         /** Change what the agent reads of a tool, in the server's file. */
         post: operations["reword_api_servers__server__wording_post"];
@@ -2482,6 +2501,32 @@ export interface components {
             };
         };
         /**
+         * ReachRequest
+         * @description A server to be reached; `afresh` connects anew.
+         */
+        ReachRequest: {
+            /**
+             * Afresh
+             * @default false
+             */
+            afresh: boolean;
+            /**
+             * Mode
+             * @default null
+             */
+            mode: string | null;
+        };
+        /**
+         * ReadAs
+         * @description What agents read of a tool in place of the server's own words.
+         */
+        ReadAs: {
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * ReadRequest
          * @description A resource to be read.
          */
@@ -2828,31 +2873,26 @@ export interface components {
         };
         /**
          * ServerShape
-         * @description What a server offers, or why it cannot be reached. `tools` are the protocol's own.
+         * @description What a server offers, or why it cannot be reached.
          *
+         *     `tools` is the first page; resources and prompts are as the protocol writes them, and
+         *     `more_resources` are left out. `tokens` is what all tools take of the context, estimated.
          *     `changes` are since the list was last seen, `seen_before` in seconds since the epoch.
-         *     `shown` are the tools under the file's wording, where it changes any.
          */
         ServerShape: {
             /** Changes */
             changes: components["schemas"]["ListChangeShape"][];
-            /** Costs */
-            costs: number[];
             diagnosis: components["schemas"]["DiagnosisShape"] | null;
             /** File */
             file: string;
             /** Instructions */
             instructions: string | null;
-            /** Matrix */
-            matrix: number[][];
             /** Mode */
             mode: string;
             /** Modes */
             modes: string[];
-            /** Order */
-            order: string[];
-            /** Pairs */
-            pairs: components["schemas"]["PairShape"][];
+            /** More Resources */
+            more_resources: number;
             /** Prompts */
             prompts: {
                 [key: string]: unknown;
@@ -2864,7 +2904,7 @@ export interface components {
             /** Recording */
             recording: string | null;
             /** Remarks */
-            remarks: components["schemas"]["RemarkShape"][];
+            remarks: number;
             /** Resources */
             resources: {
                 [key: string]: unknown;
@@ -2877,20 +2917,13 @@ export interface components {
             server_info: {
                 [key: string]: unknown;
             } | null;
-            /** Shown */
-            shown: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
-            };
             /** Started */
             started: boolean;
             /** Title */
             title: string | null;
-            /** Tools */
-            tools: {
-                [key: string]: unknown;
-            }[];
+            /** Tokens */
+            tokens: number;
+            tools: components["schemas"]["ToolPage"];
             /** Variables */
             variables: components["schemas"]["VariableShape"][];
         };
@@ -3193,6 +3226,57 @@ export interface components {
             now: boolean | null;
             /** Was */
             was: boolean | null;
+        };
+        /**
+         * ToolLine
+         * @description A tool as lists show it, its description cut short. `cost` is in tokens, estimated.
+         */
+        ToolLine: {
+            /** Cost */
+            cost: number;
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Optional */
+            optional: string[];
+            reads: components["schemas"]["ReadAs"] | null;
+            /** Remarked */
+            remarked: boolean;
+            /** Required */
+            required: string[];
+        };
+        /**
+         * ToolPage
+         * @description Some of a server's tools: those from `start` of the `total` that fit the search.
+         */
+        ToolPage: {
+            /** Start */
+            start: number;
+            /** Tools */
+            tools: components["schemas"]["ToolLine"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * ToolShape
+         * @description A tool's definition as the server gives it, and as agents read it if that differs.
+         *
+         *     `arguments` is the schema that a form can be made of: what is broken in it is left out.
+         */
+        ToolShape: {
+            /** Arguments */
+            arguments: {
+                [key: string]: unknown;
+            };
+            /** Definition */
+            definition: {
+                [key: string]: unknown;
+            };
+            /** Reads */
+            reads: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * ToothShape
@@ -3560,6 +3644,28 @@ export interface components {
             wording: {
                 [key: string]: unknown;
             } | null;
+        };
+        /**
+         * WordingShape
+         * @description How a server's definitions read: remarks, and which tools are like each other.
+         *
+         *     `order` and `matrix` hold the most alike of all `tools`; `alike` counts all pairs.
+         */
+        WordingShape: {
+            /** Alike */
+            alike: number;
+            /** Matrix */
+            matrix: number[][];
+            /** More Remarks */
+            more_remarks: number;
+            /** Order */
+            order: string[];
+            /** Pairs */
+            pairs: components["schemas"]["PairShape"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkShape"][];
+            /** Tools */
+            tools: number;
         };
         /**
          * WordsRequest
@@ -5121,54 +5227,10 @@ export interface operations {
             };
         };
     };
-    server_api_servers__server__get: {
-        parameters: {
-            query?: {
-                mode?: string | null;
-                afresh?: boolean;
-            };
-            header?: never;
-            path: {
-                server: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ServerShape"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     connection_api_servers__server__connection_get: {
         parameters: {
             query?: {
                 mode?: string | null;
-                afresh?: boolean;
             };
             header?: never;
             path: {
@@ -5321,6 +5383,50 @@ export interface operations {
             };
         };
     };
+    reach_api_servers__server__reach_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     read_api_servers__server__read_post: {
         parameters: {
             query?: never;
@@ -5440,6 +5546,49 @@ export interface operations {
             };
         };
     };
+    tool_api_servers__server__tool_get: {
+        parameters: {
+            query: {
+                mode?: string | null;
+                tool: string;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     add_tool_api_servers__server__tool_post: {
         parameters: {
             query?: never;
@@ -5471,6 +5620,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tools_api_servers__server__tools_get: {
+        parameters: {
+            query?: {
+                mode?: string | null;
+                search?: string;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -5557,6 +5750,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    wording_api_servers__server__wording_get: {
+        parameters: {
+            query?: {
+                mode?: string | null;
+            };
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordingShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

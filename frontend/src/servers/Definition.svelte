@@ -1,10 +1,10 @@
 <script lang="ts">
   /* The rest of a tool's definition: hints and schemas, folded. */
-  import type { Server } from "../api/client";
+  import type { ToolDetail } from "../api/client";
 
-  let { tool }: { tool: Server["tools"][number] } = $props();
+  let { tool }: { tool: ToolDetail["definition"] } = $props();
 
-  const hints = $derived(tool["annotations"] as Record<string, unknown> | undefined);
+  const hints = $derived(tool["annotations"] as Record<string, unknown> | null | undefined);
   const words: Record<string, [string, string]> = {
     readOnlyHint: ["only reads", "may write"],
     destructiveHint: ["may destroy", "destroys nothing"],

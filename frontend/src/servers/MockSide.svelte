@@ -1,7 +1,7 @@
 <script lang="ts">
   /* Beside the editor: the saved mock tried at once, and ways to make a mock or a tool of it. */
   import { api, ask, type Made, type Server } from "../api/client";
-  import ToolPanel from "./ToolPanel.svelte";
+  import ChosenTool from "./ChosenTool.svelte";
 
   interface Props {
     name: string;
@@ -21,12 +21,15 @@
   let description = $state("");
   let args = $state("");
   let answer = $state("");
-  const chosen = $derived(mock?.tools.find((t) => t["name"] === picked) ?? mock?.tools[0] ?? null);
+  const chosen = $derived(
+    mock?.tools.tools.find((t) => t.name === picked)?.name ?? mock?.tools.tools[0]?.name ?? null,
+  );
 
   async function read(afresh: boolean) {
     try {
-      const params = { path: { server: name }, query: { mode: "mock", afresh } };
-      mock = await ask(api.GET("/api/servers/{server}", { params }));
+      const params = { path: { server: name } };
+      const body = { mode: "mock", afresh };
+      mock = await ask(api.POST("/api/servers/{server}/reach", { params, body }));
     } catch {
       mock = null; // the file has no mock yet
     }
@@ -69,13 +72,13 @@
       <label>
         Try
         <select bind:value={picked} aria-label="Tool of the mock">
-          {#each mock.tools as t (t["name"])}<option value={t["name"]}>{t["name"]}</option>{/each}
+          {#each mock.tools.tools as t (t.name)}<option value={t.name}>{t.name}</option>{/each}
         </select>
       </label>
       <button class="plain-button" onclick={() => read(true)}>Start it anew</button>
     </div>
-    {#key `${String(chosen["name"])} ${saved}`}
-      <ToolPanel server={mock} tool={chosen} onchanged={onwritten} />
+    {#key `${chosen} ${saved}`}
+      <ChosenTool server={mock} name={chosen} onchanged={onwritten} />
     {/key}
   {/if}
   <details open={!mock}>

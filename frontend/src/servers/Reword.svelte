@@ -1,17 +1,18 @@
 <script lang="ts">
   /* Wording what-if: what the agent reads of a tool; the server itself is left alone. */
   import { untrack } from "svelte";
-  import { api, ask, type Server } from "../api/client";
+  import { api, ask, type Server, type ToolDetail } from "../api/client";
 
   interface Props {
     server: Server;
-    tool: Server["tools"][number];
+    tool: ToolDetail;
     ondone: () => void;
   }
   let { server, tool, ondone }: Props = $props();
 
-  const own = $derived(String(tool["name"]));
-  const shown = untrack(() => server.shown[String(tool["name"])] ?? tool);
+  const given = $derived(tool.definition);
+  const own = $derived(String(given["name"]));
+  const shown = untrack(() => tool.reads ?? tool.definition);
   let name = $state(untrack(() => String(shown["name"])));
   let description = $state(untrack(() => String(shown["description"] ?? "")));
   let fault = $state("");
@@ -20,7 +21,7 @@
     fault = "";
     const changed = {
       ...(name !== own ? { name } : {}),
-      ...(description !== (tool["description"] ?? "") ? { description } : {}),
+      ...(description !== (given["description"] ?? "") ? { description } : {}),
     };
     const wording = taken || !Object.keys(changed).length ? null : changed;
     try {
@@ -53,7 +54,7 @@
   {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
   <div class="end">
     <button class="go-button">Let agents read this</button>
-    {#if server.shown[own]}
+    {#if tool.reads}
       <button type="button" class="plain-button" onclick={() => keep(true)}
         >Back to its own words</button
       >

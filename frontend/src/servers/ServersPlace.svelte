@@ -30,7 +30,6 @@
   const view = $derived(
     line && !line.modes.length ? "file" : VIEWS.includes(wanted) ? wanted : "tools",
   );
-  const total = $derived((server?.costs ?? []).reduce((sum, c) => sum + c, 0));
   const reads = $derived((server?.resources.length ?? 0) + (server?.prompts.length ?? 0));
 
   async function list() {
@@ -44,9 +43,9 @@
   async function read(which: string, way: string | null, afresh = false) {
     reaching = true;
     try {
-      const query = { afresh, ...(way ? { mode: way } : {}) };
+      const params = { path: { server: which } };
       const got = await ask(
-        api.GET("/api/servers/{server}", { params: { path: { server: which }, query } }),
+        api.POST("/api/servers/{server}/reach", { params, body: { mode: way, afresh } }),
       );
       if (which !== chosen) return;
       server = got;
@@ -151,8 +150,8 @@
             <span class="soft where mono" title={here.reached}>{here.reached ?? ""}</span>
             <span class="soft sum">
               {#if !here.diagnosis}
-                {counted(here.tools.length, "tool")}, about {total.toLocaleString("en-GB")} tokens of
-                context (estimated)
+                {counted(here.tools.total, "tool")}, about {here.tokens.toLocaleString("en-GB")} tokens
+                of context (estimated)
               {/if}
             </span>
             <button
@@ -200,11 +199,7 @@
                 {#if reads}{@render tab("reads", `Resources, prompts · ${reads}`)}{/if}
                 {@render tab(
                   "wording",
-                  `Wording${
-                    server.remarks.length + server.pairs.length
-                      ? ` · ${counted(server.remarks.length, "remark")}, ${server.pairs.length} alike`
-                      : ""
-                  }`,
+                  `Wording${server.remarks ? ` · ${counted(server.remarks, "remark")}` : ""}`,
                 )}
               {:else}
                 {@render tab("tools", "Why not")}

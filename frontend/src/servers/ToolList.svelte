@@ -1,33 +1,40 @@
 <script lang="ts">
   /* Everything a server offers in one searchable list, and the chosen tool beside it. */
   import { address } from "../address.svelte";
-  import type { Server } from "../api/client";
-  import ToolPanel from "./ToolPanel.svelte";
+  import { api, ask, type Server, type ToolPage } from "../api/client";
+  import ChosenTool from "./ChosenTool.svelte";
   import { counted } from "../values/told";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
-  type Tool = Server["tools"][number];
   let search = $state("");
-  const tool = $derived(server.tools.find((t) => t["name"] === address.query.get("tool")) ?? null);
-  const shown = $derived(
-    server.tools.filter((t) =>
-      `${t["name"]} ${t["description"] ?? ""}`.toLowerCase().includes(search.toLowerCase()),
-    ),
-  );
-  const costs = $derived(
-    new Map(server.tools.map((t, i) => [t["name"], server.costs[i] ?? 0] as const)),
-  );
-  const remarked = $derived(new Set(server.remarks.map((r) => r.tool)));
+  let page = $state.raw<ToolPage | null>(null);
+  let fault = $state("");
+  const shown = $derived(page ?? server.tools);
+  const chosen = $derived(address.query.get("tool"));
 
-  function required(t: Tool): string[] {
-    return (t["inputSchema"] as { required?: string[] } | undefined)?.required ?? [];
-  }
+  // A new look, or other words to search for: the list begins anew.
+  $effect(() => {
+    void server;
+    const words = search.trim();
+    page = null;
+    if (!words) return;
+    const timer = setTimeout(() => void read(words, null), 150);
+    return () => clearTimeout(timer);
+  });
 
-  function optional(t: Tool): string[] {
-    const schema = t["inputSchema"] as { properties?: object } | undefined;
-    const needed = required(t);
-    return Object.keys(schema?.properties ?? {}).filter((n) => !needed.includes(n));
+  async function read(words: string, before: ToolPage | null) {
+    const start = before?.tools.length ?? 0;
+    try {
+      const query = { mode: server.mode, search: words, start };
+      const params = { path: { server: server.server }, query };
+      const got = await ask(api.GET("/api/servers/{server}/tools", { params }));
+      if (words !== search.trim()) return;
+      page = { ...got, tools: [...(before?.tools ?? []), ...got.tools] };
+      fault = "";
+    } catch (error) {
+      fault = (error as Error).message;
+    }
   }
 </script>
 
@@ -35,49 +42,53 @@
   <div class="list">
     <input
       type="search"
-      placeholder={`Search ${counted(server.tools.length, "tool")} by name and description`}
+      placeholder={`Search ${counted(server.tools.total, "tool")} by name and description`}
       aria-label="Search the tools"
       bind:value={search}
     />
+    {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
     <ul class="tools" data-testid="tools">
-      {#each shown as t (t["name"])}
-        {@const reads = server.shown[String(t["name"])]}
+      {#each shown.tools as t (t.name)}
         <li>
-          <button aria-pressed={tool === t} onclick={() => address.mark("tool", String(t["name"]))}>
+          <button aria-pressed={chosen === t.name} onclick={() => address.mark("tool", t.name)}>
             <span class="name">
-              {t["name"]}
-              {#if reads && reads["name"] !== t["name"]}<span class="reads" title="what agents read"
-                  >→ {reads["name"]}</span
+              <bdi>{t.name}</bdi>
+              {#if t.reads && t.reads.name !== t.name}<span class="reads" title="what agents read"
+                  >→ {t.reads.name}</span
                 >{/if}
             </span>
             <span class="args">
-              {#each required(t) as argument (argument)}<b>{argument}</b>&nbsp;{/each}
-              <span class="soft">{optional(t).join(" ")}</span>
+              {#each t.required as argument (argument)}<b>{argument}</b>&nbsp;{/each}
+              <span class="soft">{t.optional.join(" ")}</span>
             </span>
-            <span class="soft cost" title="Tokens of context, estimated"
-              >{costs.get(t["name"])}</span
-            >
+            <span class="soft cost" title="Tokens of context, estimated">{t.cost}</span>
             <span class="soft told">
-              {#if remarked.has(String(t["name"]))}<span
-                  class="doubt"
-                  title="There are remarks under Wording">remarked ·</span
+              {#if t.remarked}<span class="doubt" title="There are remarks under Wording"
+                  >remarked ·</span
                 >{/if}
-              {#if reads}<span class="reads">reworded ·</span>{/if}
-              {reads?.["description"] ?? t["description"] ?? "(no description)"}
+              {#if t.reads}<span class="reads">reworded ·</span>{/if}
+              {(t.reads?.description ?? t.description) || "(no description)"}
             </span>
           </button>
         </li>
       {:else}
         <li class="soft none">
-          {server.tools.length ? "No tool matches." : "This server offers no tools."}
+          {server.tools.total ? "No tool matches." : "This server offers no tools."}
         </li>
       {/each}
+      {#if shown.tools.length < shown.total}
+        <li class="none">
+          <button class="plain-button" onclick={() => void read(search.trim(), shown)}
+            >{(shown.total - shown.tools.length).toLocaleString("en-GB")} more</button
+          >
+        </li>
+      {/if}
     </ul>
   </div>
   <div class="panel">
-    {#if tool}
-      {#key `${server.server} ${server.mode} ${String(tool["name"])}`}
-        <ToolPanel {server} {tool} {onchanged} />
+    {#if chosen}
+      {#key `${server.server} ${server.mode} ${chosen}`}
+        <ChosenTool {server} name={chosen} {onchanged} />
       {/key}
     {:else}
       <p class="soft">Choose a tool to read its definition and try a call.</p>
@@ -112,7 +123,7 @@
     padding-left: 14px;
     border-left: 1px solid var(--line);
   }
-  .tools button {
+  .tools li > button:not(.plain-button) {
     display: grid;
     grid-template-columns: auto 1fr auto;
     gap: 0 10px;
@@ -125,7 +136,7 @@
     text-align: left;
     cursor: pointer;
   }
-  .tools button:hover,
+  .tools li > button:not(.plain-button):hover,
   .tools button[aria-pressed="true"] {
     background: var(--sheet);
   }

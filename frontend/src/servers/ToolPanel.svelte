@@ -1,7 +1,7 @@
 <script lang="ts">
   /* One tool: its definition, a call by hand, what came of it and what came before. */
   import { untrack } from "svelte";
-  import type { Server, Tried } from "../api/client";
+  import type { Server, ToolDetail, Tried } from "../api/client";
   import type { Json } from "../api/trace";
   import Differences from "../values/Differences.svelte";
   import { comparable, differences } from "../values/differences";
@@ -18,13 +18,14 @@
 
   interface Props {
     server: Server;
-    tool: Server["tools"][number];
+    tool: ToolDetail;
     onchanged: () => void;
   }
   let { server, tool, onchanged }: Props = $props();
 
-  const name = $derived(String(tool["name"]));
-  const schema = $derived((tool["inputSchema"] ?? {}) as Schema);
+  const given = $derived(tool.definition as Record<string, Json>);
+  const name = $derived(String(given["name"]));
+  const schema = $derived(tool.arguments as Schema);
   // Defaults of the schema to start with; after that the arguments are the user's.
   let args = $state.raw<Record<string, Json>>(
     untrack(() => (initial(schema, schema) ?? {}) as Record<string, Json>),
@@ -33,7 +34,7 @@
   let rewording = $state(false);
   let formFault = $state("");
   let against = $state<number | null>(null);
-  const trying = untrack(() => new Trying(server.server, server.mode, String(tool["name"])));
+  const trying = untrack(() => new Trying(server.server, server.mode, name));
   const tried = $derived(trying.now);
   const progress = $derived(lastProgress(tried));
   const lines = $derived((tried?.told ?? []).filter((t) => t["log"] !== undefined));
@@ -60,8 +61,8 @@
     });
   }
 
-  const reads = $derived(server.shown[name] as Record<string, Json> | undefined);
-  const changes = $derived(reads ? differences(tool as Record<string, Json>, reads) : []);
+  const reads = $derived(tool.reads as Record<string, Json> | null);
+  const changes = $derived(reads ? differences(given, reads) : []);
 </script>
 
 <div class="title">
@@ -74,7 +75,7 @@
   >
 </div>
 <p class="soft about">
-  {reads?.["description"] ?? tool["description"] ?? "This tool has no description."}
+  {reads?.["description"] ?? given["description"] ?? "This tool has no description."}
 </p>
 {#if reads}
   <details data-testid="reworded">
@@ -85,7 +86,7 @@
 {#if rewording}
   <Reword {server} {tool} ondone={() => ((rewording = false), onchanged())} />
 {/if}
-<Definition {tool} />
+<Definition tool={given} />
 
 <form
   onsubmit={(e) => {

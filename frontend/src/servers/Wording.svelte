@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
-  import type { Server } from "../api/client";
+  import { api, ask, type Server, type WordingReport } from "../api/client";
   import { counted } from "../values/told";
 
   let { server }: { server: Server } = $props();
@@ -9,8 +9,31 @@
   const FEW = 60;
   const FIRST = 40;
 
+  const NOTHING: WordingReport = {
+    remarks: [],
+    more_remarks: 0,
+    order: [],
+    matrix: [],
+    pairs: [],
+    tools: 0,
+    alike: 0,
+  };
+  let report = $state.raw<WordingReport | null>(null);
+  let fault = $state("");
+  const read = $derived(report ?? NOTHING);
+
+  // Likeness is worked out only when somebody looks at it.
+  $effect(() => {
+    const params = { path: { server: server.server }, query: { mode: server.mode } };
+    report = null;
+    ask(api.GET("/api/servers/{server}/wording", { params })).then(
+      (got) => ((report = got), (fault = "")),
+      (error: unknown) => (fault = (error as Error).message),
+    );
+  });
+
   let over = $state.raw<[number, number] | null>(null);
-  const size = $derived(server.order.length);
+  const size = $derived(read.order.length);
   const step = $derived(Math.max(2, Math.min(26, (ROOM - LABEL) / Math.max(1, size))));
   const named = $derived(size <= FEW && step >= 8);
   const left = $derived(named ? LABEL : 8);
@@ -18,7 +41,7 @@
   let canvas = $state<HTMLCanvasElement | null>(null);
   let allPairs = $state(false);
   let allRemarks = $state(false);
-  const pair = $derived(over ? [server.order[over[0]], server.order[over[1]]] : null);
+  const pair = $derived(over ? [read.order[over[0]], read.order[over[1]]] : null);
 
   // Hundreds of tools are tens of thousands of squares: too many for elements of their own.
   $effect(() => {
@@ -27,7 +50,7 @@
     const colour = getComputedStyle(canvas).getPropertyValue("--iron");
     paint.clearRect(0, 0, canvas.width, canvas.height);
     paint.fillStyle = colour;
-    server.matrix.forEach((row, i) =>
+    read.matrix.forEach((row, i) =>
       row.forEach((like, j) => {
         if (like < 0.1) return;
         paint.globalAlpha = i === j ? 0.25 : like;
@@ -46,102 +69,119 @@
   }
 </script>
 
-<div class="wording" data-testid="wording">
-  <figure>
-    <figcaption class="soft">
-      {#if pair && over}
-        <b>{pair[0]}</b> and <b>{pair[1]}</b>: {(server.matrix[over[0]]?.[over[1]] ?? 0).toFixed(2)}
-      {:else}
-        Likeness of names, descriptions and arguments, on paper; alike tools stand together.
-      {/if}
-    </figcaption>
-    {#if !named && size > 0}
-      <canvas
-        bind:this={canvas}
-        width={Math.ceil(size * step)}
-        height={Math.ceil(size * step)}
-        aria-label="How alike the tools read, the alike beside each other"
-        onmousemove={point}
-        onmouseleave={() => (over = null)}
-      ></canvas>
-    {:else}
-      <svg
-        width={left + size * step + 4}
-        height={size * step + 8}
-        role="img"
-        aria-label="How alike the tools read, the alike beside each other"
-        onmouseleave={() => (over = null)}
-      >
-        {#each server.matrix as row, i (i)}
-          {#if named}
-            <text
-              x={left - 6}
-              y={i * step + step / 2 + 8}
-              text-anchor="end"
-              class={{ strong: over?.includes(i) }}>{cut(server.order[i] ?? "")}</text
-            >
+{#if fault}
+  <p class="broke" role="alert">{fault}</p>
+{:else if !report}
+  <p class="soft" aria-live="polite">Comparing the tools…</p>
+{:else}
+  <div class="wording" data-testid="wording">
+    <figure>
+      <figcaption class="soft">
+        {#if pair && over}
+          <b>{pair[0]}</b> and <b>{pair[1]}</b>: {(read.matrix[over[0]]?.[over[1]] ?? 0).toFixed(2)}
+        {:else}
+          Likeness of names, descriptions and arguments, on paper; alike tools stand together.
+          {#if read.order.length < read.tools}
+            The {read.order.length} most alike of {read.tools.toLocaleString("en-GB")} are shown.
           {/if}
-          {#each row as like, j (j)}
-            {#if i !== j && like >= 0.1}
-              <rect
-                x={left + j * step}
-                y={i * step + 4}
-                width={step - 1}
-                height={step - 1}
-                fill="var(--iron)"
-                fill-opacity={like}
-                role="presentation"
-                onmouseenter={() => (over = [i, j])}
+        {/if}
+      </figcaption>
+      {#if !named && size > 0}
+        <canvas
+          bind:this={canvas}
+          width={Math.ceil(size * step)}
+          height={Math.ceil(size * step)}
+          aria-label="How alike the tools read, the alike beside each other"
+          onmousemove={point}
+          onmouseleave={() => (over = null)}
+        ></canvas>
+      {:else}
+        <svg
+          width={left + size * step + 4}
+          height={size * step + 8}
+          role="img"
+          aria-label="How alike the tools read, the alike beside each other"
+          onmouseleave={() => (over = null)}
+        >
+          {#each read.matrix as row, i (i)}
+            {#if named}
+              <text
+                x={left - 6}
+                y={i * step + step / 2 + 8}
+                text-anchor="end"
+                class={{ strong: over?.includes(i) }}>{cut(read.order[i] ?? "")}</text
               >
-                <title>{server.order[i]} and {server.order[j]}: {like.toFixed(2)}</title>
-              </rect>
-            {:else if i === j}
-              <circle
-                cx={left + j * step + step / 2 - 0.5}
-                cy={i * step + 3.5 + step / 2}
-                r={Math.min(2.5, step / 4)}
-                fill="var(--soft)"
-              />
             {/if}
+            {#each row as like, j (j)}
+              {#if i !== j && like >= 0.1}
+                <rect
+                  x={left + j * step}
+                  y={i * step + 4}
+                  width={step - 1}
+                  height={step - 1}
+                  fill="var(--iron)"
+                  fill-opacity={like}
+                  role="presentation"
+                  onmouseenter={() => (over = [i, j])}
+                >
+                  <title>{read.order[i]} and {read.order[j]}: {like.toFixed(2)}</title>
+                </rect>
+              {:else if i === j}
+                <circle
+                  cx={left + j * step + step / 2 - 0.5}
+                  cy={i * step + 3.5 + step / 2}
+                  r={Math.min(2.5, step / 4)}
+                  fill="var(--soft)"
+                />
+              {/if}
+            {/each}
           {/each}
-        {/each}
-      </svg>
-    {/if}
-  </figure>
+        </svg>
+      {/if}
+    </figure>
 
-  <div class="lists">
-    <h2>Pairs that look alike</h2>
-    {#each allPairs ? server.pairs : server.pairs.slice(0, FIRST) as pair (`${pair.one} ${pair.other}`)}
-      <p>
-        <b>{pair.one}</b> and <b>{pair.other}</b>
-        <span class="soft">{pair.likeness.toFixed(2)}</span><br />
-        <span class="soft">
-          told apart by {pair.only_one.join(", ") || "nothing"} against {pair.only_other.join(
-            ", ",
-          ) || "nothing"}
-        </span>
-      </p>
-    {:else}
-      <p class="soft">None.</p>
-    {/each}
-    {#if server.pairs.length > FIRST && !allPairs}
-      <button class="plain-button" onclick={() => (allPairs = true)}
-        >all {counted(server.pairs.length, "pair")}</button
-      >
-    {/if}
-    <h2>Remarks on the definitions</h2>
-    {#each allRemarks ? server.remarks : server.remarks.slice(0, FIRST) as remark, i (i)}
-      <p><b>{remark.tool}</b> <span class="soft">{remark.message}</span></p>
-    {:else}
-      <p class="soft">None: every tool and argument is described and typed.</p>
-    {/each}
-    {#if server.remarks.length > FIRST && !allRemarks}
-      <button class="plain-button" onclick={() => (allRemarks = true)}
-        >all {counted(server.remarks.length, "remark")}</button
-      >
-    {/if}
+    <div class="lists">
+      <h2>Pairs that look alike</h2>
+      {#each allPairs ? read.pairs : read.pairs.slice(0, FIRST) as pair (`${pair.one} ${pair.other}`)}
+        <p>
+          <b>{pair.one}</b> and <b>{pair.other}</b>
+          <span class="soft">{pair.likeness.toFixed(2)}</span><br />
+          <span class="soft">
+            told apart by {pair.only_one.join(", ") || "nothing"} against {pair.only_other.join(
+              ", ",
+            ) || "nothing"}
+          </span>
+        </p>
+      {:else}
+        <p class="soft">None.</p>
+      {/each}
+      {#if read.pairs.length > FIRST && !allPairs}
+        <button class="plain-button" onclick={() => (allPairs = true)}
+          >all {counted(read.pairs.length, "pair")}</button
+        >
+      {/if}
+      {#if read.alike > read.pairs.length && (allPairs || read.pairs.length <= FIRST)}
+        <p class="soft">
+          The most alike of {counted(read.alike, "pair")} that look alike.
+        </p>
+      {/if}
+      <h2>Remarks on the definitions</h2>
+      {#each allRemarks ? read.remarks : read.remarks.slice(0, FIRST) as remark, i (i)}
+        <p><b>{remark.tool}</b> <span class="soft">{remark.message}</span></p>
+      {:else}
+        <p class="soft">None: every tool and argument is described and typed.</p>
+      {/each}
+      {#if read.remarks.length > FIRST && !allRemarks}
+        <button class="plain-button" onclick={() => (allRemarks = true)}
+          >all {counted(read.remarks.length, "remark")}</button
+        >
+      {/if}
+      {#if read.more_remarks && allRemarks}
+        <p class="soft">and {counted(read.more_remarks, "more remark")}</p>
+      {/if}
+    </div>
   </div>
-</div>
+{/if}
 
 <style>
   .wording {
