@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import httpx2
 
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
 from ferox.agents.service_link import ServiceLink
+from ferox.intake.json_text import read_json
 from ferox.servers.diagnosis import plain
 
 
@@ -66,7 +66,7 @@ class _Chat(Conversation):
 
 def _whole(body: bytes) -> str:
     try:
-        message = json.loads(body)["choices"][0]["message"]
+        message = read_json(body)["choices"][0]["message"]
         return str(message.get("content") or "")
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
         raise Crashed(f"the service's answer is no chat completion: {error!r}") from None
@@ -79,7 +79,7 @@ async def _streamed(response: httpx2.Response, hooks: Hooks) -> str:
         if not line.startswith("data:") or line[5:].strip() == "[DONE]":
             continue
         try:
-            choices = json.loads(line[5:]).get("choices") or []
+            choices = read_json(line[5:]).get("choices") or []
             piece = "".join((c.get("delta") or {}).get("content") or "" for c in choices)
         except (ValueError, AttributeError, TypeError):
             continue

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from ferox.formats.agent import AgentFile
+from ferox.intake.files import read_text
 from ferox.workspace.problems import did_you_mean
 
 Advice = Callable[[AgentFile, Path, "re.Match[str]"], str]
@@ -46,8 +47,8 @@ def _factory(agent: AgentFile, workspace: Path, found: re.Match[str]) -> str:
 
 def _functions(file: Path) -> list[str]:
     try:
-        tree = ast.parse(file.read_text())
-    except (OSError, SyntaxError, ValueError):
+        tree = ast.parse(read_text(file))
+    except (OSError, SyntaxError, ValueError, RecursionError, MemoryError):
         return []
     kinds = (ast.FunctionDef, ast.AsyncFunctionDef, ast.ClassDef)
     return [n.name for n in tree.body if isinstance(n, kinds) and not n.name.startswith("_")]

@@ -78,6 +78,8 @@ class Conversation(Protocol):
     """The last lines of the agent's own log, if it has one that Ferox sees."""
     rubbish: int = 0
     """Lines so far that were no messages of the link."""
+    mended: int = 0
+    """Messages so far in which half characters were replaced."""
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
         """Say something and wait for the reply.

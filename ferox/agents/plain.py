@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from contextlib import AbstractAsyncContextManager, AsyncExitStack, nullcontext
 from typing import Any
 
@@ -12,6 +11,7 @@ from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.intake.json_text import read_json
 from ferox.servers.tls import TLS
 
 
@@ -66,7 +66,7 @@ class _PlainConversation(Conversation):
         )
         if response.status_code != 200:
             raise Crashed(f"the model answered {response.status_code}: {response.text[:300]}")
-        message: dict[str, Any] = response.json()["choices"][0]["message"]
+        message: dict[str, Any] = read_json(response.content)["choices"][0]["message"]
         return message
 
     async def _call(self, function: dict[str, Any]) -> str:
@@ -74,7 +74,7 @@ class _PlainConversation(Conversation):
         if name not in self._clients:
             return f"Error: there is no tool named {name}"
         try:
-            args = json.loads(function["arguments"] or "{}")
+            args = read_json(function["arguments"] or "{}")
         except ValueError as error:
             return f"Error: the arguments are not JSON: {error}"
         try:

@@ -15,8 +15,8 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-LONGEST_LINE = 32 * 1024 * 1024
-"""Bytes of the longest message taken from an agent; beyond it the process is ended."""
+from ferox.agents.link_messages import LONGEST_LINE, BrokenProtocol, link_message
+
 LOG_LINES = 200
 
 
@@ -31,6 +31,8 @@ class AgentProcess:
         self._process = process
         self.log: deque[str] = deque(maxlen=LOG_LINES)
         self.rubbish = 0
+        self.mended = 0
+        """Messages in which half characters were replaced."""
         self._drain = asyncio.create_task(self._read_log())
 
     @classmethod
@@ -94,7 +96,7 @@ class AgentProcess:
         """The next message; what is none is kept in the log and counted.
 
         Raises:
-            Ended: the process ended, or sent a line without end.
+            Ended: the process ended, sent a line without end, or broke the protocol.
         """
         assert self._process.stdout
         while True:
@@ -109,10 +111,11 @@ class AgentProcess:
                 told = f"the process ended with status {code}"
                 raise Ended(f"{told}: {self.last_words()}" if self.last_words() else told)
             try:
-                message = json.loads(line)
-            except ValueError:
-                message = None
-            if isinstance(message, dict):
+                message, mended = link_message(line)
+            except BrokenProtocol as error:
+                raise Ended(str(error)) from None
+            self.mended += mended
+            if message is not None:
                 return message
             self.rubbish += 1
             self.log.append(line[:2000].decode(errors="replace").rstrip("\n"))

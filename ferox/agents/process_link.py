@@ -31,7 +31,7 @@ class _Opened(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
-        self._before = process.rubbish
+        self._before = process.rubbish, process.mended
         self.log = process.log
 
     async def turn(self, text: str, hooks: Hooks) -> Reply:
@@ -64,7 +64,12 @@ class _Opened(Conversation):
     @property
     def rubbish(self) -> int:  # type: ignore[override]
         """Lines of this trial that were no messages."""
-        return self._process.rubbish - self._before
+        return self._process.rubbish - self._before[0]
+
+    @property
+    def mended(self) -> int:  # type: ignore[override]
+        """Messages of this trial in which half characters were replaced."""
+        return self._process.mended - self._before[1]
 
     async def close(self) -> bool:
         return await self._link.give_back(self._process)

@@ -33,6 +33,9 @@ from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE, Trace
+from ferox.intake.files import read_bytes
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
@@ -294,12 +297,18 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     sys.exit(CHECKS_FAILED if any(r["verdict"] == "fail" for r in results) else 0)
 
 
+LARGEST_TRACES = 256 * 1024 * 1024
+"""Bytes of the largest file of traces that is scored."""
+
+
 def _read_traces(path: Path) -> list[tuple[str, Trace]]:
     """The traces of a file, each with its place: one as JSON, or many as JSON lines."""
     try:
-        text = path.read_bytes()
+        text = read_bytes(path, LARGEST_TRACES)
     except OSError as error:
         fail(WRONG_USE, f"{path}: {error.strerror}")
+    except IntakeError as error:
+        fail(WRONG_USE, f"{path}: {error}")
     lines = [(n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
     if len(lines) < 2 or not all(line.startswith(b'{"') for _, line in lines):
         return [(str(path), _validated(str(path), text))]
@@ -308,7 +317,9 @@ def _read_traces(path: Path) -> list[tuple[str, Trace]]:
 
 def _validated(place: str, text: bytes) -> Trace:
     try:
-        return TRACE.validate_json(text)
+        return TRACE.validate_python(read_json(text))
+    except IntakeError as error:
+        fail(WRONG_USE, f"{place}: {error}")
     except ValidationError as error:
         fault = error.errors()[0]
         where = "/".join(str(part) for part in fault["loc"])

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import json
 import sys
 from pathlib import Path
 from typing import Any
@@ -17,6 +16,7 @@ from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.holding import Let
+from ferox.intake.json_text import read_json
 from ferox.runs.linking import at_hand
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
@@ -99,7 +99,7 @@ class _Person:
         click.echo(f"  a server asks: {message} {brief(schema.get('properties'))}")
         said = await _line("  an answer as JSON, or nothing> ")
         try:
-            content = json.loads(said) if said else None
+            content = read_json(said) if said else None
         except ValueError as error:
             click.echo(f"  that is no JSON ({error}), so it was declined")
             content = None
@@ -117,7 +117,7 @@ async def _decide(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any]
     said = await _line("  y, n, or other arguments as JSON> ")
     if said.startswith("{"):
         try:
-            return True, json.loads(said)
+            return True, read_json(said)
         except ValueError as error:
             click.echo(f"  that is no JSON ({error}), so it was denied")
             return False, None

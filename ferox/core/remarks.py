@@ -312,6 +312,13 @@ def _link(trace: Trace) -> Iterator[Remark]:
         yield Remark("rubbish", told)
 
 
+def _mended(trace: Trace) -> Iterator[Remark]:
+    if trace.get("mended"):
+        messages = counted(trace["mended"], "message")
+        told = f"{messages} held half a character, which nothing can store: it is shown as �."
+        yield Remark("mended", told)
+
+
 def _by_hand(story: Story) -> Iterator[Remark]:
     if story.holds:
         calls = counted(len(story.holds), "call was", "calls were")

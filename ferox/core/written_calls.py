@@ -7,12 +7,12 @@ call in the text. Only what names a known tool counts.
 from __future__ import annotations
 
 import ast
-import json
 import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
 from ferox.formats.trace import Trace
+from ferox.intake.json_text import read_json
 
 LONGEST = 8000
 """Characters of a reply that are looked at; longer ones are no single call."""
@@ -67,7 +67,7 @@ def _named(text: str) -> Iterator[str]:
 
 def _of_json(text: str) -> Iterator[str]:
     try:
-        value = json.loads(text)
+        value = read_json(text)
     except (ValueError, RecursionError):
         return
     for call in value if isinstance(value, list) else [value]:

@@ -150,6 +150,9 @@ class Trace(TypedDict):
     link: NotRequired[LinkFacts]
     voices: NotRequired[dict[str, Voice]]
     seen_by_model: NotRequired[dict[str, OfferedTool]]
+    mended: NotRequired[int]
+    """Messages in which half characters (lone surrogates) were replaced, so that they could be
+    kept."""
     reply_tools: NotRequired[list[str]]
     """Names of tools of the framework's own whose arguments are the reply: no calls."""
     own_seen: NotRequired[bool]

@@ -9,6 +9,7 @@ from collections.abc import AsyncIterator, Mapping, Sequence
 from typing import Any
 
 from ferox.gateway.model_form import Heard, NotUnderstood, Tools
+from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
 
 PATH = "chat/completions"
@@ -167,7 +168,7 @@ class Gathered:
         if not line.startswith("data:") or line[5:].strip() == "[DONE]":
             return
         try:
-            chunk = json.loads(line[5:])
+            chunk = read_json(line[5:])
             choices = chunk.get("choices") or []
             counted = tokens(chunk.get("usage"), "prompt_tokens", "completion_tokens")
             self.usage = counted or self.usage

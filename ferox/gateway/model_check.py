@@ -12,6 +12,7 @@ import httpx2
 
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.endpoint import Endpoint, OutOfReach
+from ferox.intake.json_text import read_json
 from ferox.servers.diagnosis import plain
 from ferox.servers.tls import TLS
 from ferox.workspace.environment import UnsetSecret
@@ -89,7 +90,7 @@ async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _L
         told = f"{base} answers HTTP {answer.status_code}: it does not take the key"
         return _Listed([Finding(False, told, then)])
     try:
-        entries = [e for e in answer.json()["data"] if isinstance(e, dict)]
+        entries = [e for e in read_json(answer.content)["data"] if isinstance(e, dict)]
     except (ValueError, KeyError, TypeError):
         return _Listed([Finding(None, f"{base} is there, and gives no list of its models")])
     here = next((e for e in entries if e.get("id") == endpoint.name), None)
@@ -111,7 +112,7 @@ async def _ask(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str,
     async with endpoint.ask("chat/completions", body) as answer:
         text = await answer.whole()
     try:
-        told = json.loads(text)
+        told = read_json(text)
     except ValueError:
         told = {"error": text[:200].decode(errors="replace")}
     return answer.status, told if isinstance(told, dict) else {}

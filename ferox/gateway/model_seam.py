@@ -30,6 +30,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.responses_form import PATH as RESPONSES
 from ferox.gateway.responses_form import ResponsesForm
 from ferox.gateway.seen_by_model import SeenByModel
+from ferox.intake.json_text import read_json, read_json_noting
 from ferox.recordings.model_recording import ModelCapture
 from ferox.servers.faults import FaultPlan
 from ferox.stand_in.code_writing import CodeWriting
@@ -92,6 +93,16 @@ class ModelSeam:
         told = f"only {CHAT}, {RESPONSES}, {EMBEDDINGS} and models are served here"
         return _refusal(404, told)
 
+    def _read(self, text: bytes) -> Any:
+        """The body of a request.
+
+        Raises:
+            IntakeError: it is no JSON, or more than a model could be shown.
+        """
+        body, mended = read_json_noting(text)
+        self._recorder.mended += mended
+        return body
+
     def _list(self) -> Response:
         """The models on offer: just this one."""
         owner = "ferox" if isinstance(self._source, Answering) else "ferox (simulated)"
@@ -102,7 +113,7 @@ class ModelSeam:
         """Answer a request, and note what was offered and proposed."""
         try:
             text = await request.body()
-            body = json.loads(text)
+            body = self._read(text)
             heard = form.heard(body)
         except NotUnderstood as error:
             return _refusal(400, str(error))
@@ -297,7 +308,7 @@ class ModelSeam:
     async def _embed(self, request: Request) -> Response:
         """Answer a request for embeddings: seeded vectors, or passed on."""
         try:
-            body = json.loads(await request.body())
+            body = self._read(await request.body())
             texts = texts_of(body)
         except (ValueError, KeyError, TypeError) as error:
             return _refusal(400, f"the request is none for embeddings: {error!r}")
@@ -377,7 +388,7 @@ def _told(asked: _Asked, completion: dict[str, Any]) -> Response:
 def _object(body: bytes) -> dict[str, Any]:
     """An endpoint's answer; empty if it is none of the format."""
     try:
-        told = json.loads(body)
+        told = read_json(body)
     except ValueError:
         return {}
     return told if isinstance(told, dict) else {}
@@ -386,6 +397,6 @@ def _object(body: bytes) -> dict[str, Any]:
 def _arguments(words: Any) -> Any:
     """A proposal's arguments; words that are no JSON stay words."""
     try:
-        return json.loads(words or "{}")
+        return read_json(words or "{}")
     except (ValueError, TypeError):
         return words

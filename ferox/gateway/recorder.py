@@ -9,6 +9,7 @@ from typing import Any, cast
 
 from ferox.core.json_values import canonical
 from ferox.formats.trace import Event
+from ferox.intake.limits import storable
 
 Listener = Callable[[int, Event], None]
 
@@ -31,6 +32,8 @@ class Recorder:
         self._open_proposals: list[tuple[str, str, str]] = []
         self._places: dict[int, int] = {}
         self.closed = False
+        self.mended = 0
+        """Messages in which half characters (lone surrogates) were replaced."""
         self.out_of_reach: str | None = None
         """Why a model gave no answer at all, if one did not: that is not the agent's fault."""
 
@@ -46,6 +49,7 @@ class Recorder:
     def add(self, kind: str, **fields: Any) -> Event:
         """Note that something happened, or began."""
         at = fields.pop("t", None)
+        fields = self._storable(fields)
         event = cast(Event, {"t": self.now() if at is None else at, "kind": kind, **fields})
         if self.closed:
             return event
@@ -68,14 +72,20 @@ class Recorder:
         if self.closed or id(event) not in self._places:
             return
         event["s"] = round(self.now() - event["t"], 6)
-        event.update(cast(Event, fields))
+        event.update(cast(Event, self._storable(fields)))
         self._listener(self._places[id(event)], event)
 
     def update(self, event: Event, **fields: Any) -> None:
         """Add to an event that goes on."""
         if not self.closed:
-            event.update(cast(Event, fields))
+            event.update(cast(Event, self._storable(fields)))
             self._listener(self._places[id(event)], event)
+
+    def _storable(self, fields: dict[str, Any]) -> dict[str, Any]:
+        """Whatever door it came by, what is kept can be stored."""
+        kept: dict[str, Any] = storable(fields)
+        self.mended += kept is not fields
+        return kept
 
     def proposed(self, id: str, tool: str, args: Any) -> None:
         """Remember a proposal until a call takes it up."""

@@ -26,6 +26,7 @@ from starlette.types import Receive, Scope, Send
 
 from ferox.gateway.listening import from_here, listening
 from ferox.gateway.relay_session import CLOSED, Heard, Message, Session, Upstream, items_of
+from ferox.intake.json_text import read_json
 from ferox.servers.diagnosis import OutOfReach
 
 LARGEST_MESSAGE = 8 * 1024 * 1024
@@ -240,9 +241,9 @@ async def _read(request: Request) -> Message | Response:
         if len(body) > LARGEST_MESSAGE:
             return _refusal(413, f"a message of more than {LARGEST_MESSAGE} bytes")
     try:
-        message = json.loads(body)
+        message = read_json(body)
         jsonrpc_message_adapter.validate_python(message, by_name=False)
-    except (ValueError, RecursionError):
+    except ValueError:
         return _refusal(400, "no message of the protocol (JSON-RPC 2.0)", -32700)
     return dict(message)
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from ferox.gateway.chat_form import parts_of, tokens, words_of
 from ferox.gateway.model_form import Heard, NotUnderstood, Tools
+from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
 
 PATH = "responses"
@@ -207,7 +208,7 @@ class Gathered:
         if not line.startswith("data:"):
             return
         try:
-            told = json.loads(line[5:])
+            told = read_json(line[5:])
             kind = told.get("type")
         except (ValueError, AttributeError):
             return

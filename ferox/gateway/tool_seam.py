@@ -30,6 +30,7 @@ from ferox.gateway.broken_wire import (
 )
 from ferox.gateway.holding import ANSWER, FAIL, GO, AskingToo, Hold, Let
 from ferox.gateway.recorder import Recorder
+from ferox.intake.json_text import read_json
 from ferox.servers.content import beyond_text
 from ferox.servers.faults import FaultPlan, Struck
 from ferox.servers.offering import Context, Offering
@@ -120,7 +121,7 @@ class ToolSeam(Offering):
         receive = replay(body, receive)
         message: Any = None
         with suppress(ValueError):
-            message = json.loads(body)
+            message = read_json(body)
         if not is_call(message):
             await self._manager.handle_request(scope, receive, send)
             return

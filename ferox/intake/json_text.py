@@ -9,10 +9,19 @@ from ferox.intake.limits import MESSAGE, IntakeError, Limits, check_size, check_
 
 
 def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
-    """The value of a JSON text, fit to be stored: lone surrogates are replaced.
+    """The value of a JSON text, fit to be stored: half characters (lone surrogates) are replaced.
 
     Raises:
         IntakeError: it is no JSON, or beyond the limits; the message says what and where.
+    """
+    return read_json_noting(text, limits)[0]
+
+
+def read_json_noting(text: str | bytes, limits: Limits = MESSAGE) -> tuple[Any, bool]:
+    """The same, and whether anything was replaced.
+
+    Raises:
+        IntakeError: it is no JSON, or beyond the limits.
     """
     check_size(text, limits)
     try:
@@ -26,7 +35,8 @@ def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
     except ValueError:  # Python's own bound on digits
         raise IntakeError(f"a number of more than {limits.max_digits} digits") from None
     check_value(value, limits)
-    return storable(value) if _may_hold_surrogates(text) else value
+    kept = storable(value) if _may_hold_surrogates(text) else value
+    return kept, kept is not value
 
 
 def _may_hold_surrogates(text: str | bytes) -> bool:

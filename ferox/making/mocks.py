@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterable
 from itertools import combinations
@@ -12,6 +11,7 @@ from typing import Any
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import canonical
 from ferox.core.matchers import is_matcher
+from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp
 from ferox.making.samples import sample
 from ferox.recordings.recording import Exchange, Recording
@@ -178,7 +178,7 @@ def _given(call: Exchange) -> dict[str, Any]:
         return {"give": literal(result["structuredContent"])}
     if len(content) == 1 and len(texts) == 1:
         try:
-            value = json.loads(texts[0])
+            value = read_json(texts[0])
         except ValueError:
             value = texts[0]
         return {"give": literal(value if isinstance(value, dict | list | str) else texts[0])}
@@ -257,7 +257,7 @@ def in_few_words(name: str, description: str, arguments: str, answer: str) -> To
     if required:
         schema["required"] = required
     try:
-        given = json.loads(answer)
+        given = read_json(answer)
     except ValueError:
         given = answer
     told = {"description": description} if description else {}

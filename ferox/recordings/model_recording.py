@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -16,6 +15,7 @@ from pydantic import ValidationError
 from ferox.core.json_values import canonical
 from ferox.core.masking import Masker
 from ferox.formats.recording import ModelExchange, ModelRecordingHeader
+from ferox.intake.json_text import read_json
 from ferox.recordings.recording import RecordingError
 
 PASSED_OVER = frozenset(
@@ -54,7 +54,7 @@ class ModelRecording:
             if not line.strip():
                 continue
             try:
-                told = json.loads(line)
+                told = read_json(line)
                 if header is None:
                     header = ModelRecordingHeader.model_validate(told)
                 else:

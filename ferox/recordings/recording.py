@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import copy
 import json
-import os
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
@@ -14,6 +13,9 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from ferox.formats.recording import RecordedMessage, RecordingHeader
+from ferox.intake.files import opened, write_whole
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
 
 Index = TypeVar("Index")
 Definition = dict[str, Any]
@@ -93,10 +95,12 @@ class Recording:
             RecordingError: with the line that is wrong.
         """
         try:
-            with path.open("rb") as file:
+            with opened(path) as file:
                 return cls._read(path.name, file)
         except OSError as error:
             raise RecordingError(f"{path.name}: {error.strerror}") from None
+        except IntakeError as error:
+            raise RecordingError(f"{path.name}: {error}") from None
 
     @classmethod
     def parse(cls, name: str, text: str) -> Recording:
@@ -126,13 +130,15 @@ class Recording:
         return "\n".join(lines) + "\n"
 
     def write(self, path: Path) -> None:
-        """Write the whole file, or none of it."""
-        part = path.with_name(f".{path.name}.part")
-        with part.open("w", encoding="utf-8") as file:
-            file.write(self.text())
-            file.flush()
-            os.fsync(file.fileno())
-        part.replace(path)
+        """Write the whole file, or none of it.
+
+        Raises:
+            RecordingError: it cannot be written.
+        """
+        try:
+            write_whole(path, lambda file: file.write(self.text()))
+        except OSError as error:
+            raise RecordingError(f"{path.name}: cannot be written: {error.strerror}") from None
 
     @cached_property
     def exchanges(self) -> list[Exchange]:
@@ -286,7 +292,7 @@ def header_text(header: RecordingHeader) -> str:
 
 def _line(name: str, number: int, text: bytes) -> Line:
     try:
-        told = json.loads(text)
+        told = read_json(text)
         t, session, way, msg = told["t"], told["session"], told["dir"], told["msg"]
         if (
             type(t) in (int, float)

@@ -12,6 +12,8 @@ from typing import Any
 from ferox.core.agent_code import local_modules
 from ferox.core.json_values import hashed
 from ferox.formats.agent import AgentFile
+from ferox.intake.files import read_bytes
+from ferox.intake.limits import IntakeError
 from ferox.runs.overrides import Overrides
 from ferox.runs.snapshot import Snapshot
 from ferox.workspace.ways import RECORDED
@@ -82,9 +84,10 @@ def agent_code(agent: AgentFile, root: Path) -> str | None:
         path = waiting.pop().resolve()
         if str(path) in texts or not path.is_relative_to(root.resolve()) or not path.is_file():
             continue
-        if path.stat().st_size > LARGEST_FILE:
+        try:
+            text = read_bytes(path, LARGEST_FILE).decode(errors="replace")
+        except (OSError, IntakeError):
             continue
-        text = path.read_text(encoding="utf-8", errors="replace")
         texts[str(path)] = text
         if path.suffix == ".py":
             waiting += [path.parent / f"{name}.py" for name in local_modules(text)]

@@ -16,6 +16,8 @@ from ferox.formats.server import Reach, ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
+from ferox.intake.files import read_text
+from ferox.intake.limits import IntakeError
 from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.overrides import Overrides
@@ -128,10 +130,14 @@ def take_snapshot(
     )
 
 
+LARGEST_RECORDING = 256 * 1024 * 1024
+"""Bytes of the largest recording that a run plays."""
+
+
 def _read(root: Path, path: Path) -> str:
     try:
-        return (root / path).read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
+        return read_text(root / path, LARGEST_RECORDING)
+    except (OSError, IntakeError) as error:
         raise RecordingError(f"{path}: {error}") from None
 
 

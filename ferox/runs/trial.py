@@ -173,6 +173,8 @@ class TrialRun:
             "voices": self.seen.voices.told,
             "seen_by_model": self.seen.tools,
         }
+        if self.recorder.mended:
+            trace["mended"] = self.recorder.mended
         if self.own.reply_tools:
             trace["reply_tools"] = sorted(self.own.reply_tools)
         if not self._own_was_seen():
@@ -316,6 +318,7 @@ class TrialRun:
                     await self._part(conversation, number)
             finally:
                 self.link_facts["rubbish"] += conversation.rubbish
+                self.recorder.mended += conversation.mended
                 self.log = list(conversation.log)
                 heeded = await conversation.close()
                 self.link_facts["closed"] = self.link_facts["closed"] and heeded

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import ast
-import json
 import re
 from dataclasses import dataclass
 from typing import Any
+
+from ferox.intake.json_text import read_json
 
 _FAILED = re.compile(
     r"(?i)\b(error|failed|failure|invalid|timed? ?out|timeout|unknown tool|not found|no such|"
@@ -36,7 +37,7 @@ def read_result(text: str) -> ToolResult:
     A model cannot see a flag; it takes for a failure what reads like one.
     """
     stripped = text.strip()
-    for parse in (json.loads, ast.literal_eval):
+    for parse in (read_json, _literal):
         try:
             value = parse(stripped)
         except (ValueError, SyntaxError, MemoryError, RecursionError):
@@ -46,6 +47,18 @@ def read_result(text: str) -> ToolResult:
     return ToolResult(text, bool(_FAILED.search(text)))
 
 
+def _literal(text: str) -> Any:
+    """A Python literal.
+
+    Raises:
+        ValueError, SyntaxError: it is none, or longer than a framework would print.
+    """
+    if len(text) > LONGEST_LITERAL:
+        raise ValueError("too long")
+    return ast.literal_eval(text)
+
+
+LONGEST_LITERAL = 100_000
 _CALLING = re.compile(r"Calling tools:\s*(\[.*\])\s*$", re.S)
 _MARKED = re.compile(r"^(Observation|New task|Error):\n", re.M)
 """How a framework writes a history that has no tool messages: all of it is told in words."""

@@ -13,6 +13,7 @@ from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import WorkspaceFile
+from ferox.intake.files import read_text
 from ferox.workspace.check import check_workspace
 from ferox.workspace.problems import Problem, WorkspaceError
 from ferox.workspace.yaml_files import YamlFile, read_yaml, validate
@@ -156,8 +157,8 @@ def _instructions(workspace: Workspace, problems: list[Problem]) -> None:
             continue
         file = file_of(workspace, "agents", "agent", name)
         try:
-            workspace.instructions[name] = within(workspace.root, told.strip()).read_text()
+            workspace.instructions[name] = read_text(within(workspace.root, told.strip()))
         except ValueError as error:
-            problems.append(file.at(("instructions",), str(error)))
+            problems.append(file.at(("instructions",), f"`{told.strip()}`: {error}"))
         except OSError:
             problems.append(file.at(("instructions",), f"`{told}`: no such file"))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import io
-import os
 import re
 from collections.abc import Callable
 from pathlib import Path
@@ -13,7 +12,9 @@ from typing import Any
 from ruamel.yaml import YAML
 from ruamel.yaml.scalarstring import DoubleQuotedScalarString
 
-from ferox.intake.limits import FILE, storable_text
+from ferox.intake.files import read_text as read_file
+from ferox.intake.files import write_whole
+from ferox.intake.limits import FILE, IntakeError, storable_text
 from ferox.intake.yaml_text import read_yaml_text
 from ferox.workspace.load import within
 
@@ -75,12 +76,10 @@ def _as_it_is(name: str, path: Path) -> str | None:
         WriteError: it cannot be read.
     """
     try:
-        if path.exists() and not path.is_file():
-            raise WriteError(f"{name}: cannot be read: it is no ordinary file")
-        return path.read_text(encoding="utf-8")
+        return read_file(path)
     except FileNotFoundError:
         return None
-    except (OSError, UnicodeDecodeError) as error:
+    except (OSError, IntakeError) as error:
         raise WriteError(f"{name}: cannot be read: {error}") from None
 
 
@@ -101,16 +100,9 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
         raise Conflict(f"{name} is there already; take another name")
     if seen is not None and (there is None or stamp(there) != seen):
         raise Conflict(f"{name} changed on disk since it was read; read it again")
-    part = path.with_name(f".{path.name}.part")
     try:
-        path.parent.mkdir(exist_ok=True)
-        with part.open("w", encoding="utf-8") as file:
-            file.write(text)
-            file.flush()
-            os.fsync(file.fileno())
-        part.replace(path)
+        write_whole(path, lambda file: file.write(text))
     except OSError as error:
-        part.unlink(missing_ok=True)
         raise WriteError(f"{name}: cannot be written: {error.strerror}") from None
     return stamp(text)
 

@@ -9,7 +9,8 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from ferox.intake.limits import FILE
+from ferox.intake.files import read_text
+from ferox.intake.limits import IntakeError
 from ferox.intake.yaml_text import ValuePath, YamlText, read_yaml_text
 from ferox.workspace.problems import Problem, did_you_mean
 
@@ -36,16 +37,11 @@ def read_yaml(path: Path, name: str) -> YamlFile:
     file = YamlFile(name)
     try:
         stat = path.stat()
-        if not path.is_file():
-            file.problems.append(Problem(name, 1, 1, "cannot be read: it is no ordinary file"))
-        elif stat.st_size > FILE.max_bytes:
-            file.problems.append(Problem(name, 1, 1, f"larger than {FILE.max_bytes:,} bytes"))
-        else:
-            read = _read_once(path, name, (stat.st_mtime_ns, stat.st_size))
-            return replace(read, problems=list(read.problems))
+        read = _read_once(path, name, (stat.st_mtime_ns, stat.st_size))
+        return replace(read, problems=list(read.problems))
     except FileNotFoundError:
         file.problems.append(Problem(name, 1, 1, "no such file"))
-    except (OSError, UnicodeDecodeError) as error:
+    except (OSError, IntakeError) as error:
         file.problems.append(Problem(name, 1, 1, f"cannot be read: {error}"))
     return file
 
@@ -53,7 +49,7 @@ def read_yaml(path: Path, name: str) -> YamlFile:
 @lru_cache(maxsize=256)
 def _read_once(path: Path, name: str, stamp: tuple[int, int]) -> YamlFile:
     """A file in one state. Its values and places are shared: nobody changes them."""
-    return parse_yaml(path.read_text(encoding="utf-8"), name)
+    return parse_yaml(read_text(path), name)
 
 
 def parse_yaml(text: str, name: str) -> YamlFile:
