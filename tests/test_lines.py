@@ -13,7 +13,7 @@ class Lines(unittest.TestCase):
         self.assertEqual(value_lines("At 14:31."), ["At 14:31."])
 
     def test_text_keeps_its_lines_and_loses_control_characters(self) -> None:
-        self.assertEqual(value_lines("N1\n\x1b[31mN2\tfree"), ["N1", "[31mN2free"])
+        self.assertEqual(value_lines("N1\n\x1b[31mN2\tfree"), ["N1", "␛[31mN2 free"])
 
     def test_objects_of_the_same_fields_are_a_table(self) -> None:
         rows = [{"berth": "N1", "m": 7.4}, {"berth": "S2", "m": 12}]

@@ -15,7 +15,6 @@ from typing import Any, NoReturn
 
 import click
 from pydantic import ValidationError
-from rich.console import Console
 
 import ferox
 from ferox.cli.running import board_table, exit_status, failing_cells, follow
@@ -23,17 +22,21 @@ from ferox.cli.saying import (
     CHECKS_FAILED,
     COULD_NOT_RUN,
     WRONG_USE,
+    Guarded,
     WorkspaceFirst,
     fail,
     folder_argument,
+    new_console,
     pairs,
+    say,
+    say_json,
 )
 from ferox.core.naming import counted
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE, Trace
-from ferox.intake.files import read_bytes
+from ferox.intake.files import read_bytes, write_whole
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.runs.overrides import Overrides
@@ -51,11 +54,8 @@ from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.yaml_files import read_yaml, validate
 
-NOT_A_TERMINAL = 240
-"""Columns of a board that is written to a file."""
 
-
-class _Group(click.Group):
+class _Group(Guarded):
     """The commands; those that talk to tool servers are loaded when they are called.
 
     What they need takes a second to import, and most commands do not need it.
@@ -107,13 +107,11 @@ def serve(workspace: Path, port: int) -> None:
     if not (workspace / "ferox.yaml").is_file():
         fail(WRONG_USE, f"{workspace} has no ferox.yaml; give the folder of a workspace")
     try:
-        serve_web(
-            workspace, port, lambda url: click.echo(f"Ferox serves {workspace.name} at {url}")
-        )
+        serve_web(workspace, port, lambda url: say(f"Ferox serves {workspace.name} at {url}"))
     except (ServeError, StoreError) as error:
         fail(COULD_NOT_RUN, error)
     except KeyboardInterrupt:
-        click.echo("stopped")
+        say("stopped")
 
 
 @main.command()
@@ -126,8 +124,8 @@ def verify(workspace: Path) -> None:
         fail(WRONG_USE, *error.problems, counted(len(error.problems), "problem"))
     tasks = sum(len(s.tasks) for s in loaded.suites.values())
     for note in loaded.notes:
-        click.echo(str(note))
-    click.echo(
+        say(str(note))
+    say(
         f"{loaded.settings.name}: {counted(len(loaded.agents), 'agent')}, "
         f"{counted(len(loaded.servers), 'server')}, {counted(len(loaded.suites), 'suite')} "
         f"with {counted(tasks, 'task')}: all well"
@@ -235,7 +233,7 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    click.echo(f"{counted(missing, 'trial')} of run {number} still to do")
+    say(f"{counted(missing, 'trial')} of run {number} still to do")
     _carry_out(lock, root, engine, number, json_file)
 
 
@@ -252,9 +250,7 @@ def _hold(when: str) -> dict[str, str]:
 def _carry_out(
     lock: RunLock, root: Path, engine: Any, number: int, json_file: Path | None
 ) -> NoReturn:
-    console = Console()
-    if not console.is_terminal:
-        console = Console(width=NOT_A_TERMINAL)
+    console = new_console()
     with lock:
         worker = start_worker(root, number, lock)
     follow(console, engine, number, worker)
@@ -262,15 +258,21 @@ def _carry_out(
     captured = captures_folder(root, number)
     if captured.is_dir():
         of = sorted(path.stem for path in captured.glob("*.jsonl"))
-        click.echo(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
+        say(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
     for line in failing_cells(engine, number):
-        click.echo(line)
+        say(line)
     status, results, message = exit_status(engine, root, number)
     if json_file:
-        json_file.write_text(json.dumps(results, indent=1, ensure_ascii=False) + "\n")
+        _write_json(json_file, results)
     if message:
-        click.echo(message, err=True)
+        say(message, err=True)
     sys.exit(status)
+
+
+def _write_json(path: Path, results: list[dict[str, Any]]) -> None:
+    """Write results whole, or nothing."""
+    text = json.dumps(results, indent=1, ensure_ascii=False) + "\n"
+    write_whole(path.absolute(), lambda file: file.write(text))
 
 
 @main.command()
@@ -291,7 +293,7 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     if suite is None or problems:
         fail(WRONG_USE, *problems)
     results = [_score_trace(suite, *one) for path in traces for one in _read_traces(path)]
-    click.echo(json.dumps(results, indent=1, ensure_ascii=False))
+    say_json(results, indent=1)
     if any(r["verdict"] == "error" for r in results):
         sys.exit(COULD_NOT_RUN)
     sys.exit(CHECKS_FAILED if any(r["verdict"] == "fail" for r in results) else 0)

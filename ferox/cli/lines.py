@@ -10,6 +10,8 @@ from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
+from ferox.intake.visible import visible
+
 MOST_LINES = 24
 """Lines of one value; the rest is counted."""
 ONE_LINE = 70
@@ -18,7 +20,7 @@ MOST_COLUMNS = 8
 
 
 def value_lines(value: Any, width: int = 100) -> list[str]:
-    """A value in lines. Control characters of what comes from outside are taken away."""
+    """A value in lines."""
     if isinstance(value, str):
         lines = value.splitlines() or [""]
     elif _is_table(value):
@@ -43,7 +45,7 @@ def _field(key: str, value: Any, width: int) -> list[str]:
 
 
 def _printable(line: str) -> str:
-    return "".join(c for c in line if c.isprintable()).rstrip()
+    return visible(line).replace("\t", " ").rstrip()
 
 
 def _is_table(value: Any) -> bool:
@@ -64,7 +66,7 @@ def _table(rows: list[dict[str, Any]], width: int) -> list[str]:
         numbers = all(isinstance(r.get(key), int | float) for r in rows if key in r)
         table.add_column(Text(key), justify="right" if numbers else "left")
     for row in rows[:MOST_LINES]:
-        table.add_row(*(Text(_cell(row.get(key))) for key in keys))
+        table.add_row(*(Text(visible(_cell(row.get(key)))) for key in keys))
     console = Console(width=width, no_color=True)
     with console.capture() as captured:
         console.print(table)

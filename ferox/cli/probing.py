@@ -8,7 +8,15 @@ from pathlib import Path
 
 import click
 
-from ferox.cli.saying import CHECKS_FAILED, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
+from ferox.cli.saying import (
+    CHECKS_FAILED,
+    WRONG_USE,
+    WorkspaceFirst,
+    fail,
+    folder_argument,
+    pairs,
+    say,
+)
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, Step
 from ferox.runs.records import RunError
@@ -38,25 +46,25 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
         fail(WRONG_USE, error)
     told: list[Step] = []
 
-    def say() -> None:
+    def say_new_steps() -> None:
         for step in probe.steps[len(told) :]:
             told.append(step)
-            click.echo(f"{MARKS[step.ok]:<7}{step.about}: {step.told}")
+            say(f"{MARKS[step.ok]:<7}{step.about}: {step.told}")
             if step.then:
-                click.echo(f"       next: {step.then}")
+                say(f"       next: {step.then}")
 
-    probe.listener = say
+    probe.listener = say_new_steps
     asyncio.run(probe.carry_out())
     for tool in probe.tools:
         if tool.as_name is None:
-            click.echo(f"       {tool.address} was not shown to its model")
+            say(f"       {tool.address} was not shown to its model")
         elif tool.as_name != tool.address.split("/", 1)[1]:
-            click.echo(f"       {tool.address} is shown as {tool.as_name}")
+            say(f"       {tool.address} is shown as {tool.as_name}")
     for remark in probe.remarks:
-        click.echo(f"       {remark.text}")
+        say(f"       {remark.text}")
     if probe.reply is not None:
-        click.echo(f"agent> {probe.reply}")
+        say(f"agent> {probe.reply}")
     if any(step.ok is False for step in probe.steps):
         for line in probe.log[-10:]:
-            click.echo(f"  log: {line}")
+            say(f"  log: {line}")
         sys.exit(CHECKS_FAILED)

@@ -20,6 +20,7 @@ from ferox.cli.saying import (
     WorkspaceFirst,
     fail,
     folder_argument,
+    say,
 )
 from ferox.core.json_values import brief
 from ferox.core.listing import Difference
@@ -77,24 +78,24 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
     for number in (signal.SIGINT, signal.SIGTERM):
         loop.add_signal_handler(number, stopped.set)
     async with standing_before(file, mode, root, out, port, _say_line) as standing:
-        click.echo(f"Standing before {file.server} ({mode}) at {standing.relay.base}/mcp")
-        click.echo(f"For clients that start commands: ferox shim {standing.relay.base}/mcp")
-        click.echo("Ctrl-C stops.")
+        say(f"Standing before {file.server} ({mode}) at {standing.relay.base}/mcp")
+        say(f"For clients that start commands: ferox shim {standing.relay.base}/mcp")
+        say("Ctrl-C stops.")
         await stopped.wait()
     for told in standing.remarks:
-        click.echo(f"note: {told}")
+        say(f"note: {told}")
     if standing.recording is None:
-        click.echo("nothing passed, and nothing was written")
+        say("nothing passed, and nothing was written")
         return
     calls = len(standing.recording.calls)
     messages = counted(len(standing.recording.lines), "message")
-    click.echo(f"{out}: {messages}, {counted(calls, 'call')}")
+    say(f"{out}: {messages}, {counted(calls, 'call')}")
 
 
 def _say_line(line: Line) -> None:
     if line.dir == "to_server" and line.msg.get("method") == "tools/call":
         params = line.msg.get("params") or {}
-        click.echo(f"{line.t:9.3f} s  {params.get('name')} {brief(params.get('arguments') or {})}")
+        say(f"{line.t:9.3f} s  {params.get('name')} {brief(params.get('arguments') or {})}")
 
 
 @click.command()
@@ -161,14 +162,14 @@ def drift(
     if not found.drifted and left == len(found.calls):
         told = "the list of tools is as recorded; of the calls nothing can be said"
     asked = counted(len(found.calls) - left, "call")
-    click.echo(f"{asked} asked again, {left} not asked: {told}")
+    say(f"{asked} asked again, {left} not asked: {told}")
     sys.exit(CHECKS_FAILED if found.drifted else 0)
 
 
 def _say_changed(title: str, what: tuple[Difference, ...]) -> None:
-    click.echo(title)
+    say(title)
     for one in what:
-        click.echo(f"         {one.where or '/'}: {brief(one.before)} → {brief(one.after)}")
+        say(f"         {one.where or '/'}: {brief(one.before)} → {brief(one.after)}")
 
 
 async def _drift(

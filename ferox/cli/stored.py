@@ -9,8 +9,9 @@ import click
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument
+from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, say
 from ferox.core.digest import digest
+from ferox.intake.visible import visible_json
 from ferox.store import tables
 from ferox.store.database import StoreError, database_path, open_database
 from ferox.store.traces import read_result, read_trace
@@ -58,7 +59,7 @@ def print_digest(workspace: Path, run: int, trial: int) -> None:
         for one in _trials(session, run, trial):
             trace, result = read_trace(session, one.id), read_result(session, one.id)
             if trace is not None and result is not None:
-                click.echo(digest(trace, result), nl=False)
+                say(digest(trace, result), nl=False)
                 return
     fail(WRONG_USE, f"trial {trial} is not finished yet")
 
@@ -84,6 +85,6 @@ def export(workspace: Path, run: int, form: str, trial: int | None, out: Path | 
             with click.open_file(str(out) if out else "-", "w", encoding="utf-8") as file:
                 for one in chosen:
                     trace = read_trace(session, one.id)
-                    file.write(json.dumps(trace, ensure_ascii=False) + "\n")
+                    file.write(visible_json(json.dumps(trace, ensure_ascii=False)) + "\n")
         except OSError as error:
             fail(COULD_NOT_RUN, f"{out}: {error.strerror}")

@@ -11,7 +11,15 @@ import click
 from sqlalchemy import Engine
 
 from ferox.cli.lines import value_lines
-from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, pairs
+from ferox.cli.saying import (
+    COULD_NOT_RUN,
+    WRONG_USE,
+    WorkspaceFirst,
+    fail,
+    folder_argument,
+    pairs,
+    say,
+)
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
@@ -54,10 +62,10 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
     servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
-    click.echo(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
+    say(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
     trial, trace = asyncio.run(_talk(loaded.root, engine, snapshot, agent))
     end = trace["events"][-1]
-    click.echo(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
+    say(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
     if end.get("why") not in ("done", "stopped"):
         fail(COULD_NOT_RUN, f"{end.get('why')}: {end.get('reason')}")
 
@@ -96,40 +104,40 @@ class _Person:
 
     async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
         """Put a server's question; an empty line declines."""
-        click.echo(f"  a server asks: {message} {brief(schema.get('properties'))}")
+        say(f"  a server asks: {message} {brief(schema.get('properties'))}")
         said = await _line("  an answer as JSON, or nothing> ")
         try:
             content = read_json(said) if said else None
         except ValueError as error:
-            click.echo(f"  that is no JSON ({error}), so it was declined")
+            say(f"  that is no JSON ({error}), so it was declined")
             content = None
         return Asked("accept", content) if isinstance(content, dict) else Asked("decline", {})
 
 
 async def _listen(reply: str | None) -> str | None:
     if reply is not None:
-        click.echo(f"agent> {reply}")
+        say(f"agent> {reply}")
     return (await _line("you> ")) or None
 
 
 async def _decide(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
-    click.echo(f"  may it call {tool} {brief(args)}?")
+    say(f"  may it call {tool} {brief(args)}?")
     said = await _line("  y, n, or other arguments as JSON> ")
     if said.startswith("{"):
         try:
             return True, read_json(said)
         except ValueError as error:
-            click.echo(f"  that is no JSON ({error}), so it was denied")
+            say(f"  that is no JSON ({error}), so it was denied")
             return False, None
     return said.lower() in ("y", "yes"), None
 
 
 async def _line(prompt: str) -> str:
     """A line of the input, without holding up what goes on meanwhile; empty at its end."""
-    click.echo(prompt, nl=False)
+    say(prompt, nl=False)
     line: str = await asyncio.to_thread(sys.stdin.readline)
     if not sys.stdin.isatty():
-        click.echo(line.rstrip("\n"))
+        say(line.rstrip("\n"))
     return line.strip()
 
 
@@ -143,8 +151,8 @@ def _show(event: Event) -> None:
     ms = (event["s"] or 0) * 1000
     called = f"  {event['tool']} {brief(event.get('args'))} ({ms:.0f} ms) → "
     if not more:
-        click.echo(called + first)
+        say(called + first)
         return
-    click.echo(called.rstrip())
+    say(called.rstrip())
     for line in (first, *more):
-        click.echo(f"    {line}")
+        say(f"    {line}")

@@ -31,3 +31,17 @@ def _shown(sign: str) -> str:
     if sign in _TURNING or unicodedata.category(sign) in _STEERING:
         return f"⟨U+{ord(sign):04X}⟩"
     return sign
+
+
+def visible_json(text: str) -> str:
+    """A JSON text of the same value, in which such characters are escaped."""
+    return "".join(s if _shown(s) == s else _escaped(s) for s in text)
+
+
+def _escaped(sign: str) -> str:
+    return "".join(f"\\u{unit:04x}" for unit in _utf16(sign))
+
+
+def _utf16(sign: str) -> list[int]:
+    pairs = sign.encode("utf-16-be", "surrogatepass")
+    return [int.from_bytes(pairs[i : i + 2], "big") for i in range(0, len(pairs), 2)]

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from contextlib import AsyncExitStack, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from ferox.agents.link import (
     Conversation,
@@ -145,6 +145,24 @@ class TrialRun:
             self.recorder.add("end", why=why, reason=reason)
             self.recorder.closed = True
         return self.trace()
+
+    def failed_trace(self, reason: str) -> Trace:
+        """The trace of a trial that Ferox could not carry out or keep: nothing but its end."""
+        end = cast(Event, {"t": 0.0, "kind": "end", "why": "could_not_run", "reason": reason})
+        return {
+            "ferox_trace": 1,
+            "agent": self.job.agent,
+            "suite": self.job.suite,
+            "task": self.job.task,
+            "trial": self.job.number,
+            "clock": self.suite.clock,
+            "zone": self.suite.zone,
+            "instructions": "",
+            "model_seam": False,
+            "tools": {},
+            "truth": {},
+            "events": [end],
+        }
 
     def trace(self) -> Trace:
         """The trace as it stands."""

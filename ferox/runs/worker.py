@@ -21,9 +21,11 @@ from sqlalchemy.orm import Session
 from ferox.agents.link import Link
 from ferox.agents.links import STARTS_AT_ONCE
 from ferox.core.chance import draw
+from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
+from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
@@ -34,7 +36,7 @@ from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
 from ferox.store import tables
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer
 
 STOP_EVERY_S = 0.3
@@ -122,6 +124,7 @@ class Worker:
     async def _watch_for_stop(self) -> None:
         query = select(tables.Run.stop).where(tables.Run.id == self._run)
         while not self._stop.is_set():
+            check_in_place(self._engine)
             with Session(self._engine) as session:
                 self._hold.read(session)
                 if session.scalar(query):
@@ -162,11 +165,20 @@ class Worker:
             lambda call, request, answer: writer.wire(trial.id, call, request, answer),
             requests_to(writer, trial.id, self._masker),
         )
-        trace = await running.carry_out()
-        script, hashed = self._script(trial.suite, trial.task)
-        result = score(script, trace)
-        writer.later(lambda s: keep_result(s, trial.id, trace, result, hashed))
-        await writer.flush()
+        try:
+            await self._keep(writer, trial.id, job, await running.carry_out())
+        except (StoreError, asyncio.CancelledError):
+            raise
+        except Exception as error:  # a fault in one trial never ends another
+            traceback.print_exc()
+            reason = f"Ferox itself failed: {type(error).__name__}: {brief(str(error), 300)}"
+            await self._keep(writer, trial.id, job, running.failed_trace(reason))
+
+    async def _keep(self, writer: Writer, trial: int, job: Job, trace: Trace) -> None:
+        """Judge a finished trial and keep it. Judging may be long work, so others go on."""
+        script, hashed = self._script(job.suite, job.task)
+        result = await asyncio.to_thread(score, script, trace)
+        await writer.keep(lambda s: keep_result(s, trial, trace, result, hashed))
 
 
 def main(arguments: list[str]) -> int:

@@ -8,12 +8,15 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, OperationalError
+
+from ferox.intake.limits import storable_text
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 WAIT_S = 30
@@ -70,14 +73,58 @@ def open_database(workspace: Path) -> Engine:
     path = folder(workspace) / FILE
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
     event.listen(engine, "connect", _prepare)
+    event.listen(engine, "before_cursor_execute", _mend, retval=True)
     try:
         with _alone(path.with_suffix(".lock")):
             _migrate(engine)
     except (DatabaseError, sqlite3.DatabaseError) as error:
-        raise StoreError(_explain(path, error)) from None
+        raise StoreError(explain(error, path)) from None
     except CommandError as error:
         raise StoreError(f"{path} is not for this version of Ferox: {error}") from None
+    _opened[engine] = path, path.stat().st_ino
     return engine
+
+
+_opened: WeakKeyDictionary[Engine, tuple[Path, int]] = WeakKeyDictionary()
+"""Where each engine's file is, and which file that was when it was opened."""
+
+
+def check_in_place(engine: Engine) -> None:
+    """See that an engine's file is still the one that stands there.
+
+    SQLite would go on writing to a file that was removed, and all of it would be lost.
+
+    Raises:
+        StoreError: it was removed or replaced.
+    """
+    path, inode = _opened[engine]
+    try:
+        there = path.stat().st_ino == inode
+    except OSError:
+        there = False
+    if not there:
+        raise StoreError(
+            f"{path} was removed or replaced while it was in use: stop this Ferox, put back "
+            "what was removed if it is wanted, and start again"
+        )
+
+
+def _mend(
+    connection: Any, cursor: Any, statement: str, parameters: Any, context: Any, many: bool
+) -> tuple[str, Any]:
+    """The last door: whatever half characters got this far, they keep nothing from being
+    stored."""
+    if many:
+        return statement, [_mended(row) for row in parameters]
+    return statement, _mended(parameters)
+
+
+def _mended(row: Any) -> Any:
+    if isinstance(row, tuple):
+        return tuple(storable_text(v) if isinstance(v, str) else v for v in row)
+    if isinstance(row, dict):
+        return {k: storable_text(v) if isinstance(v, str) else v for k, v in row.items()}
+    return row
 
 
 def _migrate(engine: Engine) -> None:
@@ -88,8 +135,17 @@ def _migrate(engine: Engine) -> None:
         command.upgrade(config, "head")
 
 
-def _explain(path: Path, error: Exception) -> str:
+def explain(error: Exception, path: Path | str = "the results in .ferox") -> str:
+    """Why the database failed, and what to do."""
+    if isinstance(error, StoreError):
+        return str(error)
     told = str(getattr(error, "orig", error))
+    if "disk is full" in told or "disk I/O" in told:
+        return f"{path} cannot be written: the disk is full. Make room; what is stored stays"
+    if "readonly" in told or "read-only" in told:
+        return f"{path} may not be written: see who owns `.ferox` and whether its disk is read-only"
+    if "unable to open" in told or "no such table" in told:
+        return f"{path} cannot be opened: `.ferox` was removed or may not be read"
     if "malformed" in told or "not a database" in told:
         return (
             f"{path} is damaged ({told}); it is left as it is. Move it away to start "

@@ -15,7 +15,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from ferox.formats.trace import Event
-from ferox.store.database import StoreError
+from ferox.store.database import StoreError, explain
 from ferox.store.tables import EventRow, ModelRequest, Piece, Wire
 
 EVERY_S = 0.25
@@ -39,6 +39,8 @@ class Writer:
         self._known_pieces: set[str] = set()
         self._pieces: list[dict[str, Any]] = []
         self._requests: list[dict[str, Any]] = []
+        self._failed: dict[Work, Exception] = {}
+        """Work that failed by itself, until somebody asks."""
         self._turn = asyncio.Lock()
         self._task: asyncio.Task[None] | None = None
 
@@ -80,6 +82,19 @@ class Writer:
         """Do something in the next batch, after the events so far."""
         self._work.append(work)
 
+    async def keep(self, work: Work) -> None:
+        """Do something at once, after everything taken so far.
+
+        Raises:
+            StoreError: the database did not take it.
+            Exception: what the work itself raised; nothing else is harmed.
+        """
+        self.later(work)
+        await self.flush()
+        failure = self._failed.pop(work, None)
+        if failure is not None:
+            raise failure
+
     async def flush(self) -> None:
         """Commit everything taken so far.
 
@@ -94,13 +109,35 @@ class Writer:
             self._events, self._work, self._pieces, self._requests = {}, [], [], []
             rows = [{"trial_id": t, "n": n, "body": _text(e)} for (t, n), e in events.items()]
             try:
-                await asyncio.to_thread(self._commit, rows, pieces, requests, work)
+                await asyncio.to_thread(self._commit_all, rows, pieces, requests, work)
             except DatabaseError as error:
                 self._events = {**events, **self._events}
                 self._work = [*work, *self._work]
                 self._pieces = [*pieces, *self._pieces]
                 self._requests = [*requests, *self._requests]
-                raise StoreError(f"results cannot be stored: {error.orig}") from None
+                raise StoreError(explain(error)) from None
+
+    def _commit_all(
+        self,
+        rows: list[dict[str, Any]],
+        pieces: list[dict[str, Any]],
+        requests: list[dict[str, Any]],
+        work: list[Work],
+    ) -> None:
+        """Commit a batch; if a piece of work in it fails by itself, the others without it."""
+        try:
+            self._commit(rows, pieces, requests, work)
+        except DatabaseError:
+            raise
+        except Exception:
+            self._commit(rows, pieces, requests, [])
+            for one in work:
+                try:
+                    self._commit([], [], [], [one])
+                except DatabaseError:
+                    raise
+                except Exception as error:
+                    self._failed[one] = error
 
     def _commit(
         self,
