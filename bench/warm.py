@@ -26,11 +26,10 @@ AGENTS = (
 )
 
 
-def _memory(pid: int) -> float:
-    """Resident memory of a process, MB."""
-    status = Path(f"/proc/{pid}/status").read_text()
-    line = next(x for x in status.splitlines() if x.startswith("VmRSS"))
-    return int(line.split()[1]) / 1024
+def _memory(watchman: int) -> float:
+    """Resident memory of what stands below a watchman, MB."""
+    below = psutil.Process(watchman).children(recursive=True)
+    return sum(process.memory_info().rss for process in below) / 2**20
 
 
 async def _one(name: str) -> str:

@@ -1,14 +1,12 @@
 """An agent's process: its channel, its log, and its end.
 
-The process leads a group of its own, so that whatever it starts ends with it.
+A watchman stands above the process, so that whatever it starts ends with it.
 """
 
 from __future__ import annotations
 
 import asyncio
 import json
-import os
-import signal
 from collections import deque
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
@@ -16,8 +14,11 @@ from pathlib import Path
 from typing import Any
 
 from ferox.agents.link_messages import LONGEST_LINE, BrokenProtocol, link_message
+from ferox.servers.started import end_watched, gone, start_watched
 
 LOG_LINES = 200
+LAST_WORDS_S = 0.5
+"""Seconds that what a process wrote may take to arrive once it is gone."""
 
 
 class Ended(Exception):
@@ -42,17 +43,7 @@ class AgentProcess:
         Raises:
             OSError: it cannot be started.
         """
-        process = await asyncio.create_subprocess_exec(
-            *command,
-            cwd=cwd,
-            env=dict(env),
-            stdin=asyncio.subprocess.PIPE,
-            stdout=asyncio.subprocess.PIPE,
-            stderr=asyncio.subprocess.PIPE,
-            limit=LONGEST_LINE,
-            start_new_session=True,
-        )
-        return cls(process)
+        return cls(await start_watched(command, cwd, env, LONGEST_LINE))
 
     @property
     def alive(self) -> bool:
@@ -61,7 +52,7 @@ class AgentProcess:
 
     @property
     def pid(self) -> int:
-        """The process's number, which is also its group's."""
+        """The number of the watchman above the process."""
         return self._process.pid
 
     def last_words(self) -> str:
@@ -101,13 +92,13 @@ class AgentProcess:
         assert self._process.stdout
         while True:
             try:
-                line = await self._process.stdout.readline()
+                line = await self._line()
             except ValueError:
                 raise Ended(f"a message of more than {LONGEST_LINE} bytes") from None
             if not line:
                 with suppress(TimeoutError):
                     await asyncio.wait_for(asyncio.shield(self._drain), 1)
-                code = await self._process.wait()
+                code = await gone(self._process)
                 told = f"the process ended with status {code}"
                 raise Ended(f"{told}: {self.last_words()}" if self.last_words() else told)
             try:
@@ -120,6 +111,21 @@ class AgentProcess:
             self.rubbish += 1
             self.log.append(line[:2000].decode(errors="replace").rstrip("\n"))
 
+    async def _line(self) -> bytes:
+        """The next line; empty at the end, and soon after the process is gone, whoever may still
+        hold its pipe."""
+        assert self._process.stdout
+        line = asyncio.ensure_future(self._process.stdout.readline())
+        over = asyncio.ensure_future(gone(self._process))
+        try:
+            await asyncio.wait({line, over}, return_when=asyncio.FIRST_COMPLETED)
+            if not line.done():
+                await asyncio.wait({line}, timeout=LAST_WORDS_S)
+            return await line if line.done() else b""
+        finally:
+            line.cancel()
+            over.cancel()
+
     async def absorb(self) -> None:
         """Take its standard output into the log too: it speaks no protocol there."""
         assert self._process.stdout
@@ -128,7 +134,5 @@ class AgentProcess:
 
     async def kill(self) -> None:
         """End the process and everything it started."""
-        with suppress(ProcessLookupError, PermissionError):
-            os.killpg(self._process.pid, signal.SIGKILL)
-        await self._process.wait()
+        await end_watched(self._process)
         self._drain.cancel()

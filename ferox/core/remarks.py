@@ -46,6 +46,7 @@ def remarks(trace: Trace) -> list[Remark]:
         *_voices(trace),
         *_waited(story),
         *_link(trace),
+        *_mended(trace),
         *_by_hand(story),
         *_left_open(trace),
         *_replies_by(trace),

@@ -71,14 +71,14 @@ def stated(text: str) -> list[Stated]:
     rest = _NUMBERING.sub(_blank, text)
     found: list[Stated] = []
     for kind, pattern in _PATTERNS:
-        keep: list[tuple[int, int]] = []
-        for match in pattern.finditer(rest):
+
+        def take(match: re.Match[str], kind: Kind = kind) -> str:
             if kind == "code" and _WITH_UNIT.fullmatch(match[0]):
-                continue  # `12km` is a number with its unit
-            keep.append(match.span())
+                return match[0]  # `12km` is a number with its unit
             found.append(Stated(kind, match[0], match.start()))
-        for start, end in keep:
-            rest = rest[:start] + " " * (end - start) + rest[end:]
+            return _blank(match)
+
+        rest = pattern.sub(take, rest)
     found += _numbers(rest)
     return sorted(found, key=lambda value: value.start)
 

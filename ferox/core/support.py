@@ -28,6 +28,7 @@ from ferox.core.writings import (
     numbers_in,
     text_stands_in,
 )
+from ferox.intake.limits import GivenUp
 
 Origin = Literal["copied", "derived", "doubtful", "unsupported"]
 
@@ -118,10 +119,31 @@ class Judged:
         return [v for v in self.values if v.origin == origin]
 
 
+LONGEST_REPLY = 200_000
+"""Characters of the longest reply whose values are looked up."""
+MOST_READ = 2_000_000
+"""Characters of all texts that they are looked for in."""
+MOST_COMPARED = 5_000_000
+"""Pairs of a reply's value and a number of a source."""
+
+
 def judge(reply: str, sources: Sources) -> Judged:
-    """Every value of a reply with its origin; small counts and list numbering left out."""
+    """Every value of a reply with its origin; small counts and list numbering left out.
+
+    Raises:
+        GivenUp: the reply, or what it may draw on, is too long to be looked through.
+    """
+    read = sum(map(len, sources.texts))
+    if len(reply) > LONGEST_REPLY:
+        raise GivenUp(f"a reply of {len(reply):,} characters has too many values to look up")
+    if read > MOST_READ:
+        raise GivenUp(f"the results hold {read:,} characters, too many to look values up in")
     there = stated(reply)
     looked_at = [value for value in there if not value.small_count]
+    numbers = sum(map(len, sources.numbers_written))
+    if len(looked_at) * numbers > MOST_COMPARED:
+        told = f"{len(looked_at):,} values against {numbers:,} numbers"
+        raise GivenUp(f"{told} of the sources are too many to compare")
     return Judged([_judged(v, sources) for v in looked_at], len(there) - len(looked_at))
 
 

@@ -7,11 +7,13 @@ glued to other letters or digits.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from datetime import date, datetime, tzinfo
 from decimal import Decimal, InvalidOperation
 from typing import Any, Literal
 
 from ferox.core.clock import parse_time
+from ferox.intake.limits import GivenUp
 
 Kind = Literal["text", "number", "day", "time"]
 
@@ -28,6 +30,11 @@ _NUMBER = re.compile(
 )
 _CLOCK = re.compile(r"(?<!\d)(\d{1,2})(?:[:.h](\d{2}))?(?::\d{2})?\s*([ap]\.?m\.?)?(?!\d)", re.I)
 _WORDS = re.compile(r"[^\W_]+")
+
+
+LONGEST_TEXT = 5_000_000
+"""Characters of the longest text that values are looked for in."""
+LONG_TEXT = 20_000
 
 
 def words(text: str) -> list[str]:
@@ -131,7 +138,13 @@ def kind_of(value: Any) -> Kind:
 
 
 def stands_in(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> bool:
-    """Whether a value stands in a text in a usual writing. A list: all its elements."""
+    """Whether a value stands in a text in a usual writing. A list: all its elements.
+
+    Raises:
+        GivenUp: the text is too long to be looked through.
+    """
+    if len(text) > LONGEST_TEXT:
+        raise GivenUp(f"a text of {len(text):,} characters is too long to look for a value in")
     if isinstance(value, list):
         return all(stands_in(v, text, zone, kind) for v in value)
     if isinstance(value, dict):
@@ -159,6 +172,9 @@ def stands_in(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> 
 def first_place(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> int | None:
     """Where the words end with which a value first stands in a text; None if it never does."""
     ends = [match.end() for match in re.finditer(r"\S+", text)]
+    if len(text) > LONG_TEXT:  # one by one, each look would read all that stands before
+        place = bisect_left(ends, True, key=lambda end: stands_in(value, text[:end], zone, kind))
+        return ends[place] if place < len(ends) else None
     return next((end for end in ends if stands_in(value, text[:end], zone, kind)), None)
 
 

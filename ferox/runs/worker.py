@@ -35,6 +35,7 @@ from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing import standing_door
 from ferox.runs.trial import Job, TrialRun
+from ferox.servers.started import adopt_orphans, end_orphans
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer
@@ -187,6 +188,7 @@ def main(arguments: list[str]) -> int:
     lock = RunLock(workspace)
     lock.adopt(int(arguments[2]))
     engine = open_database(workspace)
+    adopt_orphans()
     try:
         asyncio.run(Worker(engine, workspace, run).carry_out())
     except Exception as error:
@@ -199,6 +201,8 @@ def main(arguments: list[str]) -> int:
                 .values(state="stopped", message=told, finished_at=time.time())
             )
         return 3
+    finally:
+        end_orphans()
     return 0
 
 

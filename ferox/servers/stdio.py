@@ -1,6 +1,6 @@
 """A live server over standard input and output, as a transport of the SDK's kind.
 
-The process leads a group of its own, so that whatever it starts ends with it; a line
+A watchman stands above the process, so that whatever it starts ends with it; a line
 that is no message is handed on as an error, and none is kept beyond its limit.
 """
 
@@ -8,9 +8,7 @@ from __future__ import annotations
 
 import asyncio
 import json
-import os
 import re
-import signal
 from collections import deque
 from collections.abc import AsyncIterator, Mapping, Sequence
 from contextlib import asynccontextmanager, suppress
@@ -21,6 +19,8 @@ import anyio
 from mcp.shared.message import SessionMessage
 from mcp_types import ErrorData, JSONRPCError, jsonrpc_message_adapter
 
+from ferox.servers.started import ask_to_end, end_watched, gone, start_watched
+
 LONGEST_MESSAGE = 16 * 1024 * 1024
 """Bytes of the longest message taken from a server; what is longer is thrown away."""
 HEAD = 300
@@ -30,6 +30,8 @@ _ANSWERS = re.compile(
     rb'\s*\{\s*"jsonrpc"\s*:\s*"2\.0"\s*,\s*"id"\s*:\s*(-?\d+|"(?:[^"\\]|\\.)*")\s*,\s*"result"'
 )
 LOG_LINES = 200
+LAST_WORDS_S = 0.5
+"""Seconds that what a server wrote may take to arrive once it is gone."""
 GRACE_S = 2.0
 """Seconds that a server has to end after its input was closed."""
 
@@ -91,15 +93,12 @@ class Process:
         if self.process.stdin:
             self.process.stdin.close()
         with suppress(TimeoutError):
-            await asyncio.wait_for(self.process.wait(), GRACE_S)
-        for sign in (signal.SIGTERM, signal.SIGKILL):
-            with suppress(ProcessLookupError, PermissionError):
-                os.killpg(self.process.pid, sign)
+            await asyncio.wait_for(gone(self.process), GRACE_S)
+        if self.process.returncode is None:
+            ask_to_end(self.process)
             with suppress(TimeoutError):
-                await asyncio.wait_for(self.process.wait(), GRACE_S)
-                break
-        with suppress(ProcessLookupError, PermissionError):
-            os.killpg(self.process.pid, signal.SIGKILL)
+                await asyncio.wait_for(gone(self.process), GRACE_S)
+        await end_watched(self.process)
 
 
 def _too_long(start: bytes) -> SessionMessage | None:
@@ -127,15 +126,7 @@ async def started(
     Raises:
         OSError: it cannot be started.
     """
-    child = await asyncio.create_subprocess_exec(
-        *command,
-        cwd=cwd,
-        env=dict(env),
-        stdin=asyncio.subprocess.PIPE,
-        stdout=asyncio.subprocess.PIPE,
-        stderr=asyncio.subprocess.PIPE,
-        start_new_session=True,
-    )
+    child = await start_watched(command, cwd, env)
     process = Process(child)
     into, read = anyio.create_memory_object_stream[SessionMessage | Exception](0)
     write, out = anyio.create_memory_object_stream[SessionMessage](0)
@@ -155,6 +146,14 @@ async def started(
                 await child.stdin.drain()
 
     tasks = [asyncio.ensure_future(work) for work in (reader(), writer(), process.read_log())]
+
+    async def close_when_gone() -> None:
+        """End the streams with the server, even if something else holds its pipe."""
+        await gone(child)
+        await asyncio.wait(tasks[:1], timeout=LAST_WORDS_S)
+        tasks[0].cancel()
+
+    tasks.append(asyncio.ensure_future(close_when_gone()))
     try:
         yield process, (read, write)
     finally:

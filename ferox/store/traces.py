@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from functools import lru_cache
-from typing import Any, cast
+from typing import Any, NamedTuple, cast
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ferox.formats.result import Result
@@ -19,6 +19,31 @@ def read_events(session: Session, trial: int) -> list[Event]:
     """A trial's events so far, in order."""
     query = select(tables.EventRow.body).where(tables.EventRow.trial_id == trial)
     return [json.loads(body) for body in session.scalars(query.order_by(tables.EventRow.n))]
+
+
+class LongPiece(NamedTuple):
+    """A piece of an event's text, and the characters in all."""
+
+    text: str
+    total: int
+
+
+def read_piece(
+    session: Session, trial: int, place: int, field: str | None, start: int, size: int
+) -> LongPiece | None:
+    """A piece of an event or of one of its fields, of which no more is read than that.
+
+    Words come as they are, all else as JSON. None if there is no such event or field.
+    """
+    body = tables.EventRow.body
+    whole = func.json_extract(body, f"$.{field}") if field else body
+    query = select(func.substr(whole, start + 1, size), func.length(whole)).where(
+        tables.EventRow.trial_id == trial, tables.EventRow.n == place
+    )
+    row = session.execute(query).first()
+    if row is None or row[1] is None:
+        return None
+    return LongPiece(str(row[0]), int(row[1]))
 
 
 def read_traces(session: Session, trials: Sequence[int]) -> dict[int, Trace]:

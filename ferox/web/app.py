@@ -38,10 +38,11 @@ from ferox.servers.desk import Desk
 from ferox.store import tables
 from ferox.store.board import read_cells
 from ferox.store.holding import decide, set_rule
-from ferox.store.traces import read_events, read_result, read_trace
+from ferox.store.traces import read_events, read_piece, read_result, read_trace
 from ferox.web import reading, shapes, trial_shapes
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
+from ferox.web.cutting import PIECE
 from ferox.web.drafts import add_drafts
 from ferox.web.files import add_files
 from ferox.web.model_reading import model_request_shape
@@ -343,6 +344,19 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
             told = "no raw messages are kept: the call did not pass Ferox's tool seam"
             raise NotThere(f"{told}, or it was made before they were")
         return as_json(trial_shapes.WireShape(request=kept.request, answer=kept.answer))
+
+    @app.get(
+        "/api/trials/<int:trial>/events/<int:place>",
+        responses={200: trial_shapes.PieceShape, 404: shapes.Fault},
+    )
+    def piece(path: trial_shapes.EventPath, query: trial_shapes.PieceQuery) -> Answer:
+        """A piece of an event that is too long to be sent whole."""
+        with Session(engine) as session:
+            found = read_piece(session, path.trial, path.place, query.field, query.start, PIECE)
+        if found is None:
+            raise NotThere("there is no such event, or it has no such field")
+        told = trial_shapes.PieceShape(text=found.text, start=query.start, total=found.total)
+        return as_json(told)
 
     @app.get(
         "/api/trials/<int:trial>/models/<event>",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -13,13 +14,15 @@ from ferox.core.fault_words import injected
 from ferox.core.remarks import remarks
 from ferox.core.script import Script, compile_script
 from ferox.core.story import micros, read_story
-from ferox.core.support import judge, sources_of
+from ferox.core.support import Sources, judge, sources_of
 from ferox.formats.suite import Suite, Task
+from ferox.intake.limits import GivenUp
 from ferox.runs.results import verdict_of
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.store import tables
 from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
 from ferox.web import trial_shapes as shapes
+from ferox.web.cutting import MOST_ITEMS, cut, room_for_each
 from ferox.web.reading import agent_shape, run_shape, snapshot_of, trial_line
 from ferox.web.setup_reading import setup_shape
 from ferox.web.shapes import WorthKnowing
@@ -38,6 +41,7 @@ def trial_shape(
     ways = [len(part.alternatives) for part in script.parts]
     script = _under(script, (result or {}).get("alternatives"))
     trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
+    shown_trace, long = _fitted(trace)
     own = snapshot.task(trial.suite, trial.task)
     mark = session.get(tables.Mark, trial.id)
     line = trial_line(trial, mark)
@@ -48,7 +52,7 @@ def trial_shape(
         title=task.title,
         agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
         run=run_shape(session, root, session.get_one(tables.Run, trial.run_id)),
-        trace=trace,
+        trace=shown_trace,
         result=result,
         expected=_expected(script),
         order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
@@ -61,6 +65,7 @@ def trial_shape(
             for part in script.parts
         ],
         values=_values(trace) if result else {},
+        long=long,
         planted=_planted(trace, task),
         injected=_injected(trace, own),
         setup=setup_shape(session, trial, trace, own),
@@ -70,6 +75,23 @@ def trial_shape(
         script=_script_shape(snapshot, trial, suite, task),
         mark=shapes.MarkShape.model_validate(mark) if mark else None,
     )
+
+
+HEAD_ROOM = 300_000
+"""Characters of what a trace holds besides its events: tools, state, truth."""
+
+
+def _fitted(trace: Any) -> tuple[Any, list[int]]:
+    """A trace as much of it as a screen takes, and the places of the events that were cut."""
+    room = room_for_each(len(trace["events"]))
+    events = [cut(event, room) for event in trace["events"]]
+    head = {key: value for key, value in trace.items() if key != "events"}
+    fitted = {key: cut(value, HEAD_ROOM)[0] for key, value in head.items()}
+    if len(trace.get("tools") or ()) > MOST_ITEMS:  # those that were called are needed
+        called = {e.get("tool") for e in trace["events"]}
+        fitted["tools"] |= {a: t for a, t in trace["tools"].items() if a in called}
+    fitted["events"] = [event for event, _ in events]
+    return fitted, [place for place, (_, short) in enumerate(events) if short]
 
 
 def _script_of(
@@ -135,19 +157,24 @@ def _values(trace: Any) -> dict[int, list[shapes.ValueShape]]:
         if event["kind"] != "reply" or not event.get("text"):
             continue
         sources = sources_of(story, micros(event["t"]), clock)
-        told[place] = [
-            shapes.ValueShape(
-                text=v.text,
-                start=v.start,
-                kind=v.kind,
-                origin=v.origin,
-                sources=list(dict.fromkeys(sources.named(i) for i in v.sources)),
-                how=v.how,
-                chance=v.chance,
-            )
-            for v in judge(event["text"], sources).values
-        ]
+        with suppress(GivenUp):  # what is too long is shown without marks
+            told[place] = _value_shapes(event["text"], sources)
     return told
+
+
+def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
+    return [
+        shapes.ValueShape(
+            text=v.text,
+            start=v.start,
+            kind=v.kind,
+            origin=v.origin,
+            sources=list(dict.fromkeys(sources.named(i) for i in v.sources)),
+            how=v.how,
+            chance=v.chance,
+        )
+        for v in judge(reply, sources).values
+    ]
 
 
 def _planted(trace: Any, task: Task) -> dict[str, str]:

@@ -83,6 +83,28 @@ class WirePath(BaseModel):
     call: str
 
 
+class EventPath(BaseModel):
+    """An event of a trial, by its place, in an address."""
+
+    trial: int
+    place: int
+
+
+class PieceQuery(BaseModel):
+    """Which field of an event, and from which character on; without a field, all of it."""
+
+    field: Literal["text", "data", "args", "result", "content"] | None = None
+    start: int = Field(0, ge=0)
+
+
+class PieceShape(BaseModel):
+    """A piece of what is too long to be sent whole: words as they are, all else as JSON."""
+
+    text: str
+    start: int
+    total: int
+
+
 class RequestPath(BaseModel):
     """A request to a model in an address."""
 
@@ -199,6 +221,8 @@ class TrialShape(BaseModel):
     rules: list[list[RuleShape]]
     values: dict[int, list[ValueShape]]
     """For each reply, by its place among the events."""
+    long: list[int]
+    """The places of events that are too long to be sent whole."""
     planted: dict[str, str]
     injected: dict[str, str]
     """What was injected, by the id of the call or request that it struck."""
