@@ -8,6 +8,8 @@ from __future__ import annotations
 import time
 from pathlib import Path
 
+import psutil
+
 from ferox.agents.process_link import ProcessLink
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of

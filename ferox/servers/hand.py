@@ -20,17 +20,19 @@ from mcp.shared.exceptions import MCPError
 from pydantic import BaseModel
 
 from ferox.core.clock import Clock
+from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.core.matchers import Situation
 from ferox.formats.server import ServerFile
+from ferox.intake.limits import IntakeError, Limits, check_value
 from ferox.recordings.recording import read_recording
 from ferox.servers.content import bounded
-from ferox.servers.diagnosis import plain
+from ferox.servers.diagnosis import OutOfReach, plain
 from ferox.servers.live import reach
 from ferox.servers.live_source import every_page
 from ferox.servers.offering import Offering
 from ferox.servers.opening import Stage, opened, reach_of
-from ferox.servers.source import Source, breaks_schema
+from ferox.servers.source import Definition, Source, answered, breaks_own_schema
 from ferox.servers.tap import tapped
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.ways import MOCK, RECORDED, reached
@@ -45,6 +47,10 @@ MOST_EVENTS = 1000
 MOST_TOLD = 200
 """Lines of the log and reports of progress that a try keeps, the newest."""
 TELLING_S = 0.05
+LONGEST_CALL_S = 600.0
+"""Seconds after which a call that a server does not answer is given up."""
+COMPARED = Limits(max_nodes=20_000)
+"""The largest state in which changes are looked for."""
 RUNNING, DONE, FAILED, CANCELLED = "running", "done", "failed", "cancelled"
 
 
@@ -108,7 +114,7 @@ class Hand:
         self._begun = time.perf_counter()
         self._try: Try | None = None
         self._work: asyncio.Task[None] | None = None
-        self._schemas: dict[str, Any] = {}
+        self._tools: dict[str, Definition] = {}
 
     # What the client of the SDK calls back.
 
@@ -158,21 +164,30 @@ class Hand:
     # What the screen asks.
 
     async def look(self) -> dict[str, Any]:
-        """Everything that the server offers, read anew."""
+        """Everything that the server offers, read anew.
+
+        Raises:
+            OutOfReach: what it lists cannot be read.
+        """
         self.used = time.monotonic()
         self.list_changed = False
         client = self.client
         can = client.server_capabilities
         info = client.server_info
-        tools = await every_page(client.list_tools, "tools") if can.tools else []
-        resources, templates, prompts = [], [], []
-        if can.resources:
-            resources = await every_page(client.list_resources, "resources")
-            with suppress(MCPError):  # many servers know no templates, and say so
-                templates = await every_page(client.list_resource_templates, "resource_templates")
-        if can.prompts:
-            prompts = await every_page(client.list_prompts, "prompts")
-        self._schemas = {t["name"]: t.get("outputSchema") for t in tools}
+        try:
+            tools = await every_page(client.list_tools, "tools") if can.tools else []
+            resources, templates, prompts = [], [], []
+            if can.resources:
+                resources = await every_page(client.list_resources, "resources")
+                with suppress(MCPError):  # many servers know no templates, and say so
+                    found = await every_page(client.list_resource_templates, "resource_templates")
+                    templates = found
+            if can.prompts:
+                prompts = await every_page(client.list_prompts, "prompts")
+        except (MCPError, ValueError, RuntimeError) as error:
+            told = f"its list cannot be read: {brief(plain(error), 300)}"
+            raise OutOfReach("bad_list", told, "see what it sends under Wire, or its log") from None
+        self._tools = {t["name"]: t for t in tools}
         self.seen = {
             "protocol": client.protocol_version,
             "server_info": info.model_dump(mode="json", exclude_none=True) if info else None,
@@ -233,8 +248,11 @@ class Hand:
             self._tell({"progress": progress, "total": total, "text": message})
 
         try:
-            await self.client.call_tool(tried.tool, tried.args, progress_callback=told)
+            async with asyncio.timeout(LONGEST_CALL_S):
+                await self.client.call_tool(tried.tool, tried.args, progress_callback=told)
             tried.state = DONE
+        except TimeoutError:
+            tried.state, tried.error = FAILED, f"no answer in {LONGEST_CALL_S:g} s: given up"
         except asyncio.CancelledError:
             await asyncio.sleep(TELLING_S)  # the server is still being told
             tried.state, tried.error = CANCELLED, "cancelled by hand"
@@ -245,13 +263,26 @@ class Hand:
             tried.state = DONE
             tried.remark = plain(error)
         tried.ms = round((time.perf_counter() - begun) * 1000, 3)
-        self._take(tried)
-        if self._source is not None and self._source.state is not None:
-            tried.after = copy.deepcopy(self._source.state)
-            tried.changes = jsonpatch.make_patch(tried.before, tried.after).patch
+        try:
+            self._take(tried)
+            self._compare_states(tried)
+        except Exception as error:  # a call by hand ends, whatever it brought
+            tried.state = FAILED
+            tried.error = f"what came back cannot be shown: {plain(error)}"
         self._try = None
         self.used = time.monotonic()
         tried.note()
+
+    def _compare_states(self, tried: Try) -> None:
+        """A mock's state after the call, and what changed in it."""
+        if self._source is None or self._source.state is None:
+            return
+        tried.after = copy.deepcopy(self._source.state)
+        try:
+            check_value(tried.after, COMPARED)
+        except IntakeError:
+            return  # too large for what changed to be worth working out
+        tried.changes = jsonpatch.make_patch(tried.before, tried.after).patch
 
     def _take(self, tried: Try) -> None:
         """The result as it came on the wire, before any client's library looked at it."""
@@ -274,8 +305,8 @@ class Hand:
         if last.get("isError"):
             words = [str(c.get("text", "")) for c in tried.content if c.get("type") == "text"]
             tried.error = "\n".join(words) or "the tool says that it failed"
-        elif tried.structured is not None or tried.remark:
-            broken = breaks_schema(self._schemas.get(tried.tool), tried.structured)
+        else:
+            broken = breaks_own_schema(self._tools.get(tried.tool, {}), answered(last))
             if broken:
                 tried.remark = f"the result breaks the tool's own output schema: {broken}"
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx2
+import mcp_types as types
 from mcp import Client
 from mcp.client.sse import sse_client
 from mcp.client.streamable_http import streamable_http_client
@@ -17,10 +18,12 @@ from mcp.shared.exceptions import MCPError
 from mcp_types.version import SUPPORTED_PROTOCOL_VERSIONS
 
 from ferox.formats.server import Reach
-from ferox.servers.bounded import LARGEST_ANSWER, Bounded
+from ferox.servers.bounded import Bounded
 from ferox.servers.diagnosis import OutOfReach, knock, plain
+from ferox.servers.incoming import LARGEST_ANSWER
 from ferox.servers.stdio import Process, Streams, started
 from ferox.servers.tap import Heard, tapped
+from ferox.servers.tls import TLS
 from ferox.workspace.environment import UnsetSecret, environment, resolve
 
 PATIENCE_S = 20.0
@@ -155,6 +158,8 @@ async def _session(
         async with asyncio.timeout(patience_s) as patience:
             client = Client(tapped(transport, heard) if heard else transport, **callbacks)
             async with client:
+                # The SDK's own look has no bound on patterns and time; Ferox takes one itself.
+                client.session.validate_tool_result = _left_to_ferox  # type: ignore[method-assign]
                 connected = True
                 patience.reschedule(None)
                 yield client
@@ -219,18 +224,33 @@ async def _transport(
 ) -> AsyncIterator[Streams]:
     assert to.url
     if to.transport == "sse":
-        async with sse_client(to.url, headers=headers, timeout=patience_s) as streams:
+        async with sse_client(
+            to.url, headers=headers, timeout=patience_s, httpx_client_factory=_bounded_client
+        ) as streams:
             yield streams
         return
     timeout = httpx2.Timeout(patience_s, read=None)
-    bounded = Bounded(httpx2.AsyncHTTPTransport())
     async with (
-        httpx2.AsyncClient(headers=headers, timeout=timeout, transport=bounded) as http,
+        _bounded_client(headers, timeout) as http,
         streamable_http_client(
             to.url, http_client=http, max_sse_event_size=LARGEST_ANSWER
         ) as streams,
     ):
         yield streams
+
+
+async def _left_to_ferox(name: str, result: types.CallToolResult) -> None:
+    """Results are held against their schemas where they are used."""
+
+
+def _bounded_client(
+    headers: dict[str, str] | None = None,
+    timeout: httpx2.Timeout | None = None,
+    auth: httpx2.Auth | None = None,
+) -> httpx2.AsyncClient:
+    """A client whose answers are bounded."""
+    bounded = Bounded(httpx2.AsyncHTTPTransport(verify=TLS))
+    return httpx2.AsyncClient(headers=headers, timeout=timeout, auth=auth, transport=bounded)
 
 
 def reason(error: Exception) -> str:

@@ -22,6 +22,7 @@ from ferox.servers.source import (
     Refused,
     Unheard,
     answered,
+    breaks_own_schema,
 )
 from ferox.servers.tap import Heard
 
@@ -107,9 +108,13 @@ class LiveServer:
             result = await self._client.call_tool(tool, args, progress_callback=told)
         except MCPError as error:
             raise Refused(error.code, str(error)) from None
-        except (RuntimeError, ValueError) as error:  # a result that breaks its own schema
+        except (RuntimeError, ValueError) as error:
             raise Refused(types.INTERNAL_ERROR, f"the result is not valid: {error}") from None
-        return answered(result.model_dump(mode="json", by_alias=True, exclude_none=True))
+        given = answered(result.model_dump(mode="json", by_alias=True, exclude_none=True))
+        broken = breaks_own_schema(self.tools.get(tool, {}), given)
+        if broken:
+            raise Refused(types.INTERNAL_ERROR, f"the result is not valid: {broken}")
+        return given
 
     async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
         """Have the live server answer a call of Ferox's own.

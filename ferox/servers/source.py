@@ -97,6 +97,16 @@ def breaks_schema(schema: Any, value: Any) -> str | None:
     return f"{fault.path}: {fault.message}" if fault else None
 
 
+def breaks_own_schema(tool: Definition, given: Answered) -> str | None:
+    """What is wrong with an answer by its tool's output schema; None if nothing."""
+    schema = tool.get("outputSchema")
+    if schema is None or given.is_error:
+        return None
+    if given.structured is None:
+        return "it has no structured content, and its tool promises some"
+    return breaks_schema(schema, given.structured)
+
+
 def failed(text: str, wait_s: float = 0.0) -> Answered:
     """An answer that says what went wrong."""
     return Answered([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)

@@ -7,28 +7,18 @@ that is no message is handed on as an error, and none is kept beyond its limit.
 from __future__ import annotations
 
 import asyncio
-import json
-import re
 from collections import deque
-from collections.abc import AsyncIterator, Mapping, Sequence
+from collections.abc import AsyncIterator, Iterator, Mapping, Sequence
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Any
 
 import anyio
 from mcp.shared.message import SessionMessage
-from mcp_types import ErrorData, JSONRPCError, jsonrpc_message_adapter
 
+from ferox.servers.incoming import HEAD, LARGEST_ANSWER, error_in_place, read_message
 from ferox.servers.started import ask_to_end, end_watched, gone, start_watched
 
-LONGEST_MESSAGE = 16 * 1024 * 1024
-"""Bytes of the longest message taken from a server; what is longer is thrown away."""
-HEAD = 300
-"""Bytes of a message that is too long in which its id is looked for."""
-TOO_LONG = -32000
-_ANSWERS = re.compile(
-    rb'\s*\{\s*"jsonrpc"\s*:\s*"2\.0"\s*,\s*"id"\s*:\s*(-?\d+|"(?:[^"\\]|\\.)*")\s*,\s*"result"'
-)
 LOG_LINES = 200
 LAST_WORDS_S = 0.5
 """Seconds that what a server wrote may take to arrive once it is gone."""
@@ -77,16 +67,16 @@ class Process:
                 whole = b"".join([*parts, line])
                 total, start = size + len(line), head or whole[:HEAD]
                 parts, head, size = [], b"", 0
-                if total > LONGEST_MESSAGE:
-                    yield NoMessage(f"a message of {total} bytes, more than {LONGEST_MESSAGE}")
-                    refused = _too_long(start)
-                    if refused is not None:
-                        yield refused
+                if total > LARGEST_ANSWER:
+                    why = f"a message of {total:,} bytes, more than {LARGEST_ANSWER:,}"
+                    for message in _unusable(start, why):
+                        yield message
                 elif whole.strip():
-                    yield _message(whole)
+                    for message in _messages(whole):
+                        yield message
             head = head or (b"".join(parts) + rest)[:HEAD]
             size += len(rest)
-            parts = [*parts, rest] if size <= LONGEST_MESSAGE else []
+            parts = [*parts, rest] if size <= LARGEST_ANSWER else []
 
     async def end(self) -> None:
         """Close the server's input, give it a moment, and end all that it started."""
@@ -101,20 +91,19 @@ class Process:
         await end_watched(self.process)
 
 
-def _too_long(start: bytes) -> SessionMessage | None:
-    """An error in place of an answer that was thrown away, so that nobody waits for it."""
-    found = _ANSWERS.match(start)
-    if found is None:
-        return None
-    error = ErrorData(code=TOO_LONG, message="the answer is larger than anybody can use")
-    return SessionMessage(JSONRPCError(jsonrpc="2.0", id=json.loads(found[1]), error=error))
-
-
-def _message(line: bytes) -> SessionMessage | Exception:
+def _messages(line: bytes) -> Iterator[SessionMessage | Exception]:
     try:
-        return SessionMessage(jsonrpc_message_adapter.validate_json(line, by_name=False))
-    except ValueError:
-        return NoMessage(f"no message of the protocol: {line[:200].decode(errors='replace')}")
+        yield SessionMessage(read_message(line))
+    except ValueError as error:
+        yield from _unusable(line, str(error))
+
+
+def _unusable(line: bytes, why: str) -> Iterator[SessionMessage | Exception]:
+    """What stands for a line that cannot be used: a remark, and an error for who waits for it."""
+    yield NoMessage(why)
+    error = error_in_place(line, why)
+    if error is not None:
+        yield SessionMessage(error)
 
 
 @asynccontextmanager

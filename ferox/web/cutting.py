@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from ferox.servers.content import LONGEST_DATA
+
 LONGEST_TEXT = 20_000
 """Characters of a text that a cut value keeps."""
 MOST_ITEMS = 200
@@ -44,6 +46,8 @@ class _Room:
         self._left -= 8
         if not isinstance(value, dict | list) or not value:
             return value
+        if _is_media(value):
+            return value
         if depth >= DEEPEST:
             self.short = True
             return "… nested more deeply"
@@ -71,3 +75,9 @@ class _Room:
             return text
         self.short = True
         return f"{text[:most]}… ({len(text):,} characters in all)"
+
+
+def _is_media(value: Any) -> bool:
+    """Whether it is an image or a sound, of which a part is of no use; stored ones are bounded."""
+    data = value.get("data") or value.get("blob") if isinstance(value, dict) else None
+    return isinstance(data, str) and "mimeType" in value and len(data) <= LONGEST_DATA

@@ -1115,6 +1115,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/events/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A piece of an event that is too long to be sent whole. */
+        get: operations["piece_api_trials__int_trial__events__int_place__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}/mark": {
         parameters: {
             query?: never;
@@ -2374,6 +2391,18 @@ export interface components {
             whole: components["schemas"]["LimitPicture"][];
         };
         /**
+         * PieceShape
+         * @description A piece of what is too long to be sent whole: words as they are, all else as JSON.
+         */
+        PieceShape: {
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+            /** Total */
+            total: number;
+        };
+        /**
          * ProbeRequest
          * @description How an agent is probed.
          */
@@ -3353,6 +3382,8 @@ export interface components {
             injected: {
                 [key: string]: string;
             };
+            /** Long */
+            long: number[];
             mark: components["schemas"]["MarkShape"] | null;
             /** Mentions */
             mentions: components["schemas"]["MentionShape"][];
@@ -6473,6 +6504,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftShape"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    piece_api_trials__int_trial__events__int_place__get: {
+        parameters: {
+            query?: {
+                field?: ("text" | "data" | "args" | "result" | "content") | null;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                trial: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceShape"];
                 };
             };
             /** @description Not Found */

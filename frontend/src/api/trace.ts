@@ -125,6 +125,8 @@ export interface TrialView {
   ways: number[];
   rules: { matches: string; grants: string | null }[][];
   values: Record<number, ReplyValue[]>;
+  /** The places of events that are too long to be sent whole. */
+  long: number[];
   planted: Record<string, string>;
   injected: Record<string, string>;
   setup: Setup;

@@ -5,6 +5,7 @@
   import { duration } from "../values/told";
   import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
+  import Whole from "./Whole.svelte";
 
   let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
   let raw = $state(false);
@@ -13,6 +14,7 @@
   );
 
   const event = $derived(view.trace.events.find((e) => e.kind === "call" && e.id === chosen));
+  const place = $derived(event ? view.trace.events.indexOf(event) : -1);
   const name = $derived.by(() => {
     if (chosen?.startsWith("=")) return chosen.slice(1);
     const matched = Object.entries(view.result?.matched ?? {});
@@ -217,6 +219,9 @@
     {:else if event.s !== null}
       <h4>Result</h4>
       <Brought {event} />
+      {#if view.long.includes(place)}
+        <Whole trial={view.trial.id} {place} fields={["args", "result", "content"]} />
+      {/if}
     {/if}
     <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
       {raw ? "Hide the event" : "The event as stored"}

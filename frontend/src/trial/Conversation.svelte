@@ -3,6 +3,7 @@
   import { differences } from "../values/differences";
   import { duration, shortTool } from "../values/told";
   import Value from "../values/Value.svelte";
+  import Whole from "./Whole.svelte";
   import Reply from "./Reply.svelte";
 
   interface Props {
@@ -106,6 +107,9 @@
             {onchoose}
           />{:else}(said nothing){/if}
       </li>
+      {#if view.long.includes(i)}
+        <li class="step"><Whole trial={view.trial.id} place={i} fields={["text", "data"]} /></li>
+      {/if}
       {#if event.of}
         <li class="step doubt">This was no text but a {event.of}.</li>
       {/if}

@@ -1,0 +1,61 @@
+<script lang="ts">
+  /* What is too long to be sent whole, in pieces, as much of it as somebody asks for. */
+  import { api, ask } from "../api/client";
+
+  interface Props {
+    trial: number;
+    place: number;
+    fields: ("text" | "data" | "args" | "result" | "content")[];
+  }
+  let { trial, place, fields }: Props = $props();
+
+  let field = $state<Props["fields"][number] | null>(null);
+  let text = $state("");
+  let total = $state(0);
+  let fault = $state("");
+
+  async function read(which: NonNullable<typeof field>, start: number) {
+    try {
+      const params = { path: { trial, place }, query: { field: which, start } };
+      const got = await ask(api.GET("/api/trials/{trial}/events/{place}", { params }));
+      text = start ? text + got.text : got.text;
+      [field, total, fault] = [which, got.total, ""];
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+</script>
+
+<div class="whole" data-testid="whole">
+  <span class="soft">Too long to show at once. Read on in</span>
+  {#each fields as one (one)}
+    <button class="plain-button" aria-pressed={field === one} onclick={() => read(one, 0)}
+      >{one}</button
+    >
+  {/each}
+  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if field}
+    <pre class="mono">{text}</pre>
+    {#if [...text].length < total}
+      <button class="plain-button" onclick={() => field && read(field, [...text].length)}
+        >more of {total.toLocaleString("en-GB")} characters</button
+      >
+    {/if}
+  {/if}
+</div>
+
+<style>
+  .whole {
+    margin: 4px 0;
+    font-size: 12.5px;
+  }
+  pre {
+    max-height: 320px;
+    overflow: auto;
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
+    margin: 4px 0;
+    padding: 6px 8px;
+    background: var(--sheet);
+  }
+</style>
