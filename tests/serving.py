@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 import socket
 import subprocess
@@ -12,6 +13,7 @@ from typing import Any
 
 from ferox.store.database import open_database
 from ferox.web.app import create_app
+from ferox.web.streams import ProgressStreams
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
@@ -42,6 +44,16 @@ class AppCase(WorkspaceCase):
         does = method or ("GET" if body is None else "POST")
         given = self.client.open(path, method=does, json=body, base_url="http://127.0.0.1")
         return Answer(given.status_code, given.headers, given.get_data())
+
+
+    def follow(self, run: int) -> str:
+        """The events of a run until it is over, as its stream sends them."""
+
+        async def heard() -> str:
+            streams = ProgressStreams(self.engine, self.root)
+            return "".join([message async for message in streams.follow(run)])
+
+        return asyncio.run(heard())
 
 
 class ServedCase(WorkspaceCase):

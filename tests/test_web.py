@@ -26,7 +26,7 @@ class Interface(AppCase):
 
     def stream(self, run: int) -> list[tuple[str, Any]]:
         told = []
-        for block in self.ask(f"/api/runs/{run}/stream").body.split("\n\n"):
+        for block in self.follow(run).split("\n\n"):
             lines = dict(
                 line.split(": ", 1)
                 for line in block.splitlines()
@@ -125,7 +125,7 @@ class Interface(AppCase):
             connection.execute("ALTER TABLE trial RENAME TO elsewhere")
         answer = self.ask("/api/runs")
         self.assertEqual(answer.status, 503)
-        self.assertIn("results cannot be read", answer.body["message"])
+        self.assertIn("cannot be opened", answer.body["message"])
 
 
 class Guarded(ServedCase):
@@ -140,8 +140,19 @@ class Guarded(ServedCase):
         page = self.ask("/trial/5")
         self.assertEqual(page.status, 200)
         self.assertIn("frame-ancestors 'none'", page.headers["Content-Security-Policy"])
-        for path in ("/..%2fapp.py", "/%2e%2e/app.py", "/assets/../../app.py"):
-            self.assertNotIn("create_app", str(self.ask(path).body))
+        for path in ("/..%2fapp.py", "/%2e%2e/app.py", "/assets/../../app.py", "/assets/none.js"):
+            answer = self.ask(path)
+            self.assertNotIn("create_app", str(answer.body))
+            self.assertEqual(answer.status, 404 if "assets" in path else 200, path)
+
+    def test_a_run_is_followed_over_http(self) -> None:
+        self.assertEqual(self.ask("/api/runs/7/stream").status, 404)
+        run = self.ask("/api/runs", {**ALL, "repeats": 6}).body["id"]
+        answer = self.ask(f"/api/runs/{run}/stream")
+        self.assertIn("text/event-stream", answer.headers["Content-Type"])
+        self.assertTrue(answer.body.rstrip().endswith('data: "done"'), answer.body[-200:])
+        for headers in ({"Host": "evil.example"}, {"Origin": "http://evil.example"}):
+            self.assertEqual(self.ask(f"/api/runs/{run}/stream", **headers).status, 403)
 
 
 class Document(unittest.TestCase):

@@ -18,7 +18,7 @@ class SuitesCase(AppCase):
 
     def finished(self, **more: Any) -> int:
         run = self.ask("/api/runs", {**ALL, **more}).body["id"]
-        self.ask(f"/api/runs/{run}/stream")
+        self.follow(run)
         return int(run)
 
     def trials(self, run: int) -> list[Any]:

@@ -11,7 +11,7 @@ import json
 import sys
 from pathlib import Path
 from types import MappingProxyType
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 from pydantic import ValidationError
@@ -53,6 +53,9 @@ from ferox.store.database import StoreError, open_database
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.yaml_files import read_yaml, validate
+
+if TYPE_CHECKING:
+    from ferox.web.access import Access
 
 
 class _Group(Guarded):
@@ -97,21 +100,46 @@ def main() -> None:
 
 @main.command()
 @folder_argument
-@click.option("--port", default=8640, show_default=True, help="Port on this machine.")
-def serve(workspace: Path, port: int) -> None:
-    """Serve the web application of WORKSPACE on this machine."""
-    from ferox.web.serve import ServeError
+@click.option("--port", default=8640, show_default=True, help="Port to serve on.")
+@click.option(
+    "--host", default="127.0.0.1", show_default=True, metavar="ADDRESS",
+    help="Serve others too, by this address of the machine; a token is asked for.",
+)  # fmt: skip
+@click.option(
+    "--url", metavar="URL", help="Its address behind a proxy, such as https://desk.example."
+)
+@click.option(
+    "--read-only", is_flag=True, help="Print a second token, for those who may only look."
+)
+def serve(workspace: Path, port: int, host: str, url: str | None, read_only: bool) -> None:
+    """Serve the web application of WORKSPACE, by default on this machine only."""
+    from ferox.web.serve import Address, ServeError
     from ferox.web.serve import serve as serve_web
 
     workspace = workspace.absolute()
     if not (workspace / "ferox.yaml").is_file():
         fail(WRONG_USE, f"{workspace} has no ferox.yaml; give the folder of a workspace")
     try:
-        serve_web(workspace, port, lambda url: say(f"Ferox serves {workspace.name} at {url}"))
+        serve_web(
+            workspace,
+            Address(port, host, url, read_only),
+            lambda url, access: _say_served(workspace.name, url, access),
+        )
     except (ServeError, StoreError) as error:
         fail(COULD_NOT_RUN, error)
     except KeyboardInterrupt:
         say("stopped")
+
+
+def _say_served(name: str, url: str, access: Access) -> None:
+    """Where it is served, and the tokens, which are told nowhere else."""
+    say(f"Ferox serves {name} at {url}")
+    if access.token:
+        say(f"token to work with it: {access.token}")
+    if access.look_token:
+        say(f"token to look only:    {access.look_token}")
+    if access.token and not access.secure:
+        say("what passes is not encrypted: put a proxy with TLS before it, and name it by --url")
 
 
 @main.command()

@@ -9,7 +9,10 @@ from contextlib import asynccontextmanager, nullcontext
 from urllib.parse import urlsplit
 
 import uvicorn
-from starlette.types import ASGIApp, Scope
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from ferox.intake.limits import MESSAGE
 
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
@@ -33,7 +36,7 @@ async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
         raise
     server = uvicorn.Server(
         uvicorn.Config(
-            app,
+            bounded(app),
             log_level="error",
             lifespan="off",
             interface="asgi3",
@@ -57,9 +60,46 @@ async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
 
 
 def from_here(scope: Scope) -> bool:
-    """Whether Host, and Origin if there is one, name this machine (no DNS rebinding)."""
+    """Whether Host names this machine (no DNS rebinding), and no page of another origin asks:
+    agents and services send no Origin, and no page is served here."""
     told = {name: value.decode("latin-1") for name, value in scope["headers"]}
-    hosts = [urlsplit(f"//{told.get(b'host', '')}").hostname]
-    if b"origin" in told:
-        hosts.append(urlsplit(told[b"origin"]).hostname)
-    return all(host in LOOPBACK for host in hosts)
+    host = told.get(b"host", "")
+    try:
+        here = urlsplit(f"//{host}").hostname in LOOPBACK
+    except ValueError:
+        return False
+    return here and told.get(b"origin", f"http://{host}") == f"http://{host}"
+
+
+def bounded(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
+    """An application whose requests are cut off when they grow too large."""
+
+    async def handle(scope: Scope, receive: Receive, send: Send) -> None:
+        size = 0
+        begun = False
+
+        async def counted() -> Message:
+            nonlocal size
+            message = await receive()
+            size += len(message.get("body", b""))
+            if size > most:
+                raise _TooLarge
+            return message
+
+        async def noted(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await app(scope, counted, noted)
+        except _TooLarge:
+            if not begun:
+                told = f"a request of more than {most} bytes is not taken"
+                await PlainTextResponse(told, 413)(scope, receive, send)
+
+    return handle
+
+
+class _TooLarge(Exception):
+    pass

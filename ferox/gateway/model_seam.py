@@ -86,6 +86,9 @@ class ModelSeam:
         """Answer a request at a path under the seam's address."""
         if path == "models" and request.method == "GET":
             return self._list()
+        kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
+        if request.method == "POST" and kind != "application/json":
+            return _refusal(415, "send application/json")
         if path in self._forms and request.method == "POST":
             return await self._complete(self._forms[path], request)
         if path == EMBEDDINGS and request.method == "POST":

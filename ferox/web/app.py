@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import json
 import logging
 import time
-from collections.abc import Iterator
 from pathlib import Path
+from secrets import token_hex
 from typing import Any
-from urllib.parse import urlsplit
 
 from flask import Response, request, send_from_directory
-from flask_openapi3.models.info import Info
+from flask.json.provider import DefaultJSONProvider
 from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
 from sqlalchemy import Engine, select
@@ -19,8 +17,9 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 from werkzeug.exceptions import HTTPException
 
-import ferox
 from ferox.core.digest import digest
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import GivenUp
 from ferox.recordings.recording import RecordingError
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
@@ -36,19 +35,23 @@ from ferox.runs.run_lock import RunLock
 from ferox.runs.talk import BY_HAND
 from ferox.servers.desk import Desk
 from ferox.store import tables
-from ferox.store.board import read_cells
+from ferox.store.database import StoreError, check_in_place, explain
 from ferox.store.holding import decide, set_rule
 from ferox.store.traces import read_events, read_piece, read_result, read_trace
 from ferox.web import reading, shapes, trial_shapes
+from ferox.web.access import COOKIE, ENTER, Access
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
 from ferox.web.cutting import PIECE
 from ferox.web.drafts import add_drafts
+from ferox.web.entering import enter_page, entered
 from ferox.web.files import add_files
+from ferox.web.interface import Interface
 from ferox.web.model_reading import model_request_shape
 from ferox.web.recordings import add_recordings
 from ferox.web.relays import add_relays
 from ferox.web.servers import add_servers
+from ferox.web.streams import GOING
 from ferox.web.suites import add_suites
 from ferox.web.talks import add_talks
 from ferox.web.trial_reading import trial_shape
@@ -57,56 +60,71 @@ from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.write import WriteError
 
 STATIC = Path(__file__).parent / "static"
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
-STREAM_EVERY_S = 0.3
 LARGEST_BODY = 1024 * 1024
-
-GOING = ("waiting", "running")
 
 Answer = Any
 
 
 def _invalid(error: ValidationError) -> Response:
-    told = "; ".join(f"{'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors())
+    """What a request's fields should have been; what was given is not said again."""
+    faults = error.errors(include_url=False, include_input=False, include_context=False)
+    told = "; ".join(f"{'.'.join(map(str, e['loc']))}: {e['msg']}" for e in faults[:20])
     return as_json(shapes.Fault(message=told), 422)
 
 
-def _guard() -> Response | None:
-    """Only this machine, and no other site's pages: Host and Origin must be loopback."""
-    if urlsplit(f"//{request.host}").hostname not in LOOPBACK:
-        return as_json(shapes.Fault(message="this host name is not served"), 403)
-    origin = request.headers.get("Origin")
-    if origin and urlsplit(origin).netloc != request.host:
-        return as_json(shapes.Fault(message="no other site may call this"), 403)
+def _guard(access: Access, engine: Engine) -> Response | None:
+    """See who calls, and that what they call for is still there."""
+    cookie = request.cookies.get(COOKIE)
+    refusal = access.refusal(request.method, request.host, dict(request.headers), cookie)
+    if refusal is not None and request.path != ENTER:
+        if refusal.status == 401 and request.method == "GET" and "/api/" not in request.path:
+            return enter_page(401)
+        return as_json(shapes.Fault(message=refusal.message), refusal.status)
+    if request.path == ENTER:
+        return None
     if request.content_length and request.mimetype != "application/json":
         return as_json(shapes.Fault(message="send application/json"), 415)
+    if request.path.startswith("/api/"):
+        check_in_place(engine)
     return None
 
 
 def _secure(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = (
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
-        "media-src 'self' data:; "
+        "media-src 'self' data:; form-action 'self'; base-uri 'none'; object-src 'none'; "
         "frame-ancestors 'none'"
     )
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "no-referrer"
+    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
     return response
 
 
-def create_app(workspace: Path, engine: Engine) -> OpenAPI:
+class _DoorJson(DefaultJSONProvider):
+    """JSON bodies are read within limits, like everything from outside."""
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        return read_json(s)
+
+
+def create_app(workspace: Path, engine: Engine, access: Access | None = None) -> Interface:
     """The application of a workspace whose results are in `engine`."""
-    info = Info(title="Ferox", version=ferox.__version__)
-    app = OpenAPI(__name__, info=info, validation_error_callback=_invalid, static_folder=None)
+    access = access or Access()
+    app = Interface(__name__, validation_error_callback=_invalid, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
-    app.before_request(_guard)
+    app.json = _DoorJson(app)
+    app.before_request(lambda: _guard(access, engine))
     app.after_request(_secure)
     app.register_error_handler(RunError, lambda e: as_json(shapes.Fault(message=str(e)), 409))
     app.register_error_handler(NotThere, lambda e: as_json(shapes.Fault(message=str(e)), 404))
     app.register_error_handler(WorkspaceError, _unloadable)
     app.register_error_handler(WriteError, lambda e: as_json(shapes.Fault(message=str(e)), 409))
     app.register_error_handler(RecordingError, lambda e: as_json(shapes.Fault(message=str(e)), 422))
+    app.register_error_handler(GivenUp, lambda e: as_json(shapes.Fault(message=str(e)), 422))
+    app.register_error_handler(StoreError, lambda e: as_json(shapes.Fault(message=str(e)), 503))
     app.register_error_handler(DatabaseError, _unreadable)
+    app.register_error_handler(OSError, _unwritable)
     app.register_error_handler(Exception, _failed)
     _workspace_and_runs(app, workspace, engine)
     _board(app, workspace, engine)
@@ -122,7 +140,7 @@ def create_app(workspace: Path, engine: Engine) -> OpenAPI:
     add_drafts(app, workspace, engine)
     add_relays(app, workspace, desk)
     add_recordings(app, workspace, desk)
-    _screens(app)
+    _screens(app, access)
     return app
 
 
@@ -134,16 +152,28 @@ def _unloadable(error: WorkspaceError) -> Response:
 
 def _unreadable(error: DatabaseError) -> Response:
     logging.getLogger(__name__).exception("the database failed")
-    told = f"results cannot be read or written: {error.orig}"
-    return as_json(shapes.Fault(message=told), 503)
+    return as_json(shapes.Fault(message=explain(error)), 503)
+
+
+def _unwritable(error: OSError) -> Response:
+    """A file or folder that cannot be used: a full disk, a right that is missing."""
+    logging.getLogger(__name__).exception("a file cannot be used")
+    what = Path(str(error.filename)).name if error.filename else "a file"
+    told = f"{what}: {(error.strerror or str(error)).lower()}"
+    return as_json(shapes.Fault(message=f"{told}; nothing was changed"), 503)
 
 
 def _failed(error: Exception) -> Any:
-    """What nobody foresaw, as JSON too; the whole of it is in the server's log."""
+    """What nobody foresaw: logged whole under a number, which is all that is told."""
     if isinstance(error, HTTPException):
-        return as_json(shapes.Fault(message=error.description or error.name), error.code or 500)
-    logging.getLogger(__name__).exception("a request failed")
-    told = f"Ferox itself failed ({type(error).__name__}: {error}); its log says where"
+        answer = as_json(shapes.Fault(message=error.description or error.name), error.code or 500)
+        for name, value in error.get_headers():
+            if name == "Allow":
+                answer.headers[name] = value
+        return answer
+    number = token_hex(4)
+    logging.getLogger(__name__).exception("fault %s", number)
+    told = f"Ferox could not do this (fault {number}); the output of `ferox serve` says why"
     return as_json(shapes.Fault(message=told), 500)
 
 
@@ -280,37 +310,6 @@ def _board(app: OpenAPI, root: Path, engine: Engine) -> None:
             )
             return as_json(shapes.TrialList(trials=[reading.trial_line(t, m) for t, m in rows]))
 
-    @app.get("/api/runs/<int:run>/stream", responses={200: shapes.Progress})
-    def stream(path: shapes.RunPath) -> Answer:
-        """Server-sent events while a run goes on; the last says that it is over."""
-        with Session(engine) as session:
-            _run(session, path.run)
-        headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-        told = _progress(engine, root, path.run)
-        return Response(told, mimetype="text/event-stream", headers=headers)
-
-
-def _progress(engine: Engine, root: Path, run: int) -> Iterator[str]:
-    since, last = 0.0, ""
-    while True:
-        with Session(engine) as session:
-            now = time.time()
-            told = shapes.Progress(
-                run=reading.run_shape(session, root, _run(session, run)),
-                cells=[reading.cell_shape(c) for c in read_cells(session, run, since)],
-                calls=reading.newest_calls(session, run),
-                held=reading.held_shapes(session, run),
-            )
-        # Batches are committed a little after the times they carry, so look back a bit.
-        since = now - 2.0
-        text = told.model_dump_json()
-        yield f"event: progress\ndata: {text}\n\n" if text != last else ": still here\n\n"
-        last = text
-        if told.run.state not in GOING:
-            yield f"event: over\ndata: {json.dumps(told.run.state)}\n\n"
-            return
-        time.sleep(STREAM_EVERY_S)
-
 
 def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
     @app.get("/api/trials/<int:trial>", responses={200: trial_shapes.TrialShape, 404: shapes.Fault})
@@ -384,17 +383,24 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
         return as_json(shapes.DigestShape(text=digest(trace, result)))
 
 
-def _screens(app: OpenAPI) -> None:
+def _screens(app: OpenAPI, access: Access) -> None:
+    files = {str(path.relative_to(STATIC)) for path in STATIC.rglob("*") if path.is_file()}
+
     def screen(path: str = "") -> Response:
         """The built front end; every address of its own opens its one page."""
-        if path.startswith("api/"):
+        if path == "api" or (path.startswith(("api/", "assets/")) and path not in files):
             return as_json(shapes.Fault(message="no such address"), 404)
-        if path and (STATIC / path).is_file():
+        if path in files:
             return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
-        if not (STATIC / "index.html").is_file():
+        if "index.html" not in files:
             told = "The screens are not built yet: run script/setup, then start again.\n"
             return Response(told, 503, mimetype="text/plain")
         return send_from_directory(STATIC, "index.html", max_age=0)
 
+    def enter() -> Response:
+        """Take a token, and give the cookie that stands for it."""
+        return entered(access, str(request.form.get("token", "")).strip())
+
+    app.add_url_rule(ENTER, "enter", enter, methods=["POST"])
     app.add_url_rule("/", "screen", screen)
     app.add_url_rule("/<path:path>", "screen", screen)

@@ -13,7 +13,7 @@ from ferox.web.app import create_app
 def document() -> str:
     """The interface's OpenAPI document as JSON text."""
     app = create_app(Path(), create_engine("sqlite://"))
-    return json.dumps(app.api_doc, indent=1, sort_keys=True) + "\n"
+    return json.dumps(app.document, indent=1, sort_keys=True) + "\n"
 
 
 if __name__ == "__main__":

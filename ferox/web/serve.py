@@ -1,40 +1,134 @@
-"""Serving the web application on loopback."""
+"""Serving the web application: on loopback, or to others who have the token."""
 
 from __future__ import annotations
 
 import fcntl
+import secrets
 import signal
 import socket
 import sys
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Any, TextIO
 
-from waitress import create_server
+import uvicorn
+from a2wsgi import WSGIMiddleware
+from sqlalchemy import Engine
+from starlette.applications import Starlette
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response, StreamingResponse
+from starlette.routing import Mount, Route
 
 from ferox.runs.standing import standing_door
-from ferox.store.database import folder, open_database
+from ferox.store.database import StoreError, folder, open_database
+from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app
+from ferox.web.streams import ProgressStreams
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_loosely
 
 THREADS = 32
-"""Each open screen holds one for its live updates."""
+"""Requests that are answered at once. Screens that only listen hold none."""
+ENDING_S = 10
+GRACE_S = 1
+"""Seconds that open connections get when it ends."""
+HERE = "127.0.0.1"
 
 
 class ServeError(Exception):
     """The application cannot be served; the message says why and what to do."""
 
 
-def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
-    """Serve until interrupted; `started` is told the address.
+@dataclass(frozen=True)
+class Address:
+    """Where to serve. `public_url` is the address behind a proxy; with `read_only` there is a
+    second token for those who only look."""
+
+    port: int
+    host: str = HERE
+    public_url: str | None = None
+    read_only: bool = False
+
+    @property
+    def for_others(self) -> bool:
+        """Whether anybody but this machine may come, so that a token is asked for."""
+        return self.host != HERE or self.public_url is not None
+
+    def access(self) -> Access:
+        """The rules for whoever comes, with fresh tokens if others may."""
+        if not self.for_others:
+            return Access()
+        look = secrets.token_urlsafe(24) if self.read_only else None
+        return Access(secrets.token_urlsafe(24), look, self.public_url)
+
+
+def serve(workspace: Path, address: Address, started: Callable[[str, Access], None]) -> None:
+    """Serve until interrupted; `started` is told the address, and the tokens if there are any.
 
     Raises:
         ServeError: the workspace is served already, or the port is taken.
         StoreError: its results cannot be opened.
     """
-    url = f"http://127.0.0.1:{port}"
-    lock = (folder(workspace) / "serve.lock").open("a+")
+    lock = _claim(workspace)
+    sock = _listening(address)
+    shown = f"[{address.host}]" if ":" in address.host else address.host
+    url = address.public_url or f"http://{shown}:{address.port}"
+    engine = open_database(workspace)
+    access = address.access()
+    app = create_app(workspace, engine, access)
+    with suppress(WorkspaceError):  # its screens say what is wrong with it
+        files, _ = load_loosely(workspace)
+        app.extensions["desk"].keep(lambda: standing_door(files.root, files))
+    config = uvicorn.Config(
+        beside_streams(app, workspace, engine, access),
+        log_level="error",
+        lifespan="off",
+        access_log=False,
+        timeout_graceful_shutdown=GRACE_S,
+        server_header=False,
+    )
+    lock.seek(0)
+    lock.truncate()
+    lock.write(url)
+    lock.flush()
+    started(url, access)
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
+    try:
+        uvicorn.Server(config).run(sockets=[sock])
+    finally:
+        signal.alarm(ENDING_S)  # whatever hangs in a request, the process ends
+        app.extensions["desk"].close()
+
+
+def beside_streams(app: Any, workspace: Path, engine: Engine, access: Access) -> Starlette:
+    """The application with its event streams, which hold no thread, served beside it."""
+    streams = ProgressStreams(engine, workspace)
+
+    async def stream(request: Request) -> Response:
+        """Server-sent events while a run goes on; the last says that it is over."""
+        host, cookie = request.headers.get("host", ""), request.cookies.get(COOKIE)
+        refusal = access.refusal("GET", host, request.headers, cookie)
+        if refusal is not None:
+            return JSONResponse({"message": refusal.message}, refusal.status)
+        run = request.path_params["run"]
+        if not await streams.exists(run):
+            return JSONResponse({"message": f"there is no run {run}"}, 404)
+        headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+        told = streams.follow(run)
+        return StreamingResponse(told, media_type="text/event-stream", headers=headers)
+
+    wsgi: Any = WSGIMiddleware(app, workers=THREADS, send_queue_size=10)
+    routes = [Route("/api/runs/{run:int}/stream", stream), Mount("/", wsgi)]
+    return Starlette(routes=routes)
+
+
+def _claim(workspace: Path) -> TextIO:
+    try:
+        lock = (folder(workspace) / "serve.lock").open("a+")
+    except OSError as error:
+        raise StoreError(f"{workspace / '.ferox'} may not be written: {error.strerror}") from None
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
@@ -43,37 +137,23 @@ def serve(workspace: Path, port: int, started: Callable[[str], None]) -> None:
             f"this workspace is served already at {lock.read().strip() or 'another address'}; "
             "open that, or stop it first"
         ) from None
-    _check_free(port)
-    app = create_app(workspace, open_database(workspace))
-    with suppress(WorkspaceError):  # its screens say what is wrong with it
-        files, _ = load_loosely(workspace)
-        app.extensions["desk"].keep(lambda: standing_door(files.root, files))
-    server = create_server(
-        app,
-        host="127.0.0.1",
-        port=port,
-        threads=THREADS,
-        send_bytes=1,  # server-sent events must not wait for more
-        channel_timeout=600,
-        ident="ferox",
-    )
-    lock.seek(0)
-    lock.truncate()
-    lock.write(url)
-    lock.flush()
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
-    started(url)
+    return lock
+
+
+def _listening(address: Address) -> socket.socket:
     try:
-        server.run()
-    finally:
-        app.extensions["desk"].close()
-
-
-def _check_free(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError as error:
-            told = f"port {port} cannot be used ({error.strerror}); choose one with --port"
-            raise ServeError(told) from None
+        family, kind, number, _, at = socket.getaddrinfo(
+            address.host, address.port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE
+        )[0]
+    except socket.gaierror as error:
+        raise ServeError(f"`{address.host}` is no address of this machine: {error}") from None
+    sock = socket.socket(family, kind, number or socket.IPPROTO_TCP)
+    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        sock.bind(at)
+        sock.listen(512)
+    except OSError as error:
+        sock.close()
+        told = f"{address.host}, port {address.port} cannot be used ({error.strerror})"
+        raise ServeError(f"{told}; choose another with --port") from None
+    return sock

@@ -1,0 +1,143 @@
+"""Progress of runs as server-sent events, for any number of screens.
+
+Served beside Flask in the event loop: a screen that only listens holds no thread. Each run is
+read once for all who follow it.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import time
+from collections.abc import AsyncIterator, Callable
+from pathlib import Path
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from ferox.store import tables
+from ferox.store.board import read_cells
+from ferox.web import reading, shapes
+
+EVERY_S = 0.3
+STILL_HERE_S = 10.0
+"""Seconds of silence after which a screen is told that the connection stands."""
+LOOK_BACK_S = 2.0
+"""Batches are committed a little after the times they carry."""
+MOST_WAITING = 20
+"""Messages kept for a screen that does not take them; it then begins anew."""
+GOING = ("waiting", "running")
+
+
+def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.Progress | None:
+    """How far a run is, with the cells that changed since a time; None if there is no such run."""
+    with Session(engine) as session:
+        record = session.get(tables.Run, run)
+        if record is None:
+            return None
+        return shapes.Progress(
+            run=reading.run_shape(session, root, record),
+            cells=[reading.cell_shape(c) for c in read_cells(session, run, since)],
+            calls=reading.newest_calls(session, run),
+            held=reading.held_shapes(session, run),
+        )
+
+
+class ProgressStreams:
+    """The runs that somebody follows."""
+
+    def __init__(self, engine: Engine, root: Path) -> None:
+        self._engine, self._root = engine, root
+        self._followed: dict[int, _Followed] = {}
+
+    async def exists(self, run: int) -> bool:
+        """Whether there is such a run."""
+        return await asyncio.to_thread(self._read, run, time.time()) is not None
+
+    async def follow(self, run: int) -> AsyncIterator[str]:
+        """Everything about a run, then what changes, as events; the last says that it is over."""
+        followed = self._followed.get(run)
+        if followed is None or followed.over:
+            followed = self._followed[run] = _Followed(lambda since: self._read(run, since))
+        queue = followed.join()
+        try:
+            first = await asyncio.to_thread(self._read, run, 0.0)
+            if first is None:
+                return
+            yield _event("progress", first.model_dump_json())
+            if first.run.state not in GOING:
+                yield _event("over", json.dumps(first.run.state))
+                return
+            while True:
+                try:
+                    message = await asyncio.wait_for(queue.get(), STILL_HERE_S)
+                except TimeoutError:
+                    yield ": still here\n\n"
+                    continue
+                if message is None:
+                    return
+                yield message
+        finally:
+            followed.leave(queue)
+            if not followed.queues and self._followed.get(run) is followed:
+                followed.close()
+                del self._followed[run]
+
+    def _read(self, run: int, since: float) -> shapes.Progress | None:
+        return read_progress(self._engine, self._root, run, since)
+
+
+class _Followed:
+    """One run, read again and again while anybody follows it."""
+
+    def __init__(self, read: Callable[[float], shapes.Progress | None]) -> None:
+        self._read = read
+        self.queues: set[asyncio.Queue[str | None]] = set()
+        self.over = False
+        self._task = asyncio.create_task(self._keep_on())
+
+    def join(self) -> asyncio.Queue[str | None]:
+        """What is said from now on."""
+        queue: asyncio.Queue[str | None] = asyncio.Queue(MOST_WAITING)
+        self.queues.add(queue)
+        return queue
+
+    def leave(self, queue: asyncio.Queue[str | None]) -> None:
+        """Hear no more."""
+        self.queues.discard(queue)
+
+    def close(self) -> None:
+        """Read no more."""
+        self._task.cancel()
+
+    def _tell(self, message: str | None) -> None:
+        for queue in list(self.queues):
+            if queue.full():  # it is not listened to: it ends, and the screen begins anew
+                queue.get_nowait()
+                queue.put_nowait(None)
+                self.queues.discard(queue)
+            else:
+                queue.put_nowait(message)
+
+    async def _keep_on(self) -> None:
+        since, last = time.time() - LOOK_BACK_S, ""
+        while True:
+            await asyncio.sleep(EVERY_S)
+            now = time.time()
+            told = await asyncio.to_thread(self._read, since)
+            if told is None:
+                break
+            since = now - LOOK_BACK_S
+            text = told.model_dump_json()
+            if text != last:
+                self._tell(_event("progress", text))
+            last = text
+            if told.run.state not in GOING:
+                self._tell(_event("over", json.dumps(told.run.state)))
+                break
+        self.over = True
+        self._tell(None)
+
+
+def _event(name: str, data: str) -> str:
+    return f"event: {name}\ndata: {data}\n\n"
