@@ -45,7 +45,6 @@ class AppCase(WorkspaceCase):
         given = self.client.open(path, method=does, json=body, base_url="http://127.0.0.1")
         return Answer(given.status_code, given.headers, given.get_data())
 
-
     def follow(self, run: int) -> str:
         """The events of a run until it is over, as its stream sends them."""
 

@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ferox.formats.base import Name
 from ferox.web.server_shapes import VariableShape
 from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, WorthKnowing
 
@@ -109,8 +110,8 @@ class ConnectionList(BaseModel):
 class ConnectionQuery(BaseModel):
     """For which agent and model the files are made."""
 
-    agent: str = Field("my-desk", pattern=r"^[A-Za-z0-9][A-Za-z0-9_.-]*$")
-    model: str = "steady"
+    agent: Name = "my-desk"
+    model: Name = "steady"
 
 
 class NewAgentRequest(BaseModel):

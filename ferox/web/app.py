@@ -39,7 +39,7 @@ from ferox.store.database import StoreError, check_in_place, explain
 from ferox.store.holding import decide, set_rule
 from ferox.store.traces import read_events, read_piece, read_result, read_trace
 from ferox.web import reading, shapes, trial_shapes
-from ferox.web.access import COOKIE, ENTER, Access
+from ferox.web.access import COOKIE, ENTER, READING, Access
 from ferox.web.agents import add_agents
 from ferox.web.answers import NotThere, as_json
 from ferox.web.cutting import PIECE
@@ -77,14 +77,14 @@ def _guard(access: Access, engine: Engine) -> Response | None:
     cookie = request.cookies.get(COOKIE)
     refusal = access.refusal(request.method, request.host, dict(request.headers), cookie)
     if refusal is not None and request.path != ENTER:
-        if refusal.status == 401 and request.method == "GET" and "/api/" not in request.path:
+        if refusal.status == 401 and request.method == "GET" and not _is_api(request.path):
             return enter_page(401)
         return as_json(shapes.Fault(message=refusal.message), refusal.status)
     if request.path == ENTER:
         return None
     if request.content_length and request.mimetype != "application/json":
         return as_json(shapes.Fault(message="send application/json"), 415)
-    if request.path.startswith("/api/"):
+    if _is_api(request.path):
         check_in_place(engine)
     return None
 
@@ -125,6 +125,7 @@ def create_app(workspace: Path, engine: Engine, access: Access | None = None) ->
     app.register_error_handler(StoreError, lambda e: as_json(shapes.Fault(message=str(e)), 503))
     app.register_error_handler(DatabaseError, _unreadable)
     app.register_error_handler(OSError, _unwritable)
+    app.register_error_handler(OverflowError, _beyond)
     app.register_error_handler(Exception, _failed)
     _workspace_and_runs(app, workspace, engine)
     _board(app, workspace, engine)
@@ -155,6 +156,11 @@ def _unreadable(error: DatabaseError) -> Response:
     return as_json(shapes.Fault(message=explain(error)), 503)
 
 
+def _beyond(error: OverflowError) -> Response:
+    """A number that nothing stored can have."""
+    return as_json(shapes.Fault(message="a number is larger than any there is"), 422)
+
+
 def _unwritable(error: OSError) -> Response:
     """A file or folder that cannot be used: a full disk, a right that is missing."""
     logging.getLogger(__name__).exception("a file cannot be used")
@@ -166,6 +172,8 @@ def _unwritable(error: OSError) -> Response:
 def _failed(error: Exception) -> Any:
     """What nobody foresaw: logged whole under a number, which is all that is told."""
     if isinstance(error, HTTPException):
+        if error.code == 404 and request.method in READING and not _is_api(request.path):
+            return _screen(request.path.lstrip("/"))
         answer = as_json(shapes.Fault(message=error.description or error.name), error.code or 500)
         for name, value in error.get_headers():
             if name == "Allow":
@@ -383,24 +391,30 @@ def _trials(app: OpenAPI, root: Path, engine: Engine) -> None:
         return as_json(shapes.DigestShape(text=digest(trace, result)))
 
 
+def _is_api(path: str) -> bool:
+    return path == "/api" or path.startswith("/api/")
+
+
+_files = frozenset(str(path.relative_to(STATIC)) for path in STATIC.rglob("*") if path.is_file())
+"""The built front end. What is no file of it is an address of its one page."""
+
+
+def _screen(path: str = "") -> Response:
+    """A file of the front end, or its page."""
+    if path in _files:
+        return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
+    if path.startswith("assets/"):
+        return as_json(shapes.Fault(message="no such address"), 404)
+    if "index.html" not in _files:
+        told = "The screens are not built yet: run script/setup, then start again.\n"
+        return Response(told, 503, mimetype="text/plain")
+    return send_from_directory(STATIC, "index.html", max_age=0)
+
+
 def _screens(app: OpenAPI, access: Access) -> None:
-    files = {str(path.relative_to(STATIC)) for path in STATIC.rglob("*") if path.is_file()}
-
-    def screen(path: str = "") -> Response:
-        """The built front end; every address of its own opens its one page."""
-        if path == "api" or (path.startswith(("api/", "assets/")) and path not in files):
-            return as_json(shapes.Fault(message="no such address"), 404)
-        if path in files:
-            return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
-        if "index.html" not in files:
-            told = "The screens are not built yet: run script/setup, then start again.\n"
-            return Response(told, 503, mimetype="text/plain")
-        return send_from_directory(STATIC, "index.html", max_age=0)
-
     def enter() -> Response:
         """Take a token, and give the cookie that stands for it."""
         return entered(access, str(request.form.get("token", "")).strip())
 
     app.add_url_rule(ENTER, "enter", enter, methods=["POST"])
-    app.add_url_rule("/", "screen", screen)
-    app.add_url_rule("/<path:path>", "screen", screen)
+    app.add_url_rule("/", "screen", _screen)

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from ferox.web.server_shapes import DifferenceShape, ListChangeShape
+from ferox.web.shapes import RecordId
 
 
 class RelayRequest(BaseModel):
@@ -92,7 +93,7 @@ class RecordingQuery(BaseModel):
     """Which recording, and from which exchange on."""
 
     file: str
-    start: int = 0
+    start: RecordId = 0
 
 
 class ExchangeShape(BaseModel):
@@ -124,7 +125,7 @@ class CutRequest(BaseModel):
     """Which exchanges to keep, and the name of what comes of it."""
 
     file: str
-    keep: list[int]
+    keep: list[RecordId]
     name: str
 
 
@@ -132,7 +133,7 @@ class EditRequest(BaseModel):
     """Another answer to one exchange: {result: …} or {error: …}."""
 
     file: str
-    number: int
+    number: RecordId
     answer: dict[str, Any]
 
 

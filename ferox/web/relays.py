@@ -27,6 +27,7 @@ from ferox.web.server_shapes import FileShape, ServerPath
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault
 from ferox.workspace.load import file_of
+from ferox.workspace.ways import MOCK, RECORDED
 from ferox.workspace.write import WriteError, edited, place, read_text, write_text
 
 NEWEST = 60
@@ -195,8 +196,11 @@ def add_relays(app: OpenAPI, root: Path, desk: Desk) -> None:
     def start_relay(path: ServerPath, body: shapes.RelayRequest) -> Any:
         """Stand before a live server."""
         file, _ = server_file(root, path.server)
+        mode = chosen_way(file, body.mode)
+        if mode in (MOCK, RECORDED):
+            raise NotThere(f"a relay stands before a live server, and `{mode}` is none")
         try:
-            stand = stands.start(file, chosen_way(file, body.mode))
+            stand = stands.start(file, mode)
         except OutOfReach as error:
             return as_json(Fault(message=str(error)), 502)
         return as_json(stand.shape())

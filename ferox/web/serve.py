@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fcntl
+import re
 import secrets
 import signal
 import socket
@@ -16,10 +17,9 @@ from typing import Any, TextIO
 import uvicorn
 from a2wsgi import WSGIMiddleware
 from sqlalchemy import Engine
-from starlette.applications import Starlette
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
-from starlette.routing import Mount, Route
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ferox.runs.standing import standing_door
 from ferox.store.database import StoreError, folder, open_database
@@ -35,6 +35,7 @@ ENDING_S = 10
 GRACE_S = 1
 """Seconds that open connections get when it ends."""
 HERE = "127.0.0.1"
+_STREAM = re.compile(r"/api/runs/(\d{1,15})/stream")
 
 
 class ServeError(Exception):
@@ -102,17 +103,15 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
         app.extensions["desk"].close()
 
 
-def beside_streams(app: Any, workspace: Path, engine: Engine, access: Access) -> Starlette:
+def beside_streams(app: Any, workspace: Path, engine: Engine, access: Access) -> ASGIApp:
     """The application with its event streams, which hold no thread, served beside it."""
     streams = ProgressStreams(engine, workspace)
 
-    async def stream(request: Request) -> Response:
-        """Server-sent events while a run goes on; the last says that it is over."""
+    async def stream(request: Request, run: int) -> Response:
         host, cookie = request.headers.get("host", ""), request.cookies.get(COOKIE)
         refusal = access.refusal("GET", host, request.headers, cookie)
         if refusal is not None:
             return JSONResponse({"message": refusal.message}, refusal.status)
-        run = request.path_params["run"]
         if not await streams.exists(run):
             return JSONResponse({"message": f"there is no run {run}"}, 404)
         headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
@@ -120,8 +119,16 @@ def beside_streams(app: Any, workspace: Path, engine: Engine, access: Access) ->
         return StreamingResponse(told, media_type="text/event-stream", headers=headers)
 
     wsgi: Any = WSGIMiddleware(app, workers=THREADS, send_queue_size=10)
-    routes = [Route("/api/runs/{run:int}/stream", stream), Mount("/", wsgi)]
-    return Starlette(routes=routes)
+
+    async def serve_one(scope: Scope, receive: Receive, send: Send) -> None:
+        found = _STREAM.fullmatch(scope.get("path", ""))
+        if scope["type"] == "http" and scope["method"] == "GET" and found:
+            request = Request(scope, receive)
+            await (await stream(request, int(found[1])))(scope, receive, send)
+        else:
+            await wsgi(scope, receive, send)
+
+    return serve_one
 
 
 def _claim(workspace: Path) -> TextIO:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from ferox.web.shapes import FromRecord, ProblemShape
+from ferox.web.shapes import FromRecord, ProblemShape, RecordId
 
 
 class ServerLine(BaseModel):
@@ -174,14 +174,14 @@ class ModeQuery(BaseModel):
 class ReachRequest(ModeQuery):
     """A server to be reached; `afresh` connects anew."""
 
-    afresh: bool = False
+    afresh: bool = Field(False, strict=True)
 
 
 class ToolsQuery(ModeQuery):
     """Which of a server's tools: those with a text in name or description, from a place on."""
 
     search: str = ""
-    start: int = 0
+    start: RecordId = 0
 
 
 class OneToolQuery(ModeQuery):

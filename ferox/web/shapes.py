@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+RecordId = Annotated[int, Field(ge=0, le=2**53 - 1)]
+"""The number of something stored, or a place in a list: what JSON holds exactly."""
 RunState = Literal["waiting", "running", "done", "stopped", "interrupted"]
 
 
@@ -213,7 +215,7 @@ class LedgerShape(FromRecord):
 class BaseQuery(BaseModel):
     """The run that a board is compared with; left out: each cell's predecessor."""
 
-    base: int | None = None
+    base: RecordId | None = None
 
 
 class BoardShape(BaseModel):
@@ -285,7 +287,7 @@ class HeldList(BaseModel):
 class HeldPath(BaseModel):
     """A held call's number in an address."""
 
-    held: int
+    held: RecordId
 
 
 class Progress(BaseModel):
@@ -300,13 +302,13 @@ class Progress(BaseModel):
 class RunPath(BaseModel):
     """A run's number in an address."""
 
-    run: int
+    run: RecordId
 
 
 class TrialPath(BaseModel):
     """A trial's number in an address."""
 
-    trial: int
+    trial: RecordId
 
 
 class CellQuery(BaseModel):

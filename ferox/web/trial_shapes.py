@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from ferox.web.shapes import AgentShape, FromRecord, RunShape, TrialLine, WorthKnowing
+from ferox.web.shapes import AgentShape, FromRecord, RecordId, RunShape, TrialLine, WorthKnowing
 
 
 class ExpectedShape(BaseModel):
@@ -79,22 +79,22 @@ class WireShape(BaseModel):
 class WirePath(BaseModel):
     """A call of a trial in an address."""
 
-    trial: int
+    trial: RecordId
     call: str
 
 
 class EventPath(BaseModel):
     """An event of a trial, by its place, in an address."""
 
-    trial: int
-    place: int
+    trial: RecordId
+    place: RecordId
 
 
 class PieceQuery(BaseModel):
     """Which field of an event, and from which character on; without a field, all of it."""
 
     field: Literal["text", "data", "args", "result", "content"] | None = None
-    start: int = Field(0, ge=0)
+    start: RecordId = 0
 
 
 class PieceShape(BaseModel):
@@ -108,7 +108,7 @@ class PieceShape(BaseModel):
 class RequestPath(BaseModel):
     """A request to a model in an address."""
 
-    trial: int
+    trial: RecordId
     event: str
 
 
@@ -198,7 +198,7 @@ class SetupShape(BaseModel):
 class ResultQuery(BaseModel):
     """Which of a trial's results is shown; left out: the newest."""
 
-    result: int | None = None
+    result: RecordId | None = None
 
 
 class TrialShape(BaseModel):

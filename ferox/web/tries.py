@@ -171,5 +171,7 @@ def add_tries(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
 def _contents(desk: Desk, work: Any) -> Response:
     try:
         return as_json(shapes.ContentsShape(items=desk.run(work)))
-    except (MCPError, OutOfReach) as error:
+    except MCPError as error:
+        return as_json(Fault(message=f"the server refuses: {error}"), 422)
+    except OutOfReach as error:
         return as_json(Fault(message=str(error)), 502)

@@ -1,0 +1,33 @@
+"""Made-up requests: the interface answers each as its document says."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.attacks.attack import long_attack
+from tests.attacks.fuzzing import fuzz
+from tests.serving import ServedCase
+from tests.test_web_servers import LIVE
+
+
+class MadeUpRequests(ServedCase):
+    """Requests made up from the API document"""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.write("servers/live.yaml", LIVE)
+
+    def fuzz(self, examples: int, seconds: int) -> None:
+        status, said = fuzz(self.url, examples, seconds)
+        self.assertEqual(status, 0, said[-6000:])
+        left = {p.name for p in self.root.iterdir()}
+        self.assertLessEqual(left, {".ferox", "ferox.yaml", "agents", "servers", "tasks",
+                                    "stand_ins", "recordings"})  # fmt: skip
+        self.assertEqual([*Path(self.root).rglob("*.part")], [])
+
+    def test_some_of_every_operation(self) -> None:
+        self.fuzz(2, 240)
+
+    @long_attack
+    def test_many_of_every_operation(self) -> None:
+        self.fuzz(60, 600)
