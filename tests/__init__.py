@@ -1,6 +1,9 @@
 """Tests: one file a concept, on behaviour."""
 
+import atexit
 import os
+import shutil
+import tempfile
 
 from hypothesis import settings
 
@@ -9,3 +12,8 @@ from hypothesis import settings
 settings.register_profile("steady", deadline=None, derandomize=True)
 settings.register_profile("search", deadline=None)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
+
+# What the user of this machine allows and has agreed to is not the tests' concern.
+_settings = tempfile.mkdtemp(prefix="ferox-settings-")
+os.environ["XDG_CONFIG_HOME"] = _settings
+atexit.register(shutil.rmtree, _settings, ignore_errors=True)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import os
 import sys
 import unittest
 from pathlib import Path
@@ -16,7 +15,7 @@ from ferox.formats.base import Secret
 from ferox.workspace import load_workspace
 from ferox.workspace.environment import environment, variables
 from tests.waiting import until
-from tests.workspaces import WorkspaceCase
+from tests.workspaces import WorkspaceCase, know_secrets
 
 SETUP = Setup(
     "t",
@@ -208,11 +207,9 @@ class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
 
 class Environment(unittest.TestCase):
     def test_only_the_harmless_and_the_named(self) -> None:
-        os.environ["FEROX_TEST_SECRET"] = "x"
-        self.addCleanup(os.environ.pop, "FEROX_TEST_SECRET")
-        env = environment(
-            {"NAMED": "1", "KEY": Secret(secret="FEROX_TEST_SECRET", prefix="Bearer ")}
-        )
+        know_secrets(self, FEROX_TEST_SECRET="x")
+        named = {"NAMED": "1", "KEY": Secret(secret="FEROX_TEST_SECRET", prefix="Bearer ")}
+        env = environment(named, "the agent desk")
         self.assertNotIn("FEROX_TEST_SECRET", env)
         self.assertEqual((env["NAMED"], env["KEY"]), ("1", "Bearer x"))
         (key,) = [v for v in variables({"KEY": Secret(secret="FEROX_TEST_SECRET")}) if v.secret]

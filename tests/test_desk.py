@@ -18,6 +18,7 @@ from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.keeper import kept
 from tests.test_live import HERE, TIDES, server
 from tests.waiting import until
+from tests.workspaces import know_secrets
 
 BAD = str(HERE / "servers/bad.py")
 
@@ -122,9 +123,9 @@ class Trying(DeskCase):
 
     def test_a_secret_that_comes_back_is_not_shown(self) -> None:
         secret = {"KELP": {"secret": "FEROX_TEST_KELP"}}
-        with mock.patch.dict("os.environ", {"FEROX_TEST_KELP": "high_water"}):
-            hand = self.hand(server(command=[sys.executable, TIDES], env=secret), "live")
-            self.desk.run(hand.look())
+        know_secrets(self, FEROX_TEST_KELP="high_water")
+        hand = self.hand(server(command=[sys.executable, TIDES], env=secret), "live")
+        self.desk.run(hand.look())
         self.assertNotIn("high_water", str(list(hand.messages)))
 
 

@@ -16,7 +16,6 @@ from collections.abc import Iterator
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any
-from unittest import mock
 
 from ferox.formats.server import Reach, ServerFile
 from ferox.servers.diagnosis import OutOfReach
@@ -24,6 +23,7 @@ from ferox.servers.hand import Hand, Try, at_hand
 from ferox.servers.live import reach
 from ferox.workspace.ways import ways
 from tests.waiting import HANG_S
+from tests.workspaces import know_secrets
 
 HERE = Path(__file__).parent
 TIDES = str(HERE / "servers/tides.py")
@@ -133,9 +133,8 @@ class Reaching(unittest.TestCase):
 
     def test_a_started_server_gets_a_clean_environment(self) -> None:
         os.environ["FEROX_TEST_INHERITED"] = "x"
-        os.environ["FEROX_TEST_KEY"] = "k"
         self.addCleanup(os.environ.pop, "FEROX_TEST_INHERITED")
-        self.addCleanup(os.environ.pop, "FEROX_TEST_KEY")
+        know_secrets(self, FEROX_TEST_KEY="k")
         file = server(
             command=[sys.executable, TIDES], env={"KEY": {"secret": "FEROX_TEST_KEY"}, "A": "1"}
         )
@@ -201,20 +200,18 @@ class Guarded(BaseHTTPRequestHandler):
 
 
 class Tokens(unittest.TestCase):
-    def test_a_bearer_token_comes_from_the_environment(self) -> None:
+    def test_a_bearer_token_is_a_secret(self) -> None:
         guarded = HTTPServer(("127.0.0.1", 0), Guarded)
         threading.Thread(target=guarded.serve_forever, daemon=True).start()
         self.addCleanup(guarded.server_close)
         self.addCleanup(guarded.shutdown)
         url = f"http://127.0.0.1:{guarded.server_port}/mcp"
         secret = {"Authorization": {"secret": "FEROX_TEST_TOKEN", "prefix": "Bearer "}}
-        with mock.patch.dict(os.environ, {"FEROX_TEST_TOKEN": "kelp-and-barnacle"}):
-            seen = asyncio.run(look(server(url=url, headers=secret), "live", HERE))
+        know_secrets(self, FEROX_TEST_TOKEN="kelp-and-barnacle")
+        seen = asyncio.run(look(server(url=url, headers=secret), "live", HERE))
         self.assertEqual((seen["server_info"]["name"], seen["protocol"]), ("guarded", "2025-06-18"))
-        with (
-            mock.patch.dict(os.environ, {"FEROX_TEST_TOKEN": "wrong"}),
-            self.assertRaises(OutOfReach) as caught,
-        ):
+        know_secrets(self, FEROX_TEST_TOKEN="wrong")
+        with self.assertRaises(OutOfReach) as caught:
             asyncio.run(look(server(url=url, headers=secret), "live", HERE))
         self.assertEqual(caught.exception.kind, "refused")
 

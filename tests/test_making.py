@@ -73,7 +73,8 @@ class Pasting(unittest.TestCase):
             found.live["env"],
             {"ZONE": "Europe/Lisbon", "TOKEN": {"secret": "TOKEN"}, "DEEP": "1"},
         )
-        self.assertIn("set TOKEN where Ferox is started", found.notes[0])
+        self.assertIn("kept apart, in the workspace's `.env` as TOKEN", found.notes[0])
+        self.assertEqual(found.secrets, {"TOKEN": "abc"})
         self.assertNotIn("abc", json.dumps(found.document()))
 
     def test_addresses(self) -> None:

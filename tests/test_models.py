@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import json
-import os
 import threading
 import unittest
 from collections.abc import Iterator
@@ -27,6 +26,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.runs.trial import TrialRun
 from tests.test_gateway import opened
 from tests.test_trial import PuppetLink, TrialCase
+from tests.workspaces import know_secrets
 
 KEY = "kelp-and-barnacle"
 USER = {"role": "user", "content": "When is high water?"}
@@ -152,7 +152,7 @@ class Pieces(unittest.TestCase):
 
 class EndpointCase(TrialCase):
     def use(self, base: str) -> None:
-        """Have the agent's model be this endpoint, with a key from the environment."""
+        """Have the agent's model be this endpoint, with a key that is a secret."""
         text = f"""
             ferox: 1
             name: Skerrow test desk
@@ -160,7 +160,7 @@ class EndpointCase(TrialCase):
               steady: {{base_url: "{base}", name: gull-9, api_key: {{secret: FEROX_TEST_KEY}}}}
         """
         self.write("ferox.yaml", text)
-        self.enterContext(mock.patch.dict("os.environ", {"FEROX_TEST_KEY": KEY}))
+        know_secrets(self, FEROX_TEST_KEY=KEY)
 
     async def carried_out(self, link: Any = None) -> Any:
         async with Gateway().serve() as gateway:
@@ -250,9 +250,8 @@ class Endpoints(EndpointCase):
 
     async def test_a_key_that_is_not_set_is_told(self) -> None:
         self.use("http://127.0.0.1:9/v1")
-        with mock.patch.dict("os.environ"):
-            os.environ.pop("FEROX_TEST_KEY")
-            trace = await self.carried_out()
+        know_secrets(self)
+        trace = await self.carried_out()
         self.assertIn("FEROX_TEST_KEY, which is not set", trace["events"][-1]["reason"])
 
     async def test_several_models_for_one_agent(self) -> None:

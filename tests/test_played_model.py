@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import json
-import os
 from pathlib import Path
 from typing import Any
-from unittest import mock
 
 from ferox.agents.plain import PlainLink
 from ferox.core.masking import Masker
@@ -20,7 +18,7 @@ from ferox.runs.snapshot import take_snapshot
 from ferox.runs.trial import Job, TrialRun
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.test_models import KEY, STREAM, endpoint
-from tests.workspaces import WorkspaceCase
+from tests.workspaces import WorkspaceCase, know_secrets
 
 CALLS = {"choices": [{"index": 0, "finish_reason": "tool_calls", "message": {
     "role": "assistant", "content": None, "tool_calls": [
@@ -56,9 +54,7 @@ class Keys(WorkspaceCase):
 class Replayed(WorkspaceCase):
     def setUp(self) -> None:
         super().setUp()
-        patch = mock.patch.dict(os.environ, {"FEROX_TEST_MODEL_KEY": KEY})
-        patch.start()
-        self.addCleanup(patch.stop)
+        know_secrets(self, FEROX_TEST_MODEL_KEY=KEY)
 
     def models(self, told: str) -> None:
         self.write(

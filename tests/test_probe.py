@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import json
-import os
 import subprocess
 import sys
 import threading
@@ -13,7 +12,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
-from unittest import mock
 
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_check import look_at_model
@@ -22,7 +20,7 @@ from ferox.runs.probe import WORDS, Probe
 from ferox.runs.talk import talk_snapshot
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S
-from tests.workspaces import WorkspaceCase
+from tests.workspaces import WorkspaceCase, know_secrets
 
 CALLS = {"message": {"content": None, "tool_calls": [
     {"id": "1", "function": {"name": "say_ready", "arguments": "{}"}}]}}  # fmt: skip
@@ -122,8 +120,8 @@ class Models(unittest.TestCase):
             self.assertIn("does not take the key; correct its `api_key`", told)
             ((ok, told),) = self.look(base, api_key={"secret": "FEROX_TEST_UNSET"})
             self.assertIn("FEROX_TEST_UNSET", told)
-            with mock.patch.dict(os.environ, {"FEROX_TEST_KEY": "right"}):
-                self.assertTrue(self.look(base, api_key={"secret": "FEROX_TEST_KEY"})[0][0])
+            know_secrets(self, FEROX_TEST_KEY="right")
+            self.assertTrue(self.look(base, api_key={"secret": "FEROX_TEST_KEY"})[0][0])
         self.assertFalse(ok)
 
 

@@ -38,9 +38,11 @@ class ServersScreen(ScreenCase):
         found = self.see("[data-testid=new-server] pre", "secret: DESK_TOKEN")
         self.assertNotIn("abc123", found.text)
         self.button("Write this file and reach it").click()
-        self.see("h2", "which is not set")  # the diagnosis: the secret is wanted
-        self.write("servers/tides-2.yaml", LIVE.replace("server: live", "server: tides-2"))
-        self.button("Look again").click()
+        self.see("h2", "would go to the command")  # the diagnosis: nothing is sent unasked
+        kept = (self.root / ".env").read_text()
+        self.assertIn("DESK_TOKEN='abc123'", kept)
+        self.assertIn(".env", (self.root / ".gitignore").read_text())
+        self.button("Let DESK_TOKEN go to").click()
         self.see("[data-testid=tools]", "sound")
         self.see("[data-testid=tools] button", "sound").click()
         self.fill("#argument-steps", "40")

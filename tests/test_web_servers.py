@@ -100,7 +100,7 @@ class Looking(ServersCase):
         (message,) = self.ask("/api/servers/live/prompt", body).body["items"]
         self.assertEqual(message["content"]["text"], "When is high water on Monday?")
         gone = self.ask("/api/servers/live/read", {"mode": "live", "uri": "tides://none"})
-        self.assertEqual(gone.status, 502)
+        self.assertEqual(gone.status, 422)
         tried = self.tried("live", "high_water", {"day": "Monday"})
         sent = tried["events"][0]
         self.assertEqual((sent["dir"], sent["msg"]["method"]), ("to_server", "tools/call"))

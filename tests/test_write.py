@@ -11,11 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ferox.core.expressions import ExpressionError, compiles
-from ferox.formats.server import Reach
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.load import load_loosely
 from ferox.workspace.write import Conflict, WriteError, place, read_text, stamp, write_text
-from tests.workspaces import WorkspaceCase
+from tests.workspaces import WorkspaceCase, know_secrets
 
 
 class Writing(WorkspaceCase):
@@ -111,12 +110,10 @@ class Loosely(WorkspaceCase):
 
 class Secrets(unittest.TestCase):
     def test_values_that_must_never_be_written(self) -> None:
-        to = Reach.model_validate(
-            {"command": ["x"], "env": {"A": {"secret": "DESK_WORD"}, "B": "plain"}}
-        )
-        environment = {"DESK_WORD": "kelp", "STATION_TOKEN": "barnacle", "ZONE": "UTC"}
+        know_secrets(self, DESK_WORD="kelp")
+        environment = {"STATION_TOKEN": "barnacle", "ZONE": "UTC"}
         with mock.patch.dict(os.environ, environment, clear=True):
-            self.assertEqual(known_secrets(to), {"kelp", "barnacle"})
+            self.assertEqual(known_secrets(), {"kelp", "barnacle"})
 
 
 class Expressions(unittest.TestCase):

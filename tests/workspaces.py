@@ -9,6 +9,8 @@ import textwrap
 import unittest
 from pathlib import Path
 
+from ferox.workspace.vault import Use, Vault, install
+
 FEROX = """
     ferox: 1
     name: Skerrow test desk
@@ -65,6 +67,32 @@ PLAIN = """
     link: plain
     model: steady
 """
+
+
+class _Known(Vault):
+    """Secrets that are set, and may go anywhere."""
+
+    def __init__(self, values: dict[str, str]) -> None:
+        super().__init__(None)
+        self._values = values
+
+    def values(self) -> dict[str, str]:
+        """As given."""
+        return self._values
+
+    def is_agreed(self, secret: str, to: str) -> bool:
+        """Always."""
+        return True
+
+    def unagreed(self, uses: object) -> list[Use]:
+        """None."""
+        return []
+
+
+def know_secrets(case: unittest.TestCase, **values: str) -> None:
+    """Have these secrets set in this process, for the length of a test."""
+    install(_Known(values))
+    case.addCleanup(install, Vault(None))
 
 
 class WorkspaceCase(unittest.TestCase):

@@ -20,7 +20,8 @@ from ferox.agents.starting import started
 from ferox.formats.agent import AgentFile
 from ferox.servers.diagnosis import plain
 from ferox.servers.tls import TLS
-from ferox.workspace.environment import UnsetSecret, resolve
+from ferox.workspace.environment import resolve
+from ferox.workspace.vault import UnsetSecret, origin
 
 SEAMS = "FEROX_SEAMS"
 """The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
@@ -112,7 +113,8 @@ class ServiceLink:
             DidNotStart: a secret is not set.
         """
         try:
-            return {name: resolve(name, v).value for name, v in self.agent.headers.items()}
+            to = origin(self.agent.url or "")
+            return {n: resolve(n, v, to).value for n, v in self.agent.headers.items()}
         except UnsetSecret as error:
             raise DidNotStart(f"headers: {error}") from None
 

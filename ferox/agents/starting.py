@@ -9,7 +9,8 @@ from pathlib import Path
 from ferox.agents.link import DidNotStart
 from ferox.agents.process import AgentProcess
 from ferox.formats.agent import AgentFile
-from ferox.workspace.environment import UnsetSecret, environment
+from ferox.workspace.environment import environment
+from ferox.workspace.vault import UnsetSecret
 
 
 async def started(
@@ -42,7 +43,7 @@ async def run(
         DidNotStart: a secret is not set, or the command cannot be started.
     """
     try:
-        env = {**environment(agent.env), **(more or {})}
+        env = {**environment(agent.env, f"the agent {agent.agent}"), **(more or {})}
         return await AgentProcess.start(command, cwd, env)
     except UnsetSecret as error:
         raise DidNotStart(f"env: {error}") from None

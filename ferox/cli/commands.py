@@ -9,6 +9,7 @@ from __future__ import annotations
 import importlib
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Any, NoReturn
@@ -31,6 +32,7 @@ from ferox.cli.saying import (
     say,
     say_json,
 )
+from ferox.cli.secrets import ask_to_agree
 from ferox.core.naming import counted
 from ferox.core.scoring import score as score_trace
 from ferox.core.script import compile_script
@@ -42,6 +44,7 @@ from ferox.intake.limits import IntakeError
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
+    Unagreed,
     captures_folder,
     make_ready_again,
     plan_failed,
@@ -66,6 +69,8 @@ class _Group(Guarded):
 
     LATER = MappingProxyType(
         {
+            "agree": "ferox.cli.secrets:agree",
+            "allow": "ferox.cli.secrets:allow",
             "digest": "ferox.cli.stored:print_digest",
             "drift": "ferox.cli.recording:drift",
             "export": "ferox.cli.stored:export",
@@ -205,21 +210,23 @@ def run(
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        number = plan_run(
-            engine,
-            loaded,
-            list(suites) or list(loaded.suites),
-            list(agents) or list(loaded.agents),
-            trials or loaded.settings.defaults.trials,
-            at_once or loaded.settings.defaults.at_once,
-            list(tasks),
-            overrides=Overrides(
-                modes=pairs("--server", modes, "harbour=live"),
-                models=dict(_model(given) for given in models),
-                faults=faults,
-            ),
-            hold=_hold(hold) if hold else None,
-            lock=lock,
+        number = _agreed(
+            lambda: plan_run(
+                engine,
+                loaded,
+                list(suites) or list(loaded.suites),
+                list(agents) or list(loaded.agents),
+                trials or loaded.settings.defaults.trials,
+                at_once or loaded.settings.defaults.at_once,
+                list(tasks),
+                overrides=Overrides(
+                    modes=pairs("--server", modes, "harbour=live"),
+                    models=dict(_model(given) for given in models),
+                    faults=faults,
+                ),
+                hold=_hold(hold) if hold else None,
+                lock=lock,
+            )
         )
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
@@ -238,7 +245,7 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        anew = plan_failed(engine, loaded, number, lock)
+        anew = _agreed(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -263,6 +270,15 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
         fail(COULD_NOT_RUN, error)
     say(f"{counted(missing, 'trial')} of run {number} still to do")
     _carry_out(lock, root, engine, number, json_file)
+
+
+def _agreed(plan: Callable[[], int]) -> int:
+    """Plan a run, once its secrets may go where it would send them."""
+    try:
+        return plan()
+    except Unagreed as error:
+        ask_to_agree(error.uses)
+        return plan()
 
 
 def _model(given: str) -> tuple[str, str]:

@@ -17,11 +17,13 @@ from ferox.cli.saying import (
     pairs,
     say,
 )
+from ferox.cli.secrets import ask_to_agree
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, Step
 from ferox.runs.records import RunError
 from ferox.runs.talk import talk_snapshot
 from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.vault import vault
 
 MARKS = {True: "well", None: "doubt", False: "broken"}
 
@@ -41,7 +43,9 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     wanted = Overrides(modes=pairs("--server", modes, "harbour=live"))
     try:
         loaded = load_workspace(workspace)
-        probe = Probe(talk_snapshot(loaded, agent, wanted), agent, loaded.root)
+        snapshot = talk_snapshot(loaded, agent, wanted)
+        ask_to_agree(vault().unagreed(snapshot.uses()))
+        probe = Probe(snapshot, agent, loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     told: list[Step] = []

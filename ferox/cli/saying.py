@@ -18,11 +18,22 @@ from sqlalchemy.exc import DatabaseError
 
 from ferox.intake.visible import visible, visible_json
 from ferox.store.database import StoreError, explain
+from ferox.workspace.vault import open_vault
 
 CHECKS_FAILED, WRONG_USE, COULD_NOT_RUN = 1, 2, 3
 
+
+def _with_its_secrets(context: click.Context, parameter: click.Parameter, given: Path) -> Path:
+    """A workspace, whose secrets the command then takes."""
+    open_vault(given)
+    return given
+
+
 folder_argument = click.argument(
-    "workspace", type=click.Path(path_type=Path, file_okay=False), default="."
+    "workspace",
+    type=click.Path(path_type=Path, file_okay=False),
+    default=".",
+    callback=_with_its_secrets,
 )
 
 

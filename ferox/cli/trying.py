@@ -20,6 +20,7 @@ from ferox.cli.saying import (
     pairs,
     say,
 )
+from ferox.cli.secrets import ask_to_agree
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
@@ -37,6 +38,7 @@ from ferox.servers.source import Asked, Definition
 from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.vault import vault
 
 
 @click.command("try", cls=WorkspaceFirst)
@@ -56,6 +58,7 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     try:
         loaded = load_workspace(workspace)
         snapshot = talk_snapshot(loaded, agent, Overrides(modes=wanted))
+        ask_to_agree(vault().unagreed(snapshot.uses()))
         engine = open_database(loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)

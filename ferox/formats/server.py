@@ -12,8 +12,10 @@ from ferox.formats.base import Document, Json, Name, Secret, Strict
 class Reach(Strict):
     """How a live server is reached: a command over stdio, or an address."""
 
-    command: list[str] | None = None
+    command: list[str | Secret] | None = None
     url: str | None = None
+    query: dict[str, str | Secret] = {}
+    """Parameters that are added to the address: what stands in `url` itself is no secret."""
     transport: Literal["http", "sse"] = "http"
     cwd: str | None = None
     env: dict[str, str | Secret] = {}

@@ -19,6 +19,7 @@ from ferox.formats.workspace import ModelSource
 from ferox.servers.diagnosis import plain
 from ferox.servers.tls import TLS
 from ferox.workspace.environment import resolve
+from ferox.workspace.vault import origin
 
 LONGEST_WAIT_S = 60.0
 """Seconds that one request waits for a rate limit at the most, all its waits together."""
@@ -98,8 +99,10 @@ class Endpoint:
         assert source.base_url
         self.name, self._alias = source.name or name, name
         self._url = source.base_url.rstrip("/")
-        key = resolve("api_key", source.api_key).value if source.api_key else None
-        self.headers = {"Authorization": f"Bearer {key}"} if key else {}
+        self.headers = {}
+        if source.api_key:
+            key = resolve("api_key", source.api_key, origin(self._url)).value
+            self.headers["Authorization"] = f"Bearer {key}"
         pace = (f"{self._url} {self.name}", source.per_minute)
         self._pace = _paces.setdefault(pace, Pace(source.per_minute))
 

@@ -15,7 +15,7 @@ from ferox.gateway.endpoint import Endpoint, OutOfReach
 from ferox.intake.json_text import read_json
 from ferox.servers.diagnosis import plain
 from ferox.servers.tls import TLS
-from ferox.workspace.environment import UnsetSecret
+from ferox.workspace.vault import UnsetSecret
 
 PATIENCE_S = 30.0
 LONG_TOKENS = 4000

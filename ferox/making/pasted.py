@@ -5,14 +5,15 @@ from __future__ import annotations
 
 import re
 import shlex
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import urlsplit
 
-from ferox.core.masking import says_secret
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
+from ferox.making.credentials import is_credential, looks_secret, secret_name, split_url
 
 _ASSIGNED = re.compile(r"([A-Za-z_][A-Za-z0-9_]*)=(.*)", re.S)
 _VARIABLE = re.compile(
@@ -45,17 +46,47 @@ class Pasted:
     name: str
     live: dict[str, Any]
     notes: list[str] = field(default_factory=list)
+    secrets: dict[str, str] = field(default_factory=dict)
+    """Credentials by the names under which the file refers to them; for the workspace's `.env`."""
+
+    def secret(self, name: str, value: str, prefix: str = "") -> dict[str, str]:
+        """What stands in the file for a credential, which is kept apart."""
+        while self.secrets.get(name, value) != value:
+            name += "_2"
+        self.secrets[name] = value
+        self.notes.append(f"a credential is kept apart, in the workspace's `.env` as {name}")
+        return {"secret": name, **({"prefix": prefix} if prefix else {})}
+
+    def avoid(self, taken: Mapping[str, str]) -> None:
+        """Give credentials other names where those are taken for other values."""
+        for name, value in list(self.secrets.items()):
+            free = name
+            while {**taken, **self.secrets}.get(free, value) != value:
+                free += "_2"
+            if free != name:
+                self.secrets[free] = self.secrets.pop(name)
+                self.live = _renamed(self.live, name, free)
+                self.notes.append(f"{name} is taken: this one is called {free}")
 
     def document(self) -> dict[str, Any]:
         """The server's file."""
         return {"ferox": 1, "server": self.name, "live": self.live}
 
 
-def pasted(text: str) -> list[Pasted]:
+def _renamed(value: Any, old: str, new: str) -> Any:
+    """The same with a secret under another name."""
+    if isinstance(value, dict):
+        kept = {key: _renamed(item, old, new) for key, item in value.items()}
+        return {**kept, "secret": new} if kept.get("secret") == old else kept
+    return [_renamed(item, old, new) for item in value] if isinstance(value, list) else value
+
+
+def pasted(text: str, known: Mapping[str, str] | None = None) -> list[Pasted]:
     """The servers in pasted words.
 
-    Values that look like credentials are not taken over: the file names a variable of
-    Ferox's environment in their place, and a note says which to set.
+    Values that look like credentials are kept apart, in `secrets`: the file names them only.
+    `known` are the secrets that the workspace has already.
+    `known` are the secrets that the workspace has already.
 
     Raises:
         PasteError: there is none.
@@ -72,10 +103,13 @@ def pasted(text: str) -> list[Pasted]:
     else:
         found = [_line(text)]
     taken: dict[str, int] = {}
+    kept: dict[str, str] = {}
     for server in found:
         taken[server.name] = taken.get(server.name, 0) + 1
         if taken[server.name] > 1:
             server.name = f"{server.name}-{taken[server.name]}"
+        server.avoid({**(known or {}), **kept})
+        kept |= server.secrets
     return found
 
 
@@ -120,15 +154,19 @@ def _entries(told: Any, name: str) -> list[Pasted]:
 def _entry(told: dict[str, Any], name: str, url: str | None) -> Pasted:
     if told.get("command") is None:
         assert url
-        given = {"url": url, "headers": told.get("headers") or {}}
+        headers = told.get("headers")
+        given = {"url": url, "headers": headers if isinstance(headers, dict) else {}}
         kind = str(told.get("type") or told.get("transport") or "")
         if kind.lower() == "sse":
             given["transport"] = "sse"
         return _addressed(_name(name) or _name_of_url(url), given)
     command = told["command"]
-    words = [str(w) for w in command] if isinstance(command, list) else shlex.split(command)
-    words += [str(a) for a in told.get("args") or []]
-    env = {str(k): str(v) for k, v in (told.get("env") or {}).items()}
+    words = [str(w) for w in command] if isinstance(command, list) else _words(str(command))
+    args, given_env = told.get("args"), told.get("env")
+    words += [str(a) for a in args] if isinstance(args, list) else []
+    env = {str(k): str(v) for k, v in given_env.items()} if isinstance(given_env, dict) else {}
+    if not words:
+        raise PasteError("there is no command in this block")
     return _started(words, env, told.get("cwd"), _name(name))
 
 
@@ -170,27 +208,55 @@ def _words(part: str) -> list[str]:
 
 
 def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> Pasted:
-    server = Pasted(name or _name_of_command(words), {"command": words})
-    if cwd:
-        server.live["cwd"] = str(cwd)
-    kept = {key: _value(key, value, server) for key, value in env.items()}
-    if kept:
-        server.live["env"] = kept
+    server = Pasted(name or _name_of_command(words), {})
     for word in words:
         if _VARIABLE.search(word):
             server.notes.append(f"`{word}` in the command is not replaced: write its value")
         elif _PLACEHOLDER.fullmatch(word) or re.match(r"/(?:path/to|your)\b", word):
             server.notes.append(f"`{word}` stands for something of yours: put it in its place")
-        elif (option := re.match(r"--?([\w-]+)=(.+)", word)) and says_secret(option[1]):
-            server.notes.append(f"`--{option[1]}` shows a credential: better a variable")
+    server.live["command"] = _command(words, server)
+    if cwd:
+        server.live["cwd"] = str(cwd)
+    kept = {key: _value(key, value, server) for key, value in env.items()}
+    if kept:
+        server.live["env"] = kept
     return server
 
 
+def _command(words: list[str], server: Pasted) -> list[Any]:
+    """The words of a command, with the names of secrets in place of credentials."""
+    made: list[Any] = []
+    for before, word in zip(["", *words], words, strict=False):
+        option, equals, value = word.partition("=")
+        if option.startswith("--") and equals and is_credential(option, value):
+            name = secret_name(server.name, option)
+            made.append(server.secret(name, value, f"{option}="))
+        elif _is_given_to(before, word) or looks_secret(word):
+            name = secret_name(server.name, before if before.startswith("-") else "secret")
+            made.append(server.secret(name, word))
+        else:
+            made.append(word)
+    return made
+
+
+def _is_given_to(option: str, word: str) -> bool:
+    """Whether a word is the credential that an option before it asks for."""
+    asked = option.startswith("--") and "=" not in option
+    return asked and not word.startswith("-") and is_credential(option, word)
+
+
 def _addressed(name: str, given: dict[str, Any]) -> Pasted:
-    server = Pasted(name, {"url": given["url"]})
-    path = urlsplit(given["url"]).path.rstrip("/")
+    try:
+        url, secrets = split_url(given["url"])
+        path = urlsplit(url).path.rstrip("/")
+    except ValueError as error:
+        raise PasteError(f"`{given['url'][:100]}` is no address: {error}") from None
+    server = Pasted(name, {"url": url})
     if given.get("transport") == "sse" or path.endswith("/sse"):
         server.live["transport"] = "sse"
+    query = {n: server.secret(secret_name(name, n), v) for n, v in secrets.items()}
+    if query:
+        server.live["query"] = query
     headers = {
         str(key): _header(str(key), str(value), server)
         for key, value in (given.get("headers") or {}).items()
@@ -205,19 +271,16 @@ def _addressed(name: str, given: dict[str, Any]) -> Pasted:
 
 def _value(key: str, value: str, server: Pasted, prefix: str = "") -> Any:
     variable = _VARIABLE.fullmatch(value)
+    shown = {"prefix": prefix} if prefix else {}
     if variable:
         named = (variable[1] or variable[2]).replace("-", "_").upper()
-        server.notes.append(f"set {named} where Ferox is started: `{key}` is read from it")
-        return {"secret": named, **({"prefix": prefix} if prefix else {})}
-    if says_secret(key) or key.upper().endswith("_KEY") or _PLACEHOLDER.fullmatch(value):
-        named = re.sub(r"[^A-Za-z0-9]+", "_", key).upper()
-        if prefix:
-            named = f"{re.sub(r'[^A-Za-z0-9]+', '_', server.name).upper()}_TOKEN"
-        server.notes.append(
-            f"the value of `{key}` was not taken over: set {named} where Ferox is started"
-        )
-        return {"secret": named, **({"prefix": prefix} if prefix else {})}
-    return value
+        server.notes.append(f"put {named}=… into the workspace's `.env`: `{key}` is read from it")
+        return {"secret": named, **shown}
+    named = secret_name(server.name, "token") if prefix else secret_name(key)
+    if _PLACEHOLDER.fullmatch(value):
+        server.notes.append(f"put {named}=… into the workspace's `.env`, for `{key}`")
+        return {"secret": named, **shown}
+    return server.secret(named, value, prefix) if is_credential(key, value) else value
 
 
 def _header(key: str, value: str, server: Pasted) -> Any:
@@ -235,7 +298,10 @@ def _name(text: str) -> str:
 
 
 def _name_of_url(url: str) -> str:
-    parts = urlsplit(url)
+    try:
+        parts = urlsplit(url)
+    except ValueError:
+        return "server"
     labels = [x for x in (parts.hostname or "").split(".") if x not in ("www", "api", "mcp", "app")]
     last = [x for x in parts.path.split("/") if x and x not in ("mcp", "sse", "api", "v1", "v2")]
     if (labels and re.fullmatch(r"[\d]+", labels[0])) or labels[:1] == ["localhost"]:

@@ -21,7 +21,7 @@ from ferox.runs.talk import SUITE, TASK, TalkRun
 from ferox.runs.trial import Job
 from ferox.servers.diagnosis import OutOfReach
 from ferox.servers.source import Asked, Definition
-from ferox.workspace.environment import UnsetSecret
+from ferox.workspace.vault import UnsetSecret
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."
 """The one harmless turn. No tool is called whatever the agent does."""

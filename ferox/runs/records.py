@@ -18,10 +18,11 @@ from ferox.recordings.recording import RecordingError
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
-from ferox.runs.snapshot import take_snapshot
+from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
 from ferox.workspace import Workspace
+from ferox.workspace.vault import Use, vault
 
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
@@ -29,6 +30,26 @@ SEED = 1
 
 class RunError(ValueError):
     """A run that cannot be started, stopped or resumed; the message says why."""
+
+
+class Unagreed(RunError):
+    """A run that would send secrets somewhere for the first time."""
+
+    def __init__(self, uses: list[Use]) -> None:
+        self.uses = uses
+        lines = "; ".join(f"ferox agree {use.secret} '{use.to}'" for use in uses)
+        super().__init__(f"secrets would go somewhere for the first time; agree by: {lines}")
+
+
+def check_agreed(snapshot: Snapshot) -> None:
+    """See that what would be sent of the workspace's secrets may go where it would go.
+
+    Raises:
+        Unagreed: some of it waits for the user's word.
+    """
+    uses = vault().unagreed(snapshot.uses())
+    if uses:
+        raise Unagreed(uses)
 
 
 def plan_run(
@@ -97,6 +118,7 @@ def plan_run(
             snapshot = take_snapshot(workspace, suites, agents, otherwise)
         except RecordingError as error:
             raise RunError(str(error)) from None
+        check_agreed(snapshot)
         session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
         code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):

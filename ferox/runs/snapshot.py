@@ -12,7 +12,8 @@ from pydantic import BaseModel, PrivateAttr
 import ferox
 from ferox.core.json_values import hashed
 from ferox.formats.agent import AgentFile
-from ferox.formats.server import Reach, ServerFile
+from ferox.formats.base import Secret
+from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.workspace import ModelSource
@@ -23,7 +24,8 @@ from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.environment import known_secrets, secrets_of
-from ferox.workspace.ways import RECORDED
+from ferox.workspace.vault import Use, destination, origin
+from ferox.workspace.ways import RECORDED, reached
 
 
 class Snapshot(BaseModel):
@@ -68,12 +70,26 @@ class Snapshot(BaseModel):
 
     def secrets(self) -> set[str]:
         """Values that must never be written, of all models, servers and agents used."""
-        reaches = [r for s in self.servers.values() for r in (s.live, *s.variants.values()) if r]
-        values = {v for to in [Reach(), *reaches] for v in known_secrets(to)}
-        values |= {v for model in self.models.values() for v in secrets_of(model)}
+        return known_secrets().union(*(secrets_of(model) for model in self.models.values()))
+
+    def uses(self) -> list[Use]:
+        """The secrets that a run would send, and where."""
+        named: list[tuple[str | Secret | None, str]] = []
+        modes = {s: m for suite in self.suites.values() for s, m in suite.servers.items()}
+        for server, mode in modes.items():
+            to = reached(self.servers[server], mode)
+            if to is not None:
+                given = (*to.env.values(), *to.headers.values(), *to.query.values())
+                named += [(value, destination(to)) for value in (*given, *(to.command or ()))]
         for agent in self.agents.values():
-            values |= known_secrets(Reach(env=agent.env, headers=agent.headers))
-        return values
+            own = origin(agent.url) if agent.url else ""
+            named += [(value, own) for value in agent.headers.values()]
+            named += [(value, f"the agent {agent.agent}") for value in agent.env.values()]
+            for model in {*agent.thinks_with.values()} & self.models.keys():
+                source = self.models[model]
+                named.append((source.api_key, origin(source.base_url or "")))
+        found = [Use(value.secret, to) for value, to in named if isinstance(value, Secret)]
+        return list(dict.fromkeys(found))
 
     def text(self) -> str:
         """The snapshot as JSON, by the formats' own keys."""

@@ -51,7 +51,7 @@ from ferox.servers.faults import FaultPlan
 from ferox.servers.opening import Stage, opened
 from ferox.servers.source import Source
 from ferox.servers.tap import Heard
-from ferox.workspace.environment import UnsetSecret
+from ferox.workspace.vault import UnsetSecret
 
 
 @dataclass(frozen=True)

@@ -39,6 +39,7 @@ from ferox.servers.started import adopt_orphans, end_orphans
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer
+from ferox.workspace.vault import open_vault
 
 STOP_EVERY_S = 0.3
 
@@ -189,6 +190,7 @@ def main(arguments: list[str]) -> int:
     lock.adopt(int(arguments[2]))
     engine = open_database(workspace)
     adopt_orphans()
+    open_vault(workspace)
     try:
         asyncio.run(Worker(engine, workspace, run).carry_out())
     except Exception as error:

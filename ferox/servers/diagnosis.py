@@ -5,13 +5,26 @@ from __future__ import annotations
 import asyncio
 import socket
 import ssl
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 import httpx2
 
 from ferox.formats.server import Reach
+from ferox.workspace.vault import NotAgreed
 
+BEGINNING = 4096
+"""Bytes of an answer that are looked at."""
 JSON_RPC_PING = {"jsonrpc": "2.0", "id": "ferox", "method": "ping"}
+
+
+@dataclass(frozen=True)
+class Sent:
+    """What every request to an address carries."""
+
+    headers: dict[str, str]
+    params: dict[str, str]
 
 
 class OutOfReach(Exception):
@@ -22,6 +35,16 @@ class OutOfReach(Exception):
         super().__init__(f"{told}; {then}")
 
 
+class Unagreed(OutOfReach):
+    """A server whose secret may not go to it yet."""
+
+    def __init__(self, error: NotAgreed) -> None:
+        self.secret, self.to = error.secret, error.to
+        then = f"agree to it, or: ferox agree {error.secret} '{error.to}'"
+        told = f"the secret {error.secret} would go to {error.to} for the first time"
+        super().__init__("unagreed", told, then)
+
+
 def plain(error: BaseException) -> str:
     """An error in one line; of a group, its first."""
     while isinstance(error, BaseExceptionGroup):
@@ -29,7 +52,7 @@ def plain(error: BaseException) -> str:
     return f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
 
 
-async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
+async def knock(to: Reach, sent: Sent, patience_s: float) -> None:
     """Look at how the address answers before the protocol is spoken to it."""
     assert to.url
     parts = urlsplit(to.url)
@@ -37,19 +60,19 @@ async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
         told = f"`{to.url}` is no web address"
         raise OutOfReach("no_address", told, "it starts with http:// or https://")
     await _resolve(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
-    status, kind, body = await _ask(to, headers, patience_s)
+    status, kind, body = await _ask(to, sent, patience_s)
     if status in (401, 403):
         what = "wants to know who is asking" if status == 401 else "does not let you in"
         told = f"{to.url} answered {status}: it {what}"
-        given = ", ".join(f"`{name}`" for name in headers)
+        given = ", ".join(f"`{name}`" for name in sent.headers)
         then = 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
         if given:
             then = f"what it was sent is not what it wants: correct the value of {given}"
         raise OutOfReach("refused", told, then)
     if to.transport == "http" and status in (404, 405):
-        await _other_transport(to, headers, patience_s, status)
+        await _other_transport(to, sent, patience_s, status)
     if to.transport == "sse" and "event-stream" not in kind and status < 500:
-        await _newer_transport(to, headers, patience_s)
+        await _newer_transport(to, sent, patience_s)
     if "text/html" in kind:
         told = f"{to.url} answered with a web page (HTTP {status}), not with MCP"
         raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
@@ -58,32 +81,30 @@ async def knock(to: Reach, headers: dict[str, str], patience_s: float) -> None:
         raise OutOfReach("broken", told, "see the server's own log")
 
 
-async def _other_transport(
-    to: Reach, headers: dict[str, str], patience_s: float, status: int
-) -> None:
+async def _other_transport(to: Reach, sent: Sent, patience_s: float, status: int) -> None:
     """Whether the address speaks the older transport; if nothing does, say so."""
     other = to.model_copy(update={"transport": "sse"})
-    with_sse = await _ask(other, headers, patience_s)
+    with_sse = await _ask(other, sent, patience_s)
     if "text/event-stream" in with_sse[1]:
         told = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
         raise OutOfReach("transport", told, "set `transport: sse`")
     older = _sibling(to.url or "", "/mcp", "/sse")
-    if older and "event-stream" in (await _quiet_ask(other, older, headers, patience_s)):
+    if older and "event-stream" in (await _quiet_ask(other, older, sent, patience_s)):
         told = f"{to.url} is no MCP endpoint, but the older transport answers at {older}"
         raise OutOfReach("transport", told, f"set `url: {older}` and `transport: sse`")
     told = f"{to.url} answered {status}: there is no MCP endpoint at this address"
     raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
 
 
-async def _newer_transport(to: Reach, headers: dict[str, str], patience_s: float) -> None:
+async def _newer_transport(to: Reach, sent: Sent, patience_s: float) -> None:
     """Whether the address speaks streamable HTTP, if it has no event stream to offer."""
     newer = to.model_copy(update={"transport": "http"})
-    _, kind, _ = await _ask(newer, headers, patience_s)
+    _, kind, _ = await _ask(newer, sent, patience_s)
     if "json" in kind or "event-stream" in kind:
         told = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
         raise OutOfReach("transport", told, "set `transport: http`, or leave it out")
     there = _sibling(to.url or "", "/sse", "/mcp")
-    kind = await _quiet_ask(newer, there, headers, patience_s) if there else ""
+    kind = await _quiet_ask(newer, there, sent, patience_s) if there else ""
     if "json" in kind or "event-stream" in kind:
         told = f"{to.url} has no event stream, but streamable HTTP answers at {there}"
         raise OutOfReach("transport", told, f"set `url: {there}` and `transport: http`")
@@ -95,10 +116,10 @@ def _sibling(url: str, ending: str, other: str) -> str | None:
     return f"{bare.removesuffix(ending)}{other}" if bare.endswith(ending) else None
 
 
-async def _quiet_ask(to: Reach, url: str, headers: dict[str, str], patience_s: float) -> str:
+async def _quiet_ask(to: Reach, url: str, sent: Sent, patience_s: float) -> str:
     """The content type of what an address answers; empty if nothing is there."""
     try:
-        status, kind, _ = await _ask(to.model_copy(update={"url": url}), headers, patience_s)
+        status, kind, _ = await _ask(to.model_copy(update={"url": url}), sent, patience_s)
     except OutOfReach:
         return ""
     return kind if status != 404 and status < 500 else ""
@@ -112,21 +133,25 @@ async def _resolve(host: str, port: int) -> None:
         raise OutOfReach("no_name", told, "look for a typing mistake, or the network") from None
 
 
-async def _ask(to: Reach, headers: dict[str, str], patience_s: float) -> tuple[int, str, str]:
+async def _ask(to: Reach, sent: Sent, patience_s: float) -> tuple[int, str, str]:
     """Status, content type and the beginning of the body."""
     assert to.url
-    accept = {"Accept": "application/json, text/event-stream", **headers}
+    accept = {"Accept": "application/json, text/event-stream", **sent.headers}
     method = "GET" if to.transport == "sse" else "POST"
     body = None if method == "GET" else JSON_RPC_PING
     try:
         async with (
-            httpx2.AsyncClient(timeout=patience_s) as http,
+            httpx2.AsyncClient(timeout=patience_s, params=sent.params) as http,
             http.stream(method, to.url, headers=accept, json=body) as response,
         ):
             kind = response.headers.get("content-type", "")
             streaming = "event-stream" in kind
-            text = "" if streaming else (await response.aread()).decode(errors="replace")
-            return response.status_code, kind, text
+            text = b""
+            async for part in response.aiter_bytes() if not streaming else _nothing():
+                text += part
+                if len(text) > BEGINNING:
+                    break
+            return response.status_code, kind, text[:BEGINNING].decode(errors="replace")
     except httpx2.ConnectError as error:
         raise _no_connection(to.url, error) from None
     except httpx2.TimeoutException:
@@ -135,6 +160,11 @@ async def _ask(to: Reach, headers: dict[str, str], patience_s: float) -> tuple[i
     except httpx2.HTTPError as error:
         told = f"{to.url} does not answer in HTTP: {plain(error)}"
         raise OutOfReach("not_http", told, "look for a wrong port or https for http") from None
+
+
+async def _nothing() -> AsyncIterator[bytes]:
+    return
+    yield b""
 
 
 def _no_connection(url: str, error: Exception) -> OutOfReach:

@@ -35,7 +35,7 @@ from ferox.servers.opening import Stage, opened, reach_of
 from ferox.servers.source import Definition, Source, answered, breaks_own_schema
 from ferox.servers.tap import tapped
 from ferox.workspace.environment import known_secrets
-from ferox.workspace.ways import MOCK, RECORDED, reached
+from ferox.workspace.ways import MOCK, RECORDED
 
 NOW = "2031-03-14T06:30:00Z"
 """The clock of a mock that is tried outside any task."""
@@ -109,8 +109,7 @@ class Hand:
         self.used = time.monotonic()
         self.client: Client
         self._source = source
-        to = reached(server, way)
-        self._masker = Masker(known_secrets(to) if to else (), names=False)
+        self._masker = Masker(known_secrets(), names=False)
         self._begun = time.perf_counter()
         self._try: Try | None = None
         self._work: asyncio.Task[None] | None = None

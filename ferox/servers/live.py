@@ -6,6 +6,7 @@ import asyncio
 import shutil
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -19,12 +20,13 @@ from mcp_types.version import SUPPORTED_PROTOCOL_VERSIONS
 
 from ferox.formats.server import Reach
 from ferox.servers.bounded import Bounded
-from ferox.servers.diagnosis import OutOfReach, knock, plain
+from ferox.servers.diagnosis import OutOfReach, Sent, Unagreed, knock, plain
 from ferox.servers.incoming import LARGEST_ANSWER
 from ferox.servers.stdio import Process, Streams, started
 from ferox.servers.tap import Heard, tapped
 from ferox.servers.tls import TLS
-from ferox.workspace.environment import UnsetSecret, environment, resolve
+from ferox.workspace.environment import environment, resolve
+from ferox.workspace.vault import NotAgreed, UnsetSecret, destination, shown_words
 
 PATIENCE_S = 20.0
 """Seconds until a server that started and says nothing is given up."""
@@ -43,8 +45,8 @@ async def connect(
         async with _start(to, folder) as (_, streams):
             yield streams
     else:
-        headers = await _look(to, patience_s)
-        async with _transport(to, headers, patience_s) as streams:
+        sent = await _look(to, patience_s)
+        async with _transport(to, sent, patience_s) as streams:
             yield streams
 
 
@@ -84,13 +86,13 @@ async def _reach(
 ) -> AsyncIterator[Client]:
     if to.command:
         async with _start(to, folder) as (process, streams):
-            told = _Told(to.command[0], process)
+            told = _Told(shown_words(to)[0], process)
             async with _session(streams, told, patience_s, heard, callbacks) as client:
                 yield client
     else:
-        headers = await _look(to, patience_s)
+        sent = await _look(to, patience_s)
         try:
-            transport = _transport(to, headers, patience_s)
+            transport = _transport(to, sent, patience_s)
             async with transport as streams:
                 told = _Told(str(to.url), None)
                 async with _session(streams, told, patience_s, heard, callbacks) as client:
@@ -188,10 +190,13 @@ async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Process, Stream
         told = f"the working directory `{to.cwd}` does not exist"
         raise OutOfReach("no_folder", told, "correct `cwd`, which starts at the workspace")
     try:
-        env = environment(to.env)
+        env = environment(to.env, destination(to))
+        words = [resolve("command", w, destination(to)).value for w in to.command]
+    except NotAgreed as error:
+        raise Unagreed(error) from None
     except UnsetSecret as error:
         raise OutOfReach("unset", str(error), "or take the variable out of the file") from None
-    program = to.command[0]
+    program = words[0]
     found = shutil.which(program, path=env.get("PATH"))
     if not found and (cwd / program).is_file():
         found = str(cwd / program)
@@ -199,39 +204,44 @@ async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Process, Stream
         then = "install it, or give its full path in `command`"
         raise OutOfReach("no_command", f"the command `{program}` was not found", then)
     try:
-        async with started([found, *to.command[1:]], cwd, env) as given:
+        async with started([found, *words[1:]], cwd, env) as given:
             yield given
     except PermissionError:
         told = f"the command `{program}` may not be run"
         raise OutOfReach("no_command", told, "make it executable") from None
 
 
-async def _look(to: Reach, patience_s: float) -> dict[str, str]:
-    """The headers for an address, once it has shown that it answers."""
+async def _look(to: Reach, patience_s: float) -> Sent:
+    """What is sent to an address, once it has shown that it answers."""
     if not to.url:
         raise OutOfReach("nothing", "the file names neither `command` nor `url`", "add one of them")
     try:
-        headers = {name: resolve(name, value).value for name, value in to.headers.items()}
+        at = destination(to)
+        sent = Sent(
+            {n: resolve(n, v, at).value for n, v in to.headers.items()},
+            {n: resolve(n, v, at).value for n, v in to.query.items()},
+        )
+    except NotAgreed as error:
+        raise Unagreed(error) from None
     except UnsetSecret as error:
-        raise OutOfReach("unset", str(error), "or take the header out of the file") from None
-    await knock(to, headers, patience_s)
-    return headers
+        raise OutOfReach("unset", str(error), "or take it out of the file") from None
+    await knock(to, sent, patience_s)
+    return sent
 
 
 @asynccontextmanager
-async def _transport(
-    to: Reach, headers: dict[str, str], patience_s: float
-) -> AsyncIterator[Streams]:
+async def _transport(to: Reach, sent: Sent, patience_s: float) -> AsyncIterator[Streams]:
     assert to.url
+    client = partial(_bounded_client, params=sent.params)
     if to.transport == "sse":
         async with sse_client(
-            to.url, headers=headers, timeout=patience_s, httpx_client_factory=_bounded_client
+            to.url, headers=sent.headers, timeout=patience_s, httpx_client_factory=client
         ) as streams:
             yield streams
         return
     timeout = httpx2.Timeout(patience_s, read=None)
     async with (
-        _bounded_client(headers, timeout) as http,
+        client(sent.headers, timeout) as http,
         streamable_http_client(
             to.url, http_client=http, max_sse_event_size=LARGEST_ANSWER
         ) as streams,
@@ -247,10 +257,13 @@ def _bounded_client(
     headers: dict[str, str] | None = None,
     timeout: httpx2.Timeout | None = None,
     auth: httpx2.Auth | None = None,
+    params: dict[str, str] | None = None,
 ) -> httpx2.AsyncClient:
     """A client whose answers are bounded."""
     bounded = Bounded(httpx2.AsyncHTTPTransport(verify=TLS))
-    return httpx2.AsyncClient(headers=headers, timeout=timeout, auth=auth, transport=bounded)
+    return httpx2.AsyncClient(
+        headers=headers, timeout=timeout, auth=auth, params=params, transport=bounded
+    )
 
 
 def reason(error: Exception) -> str:

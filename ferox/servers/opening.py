@@ -47,7 +47,7 @@ def capture_of(
     """
     to = reach_of(server, way)
     transport = "stdio" if to.command else to.transport
-    return Capture(path, server.server, transport, Masker(known_secrets(to)), listener)
+    return Capture(path, server.server, transport, Masker(known_secrets()), listener)
 
 
 @dataclass(frozen=True)

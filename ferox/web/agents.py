@@ -25,8 +25,9 @@ from ferox.web.answers import NotThere, as_json
 from ferox.web.server_shapes import VariableShape
 from ferox.web.shapes import Fault, OverridesShape, ProblemShape, WorthKnowing
 from ferox.workspace import Workspace, load_workspace
-from ferox.workspace.environment import UnsetSecret, variables
+from ferox.workspace.environment import variables
 from ferox.workspace.load import load_loosely
+from ferox.workspace.vault import UnsetSecret
 from ferox.workspace.ways import ways
 from ferox.workspace.write import WriteError, place, write_text
 

@@ -57,6 +57,7 @@ from ferox.web.talks import add_talks
 from ferox.web.trial_reading import trial_shape
 from ferox.web.tries import add_tries
 from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace.vault import open_vault
 from ferox.workspace.write import WriteError
 
 STATIC = Path(__file__).parent / "static"
@@ -111,6 +112,7 @@ class _DoorJson(DefaultJSONProvider):
 def create_app(workspace: Path, engine: Engine, access: Access | None = None) -> Interface:
     """The application of a workspace whose results are in `engine`."""
     access = access or Access()
+    open_vault(workspace)
     app = Interface(__name__, validation_error_callback=_invalid, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
     app.json = _DoorJson(app)

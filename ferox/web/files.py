@@ -29,7 +29,10 @@ from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.load import file_of, load_loosely, load_servers, within
+from ferox.workspace.vault import vault
 from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
+
+MOST_PENDING = 50
 
 
 def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[ProblemShape]:
@@ -88,6 +91,7 @@ def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
 
 def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     """Routes of files."""
+    pending: dict[str, str] = {}  # credentials of pasted servers that are not written yet
 
     @app.get("/api/formats/<format>", responses={200: shapes.FormatShape, 404: Fault})
     def format_schema(path: shapes.FormatPath) -> Any:
@@ -105,8 +109,15 @@ def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
 
     @app.put("/api/file", responses={200: shapes.FileShape, 409: Fault, 422: Fault})
     def save(body: shapes.FileRequest) -> Any:
-        """Write a file that loads, unless it changed on disk meanwhile."""
-        return _write(root, body.name, body.text, body.stamp, engine)
+        """Write a file that loads, unless it changed on disk meanwhile.
+
+        Credentials that were pasted and that it names go into the workspace's `.env`.
+        """
+        answer = _write(root, body.name, body.text, body.stamp, engine)
+        if answer.status_code == 200 and body.name.startswith("servers/"):
+            named = {n: pending.pop(n) for n in list(pending) if f"secret: {n}" in body.text}
+            vault().keep(named)
+        return answer
 
     @app.get("/api/file/stamp", responses={200: shapes.StampShape, 409: Fault})
     def stamp_of(query: shapes.FileQuery) -> Any:
@@ -128,13 +139,16 @@ def add_files(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     def paste(body: shapes.PasteRequest) -> Any:
         """The servers in pasted words, as files that are not written yet."""
         try:
-            found = pasted(body.text)
+            found = pasted(body.text, vault().values())
         except PasteError as error:
             return as_json(Fault(message=str(error)), 422)
         taken = {path.stem for path in (root / "servers").glob("*.yaml")}
         for server in found:
             server.name = free_name(server.name, taken)
             taken.add(server.name)
+            pending.update(server.secrets)
+        while len(pending) > MOST_PENDING:
+            pending.pop(next(iter(pending)))
         told = [
             shapes.PastedShape(
                 name=server.name,

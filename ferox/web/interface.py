@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
+from pydantic import BaseModel
 
 import ferox
 from ferox.web import shapes
@@ -56,8 +57,17 @@ class Interface(OpenAPI):
             for operation in path.values():
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
+        document["components"]["schemas"] |= _schemas_of(shapes.Progress)
         document["paths"][STREAM] = _stream(document["paths"]["/api/runs/{run}/stop"]["post"])
         return document
+
+
+def _schemas_of(shape: type[BaseModel]) -> dict[str, Any]:
+    """A shape's schema and those that it refers to, by their names."""
+    schema = shape.model_json_schema(
+        mode="serialization", ref_template="#/components/schemas/{model}"
+    )
+    return {**schema.pop("$defs", {}), shape.__name__: schema}
 
 
 def _without_nulls(value: Any) -> Any:

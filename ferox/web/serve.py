@@ -162,5 +162,5 @@ def _listening(address: Address) -> socket.socket:
     except OSError as error:
         sock.close()
         told = f"{address.host}, port {address.port} cannot be used ({error.strerror})"
-        raise ServeError(f"{told}; choose another with --port") from None
+        raise ServeError(f"{told}; choose one with --port") from None
     return sock

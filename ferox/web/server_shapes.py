@@ -33,12 +33,21 @@ class VariableShape(FromRecord):
     origin: str
 
 
+class AgreeRequest(BaseModel):
+    """A secret that may go to an address from now on."""
+
+    secret: str
+    to: str
+
+
 class DiagnosisShape(BaseModel):
     """Why a server cannot be reached, and what to try next."""
 
     kind: str
     told: str
     then: str
+    agree: AgreeRequest | None = None
+    """What the user may agree to, so that it works."""
 
 
 class RemarkShape(FromRecord):

@@ -17,15 +17,16 @@ from ferox.core.wording import Tool, cost, look_alikes, remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.desk import Desk
-from ferox.servers.diagnosis import OutOfReach
+from ferox.servers.diagnosis import OutOfReach, Unagreed
 from ferox.servers.hand import Hand
 from ferox.store.by_hand import keep_look, seen_before
 from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
 from ferox.web.shapes import Fault, ProblemShape
 from ferox.workspace import Workspace
-from ferox.workspace.environment import UnsetSecret, variables
+from ferox.workspace.environment import variables
 from ferox.workspace.load import file_of, load_loosely
+from ferox.workspace.vault import UnsetSecret, shown_words, vault
 from ferox.workspace.ways import reached, ways
 
 TOOLS_AT_ONCE = 500
@@ -76,7 +77,7 @@ def _variables(to: Reach | None) -> list[shapes.VariableShape]:
 def _told(to: Reach | None) -> str | None:
     if to is None:
         return None
-    return to.url or " ".join(to.command or ())
+    return to.url or " ".join(shown_words(to))
 
 
 def _changes(
@@ -160,7 +161,12 @@ def server_shape(
         seen = desk.run(look())
     except OutOfReach as error:
         seen = NOTHING
-        diagnosis = shapes.DiagnosisShape(kind=error.kind, told=error.told, then=error.then)
+        agree = None
+        if isinstance(error, Unagreed):
+            agree = shapes.AgreeRequest(secret=error.secret, to=error.to)
+        diagnosis = shapes.DiagnosisShape(
+            kind=error.kind, told=error.told, then=error.then, agree=agree
+        )
     except RecordingError as error:
         then = "correct the file, or name another in `recording`"
         seen, diagnosis = (
@@ -233,6 +239,12 @@ def add_servers(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     def servers() -> Any:
         """The workspace's tool servers and the ways to them."""
         return as_json(shapes.ServerList(servers=_lines(root)))
+
+    @app.post("/api/secrets/agree", responses={200: shapes.AgreeRequest})
+    def agree(body: shapes.AgreeRequest) -> Any:
+        """Let a secret of the workspace go to an address from now on."""
+        vault().agree(body.secret, body.to)
+        return as_json(body)
 
     @app.post("/api/servers/<server>/reach", responses={200: shapes.ServerShape, 404: Fault})
     def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> Any:

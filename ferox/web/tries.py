@@ -22,7 +22,6 @@ from ferox.web.answers import NotThere, as_json
 from ferox.web.servers import chosen_way, server_file
 from ferox.web.shapes import Fault
 from ferox.workspace.environment import known_secrets
-from ferox.workspace.ways import reached
 
 AT_ONCE_S = 0.4
 """Seconds that the first answer waits: most calls are over by then."""
@@ -70,8 +69,7 @@ class _Keeping:
         """Answer with the try; one that is over is kept."""
         if tried.state != RUNNING and number in self._waiting:
             file, mode = self._waiting.pop(number)
-            to = reached(file, mode)
-            masker = Masker(known_secrets(to) if to else ())
+            masker = Masker(known_secrets())
             body = {
                 "state": tried.state,
                 "content": tried.content,

@@ -13,6 +13,7 @@ from ferox.core.json_paths import PathError
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import MatcherError, compile_matcher
 from ferox.core.rewording import wording_problems
+from ferox.formats.base import Secret
 from ferox.formats.server import Answer, Mock, MockTool, Reach, ServerFile
 from ferox.intake.limits import GivenUp
 from ferox.intake.yaml_text import ValuePath
@@ -70,6 +71,8 @@ def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
         yield file.at(at, "give either `command` or `url`")
     elif reach.command == []:
         yield file.at((*at, "command"), "`command` is empty")
+    elif reach.command and isinstance(reach.command[0], Secret):
+        yield file.at((*at, "command", 0), "the program itself is no secret")
 
 
 def _recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:

@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ferox.formats.base import Secret
-from ferox.formats.server import Reach
 from ferox.formats.workspace import ModelSource
+from ferox.workspace.vault import vault
 
 HARMLESS = (
     *("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE"),
@@ -16,10 +16,6 @@ HARMLESS = (
 )
 """Variables that everything gets from Ferox's own environment; nothing else is inherited."""
 MASK = "•••"
-
-
-class UnsetSecret(LookupError):
-    """A secret that the environment does not hold; the message says which, and for what."""
 
 
 @dataclass(frozen=True)
@@ -37,28 +33,23 @@ class Variable:
         return MASK if self.secret else self.value
 
 
-def resolve(name: str, value: str | Secret) -> Variable:
-    """One named value, a secret read from Ferox's own environment.
+def resolve(name: str, value: str | Secret, to: str | None) -> Variable:
+    """One named value on its way to an address; of one that is only shown, `to` is None.
 
     Raises:
-        UnsetSecret: the variable that holds it is not set.
+        UnsetSecret: it is a secret without a value, or one that may not go there yet.
     """
     if not isinstance(value, Secret):
         return Variable(name, value, "the file")
-    if value.secret not in os.environ:
-        raise UnsetSecret(
-            f"`{name}` needs the variable {value.secret}, which is not set; "
-            "set it where Ferox is started"
-        )
-    told = value.prefix + os.environ[value.secret]
-    return Variable(name, told, f"{value.secret} of Ferox's environment", secret=True)
+    held = vault().value(name, value.secret, to)
+    return Variable(name, value.prefix + held, f"the secret {value.secret}", secret=True)
 
 
-def variables(named: Mapping[str, str | Secret]) -> list[Variable]:
+def variables(named: Mapping[str, str | Secret], to: str | None = None) -> list[Variable]:
     """Every variable that a process gets.
 
     Raises:
-        UnsetSecret: a secret is not set.
+        UnsetSecret: a secret is not set, or may not go there yet.
     """
     inherited = [
         Variable(name, os.environ[name], "Ferox's environment")
@@ -66,31 +57,29 @@ def variables(named: Mapping[str, str | Secret]) -> list[Variable]:
         if name in os.environ and name not in named
     ]
     always = [Variable("PYTHONUNBUFFERED", "1", "Ferox")]
-    return [*inherited, *always, *(resolve(name, value) for name, value in named.items())]
+    return [*inherited, *always, *(resolve(name, value, to) for name, value in named.items())]
 
 
-def environment(named: Mapping[str, str | Secret]) -> dict[str, str]:
+def environment(named: Mapping[str, str | Secret], to: str) -> dict[str, str]:
     """The same as a process takes it.
 
     Raises:
-        UnsetSecret: a secret is not set.
+        UnsetSecret: a secret is not set, or may not go there yet.
     """
-    return {v.name: v.value for v in variables(named)}
+    return {v.name: v.value for v in variables(named, to)}
 
 
-def known_secrets(to: Reach) -> set[str]:
-    """Values that must never be written: the file's secrets, and what Ferox's environment
+def known_secrets() -> set[str]:
+    """Values that must never be written: the workspace's secrets, and what Ferox's environment
     holds under a name that says so."""
-    named = [v for v in (*to.env.values(), *to.headers.values()) if isinstance(v, Secret)]
-    values = {os.environ[s.secret] for s in named if s.secret in os.environ}
-    return values | {value for name, value in os.environ.items() if _says_secret(name)}
+    others = {value for name, value in os.environ.items() if _says_secret(name)}
+    return {*vault().values().values(), *others}
 
 
 def secrets_of(model: ModelSource) -> set[str]:
     """Values of a model's that must never be written."""
-    key = model.api_key
-    named = {os.environ.get(key.secret, "")} if isinstance(key, Secret) else {key or ""}
-    return named | known_secrets(Reach())
+    plain = model.api_key if isinstance(model.api_key, str) else ""
+    return {plain, *known_secrets()}
 
 
 def _says_secret(name: str) -> bool:

@@ -133,7 +133,10 @@ export interface paths {
         };
         /** A file's text. */
         get: operations["file_api_file_get"];
-        /** Write a file that loads, unless it changed on disk meanwhile. */
+        /**
+         * Write a file that loads, unless it changed on disk meanwhile.
+         * @description <br/>Credentials that were pasted and that it names go into the workspace's `.env`.
+         */
         put: operations["save_api_file_put"];
         post?: never;
         delete?: never;
@@ -596,6 +599,23 @@ export interface paths {
         get: operations["trials_api_runs__int_run__trials_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/secrets/agree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a secret of the workspace go to an address from now on. */
+        post: operations["agree_api_secrets_agree_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1349,6 +1369,16 @@ export interface components {
             title: string | null;
         };
         /**
+         * AgreeRequest
+         * @description A secret that may go to an address from now on.
+         */
+        AgreeRequest: {
+            /** Secret */
+            secret: string;
+            /** To */
+            to: string;
+        };
+        /**
          * AnswerRequest
          * @description An answer to a server's question.
          */
@@ -1598,6 +1628,8 @@ export interface components {
          * @description Why a server cannot be reached, and what to try next.
          */
         DiagnosisShape: {
+            /** @default null */
+            agree: components["schemas"]["AgreeRequest"] | null;
             /** Kind */
             kind: string;
             /** Then */
@@ -2466,6 +2498,21 @@ export interface components {
              * @default false
              */
             note: boolean;
+        };
+        /**
+         * Progress
+         * @description What the stream of a run sends: its state, changed cells, and the newest calls.
+         */
+        Progress: {
+            /** Calls */
+            calls: {
+                [key: string]: unknown;
+            }[];
+            /** Cells */
+            cells: components["schemas"]["CellShape"][];
+            /** Held */
+            held: components["schemas"]["HeldShape"][];
+            run: components["schemas"]["RunShape"];
         };
         /**
          * PromptRequest
@@ -8188,6 +8235,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description The body is no JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    agree_api_secrets_agree_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeRequest"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreeRequest"];
                 };
             };
             /** @description A token is asked for */

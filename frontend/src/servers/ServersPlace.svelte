@@ -58,6 +58,15 @@
     reaching = false;
   }
 
+  async function agree(body: { secret: string; to: string }) {
+    try {
+      await ask(api.POST("/api/secrets/agree", { body }));
+      if (server) await read(server.server, server.mode, true);
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+
   $effect(() => {
     void list();
   });
@@ -244,6 +253,14 @@
             {:else if server.diagnosis}
               <Notice tone="broke" title={server.diagnosis.told}>
                 <p>Next: {server.diagnosis.then}.</p>
+                {#if server.diagnosis.agree}
+                  {@const wish = server.diagnosis.agree}
+                  <p>
+                    <button class="go-button" onclick={() => agree(wish)}
+                      >Let {wish.secret} go to {wish.to}</button
+                    >
+                  </p>
+                {/if}
               </Notice>
               <Wire {server} />
             {:else if view === "wording"}

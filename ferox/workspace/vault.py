@@ -1,0 +1,222 @@
+"""The secrets of a workspace: where their values come from, and to whom they may go.
+
+A value comes from the workspace's `.env`, or from a variable of Ferox's environment that the
+user's own settings allow by name; no file of a workspace can read any other. It goes only to
+addresses that the user has agreed to, which the settings remember: a workspace may come from
+anywhere, and so may a pasted block.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+from dotenv import dotenv_values, set_key
+
+from ferox.formats.base import Secret
+from ferox.formats.server import Reach
+from ferox.intake.files import read_text, write_whole
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
+
+ENV_FILE = ".env"
+IGNORED = (".env", ".ferox/")
+"""What a workspace keeps out of version control."""
+
+
+class UnsetSecret(LookupError):
+    """A secret that has no value here; the message says which, and for what."""
+
+
+class NotAgreed(UnsetSecret):
+    """A secret that would go somewhere for the first time."""
+
+    def __init__(self, name: str, secret: str, to: str) -> None:
+        self.secret, self.to = secret, to
+        super().__init__(
+            f"`{name}` would send the secret {secret} to {to} for the first time; agree to it "
+            f"on the screen of that server, or by: ferox agree {secret} '{to}'"
+        )
+
+
+@dataclass(frozen=True)
+class Use:
+    """A secret, and where it would go."""
+
+    secret: str
+    to: str
+
+
+def destination(to: Reach) -> str:
+    """Where the secrets of a server's file go: its origin, or the command that it is."""
+    if to.url:
+        return origin(to.url)
+    return "the command " + " ".join(shown_words(to))[:200]
+
+
+def shown_words(to: Reach) -> list[str]:
+    """A command as it may be shown: secrets by their names."""
+    return [f"{{{w.secret}}}" if isinstance(w, Secret) else w for w in to.command or ()]
+
+
+def origin(url: str) -> str:
+    """Scheme, host and port of an address; the text itself if it is none."""
+    try:
+        parts = urlsplit(url)
+    except ValueError:
+        return url
+    return f"{parts.scheme}://{parts.netloc.rpartition('@')[2]}" if parts.netloc else url
+
+
+def settings_path() -> Path:
+    """The user's own settings, outside every workspace."""
+    home = os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config"
+    return Path(home) / "ferox" / "settings.json"
+
+
+@dataclass
+class Settings:
+    """What the user allows: variables by name, and for each workspace, what may go where."""
+
+    variables: set[str] = field(default_factory=set)
+    agreed: dict[str, set[tuple[str, str]]] = field(default_factory=dict)
+
+    @classmethod
+    def read(cls) -> Settings:
+        """The settings as they are; none if there are none, or if they cannot be read."""
+        try:
+            told = read_json(read_text(settings_path()))
+        except (OSError, IntakeError):
+            return cls()
+        made = cls()
+        if isinstance(told, dict):
+            made.variables = {v for v in told.get("variables") or () if isinstance(v, str)}
+            for root, uses in (told.get("agreed") or {}).items():
+                pairs = [tuple(u) for u in uses if isinstance(u, list) and len(u) == 2]
+                made.agreed[root] = {(str(s), str(to)) for s, to in pairs}
+        return made
+
+    def write(self) -> None:
+        """Keep them.
+
+        Raises:
+            OSError: they cannot be written.
+        """
+        path = settings_path()
+        path.parent.mkdir(parents=True, exist_ok=True)
+        agreed = {root: sorted(map(list, uses)) for root, uses in sorted(self.agreed.items())}
+        told: dict[str, Any] = {"variables": sorted(self.variables), "agreed": agreed}
+        write_whole(path, lambda file: file.write(json.dumps(told, indent=1) + "\n"))
+
+
+class Vault:
+    """The secrets of one workspace. They are read when they are needed, so that a new value
+    needs no new start."""
+
+    def __init__(self, root: Path | None) -> None:
+        self._root = root.resolve() if root else None
+
+    def values(self) -> dict[str, str]:
+        """Every secret that has a value."""
+        allowed = Settings.read().variables
+        found = {name: os.environ[name] for name in allowed if name in os.environ}
+        if self._root is not None:
+            path = self._root / ENV_FILE
+            if path.is_file():
+                read = dotenv_values(path, interpolate=False)
+                found |= {name: value for name, value in read.items() if value is not None}
+        return found
+
+    def value(self, name: str, secret: str, to: str | None) -> str:
+        """A secret's value, on its way to an address; `name` is the field that wants it.
+
+        Without an address it is only looked at.
+
+        Raises:
+            UnsetSecret: it has none here.
+            NotAgreed: it may not go there yet.
+        """
+        values = self.values()
+        if secret not in values:
+            told = f"`{name}` needs the secret {secret}, which is not set"
+            if secret in os.environ:
+                then = f"; its variable is not read until you allow it: ferox allow {secret}"
+            else:
+                then = f"; put {secret}=… into the workspace's `.env`"
+            raise UnsetSecret(told + then)
+        if to is not None and not self.is_agreed(secret, to):
+            raise NotAgreed(name, secret, to)
+        return values[secret]
+
+    def is_agreed(self, secret: str, to: str) -> bool:
+        """Whether a secret may go to an address."""
+        return (secret, to) in Settings.read().agreed.get(str(self._root), set())
+
+    def unagreed(self, uses: Iterable[Use]) -> list[Use]:
+        """Those of these uses that wait for the user's word; what has no value goes nowhere."""
+        values = self.values()
+        agreed = Settings.read().agreed.get(str(self._root), set())
+        return [u for u in uses if u.secret in values and (u.secret, u.to) not in agreed]
+
+    def agree(self, secret: str, to: str) -> None:
+        """Let a secret go to an address from now on.
+
+        Raises:
+            OSError: the settings cannot be written.
+        """
+        settings = Settings.read()
+        settings.agreed.setdefault(str(self._root), set()).add((secret, to))
+        settings.write()
+
+    def keep(self, values: Mapping[str, str]) -> None:
+        """Put values into the workspace's `.env`, which only the user may read.
+
+        Raises:
+            OSError: it cannot be written.
+        """
+        if self._root is None or not values:
+            return
+        path = self._root / ENV_FILE
+        if not path.exists():
+            os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
+        for name, value in values.items():
+            set_key(path, name, value, quote_mode="always")
+        path.chmod(0o600)
+        ignore_secrets(self._root)
+
+
+def ignore_secrets(root: Path) -> None:
+    """Have version control leave out the secrets and the results.
+
+    Raises:
+        OSError: the file cannot be written.
+    """
+    path = root / ".gitignore"
+    lines = path.read_text().splitlines() if path.exists() else []
+    missing = [name for name in IGNORED if name not in lines]
+    if missing:
+        write_whole(path, lambda file: file.write("\n".join([*lines, *missing]) + "\n"))
+
+
+_current = Vault(None)
+
+
+def open_vault(root: Path) -> None:
+    """Take this workspace's secrets from now on: a process works on one workspace."""
+    install(Vault(root))
+
+
+def install(vault: Vault) -> None:
+    """Take secrets from here from now on."""
+    global _current
+    _current = vault
+
+
+def vault() -> Vault:
+    """The secrets of the workspace that this process works on."""
+    return _current
