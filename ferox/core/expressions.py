@@ -16,7 +16,7 @@ from jinja2.environment import TemplateExpression
 
 from ferox.core.template_sandbox import Sandbox, bounded
 
-_ONE = re.compile(r"\s*\{\{((?:(?!\{\{|\}\}).)*)\}\}\s*", re.S)
+_ONE = re.compile(r"\{\{((?:(?!\{\{|\}\}).)*)\}\}", re.S)
 LONGEST = 100_000
 """Characters of the longest template."""
 _FAULTS = (TemplateError, TypeError, ValueError, KeyError, ArithmeticError, RecursionError)
@@ -47,15 +47,17 @@ def compiles(text: str, condition: bool = False) -> None:
     Raises:
         ExpressionError: it does not parse.
     """
-    one = _ONE.fullmatch(text)
+    one = _ONE.fullmatch(text.strip())
     if condition or one:
-        _compiled(_expression, (one[1] if one and not condition else text).strip())
+        _compiled(_expression, (one[1] if one and not condition else text).strip(), text)
     elif "{{" in text or "{%" in text:
         _compiled(_template, text)
 
 
-def _compiled(compiled: Callable[[str], Compiled], source: str) -> Compiled:
-    """A text as the sandbox runs it.
+def _compiled(
+    compiled: Callable[[str], Compiled], source: str, shown: str | None = None
+) -> Compiled:
+    """A text as the sandbox runs it; a message shows it as `shown`.
 
     Raises:
         ExpressionError: it does not parse, or is longer than anybody writes.
@@ -66,7 +68,7 @@ def _compiled(compiled: Callable[[str], Compiled], source: str) -> Compiled:
         with bounded():
             return compiled(source)
     except _COMPILE_FAULTS as error:
-        raise ExpressionError(f"`{_brief(source)}`: {error}") from None
+        raise ExpressionError(f"`{_brief(shown or source)}`: {error}") from None
 
 
 def _brief(source: str) -> str:
@@ -120,7 +122,7 @@ def _rendered(value: Any, names: Mapping[str, Any]) -> Any:
         return [_rendered(item, names) for item in value]
     if not isinstance(value, str) or ("{{" not in value and "{%" not in value):
         return value
-    one = _ONE.fullmatch(value)
+    one = _ONE.fullmatch(value.strip())
     if one:
         return evaluate(one[1], names)
     template = _compiled(_template, value)

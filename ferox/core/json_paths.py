@@ -156,7 +156,7 @@ class _PatternFunction(FilterFunction):
 
 def _dot_read(source: str) -> str:
     """A pattern of RFC 9485 as one of Python's: `.` is neither of two line ends (§ 5.4)."""
-    pieces = re.findall(r"\\.|\[(?:\\.|[^\]\\])*\]|.", source, re.S)
+    pieces = re.findall(r"\\.|\[(?:\\.|[^\]\\])*+\]?|.", source, re.S)
     return "".join(r"[^\r\n]" if piece == "." else piece for piece in pieces)
 
 

@@ -11,7 +11,7 @@ MASK = "•••"
 SHORTEST = 6
 """Characters of the shortest known secret that is looked for; shorter ones are ordinary words."""
 _NAMES = re.compile(
-    r"(?:.*_)?(?:password|passwd|passphrase|secret|api_?key|access_key|private_key|credentials?"
+    r"\A(?:.*_)?(?:password|passwd|passphrase|secret|api_?key|access_key|private_key|credentials?"
     r"|authorization|bearer|cookie|(?:access|auth|refresh|id|session|bearer|api)_token|token)"
 )
 _NOT_SECRET = {"progress_token", "page_token", "next_page_token", "continuation_token"}

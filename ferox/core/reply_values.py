@@ -37,12 +37,15 @@ _FORMS: tuple[tuple[Kind, str], ...] = (
     ("day", rf"\b(?:{_MONTH})\.?\s+\d{{1,2}}(?:st|nd|rd|th)?\b(?:,?\s+\d{{4}})?"),
     ("day", r"\b\d{1,2}[./]\d{1,2}[./]\d{4}\b"),
     ("time", r"\b\d{1,2}:\d{2}(?::\d{2})?(?:\s*[ap]\.?m\b\.?)?|\b\d{1,2}\s*[ap]\.?m\b\.?"),
-    ("code", r"\b(?=[\w-]*[A-Za-z])(?=[\w-]*\d)[A-Za-z0-9][\w-]*\b|\b[A-Z]+(?:-[A-Z]+)+\b"),
+    (
+        "code",
+        r"\b(?=[\w-]{0,80}[A-Za-z])(?=[\w-]{0,80}\d)[A-Za-z0-9][\w-]*\b|\b[A-Z]+(?:-[A-Z]+)+\b",
+    ),
 )
 _PATTERNS = [(kind, re.compile(pattern, re.I if kind in ("day", "time") else 0))
              for kind, pattern in _FORMS]  # fmt: skip
-_WITH_UNIT = re.compile(rf"\d+(?:\.\d+)?(?:{_UNITS})")
-_NUMBERING = re.compile(r"(?m)^\s*\d+[.)]\s")
+_WITH_UNIT = re.compile(rf"\A\d+(?:\.\d+)?(?:{_UNITS})")
+_NUMBERING = re.compile(r"(?m)^[ \t]*\d+[.)]\s")
 DATE_TIME = _PATTERNS[1][1]
 MONTH = _MONTH
 

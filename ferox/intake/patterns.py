@@ -26,7 +26,7 @@ KEPT = 20
 """Texts that a pattern remembers to be too slow on, for the same are asked again and again."""
 
 _TOKEN = re.compile(
-    r"\\.|\(\?#[^)]*\)|\[\^?\]?(?:\\.|[^\]\\])*\]|\{(\d{0,9})(?:,(\d{0,9}))?\}|.", re.S
+    r"\\.|\(\?#[^)]*\)|\[\^?\]?(?:\\.|[^\]\\])*+\]?|\{(\d{0,9})(?:,(\d{0,9}))?\}|.", re.S
 )
 _VERBOSE = re.compile(r"\(\?[a-zA-Z]*x")
 

@@ -14,7 +14,7 @@ _FORMS = re.compile(
     re.S,
 )
 """Forms by which common services give out keys and tokens."""
-_WITH_PASSWORD = re.compile(r"[a-z][a-z0-9+.-]*://[^/\s:@]*:[^/\s@]+@.*", re.I | re.S)
+_WITH_PASSWORD = re.compile(r"\A[a-z][a-z0-9+.-]*://[^/\s:@]*:[^/\s@]+@.*", re.I | re.S)
 _BARE = {"auth", "key", "pass", "pwd", "pat", "sig", "signature", "apikey", "dsn"}
 """Names that say a credential where they stand alone."""
 

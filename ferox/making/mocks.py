@@ -225,7 +225,7 @@ def _prompts(recording: Recording) -> Iterable[dict[str, Any]]:
         yield {**told, **({"arguments": arguments} if arguments else {}), "messages": messages}
 
 
-_ARGUMENT = re.compile(r"\s*([A-Za-z_][\w-]*)(\?)?\s*(?::?\s*([A-Za-z-]+))?\s*")
+_ARGUMENT = re.compile(r"\A\s*([A-Za-z_][\w-]*+)(\?)?\s*(?::?\s*([A-Za-z-]+))?\s*")
 _TYPES: dict[str, dict[str, Any]] = {
     "text": {"type": "string"}, "string": {"type": "string"}, "number": {"type": "number"},
     "integer": {"type": "integer"}, "boolean": {"type": "boolean"}, "list": {"type": "array"},

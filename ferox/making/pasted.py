@@ -15,7 +15,7 @@ from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.making.credentials import is_credential, looks_secret, secret_name, split_url
 
-_ASSIGNED = re.compile(r"([A-Za-z_][A-Za-z0-9_]*)=(.*)", re.S)
+_ASSIGNED = re.compile(r"\A([A-Za-z_][A-Za-z0-9_]*+)=(.*)", re.S)
 _VARIABLE = re.compile(
     r"\$\{(?:env:|input:)?([A-Za-z_][A-Za-z0-9_-]*)\}|\$([A-Za-z_][A-Za-z0-9_]*)"
 )
@@ -326,8 +326,13 @@ def _name_of_command(words: list[str]) -> str:
     return _name(PurePosixPath(words[0]).name) or "server"
 
 
+_OFTEN_LAST = ("-mcp", "_mcp", "-server", "_server")
+
+
 def _short(package: str) -> str:
     """A package's name without what every server's has: its scope, version and `mcp-server`."""
     bare = re.sub(r"(?s)(?<=.)[@=<>~\[].*$", "", package.split("/")[-1][:LONGEST_NAME])
-    short = re.sub(r"^(?:mcp[-_])?(?:server[-_])|(?:[-_](?:mcp|server))+$|^mcp[-_]", "", bare)
+    short = re.sub(r"\A(?:(?:mcp[-_])?server[-_]|mcp[-_])", "", bare)
+    while short.endswith(_OFTEN_LAST):
+        short = short.rpartition(short[-4 if short.endswith("mcp") else -7])[0]
     return _name(short or bare) or "server"

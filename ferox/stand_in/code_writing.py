@@ -19,7 +19,7 @@ _MARKS = re.compile(r"opened with '([^'\n]{1,40})', and closed with '([^'\n]{1,4
 _PRINTED = re.compile(
     r"(?s)Execution logs:\n(.*?)\n?(?:Last output from code snippet:\n.*?)?(?=\nNew task:\n|\Z)"
 )
-_ARGUMENTS = re.compile(r"\n\s*Args:\n")
+_ARGUMENTS = re.compile(r"\n[ \t]*Args:\n")
 _TYPES = ("string", "number", "integer", "boolean", "array", "object")
 
 Tools = dict[str, tuple[str, Any]]

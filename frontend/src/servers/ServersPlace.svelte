@@ -52,7 +52,8 @@
       listChanged = false;
       fault = "";
     } catch (error) {
-      server = null;
+      // What stands on the screen of the same server stays, for something may be typed in it.
+      if (server?.server !== which) server = null;
       fault = (error as Error).message;
     }
     reaching = false;
@@ -171,6 +172,7 @@
               {reaching ? "Reaching…" : here.mode === "mock" ? "Start it anew" : "Look again"}
             </button>
           </header>
+          {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
           {#if listChanged}
             <p class="doubt" role="status">
               The server says that its list has changed. Look again.
