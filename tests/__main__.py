@@ -27,6 +27,7 @@ FIRST = (
     "test_tasks_screen",
     "test_framework_faults",
     "test_runs",
+    "attacks.test_input",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
 COUNTED = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)
@@ -66,6 +67,7 @@ def run_apart(module: str) -> Told:
 def run_all() -> int:
     """Run every module; 0 if every test passed. The last line counts them."""
     there = sorted(p.stem for p in (TOP / "tests").glob("test_*.py"))
+    there += sorted(f"attacks.{p.stem}" for p in (TOP / "tests/attacks").glob("test_*.py"))
     modules = [m for m in FIRST if m in there] + [m for m in there if m not in FIRST]
     total = [0, 0, 0]
     with ThreadPoolExecutor((os.cpu_count() or 2) + 1) as pool:

@@ -103,6 +103,11 @@ def plan_run(
         if not any(cell[1] == name for cell in cells):
             raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
     random.Random(seed).shuffle(cells)
+    try:
+        snapshot = take_snapshot(workspace, suites, agents, otherwise)
+    except RecordingError as error:
+        raise RunError(str(error)) from None
+    check_agreed(snapshot)
     now = time.time()
     with Session(engine) as session, session.begin():
         run = tables.Run(
@@ -114,11 +119,6 @@ def plan_run(
         session.flush()
         if lock is not None and not lock.claim(run.id):
             raise RunError(f"run {run.id} is claimed by another process; try again")
-        try:
-            snapshot = take_snapshot(workspace, suites, agents, otherwise)
-        except RecordingError as error:
-            raise RunError(str(error)) from None
-        check_agreed(snapshot)
         session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
         code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):

@@ -17,7 +17,7 @@ import mcp_types as types
 from mcp import Client
 from mcp.client.context import ClientRequestContext
 from mcp.shared.exceptions import MCPError
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 from ferox.core.clock import Clock
 from ferox.core.json_values import brief
@@ -184,7 +184,7 @@ class Hand:
             if can.prompts:
                 prompts = await every_page(client.list_prompts, "prompts")
         except (MCPError, ValueError, RuntimeError) as error:
-            told = f"its list cannot be read: {brief(plain(error), 300)}"
+            told = f"its list cannot be read: {_first_fault(error)}"
             raise OutOfReach("bad_list", told, "see what it sends under Wire, or its log") from None
         self._tools = {t["name"]: t for t in tools}
         self.seen = {
@@ -247,6 +247,10 @@ class Hand:
             self._tell({"progress": progress, "total": total, "text": message})
 
         try:
+            if self.seen is None:  # its result is held against its schema
+                with suppress(OutOfReach):
+                    await self.look()
+            begun = time.perf_counter()
             async with asyncio.timeout(LONGEST_CALL_S):
                 await self.client.call_tool(tried.tool, tried.args, progress_callback=told)
             tried.state = DONE
@@ -308,6 +312,14 @@ class Hand:
             broken = breaks_own_schema(self._tools.get(tried.tool, {}), answered(last))
             if broken:
                 tried.remark = f"the result breaks the tool's own output schema: {broken}"
+
+
+def _first_fault(error: Exception) -> str:
+    """What is wrong with a list, by the first of what is."""
+    if not isinstance(error, ValidationError):
+        return brief(plain(error), 300)
+    fault = error.errors(include_url=False, include_input=False)[0]
+    return f"{'.'.join(map(str, fault['loc']))}: {fault['msg']}"
 
 
 def _dumped(model: BaseModel) -> dict[str, Any]:

@@ -52,7 +52,12 @@ class ProgressStreams:
 
     async def exists(self, run: int) -> bool:
         """Whether there is such a run."""
-        return await asyncio.to_thread(self._read, run, time.time()) is not None
+
+        def found() -> bool:
+            with Session(self._engine) as session:
+                return session.get(tables.Run, run) is not None
+
+        return await asyncio.to_thread(found)
 
     async def follow(self, run: int) -> AsyncIterator[str]:
         """Everything about a run, then what changes, as events; the last says that it is over."""
@@ -61,7 +66,7 @@ class ProgressStreams:
             followed = self._followed[run] = _Followed(lambda since: self._read(run, since))
         queue = followed.join()
         try:
-            first = await asyncio.to_thread(self._read, run, 0.0)
+            first = await followed.whole()
             if first is None:
                 return
             yield _event("progress", first.model_dump_json())
@@ -94,7 +99,17 @@ class _Followed:
         self._read = read
         self.queues: set[asyncio.Queue[str | None]] = set()
         self.over = False
+        self._reading = asyncio.Lock()
+        self._whole: tuple[float, shapes.Progress | None] | None = None
         self._task = asyncio.create_task(self._keep_on())
+
+    async def whole(self) -> shapes.Progress | None:
+        """Everything about the run, read once for all who come at the same time."""
+        async with self._reading:
+            if self._whole is None or time.monotonic() - self._whole[0] > EVERY_S:
+                told = await asyncio.to_thread(self._read, 0.0)
+                self._whole = time.monotonic(), told
+            return self._whole[1]
 
     def join(self) -> asyncio.Queue[str | None]:
         """What is said from now on."""

@@ -1,0 +1,159 @@
+"""Who may call the web application: this machine, or who has the token; no other site."""
+
+from __future__ import annotations
+
+import os
+import unittest
+
+from click.testing import CliRunner
+
+from ferox.cli.commands import main
+from ferox.formats.server import Reach
+from ferox.web.access import COOKIE, MOST_WRONG, Access, Refusal
+from ferox.web.app import create_app
+from ferox.workspace.vault import NotAgreed, Settings, UnsetSecret, Use, Vault, destination
+from tests.serving import AppCase
+from tests.workspaces import WorkspaceCase
+
+HERE = "127.0.0.1:8640"
+
+
+class Sites(unittest.TestCase):
+    def status(self, access: Access, method: str = "GET", host: str = HERE, **headers: str) -> int:
+        named = {name.replace("_", "-"): value for name, value in headers.items()}
+        refusal = access.refusal(method, host, named, None)
+        return refusal.status if refusal else 200
+
+    def test_this_machine_only_and_no_other_origin(self) -> None:
+        here = Access()
+        for host in (HERE, "localhost:8640", "[::1]:8640"):
+            self.assertEqual(self.status(here, host=host), 200)
+        for host in ("evil.example", "127.0.0.1.evil.example", "0x7f.1", "[", ""):
+            self.assertEqual(self.status(here, host=host), 403, host)
+        self.assertEqual(self.status(here, "POST", Origin=f"http://{HERE}"), 200)
+        for origin in (f"https://{HERE}", "http://127.0.0.1:1", "http://evil.example", "null"):
+            self.assertEqual(self.status(here, "POST", Origin=origin), 403, origin)
+
+    def test_what_another_site_fetches_is_refused_and_a_link_is_followed(self) -> None:
+        here = Access()
+        cross = {"Sec_Fetch_Site": "cross-site"}
+        self.assertEqual(self.status(here, **cross), 403)
+        self.assertEqual(self.status(here, "POST", **cross), 403)
+        self.assertEqual(self.status(here, **cross, Sec_Fetch_Mode="navigate"), 200)
+        self.assertEqual(self.status(here, "POST", **cross, Sec_Fetch_Mode="navigate"), 403)
+        self.assertEqual(self.status(here, Sec_Fetch_Site="same-origin"), 200)
+
+    def test_others_need_the_token(self) -> None:
+        access = Access("work-token", "look-token")
+        self.assertEqual(self.status(access, host="192.0.2.7:8640"), 401)
+        self.assertEqual(self.status(access, host="evil.example"), 403)
+        worker, looker = access.enter("work-token", "a"), access.enter("look-token", "a")
+        assert isinstance(worker, str) and isinstance(looker, str)
+        self.assertNotIn("token", worker, "the cookie does not hold the token itself")
+        for cookie, method, status in (
+            (worker, "POST", None), (worker, "GET", None), (looker, "GET", None),
+            (looker, "POST", 403), (looker, "PUT", 403), ("work-token", "GET", 401),
+        ):  # fmt: skip
+            refusal = access.refusal(method, "192.0.2.7:8640", {}, cookie)
+            self.assertEqual(refusal and refusal.status, status, (method, cookie))
+
+    def test_behind_a_proxy(self) -> None:
+        access = Access("t", None, "https://desk.example")
+        cookie = access.enter("t", "a")
+        assert isinstance(cookie, str)
+        own = {"Origin": "https://desk.example"}
+        self.assertIsNone(access.refusal("POST", "desk.example", own, cookie))
+        other = {"Origin": "http://desk.example"}
+        self.assertEqual(
+            access.refusal("POST", "desk.example", other, cookie),
+            Refusal(403, "no other site may call this"),
+        )
+        self.assertTrue(access.secure)
+
+    def test_wrong_tokens_are_counted_by_who_tries(self) -> None:
+        access = Access("right")
+        for _ in range(MOST_WRONG):
+            told = access.enter("wrong", "a")
+            self.assertEqual(told, Refusal(401, "this is not the token"))
+        for token in ("wrong", "right"):
+            told = access.enter(token, "a")
+            assert isinstance(told, Refusal)
+            self.assertEqual(told.status, 429)
+        self.assertIsInstance(access.enter("right", "b"), str)
+
+
+class Entering(AppCase):
+    def test_a_page_asks_and_a_cookie_remembers(self) -> None:
+        app = create_app(self.root, self.engine, Access("right"))
+        self.addCleanup(app.extensions["desk"].close)
+        client = app.test_client()
+        at = {"base_url": "http://192.0.2.7:8640"}
+        page = client.get("/", **at)
+        self.assertEqual(page.status_code, 401)
+        self.assertIn('type="password"', page.get_data(as_text=True))
+        self.assertEqual(client.get("/api/runs", **at).status_code, 401)
+        self.assertEqual(client.post("/enter", data={"token": "wrong"}, **at).status_code, 401)
+        entered = client.post("/enter", data={"token": "right"}, **at)
+        self.assertEqual(entered.status_code, 303)
+        cookie = entered.headers["Set-Cookie"]
+        self.assertIn(f"{COOKIE}=", cookie)
+        self.assertIn("HttpOnly", cookie)
+        self.assertIn("SameSite=Lax", cookie)
+        self.assertEqual(client.get("/api/runs", **at).status_code, 200)
+        wrong = {"Origin": "http://192.0.2.8:8640"}
+        self.assertEqual(client.post("/api/runs", json={}, headers=wrong, **at).status_code, 403)
+
+
+class Secrets(WorkspaceCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.vault = Vault(self.root)
+
+    def test_only_the_workspaces_own_and_what_is_allowed_by_name(self) -> None:
+        os.environ["FEROX_TEST_OUTSIDE"] = "from outside"
+        self.addCleanup(os.environ.pop, "FEROX_TEST_OUTSIDE")
+        with self.assertRaisesRegex(UnsetSecret, "ferox allow FEROX_TEST_OUTSIDE"):
+            self.vault.value("KEY", "FEROX_TEST_OUTSIDE", None)
+        self.addCleanup(Settings().write)
+        Settings({"FEROX_TEST_OUTSIDE"}).write()
+        self.assertEqual(self.vault.value("KEY", "FEROX_TEST_OUTSIDE", None), "from outside")
+        with self.assertRaisesRegex(UnsetSecret, r"put INSIDE=… into the workspace's `.env`"):
+            self.vault.value("KEY", "INSIDE", None)
+        self.vault.keep({"INSIDE": 'it\'s $HOME "quoted" #1'})
+        self.assertEqual(self.vault.value("KEY", "INSIDE", None), 'it\'s $HOME "quoted" #1')
+        self.assertEqual((self.root / ".env").stat().st_mode & 0o777, 0o600)
+        self.assertEqual((self.root / ".gitignore").read_text(), ".env\n.ferox/\n")
+
+    def test_a_new_address_is_asked_for_and_remembered(self) -> None:
+        self.vault.keep({"KEY": "k"})
+        self.addCleanup(Settings().write)
+        here, there = Use("KEY", "https://a.example"), Use("KEY", "https://b.example")
+        with self.assertRaisesRegex(NotAgreed, "ferox agree KEY 'https://a.example'"):
+            self.vault.value("x", *vars(here).values())
+        self.vault.agree(*vars(here).values())
+        self.assertEqual(self.vault.value("x", *vars(here).values()), "k")
+        self.assertEqual(Vault(self.root).unagreed([here, there, Use("NONE", "x")]), [there])
+        self.assertFalse(Vault(self.root / "elsewhere").is_agreed(*vars(here).values()))
+
+    def test_where_a_servers_secrets_go(self) -> None:
+        for reach, to in (
+            ({"url": "https://u:p@h.example:8/mcp?x=1"}, "https://h.example:8"),
+            ({"command": ["npx", "-y", "x", {"secret": "T"}]}, "the command npx -y x {T}"),
+        ):
+            self.assertEqual(destination(Reach.model_validate(reach)), to)
+
+    def test_a_run_with_nobody_at_the_terminal_says_the_line_that_agrees(
+        self,
+    ) -> None:
+        self.write(".env", "DESK_KEY=k\n")
+        self.change(
+            "agents/plain.yaml", "link: plain", "link: plain\nenv: {KEY: {secret: DESK_KEY}}"
+        )
+        told = CliRunner().invoke(main, ["run", str(self.root)])
+        self.assertEqual(told.exit_code, 2, told.output)
+        self.assertIn("ferox agree DESK_KEY 'the agent plain'", told.output)
+        self.addCleanup(Settings().write)
+        agreed = CliRunner().invoke(main, ["agree", str(self.root), "DESK_KEY", "the agent plain"])
+        self.assertEqual(agreed.exit_code, 0, agreed.output)
+        done = CliRunner().invoke(main, ["run", str(self.root), "--trials", "1"])
+        self.assertEqual(done.exit_code, 0, done.output)
