@@ -56,8 +56,8 @@ class Masker:
         """A text; one that is itself JSON, as tool results often are, is masked inside."""
         if text[:1] in "{[" and text[-1:] in "}]":
             try:
-                inner = json.loads(text)
-            except (ValueError, RecursionError):
+                inner = read_json(text)
+            except IntakeError:
                 return self._text(text)
             masked = self.mask(inner)
             if masked != inner:

@@ -58,6 +58,22 @@ class Pattern:
             raise GivenUp(self._told(text)) from None
         return None if found is None else str(found[0])
 
+    def last(self, text: str) -> str | None:
+        """The last piece of a text that the pattern fits; of one with groups, its first group.
+
+        Raises:
+            GivenUp: it was not decided in time.
+        """
+        found = None
+        try:
+            for found in self._compiled.finditer(text, timeout=MATCH_S, concurrent=True):
+                pass
+        except TimeoutError:
+            raise GivenUp(self._told(text)) from None
+        if found is None:
+            return None
+        return str(found[1] if self._compiled.groups else found[0])
+
     def fits(self, text: str) -> bool:
         """Whether the pattern is found anywhere in a text.
 

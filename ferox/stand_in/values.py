@@ -14,6 +14,8 @@ from ferox.core.json_paths import nodes
 from ferox.core.json_values import same
 from ferox.core.likeness import likeness
 from ferox.formats.stand_in import Value
+from ferox.intake.limits import GivenUp
+from ferox.intake.patterns import PatternError, pattern
 
 NEAR_ENOUGH = 0.34
 """Likeness from which a value is taken to be meant for an argument of another name."""
@@ -32,11 +34,13 @@ def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -
     if value.day is not None:
         return (clock.today + timedelta(days=value.day)).isoformat()
     if value.said is not None:
-        matches = list(re.finditer(value.said, said))
-        if not matches:
+        try:
+            last = pattern(value.said).last(said)
+        except (PatternError, GivenUp) as error:
+            raise NoValue(str(error)) from None
+        if last is None:
             raise NoValue(value.said)
-        last = matches[-1]
-        return last[1] if last.re.groups else last[0]
+        return last
     if value.from_ is not None:
         if value.from_ not in results:
             raise NoValue(value.from_)
