@@ -7,6 +7,9 @@ import re
 from collections.abc import Iterable
 from typing import Any
 
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
+
 MASK = "•••"
 SHORTEST = 6
 """Characters of the shortest known secret that is looked for; shorter ones are ordinary words."""

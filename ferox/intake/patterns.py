@@ -7,6 +7,7 @@ meanwhile. Its compiler writes counted groups out, so what they multiply to is b
 from __future__ import annotations
 
 import re
+from collections import deque
 from functools import lru_cache
 from math import prod
 from typing import Any
@@ -64,15 +65,14 @@ class Pattern:
         Raises:
             GivenUp: it was not decided in time.
         """
-        found = None
+        matches = self._compiled.finditer(text, timeout=MATCH_S, concurrent=True)
         try:
-            for found in self._compiled.finditer(text, timeout=MATCH_S, concurrent=True):
-                pass
+            last = next(iter(deque(matches, maxlen=1)), None)
         except TimeoutError:
             raise GivenUp(self._told(text)) from None
-        if found is None:
+        if last is None:
             return None
-        return str(found[1] if self._compiled.groups else found[0])
+        return str(last[1] if self._compiled.groups else last[0])
 
     def fits(self, text: str) -> bool:
         """Whether the pattern is found anywhere in a text.
