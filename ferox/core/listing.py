@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any, NamedTuple
 
 from ferox.core.json_values import canonical
@@ -58,7 +59,7 @@ def list_changes(before: list[Definition], after: list[Definition]) -> list[List
     for name, tool in new.items():
         if name not in old:
             found.append(ListChange(name, "new"))
-        else:
+        elif json.dumps(old[name]) != json.dumps(tool):  # most have not changed at all
             what = differences(old[name], tool)
             if what:
                 found.append(ListChange(name, "changed", tuple(what)))

@@ -90,7 +90,7 @@ def _arguments(tool: Tool, told: str, names: set[str]) -> list[str]:
     absent = [n for n in required_of(schema) if n not in properties]
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
-    found += _contradictions(schema, {*properties, *names}, told)
+    found += _contradictions(schema, names, told)
     hints = tool.get("annotations")
     reading = isinstance(hints, dict) and hints.get("readOnlyHint")
     if reading and re.search(r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", told):
@@ -116,7 +116,7 @@ def _unusable(tool: Tool) -> list[str]:
     return found
 
 
-def _contradictions(schema: Any, known: set[str], told: str) -> list[str]:
+def _contradictions(schema: Any, tools: set[str], told: str) -> list[str]:
     """Where the words say one thing and the schema another."""
     found = []
     required = set(required_of(schema))
@@ -130,7 +130,7 @@ def _contradictions(schema: Any, known: set[str], told: str) -> list[str]:
         if name not in required and REQUIRED.search(words_):
             found.append(f"{name} may be left out, and its description calls it required")
     for name in re.findall(r"`([a-z_][a-z0-9_]*)`", told):
-        if properties and name not in known:
+        if properties and name not in properties and name not in tools:
             found.append(f"the description speaks of `{name}`, which is no argument")
     return found
 
