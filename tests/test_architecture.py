@@ -74,3 +74,18 @@ class Architecture(unittest.TestCase):
     def test_the_file_beside_the_agent_uses_the_standard_library_only(self) -> None:
         for module in imports(FEROX / "agents/link_host.py"):
             self.assertIn(module.split(".")[0], sys.stdlib_module_names)
+
+    def test_commands_print_in_one_way(self) -> None:
+        """What agents and tools say reaches a terminal only by `say`, which shows what steers."""
+        for file in (FEROX / "cli").glob("*.py"):
+            if file.name == "saying.py":
+                continue
+            for node in ast.walk(ast.parse(file.read_text())):
+                if isinstance(node, ast.Call):
+                    called = ast.unparse(node.func)
+                    self.assertNotIn(called, {"print", "click.echo", "sys.stdout.write"}, file)
+
+    def test_what_comes_from_outside_is_held_by_our_own_schemas(self) -> None:
+        for file in FEROX.rglob("*.py"):
+            if file.name != "json_schema.py" and "static" not in file.parts:
+                self.assertNotIn("jsonschema", set(imports(file)), file)

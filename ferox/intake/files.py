@@ -21,9 +21,10 @@ def opened(path: Path) -> Iterator[BinaryIO]:
         IntakeError: it is no ordinary file.
     """
     descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    if not stat.S_ISREG(os.fstat(descriptor).st_mode):
+        os.close(descriptor)
+        raise IntakeError("it is no ordinary file")
     with os.fdopen(descriptor, "rb") as file:
-        if not stat.S_ISREG(os.fstat(descriptor).st_mode):
-            raise IntakeError("it is no ordinary file")
         yield file
 
 

@@ -7,6 +7,7 @@ meanwhile. Its compiler writes counted groups out, so what they multiply to is b
 from __future__ import annotations
 
 import re
+import warnings
 from collections import deque
 from functools import lru_cache
 from math import prod
@@ -25,6 +26,9 @@ HEAVIEST = 20_000
 
 KEPT = 20
 """Texts that a pattern remembers to be too slow on, for the same are asked again and again."""
+
+# Python warns of what may mean something else in some later version; nobody here could act on it.
+warnings.filterwarnings("ignore", "Possible (nested set|set)", FutureWarning)
 
 _TOKEN = re.compile(
     r"\\.|\(\?#[^)]*\)|\[\^?\]?(?:\\.|[^\]\\])*+\]?|\{(\d{0,9})(?:,(\d{0,9}))?\}|.", re.S
