@@ -17,13 +17,14 @@ _PAGE = """<!doctype html>
  input, button {{ font: inherit; padding: 6px 10px; border: 1px solid #56646c;
                  border-radius: 4px; }}
  button {{ background: #1f6a5d; color: #fff; border-color: #1f6a5d; }}
- p {{ margin: 0; }} .broke {{ color: #8a1f2d; }}
+ p, h1 {{ margin: 0; font-size: 18px; }} .broke {{ color: #8a1f2d; }}
  @media (prefers-color-scheme: dark) {{
   body {{ background: #12171a; color: #e3e9eb; }} .broke {{ color: #ee8a91; }}
   input {{ background: #1f282d; color: inherit; }}
  }}
 </style>
 <form method="post" action="/enter">
+ <h1>Ferox</h1>
  <label for="token">The token that <code>ferox serve</code> printed</label>
  <input id="token" name="token" type="password" autocomplete="current-password" required autofocus>
  <button>Enter</button>

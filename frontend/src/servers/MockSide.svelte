@@ -72,7 +72,7 @@
       <label>
         Try
         <select bind:value={picked} aria-label="Tool of the mock">
-          {#each mock.tools.tools as t (t.name)}<option value={t.name}>{t.name}</option>{/each}
+          {#each mock.tools.tools as t, i (i)}<option value={t.name}>{t.name}</option>{/each}
         </select>
       </label>
       <button class="plain-button" onclick={() => read(true)}>Start it anew</button>

@@ -326,6 +326,8 @@
     gap: 14px;
   }
   h1 {
+    flex: 0 0 auto;
+    max-width: 40%;
     font-size: 17px;
     font-weight: 620;
     margin: 0;

@@ -48,7 +48,7 @@
     />
     {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
     <ul class="tools" data-testid="tools">
-      {#each shown.tools as t (t.name)}
+      {#each shown.tools as t, i (i)}
         <li>
           <button aria-pressed={chosen === t.name} onclick={() => address.mark("tool", t.name)}>
             <span class="name">
