@@ -59,7 +59,14 @@ class Recorder:
         return event
 
     def begin(self, kind: str, prefix: str, **fields: Any) -> Event:
-        """Begin a call or a request to the model; it gets the next id of its kind."""
+        """Begin a call or a request to the model; it gets the next id of its kind.
+
+        What comes after the limit is not noted: how much that is depends on how soon it ends.
+        """
+        if self.over.done():
+            return cast(
+                Event, {"t": self.now(), "kind": kind, "id": f"{prefix}-", "s": None, **fields}
+            )
         self._ids[kind] += 1
         event = self.add(kind, id=f"{prefix}{self._ids[kind]}", s=None, **fields)
         if self._ids[kind] > self._most[kind] and not self.over.done():

@@ -250,6 +250,7 @@ class Hand:
             if self.seen is None:  # its result is held against its schema
                 with suppress(OutOfReach):
                     await self.look()
+                tried.events.clear()  # they are not of the call
             begun = time.perf_counter()
             async with asyncio.timeout(LONGEST_CALL_S):
                 await self.client.call_tool(tried.tool, tried.args, progress_callback=told)
