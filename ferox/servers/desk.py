@@ -162,9 +162,16 @@ class Desk:
         return there.hand if there and not there.task.done() else None
 
     async def begin(
-        self, server: ServerFile, way: str, folder: Path, tool: str, args: dict[str, Any]
+        self,
+        server: ServerFile,
+        way: str,
+        folder: Path,
+        tool: str,
+        args: dict[str, Any],
+        ended: Callable[[Try], object] | None = None,
     ) -> tuple[str, Try]:
-        """Begin a call by hand; its number, by which it is asked for again.
+        """Begin a call by hand; its number, by which it is asked for again. `ended` is told of
+        it once it is over.
 
         Raises:
             Busy: another call of this server is going on.
@@ -173,7 +180,7 @@ class Desk:
         hand = await self.hand(server, way, folder)
         if hand.busy:
             raise Busy("another call of this server is going on; cancel it, or wait for it")
-        tried = hand.begin(tool, args)
+        tried = hand.begin(tool, args, ended)
         number = token_urlsafe(8)
         self._tries[number] = tried, hand
         while len(self._tries) > MOST_TRIES:

@@ -6,7 +6,7 @@ import asyncio
 import copy
 import time
 from collections import deque
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import AsyncExitStack, asynccontextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -86,6 +86,8 @@ class Try:
     events: list[dict[str, Any]] = field(default_factory=list)
     told: list[dict[str, Any]] = field(default_factory=list)
     question: Question | None = None
+    ended: Callable[[Try], object] | None = None
+    """Told of the try once it is over."""
     version: int = 0
     changed: asyncio.Event = field(default_factory=asyncio.Event)
 
@@ -226,10 +228,12 @@ class Hand:
         """Whether a call is going on."""
         return self._work is not None and not self._work.done()
 
-    def begin(self, tool: str, args: dict[str, Any]) -> Try:
-        """Begin a call by hand; one at a time."""
+    def begin(
+        self, tool: str, args: dict[str, Any], ended: Callable[[Try], object] | None = None
+    ) -> Try:
+        """Begin a call by hand; one at a time. `ended` is told of it once it is over."""
         self.used = time.monotonic()
-        self._try = Try(tool, args)
+        self._try = Try(tool, args, ended=ended)
         self._work = asyncio.create_task(self._call(self._try))
         return self._try
 
@@ -275,6 +279,9 @@ class Hand:
             tried.error = f"what came back cannot be shown: {plain(error)}"
         self._try = None
         self.used = time.monotonic()
+        if tried.ended is not None:
+            with suppress(Exception):  # what cannot be kept is shown all the same
+                tried.ended(tried)
         tried.note()
 
     def _compare_states(self, tried: Try) -> None:

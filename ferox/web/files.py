@@ -29,6 +29,7 @@ from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import Around, check_suite
 from ferox.workspace.load import file_of, load_loosely, load_servers, within
+from ferox.workspace.problems import first_of
 from ferox.workspace.vault import vault
 from ferox.workspace.write import as_yaml, edited, place, read_text, write_text, yaml_text
 
@@ -47,7 +48,7 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
     file, document = parsed(name, text)
     found = list(file.problems)
     if isinstance(document, ServerFile):
-        found += check_server(file, document, root)
+        found += first_of(check_server(file, document, root))
     elif isinstance(document, AgentFile):
         workspace, problems = load_loosely(root)
         found += check_agent(
@@ -56,7 +57,7 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
     elif isinstance(document, Suite):
         servers = load_servers(root)
         around = Around(servers, root, seen_tools(engine, servers))
-        found += check_suite(file, document, around)
+        found += first_of(check_suite(file, document, around))
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 
 

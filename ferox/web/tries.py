@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -12,10 +13,9 @@ from mcp.shared.exceptions import MCPError
 from sqlalchemy import Engine
 
 from ferox.core.masking import Masker
-from ferox.formats.server import ServerFile
 from ferox.servers.desk import Busy, Desk
 from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.hand import RUNNING, Try
+from ferox.servers.hand import Try
 from ferox.store.by_hand import earlier_tries, keep_try
 from ferox.web import server_shapes as shapes
 from ferox.web.answers import NotThere, as_json
@@ -54,34 +54,21 @@ def try_shape(number: str, tried: Try) -> shapes.TryShape:
     )
 
 
-class _Keeping:
-    """Tries that are kept once they are over."""
+def _keeper(engine: Engine, server: str, mode: str) -> Callable[[Try], None]:
+    """Who keeps a try once it is over."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
-        self._waiting: dict[str, tuple[ServerFile, str]] = {}
+    def keep(tried: Try) -> None:
+        masker = Masker(known_secrets())
+        body = {
+            "state": tried.state,
+            "content": tried.content,
+            "structured": tried.structured,
+            "error": tried.error,
+            "ms": tried.ms,
+        }
+        keep_try(engine, server, mode, tried.tool, masker.mask(tried.args), masker.mask(body))
 
-    def begun(self, number: str, file: ServerFile, mode: str) -> None:
-        """Remember whose try it is."""
-        self._waiting[number] = file, mode
-
-    def told(self, number: str, tried: Try) -> Response:
-        """Answer with the try; one that is over is kept."""
-        if tried.state != RUNNING and number in self._waiting:
-            file, mode = self._waiting.pop(number)
-            masker = Masker(known_secrets())
-            body = {
-                "state": tried.state,
-                "content": tried.content,
-                "structured": tried.structured,
-                "error": tried.error,
-                "ms": tried.ms,
-            }
-            keep_try(
-                self._engine, file.server, mode, tried.tool,
-                masker.mask(tried.args), masker.mask(body),
-            )  # fmt: skip
-        return as_json(try_shape(number, tried))
+    return keep
 
 
 def _found(tried: Try | None) -> Try:
@@ -92,7 +79,6 @@ def _found(tried: Try | None) -> Try:
 
 def add_tries(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
     """Routes of calls by hand, resources and prompts."""
-    keeping = _Keeping(engine)
 
     @app.post(
         "/api/servers/<server>/tries",
@@ -103,25 +89,28 @@ def add_tries(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         file, workspace = server_file(root, path.server)
         mode = chosen_way(file, body.mode)
         try:
-            number, tried = desk.run(desk.begin(file, mode, workspace.root, body.tool, body.args))
+            begun = desk.begin(
+                file, mode, workspace.root, body.tool, body.args,
+                _keeper(engine, file.server, mode),
+            )  # fmt: skip
+            number, tried = desk.run(begun)
         except OutOfReach as error:
             return as_json(Fault(message=str(error)), 502)
         except Busy as error:
             return as_json(Fault(message=str(error)), 409)
-        keeping.begun(number, file, mode)
         desk.run(desk.wait(number, 0, AT_ONCE_S))
-        return keeping.told(number, tried)
+        return as_json(try_shape(number, tried))
 
     @app.get("/api/tries/<number>", responses={200: shapes.TryShape, 404: Fault})
     def watch_try(path: shapes.TryPath, query: shapes.SeenQuery) -> Any:
         """A try once it has changed, or after a while."""
         tried = desk.run(desk.wait(path.number, query.seen, WAIT_S))
-        return keeping.told(path.number, _found(tried))
+        return as_json(try_shape(path.number, _found(tried)))
 
     @app.post("/api/tries/<number>/cancel", responses={200: shapes.TryShape, 404: Fault})
     def cancel_try(path: shapes.TryPath) -> Any:
         """Cancel a call that goes on; the server is told."""
-        return keeping.told(path.number, _found(desk.run(desk.cancel(path.number))))
+        return as_json(try_shape(path.number, _found(desk.run(desk.cancel(path.number)))))
 
     @app.post("/api/tries/<number>/answer", responses={200: shapes.TryShape, 404: Fault})
     def answer_try(path: shapes.TryPath, body: shapes.AnswerRequest) -> Any:
@@ -129,7 +118,7 @@ def add_tries(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
         told = desk.run(desk.answer(path.number, body.action, body.content))
         tried = _found(told)
         desk.run(desk.wait(path.number, tried.version, AT_ONCE_S))
-        return keeping.told(path.number, tried)
+        return as_json(try_shape(path.number, tried))
 
     @app.get("/api/servers/<server>/tries", responses={200: shapes.EarlierTries})
     def earlier(path: shapes.ServerPath, query: shapes.ToolQuery) -> Any:

@@ -9,7 +9,7 @@ from ferox.formats.agent import SERVICES, AgentFile
 from ferox.stand_in.manners import MANNERS
 from ferox.workspace.check_server import check_server, known_tools
 from ferox.workspace.check_suite import Around, check_suite
-from ferox.workspace.problems import Problem, did_you_mean
+from ferox.workspace.problems import Problem, did_you_mean, first_of
 from ferox.workspace.yaml_files import YamlFile
 
 if TYPE_CHECKING:
@@ -30,11 +30,12 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
             continue
         if folder == "servers" and value.get("server") in workspace.servers:
             server = workspace.servers[value["server"]]
-            problems += check_server(file, server, workspace.root)
+            problems += first_of(check_server(file, server, workspace.root))
         elif folder == "agents" and value.get("agent") in workspace.agents:
-            problems += check_agent(workspace, file, workspace.agents[value["agent"]], complete)
+            agent = workspace.agents[value["agent"]]
+            problems += first_of(check_agent(workspace, file, agent, complete))
         elif folder == "tasks" and value.get("suite") in workspace.suites:
-            problems += check_suite(file, workspace.suites[value["suite"]], around)
+            problems += first_of(check_suite(file, workspace.suites[value["suite"]], around))
         elif file.name == "ferox.yaml" and complete:
             problems += _models(workspace, file)
     return problems

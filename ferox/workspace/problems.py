@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from difflib import get_close_matches
+from itertools import islice
 
 
 @dataclass(frozen=True, order=True)
@@ -33,10 +34,26 @@ class WorkspaceError(Exception):
         super().__init__("\n".join(str(p) for p in self.problems))
 
 
+MOST_PROBLEMS = 200
+"""Problems of one file that are looked for: whoever has more begins with these."""
+MOST_LIKENED = 2_000
+"""Names among which a near one is looked for."""
+
+
+def first_of(problems: Iterable[Problem]) -> list[Problem]:
+    """The first problems of a file, and a word on it if there are more."""
+    found = list(islice(problems, MOST_PROBLEMS + 1))
+    if len(found) <= MOST_PROBLEMS:
+        return found
+    last = found.pop()
+    told = f"more than {MOST_PROBLEMS} problems; the others are told when these are mended"
+    return [*found, Problem(last.file, last.line, last.column, told)]
+
+
 def did_you_mean(word: str, known: Iterable[str]) -> str:
     """`; did you mean …?` for a near miss, or what there is to choose from."""
     known = sorted(known)
-    near = get_close_matches(word, known, n=1, cutoff=0.6)
+    near = get_close_matches(word[:200], known[:MOST_LIKENED], n=1, cutoff=0.6)
     if near:
         return f"; did you mean `{near[0]}`?"
     if known:
