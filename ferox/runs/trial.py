@@ -148,7 +148,7 @@ class TrialRun:
 
     def failed_trace(self, reason: str) -> Trace:
         """The trace of a trial that Ferox could not carry out or keep: nothing but its end."""
-        end = cast(Event, {"t": 0.0, "kind": "end", "why": "could_not_run", "reason": reason})
+        end = {"t": 0.0, "kind": "end", "why": "could_not_run", "reason": reason}
         return {
             "ferox_trace": 1,
             "agent": self.job.agent,
@@ -161,36 +161,32 @@ class TrialRun:
             "model_seam": False,
             "tools": {},
             "truth": {},
-            "events": [end],
+            "events": [cast(Event, end)],
         }
 
     def trace(self) -> Trace:
         """The trace as it stands."""
         tools = {a: t for seam in self.seams.values() for a, t in seam.offered().items()}
-        trace: Trace = {
-            "ferox_trace": 1,
-            "agent": self.job.agent,
-            "suite": self.job.suite,
-            "task": self.job.task,
-            "trial": self.job.number,
-            "clock": self.suite.clock,
-            "zone": self.suite.zone,
-            "instructions": self._instructions(),
-            "model_seam": self._model_seam_was_seen(),
-            "tools": {**tools, **self.own.tools()},
-            "truth": self.truth,
-            "events": self.recorder.events,
-            "state": {
-                name: source.state
-                for name, source in self.sources.items()
-                if source.state is not None
-            },
-            "modes": dict(self.suite.servers),
-            "traffic": {name: seam.traffic for name, seam in self.seams.items()},
-            "link": self.link_facts,
-            "voices": self.seen.voices.told,
-            "seen_by_model": self.seen.tools,
-        }
+        trace = self.failed_trace("")
+        trace.update(
+            {
+                "instructions": self._instructions(),
+                "model_seam": self._model_seam_was_seen(),
+                "tools": {**tools, **self.own.tools()},
+                "truth": self.truth,
+                "events": self.recorder.events,
+                "state": {
+                    name: source.state
+                    for name, source in self.sources.items()
+                    if source.state is not None
+                },
+                "modes": dict(self.suite.servers),
+                "traffic": {name: seam.traffic for name, seam in self.seams.items()},
+                "link": self.link_facts,
+                "voices": self.seen.voices.told,
+                "seen_by_model": self.seen.tools,
+            }
+        )
         if self.recorder.mended:
             trace["mended"] = self.recorder.mended
         if self.own.reply_tools:
