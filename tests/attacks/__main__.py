@@ -53,7 +53,8 @@ def main() -> int:
         suite
     )
     broke = len(outcome.failures) + len(outcome.errors)
-    print(f"{outcome.testsRun - broke} held, {broke} broke")
+    skipped = len(outcome.skipped)
+    print(f"{outcome.testsRun - broke - skipped} held, {broke} broke, {skipped} not tried")
     return 1 if broke else 0
 
 

@@ -30,4 +30,4 @@ class MadeUpRequests(ServedCase):
 
     @long_attack
     def test_many_of_every_operation(self) -> None:
-        self.fuzz(60, 600)
+        self.fuzz(60, 300)
