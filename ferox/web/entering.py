@@ -41,7 +41,7 @@ def enter_page(status: int, wrong: str = "") -> Response:
 
 def entered(access: Access, token: str) -> Response:
     """The answer to a token."""
-    given = access.enter(token, _who(access))
+    given = access.enter(token, str(request.remote_addr))
     if isinstance(given, Refusal):
         answer = enter_page(given.status, given.message)
         if given.status == 429:
@@ -52,9 +52,3 @@ def entered(access: Access, token: str) -> Response:
         COOKIE, given, max_age=KEPT_S, httponly=True, samesite="Lax", secure=access.secure
     )
     return answer
-
-
-def _who(access: Access) -> str:
-    """The address of whoever tries; behind a proxy, the one that the proxy names."""
-    behind = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
-    return behind if access.public_url and behind else str(request.remote_addr)

@@ -88,6 +88,7 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
         lifespan="off",
         access_log=False,
         timeout_graceful_shutdown=GRACE_S,
+        forwarded_allow_ips=HERE,  # a proxy on this machine says who is behind it
         server_header=False,
     )
     lock.seek(0)
