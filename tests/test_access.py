@@ -2,10 +2,22 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
+import socket
+import ssl
+import sys
 import unittest
+from contextlib import suppress
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
+import httpx2
 from click.testing import CliRunner
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes, serialization
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.x509.oid import NameOID
 
 from ferox.cli.commands import main
 from ferox.formats.server import Reach
@@ -13,6 +25,7 @@ from ferox.web.access import COOKIE, MOST_WRONG, Access, Refusal
 from ferox.web.app import create_app
 from ferox.workspace.vault import NotAgreed, Settings, UnsetSecret, Use, Vault, destination
 from tests.serving import AppCase
+from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
 HERE = "127.0.0.1:8640"
@@ -102,6 +115,83 @@ class Entering(AppCase):
         self.assertEqual(client.get("/api/runs", **at).status_code, 200)
         wrong = {"Origin": "http://192.0.2.8:8640"}
         self.assertEqual(client.post("/api/runs", json={}, headers=wrong, **at).status_code, 403)
+
+
+class BehindTls(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+    """A proxy with TLS before a server for others."""
+
+    def certificate(self) -> Path:
+        """A certificate for this machine, and its key."""
+        key = ec.generate_private_key(ec.SECP256R1())
+        name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "localhost")])
+        now = datetime.now(UTC)
+        made = (
+            x509.CertificateBuilder(name, name, key.public_key(), x509.random_serial_number())
+            .not_valid_before(now - timedelta(days=1))
+            .not_valid_after(now + timedelta(days=1))
+            .add_extension(x509.SubjectAlternativeName([x509.DNSName("localhost")]), False)
+            .sign(key, hashes.SHA256())
+        )
+        plain = serialization.NoEncryption()
+        form = serialization.PrivateFormat.PKCS8
+        path = self.root / "pair.pem"
+        path.write_bytes(
+            key.private_bytes(serialization.Encoding.PEM, form, plain)
+            + made.public_bytes(serialization.Encoding.PEM)
+        )
+        return path
+
+    async def test_one_enters_works_and_follows_a_run(self) -> None:
+        pair = self.certificate()
+        context = ssl.create_default_context(ssl.Purpose.CLIENT_AUTH)
+        context.load_cert_chain(pair)
+        inner = free_port()
+
+        async def pipe(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+            with suppress(OSError):
+                while part := await reader.read(65536):
+                    writer.write(part)
+                    await writer.drain()
+            writer.close()
+
+        async def forward(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+            beyond, back = await asyncio.open_connection("127.0.0.1", inner)
+            await asyncio.gather(pipe(reader, back), pipe(beyond, writer))
+
+        proxy = await asyncio.start_server(forward, "127.0.0.1", 0, ssl=context)
+        self.addCleanup(proxy.close)
+        url = f"https://localhost:{proxy.sockets[0].getsockname()[1]}"
+        words = ["-m", "ferox", "serve", str(self.root), "--port", str(inner), "--url", url]
+        server = await asyncio.create_subprocess_exec(
+            sys.executable, *words, stdout=asyncio.subprocess.PIPE
+        )
+        self.addAsyncCleanup(server.wait)
+        self.addCleanup(server.terminate)
+        assert server.stdout is not None
+        self.assertIn(url, (await server.stdout.readline()).decode())
+        token = (await server.stdout.readline()).decode().split()[-1]
+        trust = ssl.create_default_context(cafile=str(pair))
+        async with httpx2.AsyncClient(base_url=url, verify=trust, timeout=HANG_S) as http:
+            self.assertEqual((await http.get("/api/runs")).status_code, 401)
+            entered = await http.post("/enter", data={"token": token})
+            self.assertEqual(entered.status_code, 303)
+            self.assertIn("Secure", entered.headers["Set-Cookie"])
+            body = {"suites": ["small"], "agents": ["plain"], "repeats": 1}
+            own = {"Origin": url}
+            begun = await http.post("/api/runs", json=body, headers=own)
+            self.assertEqual(begun.status_code, 201, begun.text)
+            told = await http.get(f"/api/runs/{begun.json()['id']}/stream")
+            self.assertTrue(told.text.rstrip().endswith('data: "done"'), told.text[-200:])
+            other = {"Origin": url.replace("https", "http")}
+            self.assertEqual(
+                (await http.post("/api/runs", json=body, headers=other)).status_code, 403
+            )
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
 
 class Secrets(WorkspaceCase):
