@@ -91,6 +91,11 @@ class Reading(SuitesCase):
         self.assertIn("not YAML", told["fault"])
         self.assertEqual(self.ask("/api/suite/read", {"name": "../x.yaml", "text": ""}).status, 409)
 
+    def test_a_file_that_loads_and_is_no_suite_says_so(self) -> None:
+        text = "ferox: 1\nagent: my-desk\nlink: plain\nmodel: steady\n"
+        told = self.ask("/api/suite/read", {"name": "agents/my-desk.yaml", "text": text}).body
+        self.assertEqual(told["fault"], "agents/my-desk.yaml is not in tasks/")
+
     def test_tools_for_completion(self) -> None:
         told = self.ask("/api/suite/tools").body
         high = next(t for t in told["tools"] if t["tool"] == "tides/high_water")

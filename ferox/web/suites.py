@@ -50,8 +50,9 @@ def _places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlac
 def _reading(body: shapes.SuiteText) -> shapes.SuiteReading:
     file, suite = _read(body.name, body.text)
     if suite is None:
-        first = min(file.problems)
-        return shapes.SuiteReading(tasks=[], picture=None, fault=f"{first.line}: {first.message}")
+        first = min(file.problems, default=None)
+        fault = f"{first.line}: {first.message}" if first else f"{body.name} is not in tasks/"
+        return shapes.SuiteReading(tasks=[], picture=None, fault=fault)
     tasks = list(_places(file, suite, body.text))
     here = next((i for i in reversed(range(len(tasks))) if tasks[i].line <= body.line), 0)
     drawn = picture(file, here, suite.tasks[here]) if tasks else None
