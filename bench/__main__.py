@@ -11,6 +11,7 @@ from bench import (
     recordings,
     rescoring,
     scoring,
+    starting,
     tool_seam,
     trials,
     warm,
@@ -35,6 +36,7 @@ async def _lines() -> list[str]:
         rescoring.measure(),
         checking.measure(),
         editor.measure(),
+        starting.measure(),
     ]
 
 

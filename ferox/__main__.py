@@ -1,6 +1,6 @@
 """`python -m ferox` is the command line."""
 
-from ferox.cli.commands import main
+from ferox.cli.main import main
 
 if __name__ == "__main__":
     main(prog_name="ferox")

@@ -19,7 +19,7 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import NameOID
 
-from ferox.cli.commands import main
+from ferox.cli.main import main
 from ferox.formats.server import Reach
 from ferox.web.access import COOKIE, MOST_WRONG, Access, Refusal
 from ferox.web.app import create_app

@@ -13,7 +13,7 @@ from pathlib import Path
 from click.testing import CliRunner
 
 import ferox
-from ferox.cli.commands import main
+from ferox.cli.main import COMMANDS, main
 from tests.workspaces import WorkspaceCase
 
 DATA = Path(__file__).parent / "data"
@@ -122,10 +122,17 @@ class Commands(WorkspaceCase):
         self.assertIn("nothing is missing from run 1", again.stderr)
 
     def test_help_tells_of_every_command(self) -> None:
-        told = self.ferox("--help").stdout
-        for name in ("serve", "verify", "run", "resume", "score"):
-            self.assertIn(name, told)
-            self.assertGreater(len(self.ferox(name, "--help").stdout), 150)
+        overview = self.ferox("--help").stdout
+        for name, (_, line) in COMMANDS.items():
+            self.assertIn(f"{name:8}{line}", overview)
+            self.assertIn(f"Usage: main {name} ", self.ferox(name, "--help").stdout)
+        self.assertIn("No such command 'reticulate'", self.ferox("reticulate").stderr)
+
+    def test_naming_the_commands_imports_none_of_what_they_need(self) -> None:
+        code = "import sys, ferox.cli.main; print([*sys.modules])"
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+        for heavy in ("pydantic", "sqlalchemy", "numpy", "rich", "mcp", "flask"):
+            self.assertNotIn(f"'{heavy}'", done.stdout)
 
     def test_score_needs_no_workspace(self) -> None:
         suite, trace = DATA / "window-then-berth.yaml", DATA / "window-then-berth.trace.json"

@@ -42,7 +42,7 @@ class Published(unittest.TestCase):
                 self.assertTrue((page.parent / target).exists(), f"{page.name}: {target}")
 
     def test_commands_in_the_docs_exist(self) -> None:
-        from ferox.cli.commands import main
+        from ferox.cli.main import main
 
         known = main.list_commands(click.Context(main))
         for page in [*ROOT.glob("*.md"), *ROOT.glob("docs/*.md")]:

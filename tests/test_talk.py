@@ -10,7 +10,7 @@ from click.testing import CliRunner
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ferox.cli.commands import main
+from ferox.cli.main import main
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.talk import BY_HAND, SUITE, talk_snapshot

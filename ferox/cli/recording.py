@@ -13,15 +13,8 @@ import click
 from mcp.server.stdio import stdio_server
 from mcp.shared.message import SessionMessage
 
-from ferox.cli.saying import (
-    CHECKS_FAILED,
-    COULD_NOT_RUN,
-    WRONG_USE,
-    WorkspaceFirst,
-    fail,
-    folder_argument,
-    say,
-)
+from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say
+from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.json_values import brief
 from ferox.core.listing import Difference
 from ferox.core.naming import counted
@@ -49,7 +42,7 @@ def _server(workspace: Path, name: str) -> tuple[ServerFile, Workspace]:
 
 
 @click.command(cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("server")
 @click.option("--out", required=True, type=click.Path(path_type=Path), help="The recording.")
 @click.option("--mode", default="live", show_default=True, help="Which way, if there are several.")
@@ -130,7 +123,7 @@ async def _shim(to: Reach) -> None:
 
 
 @click.command(cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("server")
 @click.option("--recording", type=click.Path(path_type=Path), help="Left out: the server's own.")
 @click.option("--mode", default="live", show_default=True, help="Which way, if there are several.")

@@ -8,12 +8,13 @@ from pathlib import Path
 
 import click
 
-from ferox.cli.saying import WRONG_USE, WorkspaceFirst, fail, folder_argument, say
+from ferox.cli.output import WRONG_USE, fail, say
+from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.workspace.vault import Settings, Use, settings_path, vault
 
 
 @click.command("agree", cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("secret")
 @click.argument("to")
 def agree(workspace: Path, secret: str, to: str) -> None:

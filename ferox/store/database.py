@@ -10,10 +10,7 @@ from pathlib import Path
 from typing import Any
 from weakref import WeakKeyDictionary
 
-from alembic import command
-from alembic.config import Config
-from alembic.util import CommandError
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 
 from ferox.intake.limits import storable_text
@@ -79,8 +76,6 @@ def open_database(workspace: Path) -> Engine:
             _migrate(engine)
     except (DatabaseError, sqlite3.DatabaseError) as error:
         raise StoreError(explain(error, path)) from None
-    except CommandError as error:
-        raise StoreError(f"{path} is not for this version of Ferox: {error}") from None
     _opened[engine] = path, path.stat().st_ino
     return engine
 
@@ -128,11 +123,31 @@ def _mended(row: Any) -> Any:
 
 
 def _migrate(engine: Engine) -> None:
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
+    newest = max(path.name.partition("_")[0] for path in MIGRATIONS.glob("versions/[0-9]*.py"))
     with engine.begin() as connection:
+        if _revision(connection) == newest:
+            return
+        # Alembic takes longer to import than most commands take to run.
+        from alembic import command
+        from alembic.config import Config
+        from alembic.util import CommandError
+
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
         config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+        try:
+            command.upgrade(config, "head")
+        except CommandError as error:
+            path = engine.url.database
+            raise StoreError(f"{path} is not for this version of Ferox: {error}") from None
+
+
+def _revision(connection: Connection) -> str | None:
+    """The newest migration that the database has had."""
+    if not inspect(connection).has_table("alembic_version"):
+        return None
+    found: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
+    return found
 
 
 def explain(error: Exception, path: Path | str = "the results in .ferox") -> str:

@@ -7,7 +7,7 @@ import os
 
 from click.testing import CliRunner
 
-from ferox.cli.commands import main
+from ferox.cli.main import main
 from tests.attacks.test_agents import HostileCase
 
 STEERS = "\x1b]0;mine\x07\x1b[2J\x1b]52;c;eA==\x07\u202e"

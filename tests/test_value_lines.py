@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from ferox.cli.lines import MOST_LINES, value_lines
+from ferox.cli.value_lines import MOST_LINES, value_lines
 
 
 class Lines(unittest.TestCase):

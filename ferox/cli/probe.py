@@ -8,16 +8,9 @@ from pathlib import Path
 
 import click
 
-from ferox.cli.saying import (
-    CHECKS_FAILED,
-    WRONG_USE,
-    WorkspaceFirst,
-    fail,
-    folder_argument,
-    pairs,
-    say,
-)
+from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
+from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, Step
 from ferox.runs.records import RunError
@@ -29,7 +22,7 @@ MARKS = {True: "well", None: "doubt", False: "broken"}
 
 
 @click.command("probe", cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("agent")
 @click.option(
     "--server", "modes", multiple=True, metavar="NAME=MODE",

@@ -10,17 +10,10 @@ from typing import Any
 import click
 from sqlalchemy import Engine
 
-from ferox.cli.lines import value_lines
-from ferox.cli.saying import (
-    COULD_NOT_RUN,
-    WRONG_USE,
-    WorkspaceFirst,
-    fail,
-    folder_argument,
-    pairs,
-    say,
-)
+from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
+from ferox.cli.value_lines import value_lines
+from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
@@ -42,7 +35,7 @@ from ferox.workspace.vault import vault
 
 
 @click.command("try", cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("agent")
 @click.option(
     "--server", "modes", multiple=True, metavar="NAME=MODE",

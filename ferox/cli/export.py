@@ -9,7 +9,8 @@ import click
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ferox.cli.saying import COULD_NOT_RUN, WRONG_USE, WorkspaceFirst, fail, folder_argument, say
+from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
+from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.digest import digest
 from ferox.intake.visible import visible_json
 from ferox.store import tables
@@ -50,7 +51,7 @@ def _trials(session: Session, run: int, trial: int | None) -> list[tables.Trial]
 
 
 @click.command("digest", cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("run", type=int)
 @click.argument("trial", type=int)
 def print_digest(workspace: Path, run: int, trial: int) -> None:
@@ -65,7 +66,7 @@ def print_digest(workspace: Path, run: int, trial: int) -> None:
 
 
 @click.command("export", cls=WorkspaceFirst)
-@folder_argument
+@workspace_argument
 @click.argument("run", type=int)
 @click.option(
     "--format", "form", type=click.Choice(["traces"]), default="traces", show_default=True,

@@ -1,0 +1,66 @@
+"""`ferox` and its commands, each loaded when it is called: what most need takes long to import.
+
+Exit status: 0 success, 1 checks failed, 2 wrong use or a file that does not load,
+3 it could not run.
+"""
+
+from __future__ import annotations
+
+import importlib
+from types import MappingProxyType
+
+import click
+
+import ferox
+from ferox.cli.output import Guarded
+
+COMMANDS = MappingProxyType(
+    {
+        "again": ("run:run_again", "Run again what failed in a run."),
+        "agree": ("secrets:agree", "Let a secret go to an address."),
+        "allow": ("secrets:allow", "Let workspaces use a variable of the environment."),
+        "digest": ("export:print_digest", "Print a trial in plain text."),
+        "drift": ("recording:drift", "Ask a live server a recording's calls again."),
+        "export": ("export:export", "Write a run's trials for other programs."),
+        "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
+        "record": ("recording:record", "Record what passes to and from a live server."),
+        "resume": ("run:resume", "Finish a stopped or interrupted run."),
+        "run": ("run:run", "Run agents × tasks × trials, and print the board."),
+        "score": ("score:score", "Score traces against a suite."),
+        "serve": ("serve:serve", "Serve the web application."),
+        "shim": ("recording:shim", "Lead a client that starts its servers to a recording relay."),
+        "try": ("try_agent:try_agent", "Talk to an agent by hand."),
+        "verify": ("verify:verify", "Check every file of a workspace."),
+    }
+)
+"""Each command: its module in `ferox.cli` with its function, and its line in `ferox --help`."""
+
+
+class CommandGroup(Guarded):
+    """Finds commands in `COMMANDS`."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """Every command, by name."""
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """A command by its name; None if there is none."""
+        if cmd_name not in COMMANDS:
+            return None
+        module, _, function = COMMANDS[cmd_name][0].partition(":")
+        command: click.Command = getattr(importlib.import_module(f"ferox.cli.{module}"), function)
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        """List the commands without loading them."""
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, line) for name, (_, line) in COMMANDS.items()])
+
+
+@click.group(cls=CommandGroup)
+@click.version_option(ferox.__version__)
+def main() -> None:
+    """Find out how an agent, built with any framework, chooses and calls tools.
+
+    A WORKSPACE is a folder with a ferox.yaml, agents, servers and tasks.
+    """

@@ -1,0 +1,185 @@
+"""`ferox run`, `again` and `resume`: a run, carried out and shown until it ends."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, NoReturn
+
+import click
+
+from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
+from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow
+from ferox.cli.secrets import ask_to_agree
+from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
+from ferox.core.naming import counted
+from ferox.intake.files import write_whole
+from ferox.runs.overrides import Overrides
+from ferox.runs.records import (
+    RunError,
+    Unagreed,
+    captures_folder,
+    make_ready_again,
+    plan_failed,
+    plan_run,
+    start_worker,
+)
+from ferox.runs.run_lock import RunLock
+from ferox.store.database import StoreError, open_database
+from ferox.workspace import WorkspaceError, load_workspace
+
+
+@click.command()
+@workspace_argument
+@click.option("--suite", "suites", multiple=True, help="A suite to run; left out: all.")
+@click.option("--task", "tasks", multiple=True, help="A task to run; left out: all of the suites.")
+@click.option("--agent", "agents", multiple=True, help="An agent to run; left out: all.")
+@click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
+@click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
+@click.option(
+    "--server", "modes", multiple=True, metavar="NAME=MODE",
+    help="Have a server live, recorded, mock, or one of its variants, whatever the suite says.",
+)  # fmt: skip
+@click.option(
+    "--model", "models", multiple=True, metavar="[OLD=]NEW",
+    help="Have agents think with NEW in place of OLD, or of whatever they think with.",
+)  # fmt: skip
+@click.option("--faults", metavar="SET", help="Lay a set of faults of ferox.yaml over every task.")
+@click.option(
+    "--hold", "hold", metavar="WHEN",
+    help="Hold calls for the screens to let go: any, writes, first, or a tool (a glob).",
+)  # fmt: skip
+@click.option(
+    "--json", "json_file", type=click.Path(path_type=Path),
+    help="Write every result here, with run, trial_id, model, arm and version.",
+)  # fmt: skip
+def run(
+    workspace: Path,
+    suites: tuple[str, ...],
+    tasks: tuple[str, ...],
+    agents: tuple[str, ...],
+    trials: int | None,
+    at_once: int | None,
+    modes: tuple[str, ...],
+    models: tuple[str, ...],
+    faults: str | None,
+    hold: str | None,
+    json_file: Path | None,
+) -> None:
+    """Run agents × tasks × trials, and print the board.
+
+    A worker process carries the run out; Ctrl-C stops it, and what is done stays.
+    """
+    lock = RunLock(workspace.absolute())
+    try:
+        loaded = load_workspace(workspace)
+        engine = open_database(loaded.root)
+        number = _agreed(
+            lambda: plan_run(
+                engine,
+                loaded,
+                list(suites) or list(loaded.suites),
+                list(agents) or list(loaded.agents),
+                trials or loaded.settings.defaults.trials,
+                at_once or loaded.settings.defaults.at_once,
+                list(tasks),
+                overrides=Overrides(
+                    modes=pairs("--server", modes, "harbour=live"),
+                    models=dict(_model(given) for given in models),
+                    faults=faults,
+                ),
+                hold=_hold(hold) if hold else None,
+                lock=lock,
+            )
+        )
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    _carry_out(lock, loaded.root, engine, number, json_file)
+
+
+@click.command("again", cls=WorkspaceFirst)
+@workspace_argument
+@click.argument("number", metavar="RUN", type=int)
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
+    """Run again only what failed in RUN, as the files are now."""
+    lock = RunLock(workspace.absolute())
+    try:
+        loaded = load_workspace(workspace)
+        engine = open_database(loaded.root)
+        anew = _agreed(lambda: plan_failed(engine, loaded, number, lock))
+    except (WorkspaceError, RunError) as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    _carry_out(lock, loaded.root, engine, anew, json_file)
+
+
+@click.command(cls=WorkspaceFirst)
+@workspace_argument
+@click.argument("number", metavar="RUN", type=int)
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
+def resume(workspace: Path, number: int, json_file: Path | None) -> None:
+    """Do what a stopped or interrupted RUN has not done yet."""
+    root = workspace.absolute()
+    lock = RunLock(root)
+    try:
+        engine = open_database(root)
+        missing = make_ready_again(engine, root, number, lock)
+    except RunError as error:
+        fail(WRONG_USE, error)
+    except StoreError as error:
+        fail(COULD_NOT_RUN, error)
+    say(f"{counted(missing, 'trial')} of run {number} still to do")
+    _carry_out(lock, root, engine, number, json_file)
+
+
+def _agreed(plan: Callable[[], int]) -> int:
+    """Plan a run, once its secrets may go where it would send them."""
+    try:
+        return plan()
+    except Unagreed as error:
+        ask_to_agree(error.uses)
+        return plan()
+
+
+def _model(given: str) -> tuple[str, str]:
+    """OLD=NEW as a pair; NEW alone stands in every model's place."""
+    old, equals, new = given.partition("=")
+    return (old, new) if equals else ("*", given)
+
+
+def _hold(when: str) -> dict[str, str]:
+    return {"when": when} if when in ("any", "writes", "first") else {"when": "tool", "tool": when}
+
+
+def _carry_out(
+    lock: RunLock, root: Path, engine: Any, number: int, json_file: Path | None
+) -> NoReturn:
+    console = new_console()
+    with lock:
+        worker = start_worker(root, number, lock)
+    follow(console, engine, number, worker)
+    console.print(board_table(engine, root, number))
+    captured = captures_folder(root, number)
+    if captured.is_dir():
+        of = sorted(path.stem for path in captured.glob("*.jsonl"))
+        say(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
+    for line in failing_cells(engine, number):
+        say(line)
+    status, results, message = exit_status(engine, root, number)
+    if json_file:
+        _write_json(json_file, results)
+    if message:
+        say(message, err=True)
+    sys.exit(status)
+
+
+def _write_json(path: Path, results: list[dict[str, Any]]) -> None:
+    """Write results whole, or nothing."""
+    text = json.dumps(results, indent=1, ensure_ascii=False) + "\n"
+    write_whole(path.absolute(), lambda file: file.write(text))

@@ -1,0 +1,30 @@
+"""`ferox verify`: every file of a workspace, loaded and cross-checked."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from ferox.cli.output import WRONG_USE, fail, say
+from ferox.cli.workspace_argument import workspace_argument
+from ferox.core.naming import counted
+from ferox.workspace import WorkspaceError, load_workspace
+
+
+@click.command()
+@workspace_argument
+def verify(workspace: Path) -> None:
+    """Load and cross-check every file of WORKSPACE; every error, with its place."""
+    try:
+        loaded = load_workspace(workspace)
+    except WorkspaceError as error:
+        fail(WRONG_USE, *error.problems, counted(len(error.problems), "problem"))
+    tasks = sum(len(s.tasks) for s in loaded.suites.values())
+    for note in loaded.notes:
+        say(str(note))
+    say(
+        f"{loaded.settings.name}: {counted(len(loaded.agents), 'agent')}, "
+        f"{counted(len(loaded.servers), 'server')}, {counted(len(loaded.suites), 'suite')} "
+        f"with {counted(tasks, 'task')}: all well"
+    )
