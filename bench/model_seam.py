@@ -14,14 +14,14 @@ from starlette.responses import JSONResponse, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.chat_form import ChatForm, completion_of
-from ferox.gateway.endpoint import Endpoint
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.listening import listening
-from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.model_seam.chat_form import ChatForm, completion_of
+from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.seen_by_model import SeenByModel
-from ferox.gateway.tool_names import ToolNames
 
 ROUNDS = 150
 WORDS = " ".join(["tide"] * 60)

@@ -13,10 +13,10 @@ from mcp import Client
 
 from bench.bare import TOOL, bare_servers
 from ferox.formats.server import ServerFile
-from ferox.gateway.recording import standing_before
+from ferox.gateway.relay.recording import standing_before
 from ferox.recordings.recording import Recording
-from ferox.servers.recorded import RecordedServer
-from ferox.servers.source import Unheard
+from ferox.servers.sources.recorded import RecordedServer
+from ferox.servers.sources.source import Unheard
 
 ROUNDS = 400
 MESSAGES = 100_000

@@ -14,8 +14,8 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import Mock
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.tool_seam import ToolSeam
-from ferox.servers.mock import MockServer
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.servers.sources.mock import MockServer
 
 ROUNDS = 600
 MOCK = Mock.model_validate(

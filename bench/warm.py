@@ -10,12 +10,12 @@ from pathlib import Path
 
 import psutil
 
-from ferox.agents.process_link import ProcessLink
+from ferox.agents.links.process import ProcessLink
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.overrides import Overrides
-from ferox.runs.talk import SUITE, TASK, TalkRun, talk_snapshot
 from ferox.runs.trial import Job
+from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, talk_snapshot
 from ferox.workspace import load_workspace
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"

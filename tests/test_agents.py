@@ -8,8 +8,8 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from ferox.agents.link import Crashed, Decision, DidNotStart, Hooks, Setup
-from ferox.agents.process_link import ProcessLink, PythonLink
+from ferox.agents.links.link import Crashed, Decision, DidNotStart, Hooks, Setup
+from ferox.agents.links.process import ProcessLink, PythonLink
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
 from ferox.workspace import load_workspace

@@ -11,19 +11,20 @@ from pathlib import Path
 FEROX = Path(__file__).resolve().parents[1] / "ferox"
 MAY_IMPORT: dict[str, set[str]] = {
     "intake": set(),
+    "processes": set(),
     "formats": set(),
     "core": {"formats"},
     "stand_in": {"formats", "core"},
     "recordings": {"formats", "core"},
     "making": {"formats", "core", "recordings"},
-    "servers": {"formats", "core", "recordings", "workspace"},
+    "servers": {"formats", "core", "processes", "recordings", "workspace"},
     "workspace": {"formats", "core", "recordings", "stand_in"},
     "gateway": {"formats", "core", "recordings", "stand_in", "servers", "workspace"},
-    "agents": {"formats", "core", "servers", "workspace"},
+    "agents": {"formats", "core", "processes", "servers", "workspace"},
     "store": {"formats", "core"},
     "runs": {
-        "formats", "core", "recordings", "stand_in", "servers", "workspace", "gateway", "agents",
-        "store",
+        "formats", "core", "processes", "recordings", "stand_in", "servers", "workspace",
+        "gateway", "agents", "store",
     },
     "web": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "runs",

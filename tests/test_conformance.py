@@ -14,8 +14,8 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import ServerFile
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.tool_seam import ToolSeam
-from ferox.servers.mock import MockServer
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.servers.sources.mock import MockServer
 from ferox.workspace.check_server import check_server
 from ferox.workspace.yaml_files import read_yaml, validate
 from tests.registry import REGISTRY

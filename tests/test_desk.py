@@ -12,10 +12,10 @@ from unittest import mock
 
 from ferox.formats.server import ServerFile
 from ferox.recordings.recording import RecordingError
-from ferox.servers import desk as desk_module
-from ferox.servers.desk import Busy, Desk
-from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.keeper import kept
+from ferox.servers.by_hand import open_servers as desk_module
+from ferox.servers.by_hand.open_servers import Busy, Desk
+from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.connection.keeper import kept
 from tests.test_live import HERE, TIDES, server
 from tests.waiting import until
 from tests.workspaces import know_secrets

@@ -18,11 +18,11 @@ from pydantic import ValidationError
 from ferox.core.matchers import Situation
 from ferox.core.scoring import score
 from ferox.formats.fault import TOOL_FAULTS, Fault
+from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.tool_seam import ToolSeam
-from ferox.servers.faults import FaultPlan
-from ferox.servers.mock import MockServer
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.servers.sources.mock import MockServer
 from tests.test_gateway import CLOCK, MOCK
 from tests.traces import call, checks, script, trace
 from tests.waiting import HANG_S

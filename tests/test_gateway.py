@@ -19,12 +19,12 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile
 from ferox.gateway.gateway import Addresses, Gateway
-from ferox.gateway.model_seam import ModelSeam
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.seen_by_model import SeenByModel
-from ferox.gateway.tool_names import ToolNames
-from ferox.gateway.tool_seam import ToolSeam
-from ferox.servers.mock import MockServer
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.servers.sources.mock import MockServer
 from ferox.stand_in.model import StandIn
 
 CLOCK = Clock("2031-03-14T06:30:00Z")

@@ -16,8 +16,8 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import Mock
 from ferox.recordings.recording import Recording
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, SAME, Drift, find_drift
-from ferox.servers.mock import MockServer
 from ferox.servers.offering import Offering
+from ferox.servers.sources.mock import MockServer
 from tests.test_recording import JSON, call, exchange, parsed
 
 READS = {"readOnlyHint": True}

@@ -18,10 +18,10 @@ from pathlib import Path
 from typing import Any
 
 from ferox.formats.server import Reach, ServerFile
-from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.hand import Hand, Try, at_hand
-from ferox.servers.live import reach
-from ferox.workspace.ways import ways
+from ferox.servers.by_hand.open_server import Hand, Try, at_hand
+from ferox.servers.connection.connecting import reach
+from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.workspace.modes import ways
 from tests.waiting import HANG_S
 from tests.workspaces import know_secrets
 

@@ -24,8 +24,8 @@ from ferox.making.mocks import (
 )
 from ferox.making.pasted import Pasted, PasteError, pasted
 from ferox.making.samples import sample
-from ferox.servers.mock import MockServer
-from ferox.servers.source import Answered, Unheard
+from ferox.servers.sources.mock import MockServer
+from ferox.servers.sources.source import Answered, Unheard
 from ferox.workspace.write import WriteError, edited, yaml_text
 from ferox.workspace.yaml_files import parse_yaml
 from tests.test_recording import JSON, call, exchange, parsed

@@ -12,8 +12,8 @@ from ferox.core.expressions import ExpressionError, evaluate, holds, render
 from ferox.core.matchers import Situation
 from ferox.formats.server import Latency, Mock
 from ferox.formats.suite import Given
-from ferox.servers.mock import MockServer
-from ferox.servers.source import Answered, UnknownTool
+from ferox.servers.sources.mock import MockServer
+from ferox.servers.sources.source import Answered, UnknownTool
 
 AT = Situation(Clock("2031-03-14T06:30:00Z"))
 

@@ -12,10 +12,10 @@ import httpx2
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.gateway.broken_model import altered
-from ferox.gateway.chat_form import completion_of
-from ferox.gateway.responses_form import Gathered, ResponsesForm
-from ferox.gateway.voices import Voices
+from ferox.gateway.model_seam.chat_form import completion_of
+from ferox.gateway.model_seam.model_faults import altered
+from ferox.gateway.model_seam.responses_form import Gathered, ResponsesForm
+from ferox.gateway.model_seam.voices import Voices
 from ferox.stand_in.embedding import SIZE, embedding
 from tests.test_gateway import opened
 

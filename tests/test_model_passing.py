@@ -15,17 +15,17 @@ import httpx2
 from ferox.core.masking import Masker
 from ferox.formats.fault import Fault
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.chat_form import completion_of
-from ferox.gateway.endpoint import Endpoint
+from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
-from ferox.gateway.model_seam import ModelSeam
-from ferox.gateway.played_model import PlayedModel
+from ferox.gateway.model_seam.chat_form import completion_of
+from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.recorded_model import PlayedModel
+from ferox.gateway.model_seam.responses_form import ResponsesForm
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.responses_form import ResponsesForm
-from ferox.gateway.seen_by_model import SeenByModel
-from ferox.gateway.tool_names import ToolNames
 from ferox.recordings.model_recording import ModelCapture, ModelRecording
-from ferox.servers.faults import FaultPlan
 from tests.test_models import endpoint
 
 CALL = {"id": "p1", "name": "high_water", "arguments": '{"day": "today"}'}

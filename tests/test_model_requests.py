@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ferox.core.masking import MASK, Masker
-from ferox.gateway import model_requests as module
-from ferox.gateway.model_form import Heard
-from ferox.gateway.model_requests import ModelRequests
+from ferox.gateway.model_seam import model_requests as module
+from ferox.gateway.model_seam.form import Heard
+from ferox.gateway.model_seam.model_requests import ModelRequests
 
 SYSTEM = {"role": "system", "content": "You are the duty officer."}
 ASKS = {"role": "user", "content": "When is high water?"}

@@ -14,15 +14,15 @@ from unittest import mock
 
 import httpx2
 
-from ferox.agents.link import Crashed, Hooks, Setup
-from ferox.agents.plain import PlainLink
+from ferox.agents.links.link import Crashed, Hooks, Setup
+from ferox.agents.links.plain import PlainLink
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.workspace import ModelSource
-from ferox.gateway import endpoint as endpoint_module
-from ferox.gateway.chat_form import Gathered
-from ferox.gateway.endpoint import Endpoint, Pace
 from ferox.gateway.gateway import Gateway
+from ferox.gateway.model_seam import endpoint as endpoint_module
+from ferox.gateway.model_seam.chat_form import Gathered
+from ferox.gateway.model_seam.endpoint import Endpoint, Pace
 from ferox.runs.trial import TrialRun
 from tests.test_gateway import opened
 from tests.test_trial import PuppetLink, TrialCase

@@ -9,7 +9,7 @@ from typing import Any
 
 from mcp import Client
 
-from ferox.agents.link import Hooks, Setup
+from ferox.agents.links.link import Hooks, Setup
 from ferox.core.rewording import Rewording
 from ferox.core.scoring import score
 from ferox.core.script import compile_script

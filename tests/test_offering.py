@@ -20,9 +20,9 @@ from ferox.core.clock import Clock
 from ferox.core.matchers import Situation
 from ferox.core.templates import fit, variables_of
 from ferox.formats.server import Mock
-from ferox.servers.hand import at_hand
-from ferox.servers.mock import MockServer
+from ferox.servers.by_hand.open_server import at_hand
 from ferox.servers.offering import Offering
+from ferox.servers.sources.mock import MockServer
 from tests.test_live import HERE, server, tried
 
 ERAS = ("legacy", "2026-07-28")

@@ -6,10 +6,10 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from ferox.gateway.own_calls import OwnCalls, looks_refused
+from ferox.gateway.model_seam.own_calls import OwnCalls, looks_refused
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.seen_by_model import SeenByModel
-from ferox.gateway.tool_names import ToolNames
 
 FARES = "fares/get_fare"
 SCHEMA = {

@@ -8,13 +8,13 @@ from collections.abc import AsyncIterator
 from contextlib import AsyncExitStack, asynccontextmanager
 from typing import Any
 
-from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Setup
-from ferox.agents.plain import PlainLink
+from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Setup
+from ferox.agents.links.plain import PlainLink
 from ferox.core.matchers import Situation
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.tool_seam import ToolSeam
-from ferox.servers.mock import MockServer
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.servers.sources.mock import MockServer
 from tests.endpoint import endpoint
 from tests.test_agents import no_asking
 from tests.test_gateway import CLOCK, MOCK

@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from ferox.agents.plain import PlainLink
+from ferox.agents.links.plain import PlainLink
 from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import compile_script

@@ -14,10 +14,10 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.model_check import look_at_model
+from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import WORDS, Probe
-from ferox.runs.talk import talk_snapshot
+from ferox.runs.trial_by_hand import talk_snapshot
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase, know_secrets

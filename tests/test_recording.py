@@ -18,9 +18,9 @@ from ferox.core.matchers import Situation
 from ferox.formats.server import Mock, Replay
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import Line, Recording, RecordingError
-from ferox.servers.mock import MockServer
-from ferox.servers.recorded import RecordedServer, likeness
-from ferox.servers.source import Answered, Refused, Unheard, UnknownTool
+from ferox.servers.sources.mock import MockServer
+from ferox.servers.sources.recorded import RecordedServer, likeness
+from ferox.servers.sources.source import Answered, Refused, Unheard, UnknownTool
 
 HEADER = {
     "ferox_recording": 1,

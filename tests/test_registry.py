@@ -17,14 +17,14 @@ from mcp.shared.exceptions import MCPError
 from ferox.core.clock import Clock
 from ferox.core.matchers import Situation
 from ferox.formats.server import Mock, ServerFile
-from ferox.gateway.recording import standing_before
+from ferox.gateway.relay.recording import standing_before
 from ferox.making.mocks import from_recording
 from ferox.recordings.recording import Recording
-from ferox.servers.mock import MockServer
+from ferox.servers.connection.tap import tapped
 from ferox.servers.offering import Offering
-from ferox.servers.recorded import RecordedServer
-from ferox.servers.source import Source, plain_value
-from ferox.servers.tap import tapped
+from ferox.servers.sources.mock import MockServer
+from ferox.servers.sources.recorded import RecordedServer
+from ferox.servers.sources.source import Source, plain_value
 from tests import registry
 
 Script = Callable[[Client], Awaitable[None]]

@@ -21,7 +21,7 @@ from mcp.shared.exceptions import MCPError
 from mcp_types import ElicitResult
 
 from ferox.formats.server import ServerFile
-from ferox.gateway.recording import Standing, standing_before
+from ferox.gateway.relay.recording import Standing, standing_before
 from tests.test_live import HERE, TIDES, served, server
 from tests.waiting import HANG_S
 

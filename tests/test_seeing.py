@@ -7,18 +7,16 @@ import unittest
 from pathlib import Path
 from typing import get_args
 
-from ferox.agents import (
-    a2a_link,
-    chat_link,
-    link_host,
-    plain,
-    process_link,
-    service_link,
-    tool_link,
-)
+from ferox.agents import link_host
+from ferox.agents.links import a2a as a2a_link
+from ferox.agents.links import chat as chat_link
+from ferox.agents.links import plain
+from ferox.agents.links import process as process_link
+from ferox.agents.links import service as service_link
+from ferox.agents.links import tool as tool_link
 from ferox.core.scoring.missing import BROKE_OFF
 from ferox.formats.agent import SERVICES, AgentFile
-from ferox.gateway.model_requests import LONGEST_PIECE, MOST_OF_A_TRIAL
+from ferox.gateway.model_seam.model_requests import LONGEST_PIECE, MOST_OF_A_TRIAL
 
 PAGE = (Path(__file__).resolve().parents[1] / "docs/what-ferox-can-see.md").read_text()
 MODULES = {

@@ -14,14 +14,14 @@ from mcp import Client
 from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
-from ferox.agents import standing
-from ferox.agents.link import Setup
+from ferox.agents import standing_addresses as standing
+from ferox.agents.links.link import Setup
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.standing import standing_door
+from ferox.runs.standing_addresses import standing_door
 from ferox.runs.trial import Job, TrialRun
 from ferox.store.database import folder
 from ferox.workspace import WorkspaceError, load_workspace

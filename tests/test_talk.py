@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ferox.cli.main import main
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
-from ferox.runs.talk import BY_HAND, SUITE, talk_snapshot
+from ferox.runs.trial_by_hand import BY_HAND, SUITE, talk_snapshot
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.store.traces import read_trace

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
-from ferox.gateway.model_form import Heard
-from ferox.gateway.model_requests import ModelRequests
+from ferox.gateway.model_seam.form import Heard
+from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.runs.records import plan_run
 from ferox.runs.results import keep_result
 from ferox.store import tables

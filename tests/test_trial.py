@@ -9,7 +9,7 @@ from collections.abc import Callable
 from contextlib import AbstractAsyncContextManager, nullcontext
 from typing import Any
 
-from ferox.agents.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import UserRule

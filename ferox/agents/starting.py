@@ -6,8 +6,8 @@ import shutil
 from collections.abc import Mapping
 from pathlib import Path
 
-from ferox.agents.link import DidNotStart
-from ferox.agents.process import AgentProcess
+from ferox.agents.agent_process import AgentProcess
+from ferox.agents.links.link import DidNotStart
 from ferox.formats.agent import AgentFile
 from ferox.workspace.environment import environment
 from ferox.workspace.vault import UnsetSecret

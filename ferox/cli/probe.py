@@ -14,7 +14,7 @@ from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argume
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, Step
 from ferox.runs.records import RunError
-from ferox.runs.talk import talk_snapshot
+from ferox.runs.trial_by_hand import talk_snapshot
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.vault import vault
 

@@ -19,11 +19,11 @@ from ferox.core.json_values import brief
 from ferox.core.listing import Difference
 from ferox.core.naming import counted
 from ferox.formats.server import Reach, ServerFile
-from ferox.gateway.recording import standing_before
+from ferox.gateway.relay.recording import standing_before
 from ferox.recordings.recording import Line, RecordingError, read_recording
-from ferox.servers.diagnosis import OutOfReach
+from ferox.servers.connection.connecting import connect, reach
+from ferox.servers.connection.diagnosis import OutOfReach
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, Drift, find_drift
-from ferox.servers.live import connect, reach
 from ferox.servers.opening import reach_of
 from ferox.workspace import Workspace, WorkspaceError
 from ferox.workspace.load import load_loosely

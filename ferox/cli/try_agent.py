@@ -25,9 +25,9 @@ from ferox.runs.records import RunError
 from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.talk import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
 from ferox.runs.trial import Job
-from ferox.servers.source import Asked, Definition
+from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
+from ferox.servers.sources.source import Asked, Definition
 from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace

@@ -16,8 +16,8 @@ from starlette.responses import PlainTextResponse
 from starlette.types import Receive, Scope, Send
 
 from ferox.gateway.listening import from_here, listening
-from ferox.gateway.model_seam import ModelSeam
-from ferox.gateway.tool_seam import ToolSeam
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.tool_seam.seam import ToolSeam
 
 
 @dataclass(frozen=True)

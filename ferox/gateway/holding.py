@@ -7,7 +7,7 @@ from typing import Any, Literal, Protocol
 
 from ferox.core.story import fits_any
 from ferox.gateway.recorder import Recorder
-from ferox.servers.source import Answered, Asked, Caller, Definition, failed, told
+from ferox.servers.sources.source import Answered, Asked, Caller, Definition, failed, told
 
 GO, ARGS, ANSWER, FAIL = "go", "args", "answer", "fail"
 

@@ -10,10 +10,10 @@ from ferox.recordings.capture import Capture
 from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.records import captures_folder
 from ferox.runs.snapshot import Snapshot
+from ferox.servers.connection.tap import Direction, Heard
 from ferox.servers.opening import capture_of
-from ferox.servers.tap import Direction, Heard
 from ferox.workspace.environment import secrets_of
-from ferox.workspace.ways import LIVE, MOCK, RECORDED
+from ferox.workspace.modes import LIVE, MOCK, RECORDED
 
 
 class Captures:

@@ -16,7 +16,7 @@ from ferox.intake.files import read_bytes
 from ferox.intake.limits import IntakeError
 from ferox.runs.overrides import Overrides
 from ferox.runs.snapshot import Snapshot
-from ferox.workspace.ways import RECORDED
+from ferox.workspace.modes import RECORDED
 
 COMPARABLE = ("agent", "model", "modes", "faults")
 """Parts of a set-up that have to be the same in a predecessor."""

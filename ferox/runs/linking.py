@@ -7,11 +7,11 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from ferox.agents.link import Link
-from ferox.agents.links import make_link
+from ferox.agents.links.choosing import make_link
+from ferox.agents.links.link import Link
 from ferox.gateway.gateway import Gateway
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing import addresses, standing_door
+from ferox.runs.standing_addresses import addresses, standing_door
 from ferox.store.database import folder
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from ferox.core.clock import Clock
 from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.endpoint import Endpoint
-from ferox.gateway.model_seam import Source
-from ferox.gateway.played_model import PlayedModel
+from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.recorded_model import PlayedModel
+from ferox.gateway.model_seam.seam import Source
 from ferox.runs.snapshot import Snapshot
 from ferox.stand_in.model import StandIn
 

@@ -7,8 +7,8 @@ from pydantic import BaseModel, ConfigDict
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.workspace import Workspace
+from ferox.workspace.modes import ways
 from ferox.workspace.problems import did_you_mean
-from ferox.workspace.ways import ways
 
 
 class OverrideError(ValueError):

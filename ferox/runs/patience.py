@@ -8,7 +8,7 @@ from contextlib import asynccontextmanager, contextmanager
 from typing import Any
 
 from ferox.gateway.holding import Hold, Let
-from ferox.servers.source import Asked
+from ferox.servers.sources.source import Asked
 
 
 class Patience:

@@ -13,14 +13,14 @@ from ferox.core.naming import counted
 from ferox.core.remarks import Remark, remarks
 from ferox.formats.trace import Event, Trace
 from ferox.gateway.holding import FAIL, Let
-from ferox.gateway.model_check import look_at_model
+from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.recordings.recording import RecordingError
 from ferox.runs.linking import at_hand
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.talk import SUITE, TASK, TalkRun
 from ferox.runs.trial import Job
-from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.source import Asked, Definition
+from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun
+from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.sources.source import Asked, Definition
 from ferox.workspace.vault import UnsetSecret
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."

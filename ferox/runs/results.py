@@ -16,7 +16,7 @@ from ferox.core.story import read_story
 from ferox.formats.result import Result
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace
-from ferox.gateway.model_requests import ModelRequests
+from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.store import tables
 from ferox.store.writer import Writer
 

@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from ferox.gateway.holding import HoldRule, Let
-from ferox.servers.source import Asked, Definition
+from ferox.servers.sources.source import Asked, Definition
 from ferox.store import holding
 
 LOOK_EVERY_S = 0.15

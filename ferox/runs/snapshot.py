@@ -24,8 +24,8 @@ from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.environment import known_secrets, secrets_of
+from ferox.workspace.modes import RECORDED, reached
 from ferox.workspace.vault import Use, destination, origin
-from ferox.workspace.ways import RECORDED, reached
 
 
 class Snapshot(BaseModel):

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, cast
 
-from ferox.agents.link import (
+from ferox.agents.links.link import (
     Conversation,
     Crashed,
     Decision,
@@ -29,15 +29,16 @@ from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
+from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Addresses, Gateway
 from ferox.gateway.holding import Hold
-from ferox.gateway.model_requests import ModelRequests
-from ferox.gateway.model_seam import ModelSeam
-from ferox.gateway.own_calls import OwnCalls
+from ferox.gateway.model_seam.model_requests import ModelRequests
+from ferox.gateway.model_seam.own_calls import OwnCalls
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
-from ferox.gateway.seen_by_model import SeenByModel
-from ferox.gateway.tool_names import ToolNames
-from ferox.gateway.tool_seam import ToolSeam, WireHeard
+from ferox.gateway.tool_seam.seam import ToolSeam, WireHeard
 from ferox.intake.limits import GivenUp
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
@@ -46,11 +47,10 @@ from ferox.runs.patience import Patience, StillHold
 from ferox.runs.scripted_user import conversations, next_rule
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.truth import looked_up
-from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.faults import FaultPlan
+from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.connection.tap import Heard
 from ferox.servers.opening import Stage, opened
-from ferox.servers.source import Source
-from ferox.servers.tap import Heard
+from ferox.servers.sources.source import Source
 from ferox.workspace.vault import UnsetSecret
 
 

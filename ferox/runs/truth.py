@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ferox.formats.trace import TruthValue
-from ferox.servers.source import Refused, Source, UnknownTool
+from ferox.servers.sources.source import Refused, Source, UnknownTool
 
 TRUTH_S = 30.0
 """Seconds that Ferox waits for a truth that it looks up."""

@@ -18,8 +18,8 @@ from pathlib import Path
 from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
-from ferox.agents.link import Link
-from ferox.agents.links import STARTS_AT_ONCE
+from ferox.agents.links.choosing import STARTS_AT_ONCE
+from ferox.agents.links.link import Link
 from ferox.core.chance import draw
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
@@ -27,15 +27,15 @@ from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
+from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.captures import Captures
 from ferox.runs.linking import link_of
 from ferox.runs.results import keep_result, requests_to
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash
-from ferox.runs.standing import standing_door
+from ferox.runs.standing_addresses import standing_door
 from ferox.runs.trial import Job, TrialRun
-from ferox.servers.started import adopt_orphans, end_orphans
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer

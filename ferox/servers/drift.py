@@ -12,9 +12,9 @@ from mcp.shared.exceptions import MCPError
 from ferox.core.json_values import canonical
 from ferox.core.listing import Difference, ListChange, differences, list_changes
 from ferox.recordings.recording import Exchange, Recording
-from ferox.servers.diagnosis import plain
-from ferox.servers.live_source import every_page
-from ferox.servers.source import plain_value
+from ferox.servers.connection.diagnosis import plain
+from ferox.servers.sources.live import every_page
+from ferox.servers.sources.source import plain_value
 
 MOST_ASKED = 500
 SAME, CHANGED, GONE, NOT_ASKED = "same", "changed", "gone", "not asked"

@@ -26,7 +26,8 @@ from mcp.shared.exceptions import MCPError, NoBackChannelError
 from mcp.shared.message import SessionMessage
 from mcp_types.version import MODERN_PROTOCOL_VERSIONS
 
-from ferox.servers.source import (
+from ferox.servers.connection.stdio import Streams
+from ferox.servers.sources.source import (
     Answered,
     Asked,
     Caller,
@@ -35,7 +36,6 @@ from ferox.servers.source import (
     Source,
     UnknownTool,
 )
-from ferox.servers.stdio import Streams
 
 Context = ServerRequestContext[Any]
 _COMPLETE: dict[str, Any] = {"resultType": "complete"}

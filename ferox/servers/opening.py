@@ -13,15 +13,15 @@ from ferox.formats.server import Reach, ServerFile
 from ferox.formats.suite import Given
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import Line, Recording
-from ferox.servers.diagnosis import OutOfReach
-from ferox.servers.keeper import kept
-from ferox.servers.live_source import live_source
-from ferox.servers.mock import MockServer
-from ferox.servers.recorded import RecordedServer
-from ferox.servers.source import Source
-from ferox.servers.tap import Heard
+from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.connection.keeper import kept
+from ferox.servers.connection.tap import Heard
+from ferox.servers.sources.live import live_source
+from ferox.servers.sources.mock import MockServer
+from ferox.servers.sources.recorded import RecordedServer
+from ferox.servers.sources.source import Source
 from ferox.workspace.environment import known_secrets
-from ferox.workspace.ways import MOCK, RECORDED, reached, ways
+from ferox.workspace.modes import MOCK, RECORDED, reached, ways
 
 
 def reach_of(server: ServerFile, way: str) -> Reach:

@@ -32,30 +32,32 @@ from ferox.runs.records import (
     stop_run,
 )
 from ferox.runs.run_lock import RunLock
-from ferox.runs.talk import BY_HAND
-from ferox.servers.desk import Desk
+from ferox.runs.trial_by_hand import BY_HAND
+from ferox.servers.by_hand.open_servers import Desk
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, explain
 from ferox.store.holding import decide, set_rule
 from ferox.store.traces import read_events, read_piece, read_result, read_trace
-from ferox.web import reading, shapes, trial_shapes
+from ferox.web import shapes
 from ferox.web.access import COOKIE, ENTER, READING, Access
-from ferox.web.agents import add_agents
-from ferox.web.answers import NotThere, as_json
-from ferox.web.cutting import PIECE
-from ferox.web.drafts import add_drafts
-from ferox.web.entering import enter_page, entered
-from ferox.web.files import add_files
+from ferox.web.agents.conversations import add_talks
+from ferox.web.agents.routes import add_agents
+from ferox.web.files.routes import add_files
 from ferox.web.interface import Interface
-from ferox.web.model_reading import model_request_shape
-from ferox.web.recordings import add_recordings
-from ferox.web.relays import add_relays
-from ferox.web.servers import add_servers
+from ferox.web.responses import NotThere, as_json
+from ferox.web.runs import reading
+from ferox.web.servers.calls_by_hand import add_tries
+from ferox.web.servers.recordings import add_recordings
+from ferox.web.servers.relays import add_relays
+from ferox.web.servers.routes import add_servers
+from ferox.web.sign_in import enter_page, entered
 from ferox.web.streams import GOING
-from ferox.web.suites import add_suites
-from ferox.web.talks import add_talks
-from ferox.web.trial_reading import trial_shape
-from ferox.web.tries import add_tries
+from ferox.web.tasks.drafts import add_drafts
+from ferox.web.tasks.routes import add_suites
+from ferox.web.trials import shapes as trial_shapes
+from ferox.web.trials.model_requests import model_request_shape
+from ferox.web.trials.reading import trial_shape
+from ferox.web.trials.shortening import PIECE
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.vault import open_vault
 from ferox.workspace.write import WriteError

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 import ferox
 from ferox.web import shapes
-from ferox.web.answers import as_json_text
+from ferox.web.responses import as_json_text
 
 REFUSALS: dict[int, str] = {
     401: "A token is asked for",

@@ -21,7 +21,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from ferox.runs.standing import standing_door
+from ferox.runs.standing_addresses import standing_door
 from ferox.store.database import StoreError, folder, open_database
 from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app

@@ -17,7 +17,8 @@ from sqlalchemy.orm import Session
 
 from ferox.store import tables
 from ferox.store.board import read_cells
-from ferox.web import reading, shapes
+from ferox.web import shapes
+from ferox.web.runs import reading
 
 EVERY_S = 0.3
 STILL_HERE_S = 10.0

@@ -20,8 +20,8 @@ from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError
 from ferox.intake.patterns import pattern as compiled
 from ferox.intake.yaml_text import ValuePath
+from ferox.workspace.modes import MOCK
 from ferox.workspace.problems import Problem, did_you_mean
-from ferox.workspace.ways import MOCK
 from ferox.workspace.yaml_files import YamlFile
 
 if TYPE_CHECKING:

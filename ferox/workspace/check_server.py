@@ -18,8 +18,8 @@ from ferox.formats.server import Answer, Mock, MockTool, Reach, ServerFile
 from ferox.intake.limits import GivenUp
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
+from ferox.workspace.modes import MOCK, RECORDED
 from ferox.workspace.problems import Problem
-from ferox.workspace.ways import MOCK, RECORDED
 from ferox.workspace.yaml_files import YamlFile
 
 Definition = dict[str, Any]

@@ -21,8 +21,8 @@ from ferox.formats.suite import Expect, Suite, Task, UserRule
 from ferox.intake.yaml_text import ValuePath
 from ferox.workspace.check_expect import Names, check_expect, check_regex, check_whole
 from ferox.workspace.check_server import Definition, known_tools
+from ferox.workspace.modes import MOCK, ways
 from ferox.workspace.problems import Problem, did_you_mean
-from ferox.workspace.ways import MOCK, ways
 from ferox.workspace.yaml_files import YamlFile
 
 

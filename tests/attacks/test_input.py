@@ -26,8 +26,8 @@ from ferox.intake.patterns import PatternError, pattern
 from ferox.intake.yaml_text import read_yaml_text
 from ferox.making.mocks import MakingError
 from ferox.making.pasted import PasteError, pasted
-from ferox.servers.mock import MockServer
-from ferox.web.apart import apart
+from ferox.servers.sources.mock import MockServer
+from ferox.web.bounded_process import apart
 from tests.serving import AppCase, ServedCase
 from tests.waiting import HANG_S
 

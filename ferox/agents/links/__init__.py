@@ -1,0 +1,1 @@
+"""Links: how Ferox drives an agent, one file for each kind."""

@@ -1,0 +1,48 @@
+"""Which link drives an agent."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+from ferox.agents.links.chat import ChatLink
+from ferox.agents.links.link import Link
+from ferox.agents.links.plain import PlainLink
+from ferox.agents.links.process import ProcessLink, PythonLink
+from ferox.agents.links.tool import ToolLink
+from ferox.agents.standing_addresses import Holder
+from ferox.formats.agent import AgentFile
+
+STARTS_AT_ONCE = 2
+"""Processes that may be starting side by side."""
+
+
+def make_link(
+    agent: AgentFile,
+    workspace: Path,
+    folder: Path,
+    seams: Holder,
+    starts: asyncio.Semaphore | None = None,
+) -> Link:
+    """The link that an agent's file asks for. `folder` is the workspace's `.ferox`.
+
+    `seams` are the agent's standing addresses, if it is a running service; `starts`
+    staggers the starts of processes of all agents together.
+    """
+    starts = starts or asyncio.Semaphore(STARTS_AT_ONCE)
+    match agent.link:
+        case "plain":
+            return PlainLink()
+        case "process":
+            return ProcessLink(agent, workspace, starts)
+        case "python":
+            return PythonLink(agent, workspace, starts)
+        case "chat":
+            return ChatLink(agent, workspace, folder, seams)
+        case "tool":
+            return ToolLink(agent, workspace, folder, seams)
+        case "a2a":
+            # Its SDK takes a while to import, and most workspaces do not need it.
+            from ferox.agents.links.a2a import A2ALink
+
+            return A2ALink(agent, workspace, folder, seams)

@@ -1,0 +1,198 @@
+"""Links over a process of the agent's: any command, or a factory in its own interpreter.
+
+Both speak the link protocol. A process is kept warm, and serves one trial at a time.
+"""
+
+from __future__ import annotations
+
+import asyncio
+from contextlib import AbstractAsyncContextManager, suppress
+from pathlib import Path
+from typing import Any
+
+from ferox.agents import link_host
+from ferox.agents.agent_process import AgentProcess, Ended
+from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.starting import run, started
+from ferox.formats.agent import AgentFile
+
+CLOSE_S = 5.0
+"""How long an agent may take to close before it is ended with everything it started."""
+
+
+def _reply(message: dict[str, Any]) -> Reply:
+    """A reply; what is no text is told by its type."""
+    text = message.get("text")
+    of = message.get("of") or (None if isinstance(text, str) else type(text).__name__)
+    return Reply("" if text is None else str(text), message.get("data"), of)
+
+
+class _Opened(Conversation):
+    def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
+        self._link = link
+        self._process = process
+        self._before = process.rubbish, process.mended
+        self.log = process.log
+
+    async def turn(self, text: str, hooks: Hooks) -> Reply:
+        try:
+            await self._process.send({"op": "turn", "text": text})
+            while True:
+                message = await self._process.receive()
+                match message.get("op"):
+                    case "reply":
+                        return _reply(message)
+                    case "failed":
+                        raise Crashed(str(message.get("reason")))
+                    case "ask":
+                        await self._ask(message, hooks)
+                    case "local_call":
+                        hooks.local_call(message)
+                    case "partial":
+                        hooks.partial(str(message.get("text") or ""))
+        except Ended as error:
+            raise Crashed(str(error)) from None
+
+    async def _ask(self, message: dict[str, Any], hooks: Hooks) -> None:
+        id, args = str(message.get("id")), message.get("args") or {}
+        decision = await hooks.ask(id, str(message.get("tool")), args)
+        answer: dict[str, Any] = {"op": "decide", "id": id}
+        answer["decision"] = "approve" if decision.approved else "deny"
+        answer["args"] = args if decision.args is None else decision.args
+        await self._process.send(answer)
+
+    @property
+    def rubbish(self) -> int:  # type: ignore[override]
+        """Lines of this trial that were no messages."""
+        return self._process.rubbish - self._before[0]
+
+    @property
+    def mended(self) -> int:  # type: ignore[override]
+        """Messages of this trial in which half characters were replaced."""
+        return self._process.mended - self._before[1]
+
+    async def close(self) -> bool:
+        return await self._link.give_back(self._process)
+
+
+class ProcessLink:
+    """Drives one agent by its `command`.
+
+    At most `processes` of it run, each serving one trial at a time.
+
+    `starts` staggers the start of processes, of this and of other agents: many at once
+    would slow each other past their time to start.
+    """
+
+    def __init__(self, agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> None:
+        self._agent = agent
+        self._starts = starts
+        self._workspace = workspace
+        self._idle: list[AgentProcess] = []
+        self._all: set[AgentProcess] = set()
+        self._places = asyncio.Semaphore(agent.processes)
+
+    @property
+    def warm(self) -> list[AgentProcess]:
+        """The processes that wait for a trial."""
+        return list(self._idle)
+
+    def place(self) -> AbstractAsyncContextManager[None]:
+        return self._places
+
+    async def open(self, setup: Setup, start_s: float) -> Conversation:
+        process: AgentProcess | None = None
+        try:
+            process = await self._process(start_s)
+            await process.send(setup.message())
+            await self._hear(process, "ready", start_s)
+            return _Opened(self, process)
+        except BaseException as error:
+            if process:
+                await self._end(process)
+            if isinstance(error, Ended):
+                raise DidNotStart(str(error)) from None
+            raise
+
+    async def _process(self, start_s: float) -> AgentProcess:
+        while self._idle:
+            process = self._idle.pop()
+            if process.alive:
+                return process
+            self._all.discard(process)
+        async with self._starts:
+            process = await self._start()
+            try:
+                await self._loaded(process, start_s)
+            except BaseException:
+                await self._end(process)
+                raise
+            return process
+
+    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
+        """Wait until the process can be told of a trial; a command's own says nothing before."""
+
+    async def _start(self) -> AgentProcess:
+        process = await started(self._agent, self._workspace)
+        self._all.add(process)
+        return process
+
+    async def _hear(self, process: AgentProcess, op: str, start_s: float) -> None:
+        try:
+            async with asyncio.timeout(start_s):
+                while (message := await process.receive()).get("op") != op:
+                    if message.get("op") == "failed":
+                        raise DidNotStart(str(message.get("reason")))
+        except TimeoutError:
+            told = f"not {op} within {start_s:g} s; raise `timeouts.start_s` if it is just slow"
+            words = process.last_words()
+            raise DidNotStart(f"{told}; its log ends: {words}" if words else told) from None
+
+    async def give_back(self, process: AgentProcess) -> bool:
+        """Close the trial; the process is kept if it closed well, and ended otherwise."""
+        try:
+            async with asyncio.timeout(CLOSE_S):
+                await process.send({"op": "close"})
+                while (await process.receive()).get("op") != "closed":
+                    pass
+            if self._agent.fresh_process:
+                await self._end(process)
+            else:
+                self._idle.append(process)
+            return True
+        except (Ended, TimeoutError) as error:
+            await self._end(process)
+            return not isinstance(error, TimeoutError)
+        except asyncio.CancelledError:
+            await self._end(process)
+            raise
+
+    async def _end(self, process: AgentProcess) -> None:
+        with suppress(ProcessLookupError):
+            await process.kill()
+        self._all.discard(process)
+
+    async def shut(self) -> None:
+        for process in list(self._all):
+            await self._end(process)
+        self._idle.clear()
+
+
+class PythonLink(ProcessLink):
+    """Drives a Python factory: Ferox's own file runs it in the agent's interpreter."""
+
+    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
+        await self._hear(process, "loaded", start_s)
+
+    async def _start(self) -> AgentProcess:
+        python = self._workspace / (self._agent.python or "")
+        entry = self._workspace / (self._agent.entry or "")
+        if not python.exists():
+            raise DidNotStart(
+                f"the interpreter `{self._agent.python}` does not exist; make the agent's "
+                f"environment, or correct `python` in its file"
+            )
+        command = [str(python), "-u", link_host.__file__, str(entry)]
+        process = await run(command, self._workspace, self._agent)
+        self._all.add(process)
+        return process

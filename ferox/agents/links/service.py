@@ -1,0 +1,164 @@
+"""What links to running services share: reaching them, and their standing addresses."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import time
+from abc import abstractmethod
+from collections.abc import AsyncIterator, Iterable
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import httpx2
+
+from ferox.agents import standing_addresses as standing
+from ferox.agents.agent_process import AgentProcess
+from ferox.agents.links.link import Conversation, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.starting import started
+from ferox.formats.agent import AgentFile
+from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.tls import TLS
+from ferox.workspace.environment import resolve
+from ferox.workspace.vault import UnsetSecret, origin
+
+SEAMS = "FEROX_SEAMS"
+"""The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
+LOOK_EVERY_S = 0.1
+
+
+class ServiceLink:
+    """Drives an agent that runs by itself, and takes one trial at a time.
+
+    If its file has a `command` and nothing answers at its `url`, it is started, told its
+    standing addresses in `FEROX_SEAMS`, and ended with the link. `folder` is the
+    workspace's `.ferox`, where the trials of its processes agree on who is next.
+    """
+
+    def __init__(
+        self, agent: AgentFile, workspace: Path, folder: Path, seams: standing.Holder
+    ) -> None:
+        self.agent, self.workspace, self.folder = agent, workspace, folder
+        self._seams = seams
+        self._process: AgentProcess | None = None
+        self._absorbing: asyncio.Task[None] | None = None
+
+    def place(self) -> AbstractAsyncContextManager[None]:
+        return standing.alone(self.folder, self.agent.agent)
+
+    async def open(self, setup: Setup, start_s: float) -> Conversation:
+        standing.take(self.folder, self.agent.agent, setup)
+        try:
+            if self.agent.command and not await self._answers():
+                await self._start(start_s)
+            return Held(self, await self.begin(setup, start_s))
+        except BaseException:
+            standing.leave(self.folder, self.agent.agent)
+            raise
+
+    @abstractmethod
+    async def begin(self, setup: Setup, start_s: float) -> Conversation:
+        """Begin a conversation with the service.
+
+        Raises:
+            DidNotStart: it is not there, or not what it should be.
+        """
+
+    async def shut(self) -> None:
+        if self._process is not None:
+            await self._process.kill()
+        if self._absorbing is not None:
+            self._absorbing.cancel()
+
+    @property
+    def log(self) -> Iterable[str]:
+        """The last lines of the service's log, if Ferox started it."""
+        return self._process.log if self._process else ()
+
+    async def _answers(self) -> bool:
+        """Whether anything listens where the service should be."""
+        to = urlsplit(self.agent.url or "")
+        try:
+            _, writer = await asyncio.open_connection(to.hostname, to.port or 80)
+        except OSError:
+            return False
+        writer.close()
+        return True
+
+    async def _start(self, start_s: float) -> None:
+        """Start the service, and wait until it listens.
+
+        Raises:
+            DidNotStart: it ended, or took too long.
+        """
+        seams = {"servers": self._seams.servers, "models": self._seams.models}
+        process = await started(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
+        self._process = process
+        self._absorbing = asyncio.create_task(process.absorb())
+        end = time.monotonic() + start_s
+        while not await self._answers():
+            if not process.alive or time.monotonic() > end:
+                words = process.last_words() or "it said nothing"
+                ended = f"not within {start_s:g} s" if process.alive else "it ended"
+                await process.kill()
+                told = f"the service was started, and nothing listens at {self.agent.url}"
+                raise DidNotStart(f"{told}: {ended}; its log ends: {words}")
+            await asyncio.sleep(LOOK_EVERY_S)
+
+    def headers(self) -> dict[str, str]:
+        """What every request carries.
+
+        Raises:
+            DidNotStart: a secret is not set.
+        """
+        try:
+            to = origin(self.agent.url or "")
+            return {n: resolve(n, v, to).value for n, v in self.agent.headers.items()}
+        except UnsetSecret as error:
+            raise DidNotStart(f"headers: {error}") from None
+
+    def client(self) -> httpx2.AsyncClient:
+        """A client for the service; how long a turn may take is not its concern."""
+        timeout = httpx2.Timeout(10, read=None)
+        return httpx2.AsyncClient(timeout=timeout, verify=TLS, headers=self.headers())
+
+    async def knock(self, http: httpx2.AsyncClient, url: str, start_s: float) -> httpx2.Response:
+        """See whether anything answers at an address.
+
+        Raises:
+            DidNotStart: nothing does.
+        """
+        try:
+            return await http.get(url, timeout=start_s)
+        except httpx2.ConnectError:
+            told = f"nothing listens at {url}"
+            raise DidNotStart(f"{told}; start the service, or correct `url`") from None
+        except httpx2.TimeoutException:
+            told = f"{url} gave no answer within {start_s:g} s"
+            raise DidNotStart(f"{told}; raise `timeouts.start_s` if it is just slow") from None
+        except (httpx2.HTTPError, httpx2.InvalidURL) as error:
+            raise DidNotStart(f"{url}: {plain(error)}; correct `url`") from None
+
+
+class Held(Conversation):
+    """A conversation while the agent's standing addresses lead to its trial."""
+
+    def __init__(self, link: ServiceLink, inner: Conversation) -> None:
+        self._link, self._inner = link, inner
+        self.log = link.log
+
+    async def turn(self, text: str, hooks: Hooks) -> Reply:
+        return await self._inner.turn(text, hooks)
+
+    async def close(self) -> bool:
+        try:
+            return await self._inner.close()
+        finally:
+            standing.leave(self._link.folder, self._link.agent.agent)
+
+
+@asynccontextmanager
+async def freely() -> AsyncIterator[None]:
+    """A place that anyone may take."""
+    yield

@@ -1,0 +1,81 @@
+"""Standing addresses: where a running service finds Ferox's seams, whatever trial is on.
+
+A service is told them once. The trial that is on writes down where its own seams are, and
+the door (`gateway.door`) leads there; one trial at a time holds an agent's addresses, over
+all processes of the workspace.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import fcntl
+import json
+import os
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+from ferox.agents.links.link import Setup
+
+LOOK_EVERY_S = 0.1
+
+
+@dataclass(frozen=True)
+class Holder:
+    """Where the seams of the trial that holds an agent's addresses are."""
+
+    servers: dict[str, str]
+    models: dict[str, str]
+    pid: int
+
+
+def standing_addresses(port: int, agent: str, servers: list[str], models: list[str]) -> Holder:
+    """What a service is told once: by server, and by the agent's name of a model."""
+    root = f"http://127.0.0.1:{port}/a/{agent}"
+    told = {m: f"{root}/model/v1" if m == "main" else f"{root}/models/{m}/v1" for m in models}
+    return Holder({s: f"{root}/{s}/mcp" for s in servers}, told, 0)
+
+
+def _file(folder: Path, agent: str, kind: str) -> Path:
+    path = folder / "standing"
+    path.mkdir(parents=True, exist_ok=True)
+    return path / f"{agent}.{kind}"
+
+
+@asynccontextmanager
+async def alone(folder: Path, agent: str) -> AsyncIterator[None]:
+    """Hold an agent's standing addresses, waiting for a trial that holds them now."""
+    with _file(folder, agent, "lock").open("w") as file:
+        while True:
+            try:
+                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                break
+            except BlockingIOError:
+                await asyncio.sleep(LOOK_EVERY_S)
+        yield
+
+
+def take(folder: Path, agent: str, setup: Setup) -> None:
+    """Have an agent's standing addresses lead to a trial's seams."""
+    models = {name: model["base_url"] for name, model in setup.models.items()}
+    holder = Holder(setup.servers, models, os.getpid())
+    path = _file(folder, agent, "json")
+    aside = path.with_suffix(".new")
+    aside.write_text(json.dumps(asdict(holder)))
+    aside.replace(path)
+
+
+def leave(folder: Path, agent: str) -> None:
+    """Have an agent's standing addresses lead nowhere."""
+    _file(folder, agent, "json").unlink(missing_ok=True)
+
+
+def holder(folder: Path, agent: str) -> Holder | None:
+    """Who holds an agent's standing addresses; None if no trial of a living process does."""
+    try:
+        found = Holder(**json.loads((folder / "standing" / f"{agent}.json").read_text()))
+        os.kill(found.pid, 0)
+    except (OSError, ValueError, TypeError):
+        return None
+    return found

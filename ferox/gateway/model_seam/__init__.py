@@ -1,0 +1,1 @@
+"""The model seam: where Ferox stands between an agent and its models."""

@@ -1,0 +1,185 @@
+"""A compatible model endpoint behind the model seam: passed on to, with its own key.
+
+The agent never sees the key. What is passed is the agent's request with the endpoint's own
+name of the model in it, and the endpoint's answer as it came.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from collections import deque
+from collections.abc import AsyncIterator
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
+from typing import Any, Protocol, runtime_checkable
+
+import httpx2
+
+from ferox.formats.workspace import ModelSource
+from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.tls import TLS
+from ferox.workspace.environment import resolve
+from ferox.workspace.vault import origin
+
+LONGEST_WAIT_S = 60.0
+"""Seconds that one request waits for a rate limit at the most, all its waits together."""
+_HEADERS = ("retry-after", "content-type")
+
+
+class OutOfReach(Exception):
+    """The endpoint gives no answer at all; the message says why."""
+
+
+class Pace:
+    """No more requests a minute than an endpoint allows, whoever makes them."""
+
+    def __init__(self, per_minute: int | None) -> None:
+        self._most = per_minute
+        self._begun: deque[float] = deque()
+        self._lock = asyncio.Lock()
+
+    async def turn(self) -> None:
+        """Wait until one more request may begin."""
+        if self._most is None:
+            return
+        async with self._lock:
+            now = time.monotonic()
+            while self._begun and now - self._begun[0] > 60:
+                self._begun.popleft()
+            if len(self._begun) >= self._most:
+                await asyncio.sleep(60 - (now - self._begun[0]))
+                self._begun.popleft()
+            self._begun.append(time.monotonic())
+
+
+_paces: dict[tuple[str, int | None], Pace] = {}
+
+
+class Answer(Protocol):
+    """An answer from beyond the seam: status, headers, and the body whole or as it comes.
+
+    `waited_s`: how long a rate limit was waited out before it.
+    """
+
+    status: int
+    headers: dict[str, str]
+    waited_s: float
+
+    async def whole(self) -> bytes:
+        """The body.
+
+        Raises:
+            OutOfReach: it broke off.
+        """
+
+    def lines(self) -> AsyncIterator[str]:
+        """The lines of an event stream; it ends where it was broken off."""
+
+
+@runtime_checkable
+class Answering(Protocol):
+    """What answers beyond the seam: an endpoint, or a recording of one."""
+
+    def ask(self, path: str, body: dict[str, Any]) -> AbstractAsyncContextManager[Answer]:
+        """Ask something.
+
+        Raises:
+            OutOfReach: nobody answers.
+        """
+
+
+class Endpoint:
+    """One model of a compatible endpoint.
+
+    Raises:
+        UnsetSecret: its key is not set.
+    """
+
+    def __init__(self, source: ModelSource, name: str) -> None:
+        assert source.base_url
+        self.name, self._alias = source.name or name, name
+        self._url = source.base_url.rstrip("/")
+        self.headers = {}
+        if source.api_key:
+            key = resolve("api_key", source.api_key, origin(self._url)).value
+            self.headers["Authorization"] = f"Bearer {key}"
+        pace = (f"{self._url} {self.name}", source.per_minute)
+        self._pace = _paces.setdefault(pace, Pace(source.per_minute))
+
+    @asynccontextmanager
+    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[Answer]:
+        """Pass a request on; a rate limit is waited out, within a limit.
+
+        Raises:
+            OutOfReach: nobody answers.
+        """
+        waited = 0.0
+        async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=TLS) as http:
+            while True:
+                await self._pace.turn()
+                request = http.build_request(
+                    "POST",
+                    f"{self._url}/{path}",
+                    json={**body, "model": self._named(path, body)},
+                    headers=self.headers,
+                )
+                try:
+                    response = await http.send(request, stream=True)
+                except httpx2.HTTPError as error:
+                    raise OutOfReach(f"the model at {self._url}: {plain(error)}") from None
+                pause = _pause(response)
+                if pause is None or waited + pause > LONGEST_WAIT_S:
+                    break
+                await response.aclose()
+                waited += pause
+                await asyncio.sleep(pause)
+            try:
+                yield Asked(response, waited)
+            finally:
+                await response.aclose()
+
+    def _named(self, path: str, body: dict[str, Any]) -> str:
+        """The endpoint's own name of the model, or of another that is asked for embeddings."""
+        asked = body.get("model")
+        if path == "embeddings" and isinstance(asked, str) and asked != self._alias:
+            return asked
+        return self.name
+
+
+def _pause(response: httpx2.Response) -> float | None:
+    """Seconds that a rate limit asks for; None if there is none."""
+    if response.status_code != 429:
+        return None
+    try:
+        return max(0.0, float(response.headers.get("retry-after", "2")))
+    except ValueError:
+        return 2.0
+
+
+class Asked:
+    """An endpoint's answer: status, headers, and the body whole or as it comes."""
+
+    def __init__(self, response: httpx2.Response, waited_s: float) -> None:
+        self.status = response.status_code
+        self.waited_s = waited_s
+        self.headers = {k: v for k, v in response.headers.items() if k in _HEADERS}
+        self._response = response
+
+    async def whole(self) -> bytes:
+        """The body.
+
+        Raises:
+            OutOfReach: it broke off.
+        """
+        try:
+            return await self._response.aread()
+        except httpx2.HTTPError as error:
+            raise OutOfReach(f"the model's answer broke off: {plain(error)}") from None
+
+    async def lines(self) -> AsyncIterator[str]:
+        """The lines of an event stream; it ends where the endpoint breaks off."""
+        try:
+            async for line in self._response.aiter_lines():
+                yield line
+        except httpx2.HTTPError:
+            return

@@ -1,0 +1,73 @@
+"""What a model was shown: each request in pieces, each piece once however often it is repeated.
+
+A conversation's requests repeat all that came before, so messages and tools are told apart by
+their content, and a request's list of tools is a piece itself. Pieces are masked and bounded; what
+was not kept is counted.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from ferox.core.masking import Masker
+from ferox.gateway.model_seam.form import Heard
+
+LONGEST_PIECE = 256 * 1024
+"""Characters of one message or tool that are kept."""
+MOST_OF_A_TRIAL = 8 * 1024 * 1024
+"""Characters of all pieces of one trial that are kept."""
+NOT_PARAMETERS = ("messages", "input", "instructions", "tools", "model", "stream")
+
+KeepPiece = Callable[[str, str], None]
+KeepRequest = Callable[[str, dict[str, Any]], None]
+
+
+@dataclass
+class ModelRequests:
+    """Takes the requests of one trial. `piece` keeps a text under its hash, `request` the rest
+    by the id of the request's event."""
+
+    piece: KeepPiece
+    request: KeepRequest
+    masker: Masker
+
+    def __post_init__(self) -> None:
+        self._kept: set[str] = set()
+        self._room = MOST_OF_A_TRIAL
+
+    def keep(
+        self, id: str, path: str, body: dict[str, Any], heard: Heard, answer: dict[str, Any] | None
+    ) -> None:
+        """Keep one request and its answer; None: there was none."""
+        tools = [
+            {"name": name, "description": description, "input": schema}
+            for name, (description, schema) in heard.tools.items()
+        ]
+        parameters = {k: v for k, v in body.items() if k not in NOT_PARAMETERS}
+        self.request(
+            id,
+            {
+                "interface": path,
+                "messages": [self._keep(m) for m in heard.messages],
+                "tools": self._keep([self._keep(t) for t in tools]),
+                "parameters": self._keep(parameters),
+                "answer": None if answer is None else self._keep(answer),
+            },
+        )
+
+    def _keep(self, value: Any) -> str:
+        """Keep a piece unless it is there; its hash, or `not kept: N` with its characters."""
+        text = json.dumps(self.masker.mask(value), ensure_ascii=False)
+        hashed = hashlib.blake2b(text.encode(errors="replace"), digest_size=12).hexdigest()
+        if hashed in self._kept:
+            return hashed
+        if len(text) > min(LONGEST_PIECE, self._room):
+            return f"not kept: {len(text)}"
+        self._room -= len(text)
+        self._kept.add(hashed)
+        self.piece(hashed, text)
+        return hashed

@@ -1,0 +1,219 @@
+"""Calls of tools inside the agent, which cross no seam.
+
+Ferox learns of them in two ways: the link may report them, and the model seam shows what was
+proposed and, in the next request's history, what came of it. From the same two it learns which
+tools are only the framework's way to reply.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from ferox.core.json_schema import UnusableSchema, schema_of
+from ferox.core.json_values import canonical, same
+from ferox.formats.agent import OWN
+from ferox.formats.trace import Event, OfferedTool, Proposal
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.recorder import Recorder
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import GivenUp, IntakeError
+
+_REFUSAL = re.compile(
+    r"(?i)\b(error|exception|invalid|validation|not found|does not exist|unknown tool|not allowed"
+    r"|denied|refused|failed|missing|required|rejected|unavailable)\b"
+)
+"""Words of a framework that did not carry a call out, near the start of what it said."""
+REFUSAL_WITHIN = 200
+
+
+def read_result(value: Any) -> Any:
+    """A result as a trace holds it: text that is JSON is read as JSON."""
+    if not isinstance(value, str):
+        return value
+    try:
+        return read_json(value)
+    except IntakeError:
+        return value
+
+
+def looks_refused(text: str) -> bool:
+    """Whether a framework's words in a result's place say that it did not carry the call out."""
+    return _REFUSAL.search(text[:REFUSAL_WITHIN]) is not None
+
+
+@dataclass
+class OwnCalls:
+    """One trial's calls inside the agent.
+
+    `declared` are the agent's own tools by its file, `reply_tools` those by which it replies.
+    """
+
+    recorder: Recorder
+    seen: SeenByModel
+    declared: Iterable[str] = ()
+    reply_tools: set[str] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        self.reported = False
+        """Whether the link has told of any."""
+        self._inferred: dict[str, Event] = {}
+        self._served: dict[str, tuple[Proposal, float]] = {}
+        self._latest: list[Proposal] = []
+        self._by_stand_in: tuple[str, str] | None = None
+        self.seen.declared = frozenset(self.declared)
+
+    def proposed(self, proposals: list[Proposal], voice: str | None) -> None:
+        """A model proposed these; those of the agent's own tools are called inside."""
+        self._latest = proposals
+        for proposal in proposals:
+            tool = proposal["tool"]
+            if not tool.startswith(f"{OWN}/"):
+                self._served[proposal["id"]] = proposal, self.recorder.now()
+            elif tool.removeprefix(f"{OWN}/") not in self.reply_tools:
+                self._inferred[proposal["id"]] = self._begin(
+                    tool, proposal["args"], proposal=proposal["id"], by=voice
+                )
+
+    def _begin(self, tool: str, args: Any, **more: Any) -> Event:
+        hides = self.seen.names.address(tool.removeprefix(f"{OWN}/"))
+        if hides is not None:
+            more["hides"] = hides
+        fields = {"result": None, "error": None, "fault": None, **more}
+        return self.recorder.begin("call", "c", seam="local", tool=tool, args=args, **fields)
+
+    def came_back(self, id: str, text: str) -> None:
+        """The history of a request holds this result of a proposal."""
+        event = self._inferred.pop(id, None)
+        if event is not None:
+            self._end(event, text)
+            return
+        served = self._served.pop(id, None)
+        if served is not None and self.recorder.is_open(id):
+            self._answered_inside(*served, text)
+
+    def _end(self, event: Event, text: str) -> None:
+        if self._was_refused(event["tool"], event["args"], text):
+            error = {"kind": "rejected", "message": text[:2000]}
+            self.recorder.finish(event, seam="model", error=error)
+        else:
+            self.recorder.finish(event, result=read_result(text))
+
+    def _was_refused(self, tool: str, args: Any, text: str) -> bool:
+        """The framework refused it: the arguments do not fit what the model was shown, and what
+        stands in the result's place says that something was wrong."""
+        if not looks_refused(text):
+            return False
+        schema = self.seen.own.get(tool, {}).get("input")
+        if not isinstance(args, dict):
+            return True
+        try:
+            return bool(schema) and schema_of(schema).fault(args) is not None
+        except (UnusableSchema, GivenUp):
+            return False
+
+    def _answered_inside(self, proposal: Proposal, at: float, text: str) -> None:
+        """A served tool's proposal never reached its server, and has a result all the same:
+        something in the agent answered in its place, unless the framework refused it or gave
+        the answer to the same call again."""
+        address, args = proposal["tool"], proposal["args"]
+        made = (e for e in self.recorder.events if e["kind"] == "call" and e["tool"] == address)
+        if looks_refused(text) or any(same(e.get("args"), args) for e in made):
+            return
+        if self.seen.names.address(address) is None:
+            return  # a tool that nobody serves
+        name = self.seen.shown_as.get(address, address.split("/", 1)[1])
+        self.recorder.take_proposal(address, args)
+        tool = f"{OWN}/{name}"
+        self.seen.became_own(address, tool)
+        event = self._begin(tool, args, t=at, proposal=proposal["id"], hides=address)
+        self.recorder.finish(event, result=read_result(text))
+
+    def report(self, message: dict[str, Any], turn_began: float) -> None:
+        """The link tells of a call that was made inside the agent."""
+        self.reported = True
+        tool, args = f"{OWN}/{message.get('tool')}", message.get("args")
+        failed = bool(message.get("is_error"))
+        error = {"kind": "tool_error", "message": str(message.get("result"))} if failed else None
+        result = None if failed else read_result(message.get("result"))
+        by = {"by": message["by"]} if message.get("by") else {}
+        proposal = self.recorder.take_proposal(tool, args)
+        there = self._inferred.pop(proposal or "", None)
+        if there is not None:  # the model seam has told of it already
+            self.recorder.finish(there, result=result, error=error, **by)
+            return
+        hidden = self._hidden(str(message.get("tool")), args) if proposal is None else None
+        if hidden is not None:
+            proposal = hidden["id"]
+            self.seen.became_own(hidden["tool"], tool)
+            by["hides"] = hidden["tool"]
+        seconds = float(message.get("ms") or 0) / 1000
+        began = max(turn_began, round(self.recorder.now() - seconds, 6))
+        event = self._begin(tool, args, t=began, proposal=proposal, **by)
+        self.recorder.finish(event, result=result, error=error)
+
+    def _hidden(self, name: str, args: Any) -> Proposal | None:
+        """The proposal of a served tool of the same name that a call of the agent's own took."""
+        address = self.seen.names.address(name)
+        id = self.recorder.take_proposal(address, args) if address else None
+        served = self._served.pop(id or "", None)
+        return served[0] if served else None
+
+    def may_reply_by(self, name: str, text: str) -> None:
+        """A stand-in was made to reply by a tool; it is one if these words become the reply."""
+        self._by_stand_in = name, text
+
+    def replied(self, text: str, data: Any) -> None:
+        """A reply came: the last proposal, if nothing answered it and its words are the reply's,
+        was the framework's way to give it."""
+        for proposal in self._latest:
+            event = self._inferred.get(proposal["id"])
+            if event is not None and _is_reply(proposal["args"], text, data):
+                self.reply_tools.add(proposal["tool"].removeprefix(f"{OWN}/"))
+                del self._inferred[proposal["id"]]
+                self.recorder.finish(event)
+        if self._by_stand_in and self._by_stand_in[1].strip() == text.strip():
+            self.reply_tools.add(self._by_stand_in[0])
+        self._latest, self._by_stand_in = [], None
+
+    def would_show(self, model_seen: bool) -> bool:
+        """Whether calls inside the agent would have been seen, by what passed. `model_seen`: its
+        model's traffic did.
+
+        They would if some were, or if its model was offered tools. An agent that calls tools
+        and whose model is offered none acts otherwise than by proposals, by writing code perhaps.
+        """
+        events = self.recorder.events
+        offers = [e.get("offered") or [] for e in events if e["kind"] == "model"]
+        own_offered = any(a.startswith(f"{OWN}/") for offer in offers for a in offer)
+        if self.reported or own_offered or any(e.get("seam") == "local" for e in events):
+            return True
+        unasked = any(e.get("seam") == "tool" and not e.get("proposal") for e in events)
+        return model_seen and (any(offers) or not unasked)
+
+    def tools(self) -> dict[str, OfferedTool]:
+        """The agent's own tools as its model was shown them, those aside by which it replies."""
+        return {
+            address: tool
+            for address, tool in self.seen.own.items()
+            if address.removeprefix(f"{OWN}/") not in self.reply_tools
+        }
+
+
+def _is_reply(args: Any, text: str, data: Any) -> bool:
+    """Whether a proposal's arguments are what the agent replied."""
+    if not isinstance(args, dict) or not args:
+        return False
+    said = text.strip()
+    values = list(args.values())
+    if len(values) == 1 and isinstance(values[0], str) and values[0].strip() == said:
+        return bool(said)
+    candidates = [args, *(values if len(values) == 1 else [])]
+    replied = [data, read_result(said)]
+    return any(
+        isinstance(r, dict | list) and canonical(c) == canonical(r)
+        for c in candidates
+        for r in replied
+    )

@@ -1,0 +1,1 @@
+"""The relay: every message between any client and a live server, passed on and recorded."""

@@ -1,0 +1,55 @@
+"""Recording a live server: a relay before it, and a capture of all that passes."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ferox.formats.server import ServerFile
+from ferox.gateway.relay.relay import Relay
+from ferox.recordings.capture import Capture
+from ferox.recordings.recording import Line, Recording
+from ferox.servers.connection.connecting import connect
+from ferox.servers.opening import capture_of, reach_of
+
+
+@dataclass
+class Standing:
+    """A relay that stands before a live server; `recording` is there when it is over."""
+
+    relay: Relay
+    capture: Capture
+    remarks: list[str] = field(default_factory=list)
+    recording: Recording | None = None
+
+
+@asynccontextmanager
+async def standing_before(
+    server: ServerFile,
+    way: str,
+    folder: Path,
+    path: Path,
+    port: int = 0,
+    listener: Callable[[Line], None] = lambda line: None,
+) -> AsyncIterator[Standing]:
+    """Stand before a server while the context is open, and write what passes to `path`.
+
+    Raises:
+        OutOfReach: the file has no such way.
+        OSError: the port is taken.
+    """
+    to = reach_of(server, way)
+    capture = capture_of(server, way, path, listener)
+    remarks: list[str] = []
+    relay = Relay(lambda: connect(to, folder), capture.note, remarks.append)
+    standing = Standing(relay, capture, remarks)
+    try:
+        async with relay.serve(port):
+            yield standing
+    finally:
+        standing.recording = capture.close()
+        if standing.recording:
+            for session in standing.recording.left_open():
+                remarks.append(f"session {session} has a request that was never answered")

@@ -1,0 +1,1 @@
+"""Commands that Ferox starts, found and ended with all that they start."""

@@ -1,0 +1,130 @@
+"""Starting a command below a watchman, so that all it starts can be found and ended."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+import sys
+from asyncio.subprocess import PIPE, Process
+from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
+from pathlib import Path
+
+import psutil
+
+from ferox.processes import watchman
+
+END_S = 3.0
+"""Seconds that a watchman may take to end everything below it."""
+
+
+LOOK_EVERY_S = 0.02
+
+
+class _Watched:
+    """The watchmen of this process."""
+
+    def __init__(self) -> None:
+        self.alive: set[int] = set()
+        self.starting = 0
+        self.adopts = False
+        """Whether orphans of what was started are handed to this process."""
+
+
+_watched = _Watched()
+
+
+def adopt_orphans() -> None:
+    """Have what outlives its watchman handed to this process, which then ends it.
+
+    Only for a process that starts nothing but by `start_watched`.
+    """
+    watchman.be_subreaper()
+    _watched.adopts = True
+
+
+async def start_watched(
+    command: Sequence[str], cwd: Path, env: Mapping[str, str], limit: int = 65536
+) -> Process:
+    """Start a command with exactly this environment; `limit` bounds a line that is read of it.
+
+    Raises:
+        OSError: it cannot be started.
+    """
+    if not os.access(command[0], os.X_OK):
+        if not Path(command[0]).exists():
+            raise FileNotFoundError(2, "no such file", command[0])
+        raise PermissionError(13, "it may not be run", command[0])
+    _watched.starting += 1
+    try:
+        process = await asyncio.create_subprocess_exec(
+            *(sys.executable, "-I", "-S", watchman.__file__, str(os.getpid())),
+            *command,
+            cwd=cwd,
+            env=dict(env),
+            stdin=PIPE,
+            stdout=PIPE,
+            stderr=PIPE,
+            limit=limit,
+            start_new_session=True,
+        )
+    finally:
+        _watched.starting -= 1
+    _watched.alive.add(process.pid)
+    return process
+
+
+async def gone(process: Process) -> int:
+    """The status of a process once it is gone; `wait` waits for its pipes too, which others may
+    hold."""
+    while process.returncode is None:
+        await asyncio.sleep(LOOK_EVERY_S)
+    return process.returncode
+
+
+def ask_to_end(process: Process) -> None:
+    """Send SIGTERM to the command's own group: it may still tidy up."""
+    with suppress(ProcessLookupError):
+        process.send_signal(signal.SIGUSR1)
+
+
+async def end_watched(process: Process) -> None:
+    """End a command and everything it started, whatever that did to get away."""
+    below = _below(process.pid)
+    with suppress(ProcessLookupError):
+        process.terminate()
+    with suppress(TimeoutError):
+        await asyncio.wait_for(gone(process), END_S)
+    # A watchman that was stopped or killed by those it watches leaves this to be done here.
+    _kill([*below, *_below(process.pid)])
+    with suppress(ProcessLookupError):
+        process.kill()
+    await gone(process)
+    _watched.alive.discard(process.pid)
+    if _watched.adopts and not _watched.starting:
+        end_orphans()
+
+
+def end_orphans() -> None:
+    """Kill everything below this process that no watchman of its stands above."""
+    for child in _children(os.getpid()):
+        if child.pid not in _watched.alive:
+            _kill([child, *_below(child.pid)])
+
+
+def _children(pid: int, *, recursive: bool = False) -> list[psutil.Process]:
+    try:
+        return psutil.Process(pid).children(recursive=recursive)
+    except psutil.Error:
+        return []
+
+
+def _below(pid: int) -> list[psutil.Process]:
+    return _children(pid, recursive=True)
+
+
+def _kill(processes: Iterable[psutil.Process]) -> None:
+    for process in processes:
+        with suppress(psutil.Error):
+            process.kill()

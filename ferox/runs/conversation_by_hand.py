@@ -1,0 +1,161 @@
+"""A conversation by hand as it goes on: what was said, and what it waits for."""
+
+from __future__ import annotations
+
+import asyncio
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, Literal
+
+from sqlalchemy import Engine
+
+from ferox.core.masking import Masker
+from ferox.formats.trace import Event
+from ferox.gateway.holding import HoldRule, Let
+from ferox.runs.linking import at_hand
+from ferox.runs.results import requests_to
+from ferox.runs.run_lock import RunLock
+from ferox.runs.snapshot import Snapshot
+from ferox.runs.trial import Job
+from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, begin_talk, end_talk
+from ferox.servers.sources.source import Asked, Definition
+from ferox.store.writer import Writer
+
+WORDS, APPROVAL, QUESTION, HELD = "words", "approval", "question", "held"
+END_S = 15.0
+"""Seconds that a conversation may take to end once it is told to."""
+
+
+@dataclass
+class Wait:
+    """What the conversation waits for: words, or a decision about something."""
+
+    kind: Literal["words", "approval", "question", "held"]
+    answer: asyncio.Future[Any]
+    tool: str | None = None
+    args: dict[str, Any] | None = None
+    message: str | None = None
+    schema: dict[str, Any] | None = None
+
+
+@dataclass
+class Talk:
+    """A conversation by hand with one agent. Everything happens in one loop."""
+
+    snapshot: Snapshot
+    agent: str
+    root: Path
+    engine: Engine
+    rule: HoldRule | None = None
+    events: list[Event] = field(default_factory=list)
+    waits: Wait | None = None
+    version: int = 0
+    over: bool = False
+    trial: int = 0
+
+    def __post_init__(self) -> None:
+        self.changed = asyncio.Event()
+        self._stop = asyncio.Event()
+        self._lock = RunLock(self.root)
+        self._task: asyncio.Task[None] | None = None
+
+    def begin(self) -> int:
+        """Begin; the number of its trial."""
+        self.trial = begin_talk(self.engine, self.snapshot, self.agent, self._lock)
+        self._task = asyncio.create_task(self._carry_out())
+        return self.trial
+
+    async def end(self) -> None:
+        """End it at once, whatever goes on, and keep what was said."""
+        if self.waits is not None and self.waits.kind == WORDS:
+            self.answer(None)
+        else:
+            self._stop.set()
+        if self._task is not None:
+            with suppress(TimeoutError):
+                await asyncio.wait_for(asyncio.shield(self._task), END_S)
+
+    def answer(self, value: Any) -> None:
+        """Give what it waits for."""
+        if self.waits is not None and not self.waits.answer.done():
+            self.waits.answer.set_result(value)
+
+    async def changes(self, seen: int, most_s: float) -> None:
+        """Wait until something has changed since `seen`, or the time is up."""
+        end = asyncio.get_running_loop().time() + most_s
+        while self.version == seen and not self.over:
+            left = end - asyncio.get_running_loop().time()
+            if left <= 0:
+                return
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self.changed.wait(), left)
+
+    async def _carry_out(self) -> None:
+        job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
+        masker = Masker(self.snapshot.secrets(), names=False)
+        try:
+            async with (
+                at_hand(self.snapshot, self.agent, self.root) as (gateway, link),
+                Writer(self.engine) as writer,
+            ):
+
+                def heard(n: int, event: Event) -> None:
+                    writer.event(self.trial, n, event)
+                    self.events[n:] = [event, *self.events[n + 1 :]]
+                    self._note()
+
+                running = TalkRun(
+                    job, gateway, link, heard, self._stop, self.root,
+                    hold=self, listen=self._listen, decide=self._decide,
+                    wire=lambda *told: writer.wire(self.trial, *told),
+                    requests=requests_to(writer, self.trial, masker),
+                )  # fmt: skip
+                trace = await running.carry_out()
+                await writer.flush()
+                end_talk(self.engine, self.snapshot, self.trial, trace)
+        finally:
+            self._lock.release()
+            self.over, self.waits = True, None
+            self._note()
+
+    def _note(self) -> None:
+        self.version += 1
+        self.changed.set()
+        self.changed = asyncio.Event()
+
+    async def _wait(self, kind: Any, **about: Any) -> Any:
+        wait = Wait(kind, asyncio.get_running_loop().create_future(), **about)
+        before, self.waits = self.waits, wait
+        self._note()
+        try:
+            return await wait.answer
+        finally:
+            self.waits = before if before and not before.answer.done() else None
+            self._note()
+
+    # What the trial asks of the person.
+
+    async def _listen(self, reply: str | None) -> str | None:
+        words: str | None = await self._wait(WORDS)
+        return words
+
+    async def _decide(self, tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
+        decided: tuple[bool, dict[str, Any] | None] = await self._wait(
+            APPROVAL, tool=tool, args=args
+        )
+        return decided
+
+    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+        """Whether a call is to be held now."""
+        return self.rule is not None and self.rule.wants(address, tool, first)
+
+    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+        """Wait until the person lets a held call go."""
+        let: Let = await self._wait(HELD, tool=address, args=args)
+        return let
+
+    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+        """Put a server's question to the person."""
+        asked: Asked = await self._wait(QUESTION, message=message, schema=schema)
+        return asked

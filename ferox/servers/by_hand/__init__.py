@@ -1,0 +1,1 @@
+"""Servers that a person opens, looks at and calls."""

@@ -1,0 +1,1 @@
+"""Connections to live servers, over every transport of the protocol."""

@@ -1,0 +1,271 @@
+"""Reaching a live tool server over any of the protocol's transports."""
+
+from __future__ import annotations
+
+import asyncio
+import shutil
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+import httpx2
+import mcp_types as types
+from mcp import Client
+from mcp.client.sse import sse_client
+from mcp.client.streamable_http import streamable_http_client
+from mcp.shared.exceptions import MCPError
+from mcp_types.version import SUPPORTED_PROTOCOL_VERSIONS
+
+from ferox.formats.server import Reach
+from ferox.servers.connection.bounded_http import Bounded
+from ferox.servers.connection.diagnosis import OutOfReach, Sent, Unagreed, knock, plain
+from ferox.servers.connection.incoming import LARGEST_ANSWER
+from ferox.servers.connection.stdio import Process, Streams, started
+from ferox.servers.connection.tap import Heard, tapped
+from ferox.servers.connection.tls import TLS
+from ferox.workspace.environment import environment, resolve
+from ferox.workspace.vault import NotAgreed, UnsetSecret, destination, shown_words
+
+PATIENCE_S = 20.0
+"""Seconds until a server that started and says nothing is given up."""
+
+
+@asynccontextmanager
+async def connect(
+    to: Reach, folder: Path, patience_s: float = PATIENCE_S
+) -> AsyncIterator[Streams]:
+    """The streams to a live server. `folder` is where its command and paths start.
+
+    Raises:
+        OutOfReach: with a diagnosis, as far as it shows before the protocol is spoken.
+    """
+    if to.command:
+        async with _start(to, folder) as (_, streams):
+            yield streams
+    else:
+        sent = await _look(to, patience_s)
+        async with _transport(to, sent, patience_s) as streams:
+            yield streams
+
+
+@asynccontextmanager
+async def reach(
+    to: Reach,
+    folder: Path,
+    patience_s: float = PATIENCE_S,
+    heard: Heard | None = None,
+    **callbacks: Any,
+) -> AsyncIterator[Client]:
+    """A connected client of a live server. `folder` is where its command and paths start.
+
+    `heard` is told of every message; `callbacks` are the SDK client's own. The handshake
+    that nearly all servers and frameworks know is tried first, for with it a server can
+    ask something back; the newest protocol is spoken to those that know no other.
+
+    Raises:
+        OutOfReach: with a diagnosis.
+    """
+    connected = False
+    try:
+        async with _reach(to, folder, patience_s, heard, {**callbacks, "mode": "legacy"}) as client:
+            connected = True
+            yield client
+            return
+    except OutOfReach as error:
+        if connected or error.kind not in ("no_session", "version"):
+            raise
+    async with _reach(to, folder, patience_s, heard, {**callbacks, "mode": "auto"}) as client:
+        yield client
+
+
+@asynccontextmanager
+async def _reach(
+    to: Reach, folder: Path, patience_s: float, heard: Heard | None, callbacks: dict[str, Any]
+) -> AsyncIterator[Client]:
+    if to.command:
+        async with _start(to, folder) as (process, streams):
+            told = _Told(shown_words(to)[0], process)
+            async with _session(streams, told, patience_s, heard, callbacks) as client:
+                yield client
+    else:
+        sent = await _look(to, patience_s)
+        try:
+            transport = _transport(to, sent, patience_s)
+            async with transport as streams:
+                told = _Told(str(to.url), None)
+                async with _session(streams, told, patience_s, heard, callbacks) as client:
+                    yield client
+        except (httpx2.HTTPError, ExceptionGroup) as error:
+            said = f"{to.url} answers, and a session failed: {plain(error)}"
+            raise OutOfReach("no_session", said, "see the server's own log") from None
+
+
+class _Told:
+    """How a failing session is told of."""
+
+    def __init__(self, name: str, process: Process | None) -> None:
+        self.name, self.process = name, process
+
+    async def silent(self, patience_s: float) -> OutOfReach:
+        if self.process is None:
+            told = f"{self.name} answers, and no session came about in {patience_s:g} s"
+            return OutOfReach("slow", told, "try again; it may be starting")
+        if self.process.process.returncode is not None:
+            return await self.failed(TimeoutError())
+        said = self.process.last_lines()
+        told = f"`{self.name}` started and gave no answer in {patience_s:g} s"
+        then = "see that it speaks MCP on its standard input and output, and needs no console"
+        return OutOfReach("silent", told + (f". It wrote: {said}" if said else ""), then)
+
+    async def failed(self, error: BaseException) -> OutOfReach:
+        version = _version(error)
+        if version is not None:
+            return version
+        if self.process is None:
+            told = f"{self.name} answers, and a session failed: {plain(error)}"
+            return OutOfReach("no_session", told, "see the server's own log")
+        await asyncio.sleep(0.05)  # its last lines may still be on their way
+        said = self.process.last_lines()
+        told = f"`{self.name}` started and ended before it could be talked to"
+        if self.process.process.returncode is None:
+            told = f"`{self.name}` started, and a session failed: {plain(error)}"
+            return OutOfReach("no_session", told, said or "see the server's own documentation")
+        then = "run the command by hand; an unset key or a wrong argument is the usual cause"
+        return OutOfReach("exited", told + (f". It wrote: {said}" if said else ""), then)
+
+
+def _version(error: BaseException) -> OutOfReach | None:
+    """What a session says that fails over the protocol's version; None for other failures."""
+    words = plain(error)
+    if "protocol version" not in words.lower():
+        return None
+    known = ", ".join(SUPPORTED_PROTOCOL_VERSIONS)
+    told = f"the server wants a version of the protocol that Ferox does not speak: {words}"
+    return OutOfReach("version", told, f"Ferox speaks {known}; update the server or Ferox")
+
+
+@asynccontextmanager
+async def _session(
+    streams: Streams,
+    told: _Told,
+    patience_s: float,
+    heard: Heard | None,
+    callbacks: dict[str, Any],
+) -> AsyncIterator[Client]:
+    connected = False  # what goes wrong later is not a matter of reaching the server
+    transport = _given(streams)
+    try:
+        async with asyncio.timeout(patience_s) as patience:
+            client = Client(tapped(transport, heard) if heard else transport, **callbacks)
+            async with client:
+                # The SDK's own look has no bound on patterns and time; Ferox takes one itself.
+                client.session.validate_tool_result = _left_to_ferox  # type: ignore[method-assign]
+                connected = True
+                patience.reschedule(None)
+                yield client
+    except TimeoutError:
+        if connected:
+            raise
+        raise await told.silent(patience_s) from None
+    except OutOfReach:
+        raise
+    except Exception as error:
+        if connected:
+            raise
+        raise await told.failed(error) from None
+
+
+@asynccontextmanager
+async def _given(streams: Streams) -> AsyncIterator[Streams]:
+    yield streams
+
+
+@asynccontextmanager
+async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Process, Streams]]:
+    assert to.command
+    cwd = (folder / to.cwd).resolve() if to.cwd else folder
+    if not cwd.is_dir():
+        told = f"the working directory `{to.cwd}` does not exist"
+        raise OutOfReach("no_folder", told, "correct `cwd`, which starts at the workspace")
+    try:
+        env = environment(to.env, destination(to))
+        words = [resolve("command", w, destination(to)).value for w in to.command]
+    except NotAgreed as error:
+        raise Unagreed(error) from None
+    except UnsetSecret as error:
+        raise OutOfReach("unset", str(error), "or take the variable out of the file") from None
+    program = words[0]
+    found = shutil.which(program, path=env.get("PATH"))
+    if not found and (cwd / program).is_file():
+        found = str(cwd / program)
+    if not found:
+        then = "install it, or give its full path in `command`"
+        raise OutOfReach("no_command", f"the command `{program}` was not found", then)
+    try:
+        async with started([found, *words[1:]], cwd, env) as given:
+            yield given
+    except PermissionError:
+        told = f"the command `{program}` may not be run"
+        raise OutOfReach("no_command", told, "make it executable") from None
+
+
+async def _look(to: Reach, patience_s: float) -> Sent:
+    """What is sent to an address, once it has shown that it answers."""
+    if not to.url:
+        raise OutOfReach("nothing", "the file names neither `command` nor `url`", "add one of them")
+    try:
+        at = destination(to)
+        sent = Sent(
+            {n: resolve(n, v, at).value for n, v in to.headers.items()},
+            {n: resolve(n, v, at).value for n, v in to.query.items()},
+        )
+    except NotAgreed as error:
+        raise Unagreed(error) from None
+    except UnsetSecret as error:
+        raise OutOfReach("unset", str(error), "or take it out of the file") from None
+    await knock(to, sent, patience_s)
+    return sent
+
+
+@asynccontextmanager
+async def _transport(to: Reach, sent: Sent, patience_s: float) -> AsyncIterator[Streams]:
+    assert to.url
+    client = partial(_bounded_client, params=sent.params)
+    if to.transport == "sse":
+        async with sse_client(
+            to.url, headers=sent.headers, timeout=patience_s, httpx_client_factory=client
+        ) as streams:
+            yield streams
+        return
+    timeout = httpx2.Timeout(patience_s, read=None)
+    async with (
+        client(sent.headers, timeout) as http,
+        streamable_http_client(
+            to.url, http_client=http, max_sse_event_size=LARGEST_ANSWER
+        ) as streams,
+    ):
+        yield streams
+
+
+async def _left_to_ferox(name: str, result: types.CallToolResult) -> None:
+    """Results are held against their schemas where they are used."""
+
+
+def _bounded_client(
+    headers: dict[str, str] | None = None,
+    timeout: httpx2.Timeout | None = None,
+    auth: httpx2.Auth | None = None,
+    params: dict[str, str] | None = None,
+) -> httpx2.AsyncClient:
+    """A client whose answers are bounded."""
+    bounded = Bounded(httpx2.AsyncHTTPTransport(verify=TLS))
+    return httpx2.AsyncClient(
+        headers=headers, timeout=timeout, auth=auth, params=params, transport=bounded
+    )
+
+
+def reason(error: Exception) -> str:
+    """What a failed call says of itself."""
+    return f"protocol error {error.code}: {error}" if isinstance(error, MCPError) else plain(error)

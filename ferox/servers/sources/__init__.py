@@ -1,0 +1,1 @@
+"""Sources: what answers in a tool server's place."""

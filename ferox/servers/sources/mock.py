@@ -1,0 +1,350 @@
+"""A mocked tool server: rules, a state private to each trial, and nothing of the wire."""
+
+from __future__ import annotations
+
+import asyncio
+import copy
+import json
+from collections import Counter
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, NamedTuple
+
+import jsonpatch
+
+from ferox.core.chance import draw, latency_s
+from ferox.core.expressions import ExpressionError, holds, render
+from ferox.core.json_schema import UnusableSchema, schema_of
+from ferox.core.matchers import ABSENT, Situation, compile_matcher
+from ferox.core.templates import fit
+from ferox.formats.server import Answer, Change, Latency, Mock, MockResource, MockTool, Tell
+from ferox.formats.suite import Given
+from ferox.intake.limits import GivenUp, Limits, check_value
+from ferox.servers.sources.source import (
+    Answered,
+    Asked,
+    Caller,
+    Definition,
+    Question,
+    Refused,
+    UnknownTool,
+    failed,
+)
+
+LARGEST_STATE = Limits(max_nodes=200_000)
+"""What a mock's state may grow to in a trial."""
+NO_RULE = "no answer of this mock fits these arguments"
+
+
+NO_RESOURCE, INVALID, INTERNAL = -32002, -32602, -32603
+
+
+class MockGives(NamedTuple):
+    """What a mocked call gives, and what the client hears before it."""
+
+    answer: Answered | Question
+    tells: list[Tell] = []
+
+
+async def _asked(question: Question, caller: Caller) -> Answered:
+    """Put a question to the client or its model, and go on with what comes back."""
+    if question.max_tokens is None:
+        return question.go_on(await caller.ask(question.message, question.schema))
+    content = {"type": "text", "text": question.message}
+    params = {
+        "messages": [{"role": "user", "content": content}],
+        "maxTokens": question.max_tokens,
+    }
+    try:
+        said = await caller.sample(params)
+    except Refused as error:
+        return failed(f"The client's model was not asked: {error.message}")
+    found = said.get("content") or {}
+    text = found.get("text", "") if isinstance(found, dict) else ""
+    return question.go_on(Asked("accept", {"text": text}))
+
+
+def _listed(resource: MockResource) -> dict[str, Any]:
+    return resource.model_dump(exclude_none=True, exclude={"text", "blob"})
+
+
+def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
+    arguments = [
+        {k: v for k, v in a.items() if k != "values" and v is not None} for a in prompt["arguments"]
+    ]
+    told = {k: prompt[k] for k in ("name", "title", "description") if prompt[k] is not None}
+    return {**told, "arguments": arguments}
+
+
+@dataclass
+class MockServer:
+    """One trial's copy of a mock.
+
+    `now` is the trial's clock as RFC 3339; everything random comes from `seed`.
+    """
+
+    name: str
+    mock: Mock
+    seed: int
+    situation: Situation
+    given: Given = field(default_factory=Given)
+
+    def __post_init__(self) -> None:
+        self.state: dict[str, Any] = copy.deepcopy(self.mock.state)
+        self.info = {"name": self.name, "version": "1"}
+        self.instructions = self.mock.instructions
+        self._specs = {tool.name: tool for tool in self.mock.tools}
+        self._turns: Counter[int] = Counter()
+        self._ids: Counter[str] = Counter()
+        self._calls: Counter[str] = Counter()
+        self._apply(self.given.change, self._names({}, 0, 0))
+
+    def _names(self, args: dict[str, Any], number: int, of_tool: int) -> dict[str, Any]:
+        return {
+            "args": args,
+            "state": self.state,
+            "now": self.situation.clock.now,
+            "today": self.situation.clock.today.isoformat(),
+            "call": {"number": number, "of_tool": of_tool},
+            "new_id": self._new_id,
+            "chance": lambda *words: draw(self.seed, self.name, *words),
+        }
+
+    def _new_id(self, prefix: str) -> str:
+        """An identifier that no other of this trial has: `BK1041` and so on."""
+        self._ids[prefix] += 1
+        return f"{prefix}{1040 + self._ids[prefix]}"
+
+    @cached_property
+    def tools(self) -> dict[str, Definition]:
+        """Name → tool, as the protocol writes it."""
+        return {tool.name: tool.definition() for tool in self.mock.tools}
+
+    @property
+    def methods(self) -> frozenset[str]:
+        """What the mock answers besides calls."""
+        methods = set()
+        if self.mock.resources:
+            methods |= {"resources/list", "resources/templates/list", "resources/read"}
+            methods |= {"resources/subscribe", "resources/unsubscribe"}
+        if self.mock.prompts:
+            methods |= {"prompts/list", "prompts/get", "completion/complete"}
+        if any(rule.tell for tool in self.mock.tools for rule in tool.answers):
+            methods.add("logging/setLevel")
+        return frozenset(methods)
+
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+        """Answer a call and change the state. The caller waits `wait_s` by itself.
+
+        Raises:
+            UnknownTool: the mock does not offer the tool.
+        """
+        given = self.answer(tool, args)
+        for tell in given.tells:
+            await asyncio.sleep(tell.after_ms / 1000)
+            if tell.progress is not None:
+                await caller.progress(tell.progress, tell.total, tell.text)
+            if tell.log is not None:
+                await caller.log(tell.log, tell.text)
+        if isinstance(given.answer, Question):
+            return await _asked(given.answer, caller)
+        return given.answer
+
+    def answer(self, tool: str, args: dict[str, Any]) -> MockGives:
+        """What a call gives, or the question that must be asked first.
+
+        Raises:
+            UnknownTool: the mock does not offer the tool.
+        """
+        if tool not in self._specs:
+            raise UnknownTool(tool)
+        spec = self._specs[tool]
+        self._calls[tool] += 1
+        number, of_tool = self._calls.total(), self._calls[tool]
+        wait = self._wait(spec.latency, tool, of_tool)
+        try:
+            fault = schema_of(spec.input).fault(args)
+        except (UnusableSchema, GivenUp) as error:
+            return MockGives(self._broken(tool, error, wait))
+        if fault:
+            where = f"{fault.path.removeprefix('$.')}: " if fault.path != "$" else ""
+            return MockGives(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
+        names = self._names(args, number, of_tool)
+        try:
+            return self._answer(spec, args, names, wait)
+        except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
+            return MockGives(self._broken(tool, error, wait))
+
+    def _broken(self, tool: str, error: Exception, wait: float) -> Answered:
+        return failed(f"mock of {self.name}/{tool} is broken: {error}", wait)
+
+    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+        """Answer a call as `call` does, but leave no trace of it in the mock.
+
+        Raises:
+            UnknownTool: the mock does not offer the tool.
+        """
+        aside = copy.copy(self)
+        aside.state = copy.deepcopy(self.state)
+        aside._turns, aside._ids = Counter(self._turns), Counter(self._ids)
+        aside._calls, aside.given = Counter(), Given()
+        answer = aside.answer(tool, args).answer
+        return answer.go_on(Asked("not_asked", {})) if isinstance(answer, Question) else answer
+
+    async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
+        """Resources, prompts and completions.
+
+        Raises:
+            Refused: there is no such resource or prompt.
+        """
+        match method:
+            case "resources/list":
+                return {"resources": [_listed(r) for r in self.mock.resources if r.uri]}
+            case "resources/templates/list":
+                families = [_listed(r) for r in self.mock.resources if r.uriTemplate]
+                return {"resourceTemplates": families}
+            case "resources/read":
+                return self._read(str(params.get("uri")))
+            case "prompts/list":
+                return {"prompts": [_prompt(p.model_dump()) for p in self.mock.prompts]}
+            case "prompts/get":
+                return self._prompt(str(params.get("name")), params.get("arguments") or {})
+            case "completion/complete":
+                return self._complete(params)
+            case _:
+                return {}
+
+    def _read(self, uri: str) -> dict[str, Any]:
+        for resource in self.mock.resources:
+            args = {} if resource.uri == uri else fit(resource.uriTemplate or "", uri)
+            if args is None or (resource.uri and resource.uri != uri):
+                continue
+            told: dict[str, Any] = {"uri": uri}
+            if resource.mimeType:
+                told["mimeType"] = resource.mimeType
+            names = self._names(dict(args), 0, 0)
+            if resource.blob is not None:
+                return {"contents": [{**told, "blob": resource.blob}]}
+            text = self._rendered(resource.text, names)
+            given = text if isinstance(text, str) else json.dumps(text, ensure_ascii=False)
+            return {"contents": [{**told, "text": given}]}
+        raise Refused(NO_RESOURCE, f"no resource {uri}")
+
+    def _prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
+        prompt = next((p for p in self.mock.prompts if p.name == name), None)
+        if prompt is None:
+            raise Refused(INVALID, f"no prompt {name}")
+        missing = [a.name for a in prompt.arguments if a.required and a.name not in args]
+        if missing:
+            raise Refused(INVALID, f"{name} needs {', '.join(missing)}")
+        given = {a.name: "" for a in prompt.arguments} | args
+        names = self._names(given, 0, 0)
+        messages = []
+        for message in prompt.messages:
+            content = self._rendered(message.content, names)
+            if isinstance(content, str):
+                content = {"type": "text", "text": content}
+            messages.append({"role": message.role, "content": content})
+        told = {"description": prompt.description} if prompt.description else {}
+        return {**told, "messages": messages}
+
+    def _rendered(self, value: Any, names: dict[str, Any]) -> Any:
+        try:
+            return render(value, names)
+        except ExpressionError as error:
+            raise Refused(INTERNAL, f"mock of {self.name} is broken: {error}") from None
+
+    def _complete(self, params: dict[str, Any]) -> dict[str, Any]:
+        wanted = params.get("argument") or {}
+        prompt = next(
+            (p for p in self.mock.prompts if p.name == (params.get("ref") or {}).get("name")), None
+        )
+        values = [
+            value
+            for argument in (prompt.arguments if prompt else ())
+            if argument.name == wanted.get("name")
+            for value in argument.values
+            if value.casefold().startswith(str(wanted.get("value", "")).casefold())
+        ]
+        told = {"values": values[:100], "total": len(values), "hasMore": len(values) > 100}
+        return {"completion": told}
+
+    def _wait(self, latency: Latency | None, tool: str, of_tool: int) -> float:
+        return latency_s(latency, self.seed, "latency", self.name, tool, of_tool)
+
+    def _answer(
+        self, spec: MockTool, args: dict[str, Any], names: dict[str, Any], wait: float
+    ) -> MockGives:
+        for rule in [*self.given.answers.get(spec.name, []), *spec.answers]:
+            if self._fits(rule, args, names):
+                if rule.latency:
+                    wait = self._wait(rule.latency, spec.name, names["call"]["of_tool"])
+                if rule.ask or rule.sample:
+                    return MockGives(self._question(spec, rule, names, wait), rule.tell)
+                return MockGives(self._give(spec, rule, names, wait), rule.tell)
+        return MockGives(failed(f"{spec.name}: {NO_RULE}", wait))
+
+    def _question(
+        self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float
+    ) -> Question:
+        words = rule.ask.message if rule.ask else rule.sample.say if rule.sample else ""
+        message = str(render(words, names))
+
+        def go_on(asked: Asked) -> Answered:
+            if asked.action in ("decline", "cancel"):
+                return failed(f"{message} The user did not say yes ({asked.action}).", wait)
+            told = {**names, "asked": {"action": asked.action, **asked.content}}
+            told["sampled"] = asked.content.get("text", "")
+            try:
+                return self._give(spec, rule, told, wait)
+            except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
+                return self._broken(spec.name, error, wait)
+
+        if rule.ask:
+            return Question(message, rule.ask.schema_, go_on)
+        return Question(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
+
+    def _fits(self, rule: Answer, args: dict[str, Any], names: dict[str, Any]) -> bool:
+        if rule.if_ is not None and not holds(rule.if_, names):
+            return False
+        return all(
+            compile_matcher(spec).holds(args.get(name, ABSENT), self.situation)
+            for name, spec in (rule.when or {}).items()
+        )
+
+    def _give(self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float) -> Answered:
+        if rule.error is not None:
+            return failed(str(render(rule.error, names)), wait)
+        if rule.content is not None:
+            given: Any = None
+            content = render(rule.content, names)
+        else:
+            given = copy.deepcopy(render(self._chosen(rule), names))
+            text = given if isinstance(given, str) else json.dumps(given, ensure_ascii=False)
+            content = [{"type": "text", "text": text}]
+        self._apply(rule.change, {**names, "given": given})
+        structured = given if isinstance(given, dict) and spec.output is not None else None
+        return Answered(content, structured, False, wait)
+
+    def _chosen(self, rule: Answer) -> Any:
+        if rule.give_in_turn is None:
+            return rule.give
+        place = min(self._turns[id(rule)], len(rule.give_in_turn) - 1)
+        self._turns[id(rule)] += 1
+        return rule.give_in_turn[place]
+
+    def _apply(self, changes: list[Change], names: dict[str, Any]) -> None:
+        if not changes:
+            return
+        patch = [
+            {
+                k: render(v, names)
+                for k, v in c.model_dump(by_alias=True, exclude_unset=True).items()
+            }
+            for c in changes
+        ]
+        state = copy.deepcopy(self.state)
+        for change in patch:  # one by one, for each may copy the whole
+            state = jsonpatch.apply_patch(state, [change], in_place=True)
+            check_value(state, LARGEST_STATE)
+        self.state = state

@@ -1,0 +1,1 @@
+"""The Agents place: agents, their probe, and conversations by hand."""

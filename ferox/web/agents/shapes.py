@@ -1,0 +1,226 @@
+"""What the interface of the Agents place takes and gives."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+from ferox.formats.base import Name
+from ferox.web.servers.shapes import VariableShape
+from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, WorthKnowing
+
+
+class AgentPath(BaseModel):
+    """An agent's name in an address."""
+
+    agent: str
+
+
+class AgentLine(BaseModel):
+    """An agent as the list shows it; one whose file does not load has only its problems."""
+
+    agent: str
+    title: str | None
+    link: str | None
+    model: str | None
+    simulated: bool
+    file: str
+    problems: list[ProblemShape]
+
+
+class AgentList(BaseModel):
+    """Every agent of the workspace, by file."""
+
+    agents: list[AgentLine]
+
+
+class ModelShape(BaseModel):
+    """One of an agent's models: by which name the agent has it, and what stands behind."""
+
+    called: str
+    model: str
+    behind: str
+    simulated: bool
+
+
+class OfferedShape(BaseModel):
+    """A server that an agent may use: in which ways, and which of its tools it is offered."""
+
+    server: str
+    modes: list[str]
+    mode: str
+    tools: list[str]
+    left_out: list[str]
+    unknown: bool
+
+
+class AddressShape(BaseModel):
+    """A standing address of a running service."""
+
+    name: str
+    url: str
+
+
+class AgentDetail(BaseModel):
+    """Everything about an agent that its file tells."""
+
+    line: AgentLine
+    reached: str
+    instructions: str
+    models: list[ModelShape]
+    servers: list[OfferedShape]
+    own_tools: list[str]
+    params: dict[str, Any]
+    limits: dict[str, float]
+    processes: int
+    variables: list[VariableShape]
+    unset: str | None
+    standing: list[AddressShape]
+    standing_command: bool
+    all_models: list[str]
+    fault_sets: list[str]
+
+
+class FileText(BaseModel):
+    """A file that connects an agent."""
+
+    name: str
+    text: str
+
+
+class WayToConnect(BaseModel):
+    """One way of building an agent: its files, and what is worth knowing of it."""
+
+    name: str
+    title: str
+    link: str
+    needs: str
+    particular: str
+    files: list[FileText]
+    standing: list[AddressShape]
+
+
+class ConnectionList(BaseModel):
+    """Every way that Ferox knows."""
+
+    connections: list[WayToConnect]
+
+
+class ConnectionQuery(BaseModel):
+    """For which agent and model the files are made."""
+
+    agent: Name = "my-desk"
+    model: Name = "steady"
+
+
+class NewAgentRequest(BaseModel):
+    """Files to write for a new agent."""
+
+    files: list[FileText] = Field(min_length=1, max_length=4)
+
+
+class ProbeRequest(BaseModel):
+    """How an agent is probed."""
+
+    overrides: OverridesShape = OverridesShape()
+
+
+class StepShape(BaseModel):
+    """One thing that was looked at; `ok` null is a doubt."""
+
+    about: str
+    ok: bool | None
+    told: str
+    then: str
+
+
+class SeenToolShape(BaseModel):
+    """A tool that was offered, and by which name the model saw it, if it did."""
+
+    address: str
+    as_name: str | None
+    rewritten: bool
+
+
+class ProbeShape(BaseModel):
+    """A probe so far; `doing` is null when it is over."""
+
+    id: str
+    version: int
+    doing: str | None
+    steps: list[StepShape]
+    tools: list[SeenToolShape]
+    own_tools: list[str]
+    remarks: list[WorthKnowing]
+    reply: str | None
+    log: list[str]
+
+
+class NumberPath(BaseModel):
+    """The number of a probe or a conversation."""
+
+    number: str
+
+
+class VersionQuery(BaseModel):
+    """The version that the screen has already."""
+
+    seen: int = -1
+
+
+class TalkRequest(BaseModel):
+    """How a conversation by hand is held."""
+
+    overrides: OverridesShape = OverridesShape()
+    hold: HoldShape | None = None
+
+
+class WaitShape(BaseModel):
+    """What a conversation waits for."""
+
+    kind: Literal["words", "approval", "question", "held"]
+    tool: str | None
+    args: dict[str, Any] | None
+    message: str | None
+    wants: dict[str, Any] | None
+
+
+class TalkShape(BaseModel):
+    """A conversation by hand so far."""
+
+    id: str
+    agent: str
+    trial: int
+    version: int
+    over: bool
+    waits: WaitShape | None
+    hold: HoldShape | None
+    servers: dict[str, str]
+    events: list[dict[str, Any]]
+
+
+class TalkList(BaseModel):
+    """The conversations that go on."""
+
+    talks: list[TalkShape]
+
+
+class SayRequest(BaseModel):
+    """The user's next words."""
+
+    text: str = Field(min_length=1, max_length=100_000)
+
+
+class DecideRequest(BaseModel):
+    """A decision about an approval; `args` are all arguments as edited."""
+
+    approved: bool
+    args: dict[str, Any] | None = None
+
+
+class QuestionAnswer(BaseModel):
+    """An answer to a server's question."""
+
+    action: Literal["accept", "decline", "cancel"]
+    content: dict[str, Any] = {}

@@ -1,0 +1,1 @@
+"""Files of the workspace as a screen edits them."""

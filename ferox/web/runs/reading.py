@@ -1,0 +1,199 @@
+"""From the store to the shapes of the interface."""
+
+from __future__ import annotations
+
+import json
+import time
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import case, func, select
+from sqlalchemy.orm import Session
+
+from ferox.formats.agent import AgentFile
+from ferox.formats.suite import Suite
+from ferox.formats.workspace import ModelSource
+from ferox.runs.records import overrides_of, state_of
+from ferox.runs.snapshot import Snapshot
+from ferox.store import tables
+from ferox.store.board import Cell, read_cells
+from ferox.store.holding import held_calls
+from ferox.store.ledger import read_ledger
+from ferox.web import shapes
+from ferox.workspace import Workspace
+from ferox.workspace.modes import ways
+
+
+def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> shapes.AgentShape:
+    """An agent as lists show it."""
+    return shapes.AgentShape(
+        agent=agent.agent,
+        title=agent.title,
+        link=agent.link,
+        model=agent.model,
+        simulated=any(models[m].stand_in for m in agent.thinks_with.values() if m in models),
+    )
+
+
+def suite_shape(suite: Suite) -> shapes.SuiteShape:
+    """A suite as lists show it."""
+    tasks = [shapes.TaskShape(task=t.task, title=t.title, tags=t.tags) for t in suite.tasks]
+    return shapes.SuiteShape(suite=suite.suite, title=suite.title, tasks=tasks)
+
+
+def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
+    """A workspace that loads."""
+    return shapes.WorkspaceShape(
+        name=workspace.settings.name,
+        suites=[suite_shape(s) for s in workspace.suites.values()],
+        agents=[agent_shape(a, workspace.settings.models) for a in workspace.agents.values()],
+        servers=[
+            shapes.ServerWays(server=name, modes=ways(file))
+            for name, file in workspace.servers.items()
+        ],
+        models=list(workspace.settings.models),
+        fault_sets=list(workspace.settings.faults),
+        trials=workspace.settings.defaults.trials,
+        at_once=workspace.settings.defaults.at_once,
+        problems=[],
+    )
+
+
+def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
+    """A run and how far it is."""
+    trial = tables.Trial
+
+    def count(condition: Any) -> Any:
+        return func.coalesce(func.sum(case((condition, 1), else_=0)), 0)
+
+    total, done, running, passes, judged, errors = session.execute(
+        select(
+            func.count(),
+            count(trial.state == "done"),
+            count(trial.state == "running"),
+            count(trial.verdict == "pass"),
+            count(trial.verdict.in_(("pass", "fail"))),
+            count(trial.verdict == "error"),
+        ).where(trial.run_id == run.id)
+    ).one()
+    state: Any = state_of(root, run)
+    left = None
+    if state == "running" and run.started_at and done:
+        left = (time.time() - run.started_at) / done * (total - done)
+    return shapes.RunShape(
+        id=run.id,
+        title=run.title,
+        state=state,
+        created_at=run.created_at,
+        started_at=run.started_at,
+        finished_at=run.finished_at,
+        message=run.message,
+        total=total,
+        done=done,
+        running=running if state == "running" else 0,
+        passes=passes,
+        judged=judged,
+        errors=errors,
+        seconds_left=left,
+        otherwise=overrides_of(run).told(),
+        hold=shapes.HoldShape(**json.loads(run.hold)) if run.hold else None,
+    )
+
+
+def cell_shape(cell: Cell) -> shapes.CellShape:
+    """A cell of the board."""
+    return shapes.CellShape.model_validate(cell)
+
+
+def snapshot_of(session: Session, run: int) -> Snapshot:
+    """What a run used."""
+    return _snapshot(session.get_one(tables.Snapshot, run).body)
+
+
+@lru_cache(maxsize=16)
+def _snapshot(body: str) -> Snapshot:
+    return Snapshot.model_validate_json(body)
+
+
+def board_shape(
+    session: Session, root: Path, run: tables.Run, base: int | None = None
+) -> shapes.BoardShape:
+    """The whole board of a run, its ledger against `base` or each cell's predecessor."""
+    snapshot = snapshot_of(session, run.id)
+    cells = read_cells(session, run.id)
+    there = {(c.suite, c.task) for c in cells}
+    suites = [suite_shape(s) for s in snapshot.suites.values()]
+    for suite in suites:
+        suite.tasks = [t for t in suite.tasks if (suite.suite, t.task) in there]
+    return shapes.BoardShape(
+        run=run_shape(session, root, run),
+        suites=suites,
+        agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
+        cells=[cell_shape(c) for c in cells],
+        ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, base)),
+    )
+
+
+def trial_line(trial: tables.Trial, mark: tables.Mark | None = None) -> shapes.TrialLine:
+    """A trial as lists show it, with what a person thinks of it."""
+    return shapes.TrialLine(
+        id=trial.id,
+        run=trial.run_id,
+        suite=trial.suite,
+        task=trial.task,
+        agent=trial.agent,
+        number=trial.number,
+        state=trial.state,
+        verdict=trial.verdict,
+        reason=trial.reason,
+        calls=trial.calls,
+        turn_ms=trial.turn_ms,
+        went_wrong=trial.went_wrong,
+        mark=mark.mark if mark else None,
+        noted=bool(mark and mark.note),
+    )
+
+
+def held_shapes(session: Session, run: int) -> list[shapes.HeldShape]:
+    """The calls of a run that are held."""
+    told = []
+    for held in held_calls(session, run):
+        trial = session.get_one(tables.Trial, held.trial_id)
+        told.append(
+            shapes.HeldShape(
+                id=held.id,
+                trial=trial.id,
+                task=trial.task,
+                agent=trial.agent,
+                tool=held.tool,
+                args=json.loads(held.args),
+                at=held.at,
+            )
+        )
+    return told  # fmt: skip
+
+
+def newest_calls(session: Session, run: int, most: int = 4) -> list[dict[str, Any]]:
+    """The newest calls of a run's trials, the newest first, with their trial."""
+    query = (
+        select(tables.EventRow.body, tables.Trial.id, tables.Trial.agent)
+        .join(tables.Trial, tables.Trial.id == tables.EventRow.trial_id)
+        .where(tables.Trial.run_id == run, tables.Trial.state == "running")
+        .order_by(tables.EventRow.trial_id.desc(), tables.EventRow.n.desc())
+        .limit(most * 6)
+    )
+    calls = []
+    for body, trial, agent in session.execute(query):
+        event = json.loads(body)
+        if event["kind"] == "call":
+            calls.append(
+                {
+                    "trial": trial,
+                    "agent": agent,
+                    "tool": event["tool"],
+                    "s": event.get("s"),
+                    "failed": event.get("error") is not None,
+                }
+            )
+    return calls[:most]

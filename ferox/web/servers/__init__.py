@@ -1,0 +1,1 @@
+"""The Servers place: tool servers, calls by hand, recordings and relays."""

@@ -1,0 +1,308 @@
+"""The interface of the Servers place: what a server offers, and how it is reached."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from flask_openapi3.openapi import OpenAPI
+from sqlalchemy import Engine
+
+from ferox.core.definitions import description_of, properties_of, required_of, sound
+from ferox.core.listing import list_changes
+from ferox.core.rewording import Rewording
+from ferox.core.wording import Tool, cost, look_alikes, remarks
+from ferox.formats.server import Reach, ServerFile
+from ferox.recordings.recording import RecordingError
+from ferox.servers.by_hand.open_server import Hand
+from ferox.servers.by_hand.open_servers import Desk
+from ferox.servers.connection.diagnosis import OutOfReach, Unagreed
+from ferox.store.by_hand import keep_look, seen_before
+from ferox.web.responses import NotThere, as_json
+from ferox.web.servers import shapes
+from ferox.web.shapes import Fault, ProblemShape
+from ferox.workspace import Workspace
+from ferox.workspace.environment import variables
+from ferox.workspace.load import file_of, load_loosely
+from ferox.workspace.modes import reached, ways
+from ferox.workspace.vault import UnsetSecret, shown_words, vault
+
+TOOLS_AT_ONCE = 500
+"""Tools on a page of the list."""
+LONGEST_DESCRIPTION = 300
+"""Characters of a description that a list shows."""
+MOST_ARGUMENTS = 30
+MOST_RESOURCES = 500
+MOST_REMARKS = 400
+
+NOTHING: dict[str, Any] = {
+    "protocol": None,
+    "server_info": None,
+    "instructions": None,
+    "tools": [],
+    "resources": [],
+    "prompts": [],
+}
+
+
+def server_file(root: Path, name: str) -> tuple[ServerFile, Workspace]:
+    """A server's file, and its workspace as far as it loads."""
+    workspace, _ = load_loosely(root)
+    if name not in workspace.servers:
+        raise NotThere(f"there is no server `{name}`, or its file does not load")
+    return workspace.servers[name], workspace
+
+
+def chosen_way(file: ServerFile, mode: str | None) -> str:
+    """The way that a request names, or the first there is."""
+    known = ways(file)
+    if mode is not None and mode not in known:
+        raise NotThere(f"`{file.server}` has no `{mode}`; it has {', '.join(known)}")
+    if not known:
+        raise NotThere(f"`{file.server}` has neither a live server, a recording nor a mock")
+    return mode or known[0]
+
+
+def _variables(to: Reach | None) -> list[shapes.VariableShape]:
+    if to is None or not to.command:
+        return []
+    try:
+        return [shapes.VariableShape.model_validate(v) for v in variables(to.env)]
+    except UnsetSecret:
+        return []  # the diagnosis tells it
+
+
+def _told(to: Reach | None) -> str | None:
+    if to is None:
+        return None
+    return to.url or " ".join(shown_words(to))
+
+
+def _changes(
+    engine: Engine, file: ServerFile, mode: str, tools: list[dict[str, Any]]
+) -> tuple[float | None, list[shapes.ListChangeShape]]:
+    """When the tools were last seen, and what changed; what is seen now is kept."""
+    before = seen_before(engine, file.server, mode)
+    changes = list_changes(before[1], tools) if before else []
+    if before is None or changes:
+        keep_look(engine, file.server, mode, tools)
+    at = before[0] if before else None
+    return at, [shapes.ListChangeShape.model_validate(c) for c in changes]
+
+
+def _readings(file: ServerFile, tools: list[Tool]) -> list[Tool]:
+    """Each tool as agents read it."""
+    wording = Rewording(file.wording)
+    return [wording.shown(tool) for tool in tools]
+
+
+@lru_cache(maxsize=32)
+def _wording(tools: str, own: tuple[str, ...]) -> shapes.WordingShape:
+    """How definitions read, told by the servers' own names; thousands take a second."""
+    read = json.loads(tools)
+    alike = look_alikes(read)
+    names = dict(zip((t["name"] for t in read), own, strict=True))
+    found = remarks(read)
+    return shapes.WordingShape(
+        remarks=[
+            shapes.RemarkShape(tool=names[r.tool], message=r.message) for r in found[:MOST_REMARKS]
+        ],
+        more_remarks=max(0, len(found) - MOST_REMARKS),
+        order=list(alike.order),
+        matrix=[[round(x, 2) for x in row] for row in alike.matrix],
+        pairs=[shapes.PairShape.model_validate(p) for p in alike.pairs],
+        tools=alike.tools,
+        alike=alike.alike,
+    )
+
+
+def _tool_line(tool: Tool, read: Tool, remarked: set[str]) -> shapes.ToolLine:
+    required = required_of(tool.get("inputSchema"))
+    declared = properties_of(tool.get("inputSchema"))
+    words = description_of(read)[:LONGEST_DESCRIPTION]
+    return shapes.ToolLine(
+        name=tool["name"],
+        description=description_of(tool)[:LONGEST_DESCRIPTION],
+        required=required[:MOST_ARGUMENTS],
+        optional=[n for n in declared if n not in required][:MOST_ARGUMENTS],
+        cost=cost(read),
+        remarked=read["name"] in remarked,
+        reads=None if read == tool else shapes.ReadAs(name=read["name"], description=words),
+    )
+
+
+def _tool_page(
+    tools: list[Tool], read: list[Tool], remarked: set[str], search: str = "", start: int = 0
+) -> shapes.ToolPage:
+    wanted = search.casefold()
+    fitting = [
+        (own, shown)
+        for own, shown in zip(tools, read, strict=True)
+        if not wanted or wanted in f"{own['name']} {description_of(own)}".casefold()
+    ]
+    page = fitting[max(start, 0) : max(start, 0) + TOOLS_AT_ONCE]
+    lines = [_tool_line(own, shown, remarked) for own, shown in page]
+    return shapes.ToolPage(total=len(fitting), start=start, tools=lines)
+
+
+def server_shape(
+    desk: Desk, engine: Engine, file: ServerFile, workspace: Workspace, mode: str, afresh: bool
+) -> shapes.ServerShape:
+    """A server read whole; one that cannot be reached has a diagnosis instead of tools."""
+    diagnosis = None
+
+    async def look() -> dict[str, Any]:
+        hand: Hand = await desk.hand(file, mode, workspace.root, afresh)
+        return await hand.look()
+
+    try:
+        seen = desk.run(look())
+    except OutOfReach as error:
+        seen = NOTHING
+        agree = None
+        if isinstance(error, Unagreed):
+            agree = shapes.AgreeRequest(secret=error.secret, to=error.to)
+        diagnosis = shapes.DiagnosisShape(
+            kind=error.kind, told=error.told, then=error.then, agree=agree
+        )
+    except RecordingError as error:
+        then = "correct the file, or name another in `recording`"
+        seen, diagnosis = (
+            NOTHING,
+            shapes.DiagnosisShape(kind="unreadable", told=str(error), then=then),
+        )
+    tools = seen["tools"]
+    before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
+    to = reached(file, mode)
+    read = _readings(file, tools)  # what agents read is what is judged
+    found = remarks(read)
+    resources, prompts = seen["resources"], seen["prompts"]
+    more = max(0, len(resources) - MOST_RESOURCES) + max(0, len(prompts) - MOST_RESOURCES)
+    return shapes.ServerShape(
+        server=file.server,
+        title=file.title,
+        file=file_of(workspace, "servers", "server", file.server).name,
+        mode=mode,
+        modes=ways(file),
+        reached=_told(to),
+        started=to is not None and to.command is not None,
+        variables=_variables(to),
+        recording=file.recording,
+        diagnosis=diagnosis,
+        protocol=seen["protocol"],
+        server_info=seen["server_info"],
+        instructions=seen["instructions"],
+        tools=_tool_page(tools, read, {r.tool for r in found}),
+        tokens=sum(map(cost, read)),
+        remarks=len(found),
+        resources=resources[:MOST_RESOURCES],
+        prompts=prompts[:MOST_RESOURCES],
+        more_resources=more,
+        seen_before=before,
+        changes=changes,
+    )
+
+
+def _lines(root: Path) -> list[shapes.ServerLine]:
+    """Every server's file, those that do not load with their problems."""
+    workspace, problems = load_loosely(root)
+    told: dict[str, list[ProblemShape]] = {}
+    for problem in problems:
+        told.setdefault(problem.file, []).append(ProblemShape(**vars(problem)))
+    lines = []
+    for name, server in workspace.servers.items():
+        file = file_of(workspace, "servers", "server", name).name
+        lines.append(
+            shapes.ServerLine(
+                server=name,
+                title=server.title,
+                modes=ways(server),
+                file=file,
+                problems=told.pop(file, []),
+            )
+        )
+    for file, found in told.items():
+        if file.startswith("servers/"):
+            stem = Path(file).stem
+            lines.append(
+                shapes.ServerLine(server=stem, title=None, modes=[], file=file, problems=found)
+            )
+    return lines
+
+
+def add_servers(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
+    """Routes that read servers."""
+
+    @app.get("/api/servers", responses={200: shapes.ServerList})
+    def servers() -> Any:
+        """The workspace's tool servers and the ways to them."""
+        return as_json(shapes.ServerList(servers=_lines(root)))
+
+    @app.post("/api/secrets/agree", responses={200: shapes.AgreeRequest})
+    def agree(body: shapes.AgreeRequest) -> Any:
+        """Let a secret of the workspace go to an address from now on."""
+        vault().agree(body.secret, body.to)
+        return as_json(body)
+
+    @app.post("/api/servers/<server>/reach", responses={200: shapes.ServerShape, 404: Fault})
+    def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> Any:
+        """Connect to a server, and tell what it offers or why it cannot be reached."""
+        file, workspace = server_file(root, path.server)
+        mode = chosen_way(file, body.mode)
+        return as_json(server_shape(desk, engine, file, workspace, mode, body.afresh))
+
+    def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
+        """The tools of a server that has been reached, and as agents read them."""
+        file, _ = server_file(root, server)
+        hand = desk.run(desk.at_rest(file.server, chosen_way(file, mode)))
+        if hand is None or hand.seen is None:
+            raise NotThere(f"`{server}` has not been reached yet, or is no longer")
+        tools = hand.seen["tools"]
+        return tools, _readings(file, tools)
+
+    @app.get("/api/servers/<server>/tools", responses={200: shapes.ToolPage, 404: Fault})
+    def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> Any:
+        """A page of the tools that a server offered when it was last looked at."""
+        own, read = last_seen(path.server, query.mode)
+        remarked = {r.tool for r in remarks(read)}
+        return as_json(_tool_page(own, read, remarked, query.search, query.start))
+
+    @app.get("/api/servers/<server>/tool", responses={200: shapes.ToolShape, 404: Fault})
+    def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> Any:
+        """A tool's definition as it was last seen."""
+        own, read = last_seen(path.server, query.mode)
+        for one, shown in zip(own, read, strict=True):
+            if one["name"] == query.tool:
+                arguments = sound(one.get("inputSchema") or {})[0]
+                told = shapes.ToolShape(
+                    definition=one, reads=None if shown == one else shown, arguments=arguments
+                )
+                return as_json(told)
+        raise NotThere(f"`{path.server}` offers no tool `{query.tool}`")
+
+    @app.get("/api/servers/<server>/wording", responses={200: shapes.WordingShape, 404: Fault})
+    def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
+        """How the definitions read that a server was last seen to give."""
+        own, read = last_seen(path.server, query.mode)
+        return as_json(_wording(json.dumps(read), tuple(t["name"] for t in own)))
+
+    @app.get("/api/servers/<server>/connection", responses={200: shapes.ConnectionShape})
+    def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
+        """How a server's connection is doing; none is made."""
+        file, _ = server_file(root, path.server)
+        hand = desk.run(desk.at_rest(file.server, chosen_way(file, query.mode)))
+        if hand is None:
+            told = shapes.ConnectionShape(
+                connected=False, list_changed=False, lost=None, messages=[]
+            )
+            return as_json(told)
+        return as_json(
+            shapes.ConnectionShape(
+                connected=hand.lost is None,
+                list_changed=hand.list_changed,
+                lost=hand.lost,
+                messages=list(hand.messages),
+            )
+        )

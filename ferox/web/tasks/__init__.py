@@ -1,0 +1,1 @@
+"""The Tasks place: suites, their pictures, and scoring again."""

@@ -1,0 +1,124 @@
+"""The interface of drafts: a task made from a trial or a recorded session; not yet written."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+from flask_openapi3.openapi import OpenAPI
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from ferox.core.naming import free_name
+from ferox.formats.trace import Trace
+from ferox.making.drafting import Draft, Reason, draft, trace_of_session
+from ferox.recordings.recording import Recording, read_recording
+from ferox.servers.sources.source import answered
+from ferox.store import tables
+from ferox.store.traces import read_trace
+from ferox.web.responses import NotThere, as_json
+from ferox.web.runs.reading import snapshot_of
+from ferox.web.shapes import Fault, TrialPath
+from ferox.web.tasks import shapes
+from ferox.workspace.load import within
+from ferox.workspace.write import as_yaml, edited, place, read_text, yaml_text
+
+
+def add_drafts(app: OpenAPI, root: Path, engine: Engine) -> None:
+    """Routes of drafts."""
+
+    @app.post("/api/trials/<int:trial>/draft", responses={200: shapes.DraftShape, 404: Fault})
+    def from_trial(path: TrialPath, body: shapes.DraftRequest) -> Any:
+        """A trial as a task."""
+        with Session(engine) as session:
+            record = session.get(tables.Trial, path.trial)
+            trace = read_trace(session, path.trial)
+            if record is None or trace is None:
+                raise NotThere(f"there is no finished trial {path.trial}")
+            suites = snapshot_of(session, record.run_id).suites
+        made = draft(trace, body.task)
+        task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
+        if task is not None and task.given:
+            told = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
+            made.task = {**made.task, "given": told["given"]}
+            made.reasons.append(Reason("given", "where the trial's own task started"))
+        return as_json(_added(root, body.file, made, trace, suites[record.suite].servers))
+
+    @app.post("/api/recording/draft", responses={200: shapes.DraftShape, 404: Fault})
+    def from_session(body: shapes.SessionDraftRequest) -> Any:
+        """A recorded session as a task."""
+        try:
+            recording = read_recording(within(root, body.recording))
+        except ValueError as error:
+            raise NotThere(str(error)) from None
+        trace = _session_trace(recording, body.session)
+        made = draft(trace, body.task)
+        server = recording.header.server
+        return as_json(_added(root, body.file, made, trace, {server: "recorded"}))
+
+
+def _session_trace(recording: Recording, session: int) -> Trace:
+    calls = [
+        {
+            "tool": e.tool,
+            "args": e.args,
+            "t": e.t,
+            "s": e.s,
+            **_came(e.result, e.error),
+        }
+        for e in recording.calls
+        if e.session == session
+    ]
+    if not calls:
+        raise NotThere(f"session {session} of this recording has no calls")
+    header = recording.header
+    return trace_of_session(calls, recording.tools, header.server, header.captured_at)
+
+
+def _came(result: dict[str, Any] | None, error: dict[str, Any] | None) -> dict[str, Any]:
+    """What a recorded call brought back: its result or its error."""
+    if error is not None:
+        return {"error": {"kind": "protocol_error", "message": str(error.get("message"))}}
+    given = answered(result or {})
+    if given.is_error:
+        return {"error": {"kind": "tool_error", "message": given.error or ""}}
+    return {"result": given.value}
+
+
+def _added(
+    root: Path, name: str, made: Draft, trace: Trace, modes: dict[str, str]
+) -> shapes.DraftShape:
+    """The text of a suite's file with the task added, and the servers that it uses."""
+    path = place(root, name)
+    used = {c["tool"].split("/")[0] for c in trace["events"] if c["kind"] == "call"}
+    servers = {s: m for s, m in modes.items() if s in used} or modes
+    reasons = [shapes.ReasonShape(what=r.what, why=r.why) for r in made.reasons]
+    if not path.exists():
+        document = {
+            "ferox": 1,
+            "suite": path.stem,
+            "servers": servers,
+            "clock": trace["clock"],
+            "zone": trace["zone"],
+            "tasks": [made.task],
+        }
+        text, stamp = yaml_text(document), None
+    else:
+        before, stamp = read_text(root, name)
+
+        def put(document: Any) -> None:
+            tasks = document.setdefault("tasks", [])
+            wanted, taken = made.task["task"], {str(t.get("task")) for t in tasks}
+            stem = re.sub(r"-[0-9]+$", "", wanted)
+            made.task["task"] = free_name(wanted, taken, stem)
+            tasks.append(as_yaml(made.task))
+            listed = document.setdefault("servers", {})
+            for server, mode in servers.items():
+                if server not in listed:
+                    listed[server] = mode
+
+        text = edited(before, put)
+    return shapes.DraftShape(
+        name=name, text=text, stamp=stamp, task=made.task["task"], reasons=reasons
+    )

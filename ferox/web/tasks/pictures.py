@@ -1,0 +1,230 @@
+"""A task as a picture: the conversation, the expected calls and what is forbidden."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import suppress
+from typing import Any
+
+from ferox.core.json_paths import PathError
+from ferox.core.json_values import brief
+from ferox.core.matchers import Matcher, MatcherError, compile_matcher
+from ferox.core.script import parts_of
+from ferox.core.story import fits_any
+from ferox.formats.suite import (
+    AnswerCheck,
+    Count,
+    Expect,
+    ExpectedCall,
+    Part,
+    StateCheck,
+    Task,
+    Times,
+    TruthLookup,
+)
+from ferox.intake.yaml_text import ValuePath
+from ferox.web.tasks import shapes
+from ferox.workspace.yaml_files import YamlFile
+
+
+def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
+    """The picture of the task at a place of a suite's file."""
+    at: ValuePath = ("tasks", place)
+    several = task.parts is not None
+    parts = []
+    for n, part in enumerate(parts_of(task)):
+        path = (*at, "parts", n) if several else at
+        parts.append(_part(file, path, task, part))
+    whole = task.expect if several else Expect()
+    return shapes.PictureShape(
+        task=task.task,
+        title=task.title,
+        parts=parts,
+        truths=[_truth(t) for t in task.truth],
+        given=[g for name, given in task.given.items() for g in _given(name, given)],
+        faults=[_fault(f) for f in task.faults],
+        whole=_limits(file, (*at, "expect"), whole),
+        budget=[f"{k} ≤ {v:g}" for k, v in task.budget.model_dump(exclude_none=True).items()],
+        approvals=[_approval(a) for a in task.approvals],
+    )
+
+
+def _line(file: YamlFile, path: ValuePath) -> int:
+    return file.at(path, "").line
+
+
+def _part(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.PartPicture:
+    expects: list[tuple[Expect, ValuePath]] = [
+        (one, (*path, "expect", "either", i)) for i, one in enumerate(part.expect.either or ())
+    ] or [(part.expect, (*path, "expect"))]
+    return shapes.PartPicture(
+        say=part.say,
+        fresh=part.fresh,
+        line=_line(file, (*path, "say")),
+        rules=[
+            shapes.RulePicture(
+                matches=rule.if_reply.matches,
+                say=rule.say,
+                grants=rule.grants,
+                at_most=rule.at_most,
+                line=_line(file, (*path, "user", i)),
+            )
+            for i, rule in enumerate(part.user)
+        ],
+        ways=[_way(file, at, task, expect) for expect, at in expects],
+    )
+
+
+def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.WayPicture:
+    calls = [
+        _call(call, _line(file, (*at, "calls", i)), task)
+        for i, call in enumerate(expect.calls or ())
+    ]
+    told = _limits(file, at, expect)
+    if expect.calls == []:
+        told = [shapes.LimitPicture(text="no tool is to be called", line=_line(file, at)), *told]
+    return shapes.WayPicture(calls=calls, order=expect.order, limits=told)
+
+
+def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
+    args = []
+    for name, spec in call.args.items():
+        told, sources = brief(spec), []
+        with suppress(MatcherError, PathError):
+            matcher: Matcher = compile_matcher(spec)
+            told, sources = matcher.told, [s for s, _ in matcher.sources]
+        args.append(shapes.ArgPicture(name=name, told=told, sources=sources))
+    if call.each:
+        told = f"each of {call.each.path} of {call.each.from_}"
+        args.append(shapes.ArgPicture(name=call.each.arg, told=told, sources=[call.each.from_]))
+    approval = next((a for a in task.approvals if fits_any(call.tool, [a.tool])), None)
+    return shapes.CallPicture(
+        name=call.name,
+        tool=call.tool,
+        args=args,
+        optional=call.optional,
+        often=_often(call),
+        only_args=call.only_args,
+        as_approved=call.as_approved,
+        after_grant=call.after_grant,
+        approval=approval.decision if approval else None,
+        line=line,
+    )
+
+
+def _often(call: ExpectedCall) -> str | None:
+    if call.each:
+        return "one for each item"
+    if isinstance(call.times, Times):
+        return f"{call.times.min} to {call.times.max} times"
+    return f"{call.times} times" if call.times and call.times > 1 else None
+
+
+def _limits(file: YamlFile, at: ValuePath, expect: Expect) -> list[shapes.LimitPicture]:
+    return [
+        shapes.LimitPicture(text=text, line=_line(file, (*at, *path)), forbids=forbids)
+        for path, text, forbids in _told(expect)
+    ]
+
+
+def _told(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
+    for i, glob in enumerate(expect.never):
+        yield ("never", i), f"never {glob}", True
+    match expect.others:
+        case "forbidden":
+            yield ("others",), "no other call", True
+        case list():
+            yield ("others",), f"other calls only of {', '.join(expect.others)}", True
+        case "allowed":
+            yield ("others",), "other calls are allowed", False
+    for key, most in expect.at_most.model_dump(exclude_none=True).items():
+        yield ("at_most", key), f"at most {most} {_MOST[key]}", True
+    for i, glob in enumerate(expect.may_poll):
+        yield ("may_poll", i), f"may poll {glob}", False
+    for i, answer in enumerate(expect.answer):
+        yield ("answer", i), f"the answer {answer_told(answer)}", False
+    for i, state in enumerate(expect.state):
+        yield ("state", i), state_told(state), False
+    rules = expect.failures
+    if rules.recovers:
+        text = f"a failure is made up for by {', '.join(rules.recovers.by)}"
+        yield ("failures", "recovers"), text, False
+    if rules.tells_user:
+        yield ("failures", "tells_user"), f"or told to the user: /{rules.tells_user}/", False
+    if rules.claims:
+        text = f"never claims /{rules.claims}/ without {rules.write}"
+        yield ("failures", "claims"), text, True
+
+
+_MOST = {"calls": "calls", "same_call": "times the same call", "turns": "turns"}
+
+
+def answer_told(spec: AnswerCheck) -> str:
+    """What one demand on the reply asks, in words."""
+    if spec.matches is not None:
+        return f"matches /{spec.matches}/"
+    if spec.not_matches is not None:
+        return f"does not match /{spec.not_matches}/"
+    if spec.json_ is not None:
+        return f"is JSON that fits {brief(spec.json_)}"
+    if spec.data is not None:
+        return f"has in its data {spec.data}: {matcher_told(spec.is_)}"
+    if spec.claims_tools is not None:
+        return f"names at {spec.claims_tools} exactly the tools called"
+    if spec.values is not None:
+        return "holds no value from nowhere"
+    as_ = f", as a {spec.as_}" if spec.as_ else ""
+    in_order = ", in this order" if spec.in_order else ""
+    wanted = spec.mentions
+    if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
+        return f"mentions {wanted['path']} of {wanted['from']}{as_}{in_order}"
+    return f"mentions {brief(wanted)}{as_}{in_order}"
+
+
+def state_told(spec: StateCheck) -> str:
+    """What one demand on the state asks, in words."""
+    where = f"{spec.path} of {spec.server or spec.from_}"
+    if isinstance(spec.count, Count):
+        low, high = spec.count.min or 0, spec.count.max
+        return f"at the end {low}{f' to {high}' if high is not None else ' or more'} at {where}"
+    if spec.count is not None:
+        return f"at the end {spec.count} at {where}"
+    return f"at the end {where} is {matcher_told(spec.is_)}"
+
+
+def matcher_told(spec: Any) -> str:
+    """A matcher in words; as it is written, if it cannot be understood."""
+    try:
+        return compile_matcher(spec).told
+    except (MatcherError, PathError):
+        return brief(spec)
+
+
+def _truth(truth: TruthLookup) -> str:
+    return f"{truth.as_}: {truth.tool} {brief(truth.args)}, looked up {truth.when} the trial"
+
+
+def _given(name: str, given: Any) -> Iterator[str]:
+    for change in given.change:
+        yield f"{name}: {change.op} {change.path} {brief(change.value, 40)}"
+    for tool in given.answers:
+        yield f"{name}/{tool} answers otherwise"
+
+
+def _fault(fault: Any) -> str:
+    where = f"{fault.server or '*'}/{fault.tool or '*'}"
+    if fault.do.startswith("model_"):
+        where = "the model"
+    when = (
+        f"call {fault.call}"
+        if fault.call
+        else f"{fault.rate:.0%} of calls"
+        if fault.rate
+        else "every call"
+    )
+    return f"{fault.do.replace('_', ' ')} at {where}, {when}"
+
+
+def _approval(entry: Any) -> str:
+    edit = f", edited: {brief(entry.edit)}" if entry.edit else ""
+    return f"{entry.tool}: {'approved' if entry.decision == 'approve' else 'denied'}{edit}"

@@ -1,0 +1,1 @@
+"""The trial: its tracks, its values, its set-up and what its models were shown."""

@@ -1,0 +1,224 @@
+"""Everything about one trial, from the store to the shape of the interface."""
+
+from __future__ import annotations
+
+import json
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ferox.core.clock import Clock
+from ferox.core.fault_words import injected
+from ferox.core.remarks import remarks
+from ferox.core.script import Script, compile_script
+from ferox.core.story import micros, read_story
+from ferox.core.support import Sources, judge, sources_of
+from ferox.formats.suite import Suite, Task
+from ferox.intake.limits import GivenUp
+from ferox.runs.results import verdict_of
+from ferox.runs.snapshot import Snapshot, script_hash
+from ferox.store import tables
+from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
+from ferox.web.runs.reading import agent_shape, run_shape, snapshot_of, trial_line
+from ferox.web.shapes import WorthKnowing
+from ferox.web.trials import shapes
+from ferox.web.trials.setup import setup_shape
+from ferox.web.trials.shortening import MOST_ITEMS, cut, room_for_each
+
+
+def trial_shape(
+    session: Session, root: Path, trial: tables.Trial, shown: int | None = None
+) -> shapes.TrialShape:
+    """One trial under its newest result, or under an earlier one by its number."""
+    snapshot = snapshot_of(session, trial.run_id)
+    rows = results_of(session, trial.id)
+    row = next((r for r in rows if shown in (None, r.id)), None)
+    result: Any = read_result(session, trial.id, row.id) if row else None
+    suite, task = _script_of(session, snapshot, trial, row.script if row else None)
+    script = compile_script(suite, task)
+    ways = [len(part.alternatives) for part in script.parts]
+    script = _under(script, (result or {}).get("alternatives"))
+    trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
+    shown_trace, long = _fitted(trace)
+    own = snapshot.task(trial.suite, trial.task)
+    mark = session.get(tables.Mark, trial.id)
+    line = trial_line(trial, mark)
+    if result:
+        line.verdict, line.reason = verdict_of(result), result["reason"]
+    return shapes.TrialShape(
+        trial=line,
+        title=task.title,
+        agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
+        run=run_shape(session, root, session.get_one(tables.Run, trial.run_id)),
+        trace=shown_trace,
+        result=result,
+        expected=_expected(script),
+        order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
+        near=neighbours(session, trial),
+        remarks=[WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
+        says=[part.say for part in task.parts] if task.parts else [str(task.say)],
+        ways=ways,
+        rules=[
+            [shapes.RuleShape(matches=r.if_reply.matches, grants=r.grants) for r in part.user]
+            for part in script.parts
+        ],
+        values=_values(trace) if result else {},
+        long=long,
+        planted=_planted(trace, task),
+        injected=_injected(trace, own),
+        setup=setup_shape(session, trial, trace, own),
+        mentions=_mentions(script),
+        results=_result_lines(rows),
+        shown=row.id if row else None,
+        script=_script_shape(snapshot, trial, suite, task),
+        mark=shapes.MarkShape.model_validate(mark) if mark else None,
+    )
+
+
+HEAD_ROOM = 300_000
+"""Characters of what a trace holds besides its events: tools, state, truth."""
+
+
+def _fitted(trace: Any) -> tuple[Any, list[int]]:
+    """A trace as much of it as a screen takes, and the places of the events that were cut."""
+    room = room_for_each(len(trace["events"]))
+    events = [cut(event, room) for event in trace["events"]]
+    head = {key: value for key, value in trace.items() if key != "events"}
+    fitted = {key: cut(value, HEAD_ROOM)[0] for key, value in head.items()}
+    if len(trace.get("tools") or ()) > MOST_ITEMS:  # those that were called are needed
+        called = {e.get("tool") for e in trace["events"]}
+        fitted["tools"] |= {a: t for a, t in trace["tools"].items() if a in called}
+    fitted["events"] = [event for event, _ in events]
+    return fitted, [place for place, (_, short) in enumerate(events) if short]
+
+
+def _script_of(
+    session: Session, snapshot: Snapshot, trial: tables.Trial, hashed: str | None
+) -> tuple[Suite, Task]:
+    """The script of a result: the run's own, or one that it was scored under again."""
+    suite = snapshot.suites[trial.suite]
+    again = session.get(tables.Script, hashed) if hashed else None
+    if again is None:
+        return suite, snapshot.task(trial.suite, trial.task)
+    told = json.loads(again.body)
+    return (
+        suite.model_copy(update={"clock": told["clock"], "zone": told["zone"]}),
+        Task.model_validate(told["task"]),
+    )
+
+
+def _under(script: Script, alternatives: list[int | None] | None) -> Script:
+    """The script with the alternatives that were judged; without a result, the first."""
+    taken = alternatives or [None] * len(script.parts)
+    return script.under(
+        [
+            (n or 0) if part.alternatives else None
+            for n, part in zip(taken, script.parts, strict=True)
+        ]
+    )
+
+
+def _expected(script: Script) -> list[shapes.ExpectedShape]:
+    return [
+        shapes.ExpectedShape(
+            name=e.name,
+            tool=e.tool,
+            args=e.spec.args,
+            told={name: matcher.told for name, matcher in e.args.items()},
+            least=e.least,
+            most=e.most,
+            after_grant=e.spec.after_grant,
+            part=n,
+            optional=e.optional,
+        )
+        for n, part in enumerate(script.parts)
+        for e in part.expected
+    ]
+
+
+def _mentions(script: Script) -> list[shapes.MentionShape]:
+    """What answers have to mention of calls and truths; answers are numbered over the parts."""
+    answers = [spec.mentions for part in script.parts for spec in part.expect.answer]
+    return [
+        shapes.MentionShape(source=wanted["from"], path=wanted["path"], check=f"answer.{n}")
+        for n, wanted in enumerate(answers)
+        if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}
+    ]
+
+
+def _values(trace: Any) -> dict[int, list[shapes.ValueShape]]:
+    """The values of every reply, with their sources."""
+    story = read_story(trace)
+    clock = Clock(trace["clock"], trace["zone"])
+    told = {}
+    for place, event in enumerate(trace["events"]):
+        if event["kind"] != "reply" or not event.get("text"):
+            continue
+        sources = sources_of(story, micros(event["t"]), clock)
+        with suppress(GivenUp):  # what is too long is shown without marks
+            told[place] = _value_shapes(event["text"], sources)
+    return told
+
+
+def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
+    return [
+        shapes.ValueShape(
+            text=v.text,
+            start=v.start,
+            kind=v.kind,
+            origin=v.origin,
+            sources=list(dict.fromkeys(sources.named(i) for i in v.sources)),
+            how=v.how,
+            chance=v.chance,
+        )
+        for v in judge(reply, sources).values
+    ]
+
+
+def _planted(trace: Any, task: Task) -> dict[str, str]:
+    """The texts that were planted in results, by call."""
+    planted = {}
+    for event in trace["events"]:
+        place = event.get("fault_n")
+        if event["kind"] == "call" and event.get("fault") == "planted_text":
+            known = isinstance(place, int) and place < len(task.faults)
+            planted[event["id"]] = (task.faults[place].text or "") if known else ""
+    return planted
+
+
+def _injected(trace: Any, task: Task) -> dict[str, str]:
+    """What was injected at calls and requests; `task` is the run's own."""
+    told = {e["id"]: injected(e, task.faults) for e in trace["events"] if "id" in e}
+    return {id: words for id, words in told.items() if words}
+
+
+def _result_lines(rows: list[tables.ResultRow]) -> list[shapes.ResultLine]:
+    first = min((r.id for r in rows), default=0)
+    return [
+        shapes.ResultLine(
+            id=r.id,
+            script=r.script,
+            at=r.scored_at,
+            verdict=verdict_of(json.loads(r.body)),
+            first=r.id == first,
+        )
+        for r in rows
+    ]
+
+
+def _script_shape(
+    snapshot: Snapshot, trial: tables.Trial, suite: Suite, task: Task
+) -> shapes.ScriptShape:
+    own = snapshot.task(trial.suite, trial.task)
+    first = script_hash(snapshot.suites[trial.suite], own)
+    hashed = script_hash(suite, task)
+    return shapes.ScriptShape(
+        hash=hashed, task=_told(task), before=None if hashed == first else _told(own)
+    )
+
+
+def _told(task: Task) -> dict[str, Any]:
+    told: dict[str, Any] = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return told

@@ -1,0 +1,77 @@
+"""The set-up of a trial: what it ran with, and what that was in the run before."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ferox.core.fault_words import fault_told
+from ferox.formats.suite import Task
+from ferox.formats.trace import Trace
+from ferox.runs.records import overrides_of
+from ferox.runs.snapshot import Snapshot
+from ferox.runs.trial_by_hand import BY_HAND
+from ferox.store import tables
+from ferox.web.runs.reading import snapshot_of
+from ferox.web.trials import shapes
+
+
+def setup_shape(
+    session: Session, trial: tables.Trial, trace: Trace | dict[str, Any], task: Task
+) -> shapes.SetupShape:
+    """What a trial ran with. `task` is the run's own, with the faults that were laid over it."""
+    snapshot = snapshot_of(session, trial.run_id)
+    agent, suite = snapshot.agents[trial.agent], snapshot.suites[trial.suite]
+    run = session.get_one(tables.Run, trial.run_id)
+    models = [
+        shapes.ThinksWith(
+            called=called, model=name, simulated=bool(snapshot.models[name].stand_in),
+            recorded=bool(snapshot.models[name].recording),
+        )
+        for called, name in agent.thinks_with.items()
+    ]  # fmt: skip
+    return shapes.SetupShape(
+        link=agent.link,
+        title=agent.title,
+        models=models,
+        params=agent.params,
+        instructions=str(trace.get("instructions") or snapshot.instructions.get(trial.agent, "")),
+        before=_before(session, trial, snapshot),
+        modes=dict(suite.servers),
+        wording={
+            name: {tool: told.model_dump(exclude_none=True) for tool, told in file.wording.items()}
+            for name, file in snapshot.servers.items()
+            if name in suite.servers and file.wording
+        },
+        faults=[fault_told(fault) for fault in task.faults],
+        otherwise=overrides_of(run).told(),
+        clock=suite.clock,
+        zone=suite.zone,
+        ferox=snapshot.ferox,
+        python=snapshot.python,
+    )
+
+
+def _before(
+    session: Session, trial: tables.Trial, snapshot: Snapshot
+) -> shapes.EarlierInstructions | None:
+    """The agent's instructions in the newest earlier run that had it."""
+    query = (
+        select(tables.Trial.run_id)
+        .join(tables.Run, tables.Run.id == tables.Trial.run_id)
+        .where(
+            tables.Trial.agent == trial.agent,
+            tables.Trial.run_id < trial.run_id,
+            tables.Run.title != BY_HAND,
+        )
+        .order_by(tables.Trial.run_id.desc())
+        .limit(1)
+    )
+    run = session.scalar(query)
+    if run is None:
+        return None
+    text = snapshot_of(session, run).instructions.get(trial.agent, "")
+    same = text == snapshot.instructions.get(trial.agent, "")
+    return shapes.EarlierInstructions(run=run, text=text, same=same)
