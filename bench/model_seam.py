@@ -16,7 +16,7 @@ from starlette.types import Receive, Scope, Send
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.listening import listening
-from ferox.gateway.model_seam.chat_form import ChatForm, completion_of
+from ferox.gateway.model_seam.chat_interface import ChatInterface, completion_of
 from ferox.gateway.model_seam.endpoint import Endpoint
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
@@ -35,7 +35,7 @@ async def _endpoint(scope: Scope, receive: Receive, send: Send) -> None:
     await asyncio.sleep(THINKS_S)
     response: Any = JSONResponse(completion)
     if body.get("stream"):
-        pieces: AsyncIterator[bytes] = ChatForm().pieces(completion, {})
+        pieces: AsyncIterator[bytes] = ChatInterface().pieces(completion, {})
         response = StreamingResponse(pieces, media_type="text/event-stream")
     await response(scope, receive, send)
 

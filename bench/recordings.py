@@ -16,7 +16,7 @@ from ferox.formats.server import ServerFile
 from ferox.gateway.relay.recording import standing_before
 from ferox.recordings.recording import Recording
 from ferox.servers.sources.recorded import RecordedServer
-from ferox.servers.sources.source import Unheard
+from ferox.servers.sources.source import SilentCaller
 
 ROUNDS = 400
 MESSAGES = 100_000
@@ -96,7 +96,7 @@ async def opening() -> str:
         for n in range(LOOK_UPS):
             place = (n * 7919) % calls
             args = {"n": place, "day": f"day {place % 9000}"}
-            await server.call("high_water", args, Unheard())
+            await server.call("high_water", args, SilentCaller())
 
     begun = time.perf_counter()
     await ask()

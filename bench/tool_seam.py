@@ -10,7 +10,7 @@ from mcp import Client
 
 from bench.bare import TOOL, bare_servers
 from ferox.core.clock import Clock
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
@@ -44,7 +44,7 @@ async def _one(client: Any) -> float:
 async def measure() -> str:
     """Medians of calls taken in turn, so that a noisy machine slows both alike."""
     recorder = Recorder(lambda n, event: None, 10**6, 10**6)
-    mock = MockServer("tides", MOCK, 1, Situation(Clock("2031-03-14T06:30:00Z")))
+    mock = MockServer("tides", MOCK, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
     seam = ToolSeam(mock, "all", recorder)
     async with (
         bare_servers() as base,

@@ -14,8 +14,8 @@ from ferox.agents.links.process import ProcessLink
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.overrides import Overrides
-from ferox.runs.trial import Job
-from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, talk_snapshot
+from ferox.runs.trial import TrialJob
+from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand, snapshot_by_hand
 from ferox.workspace import load_workspace
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
@@ -35,7 +35,7 @@ def _memory(watchman: int) -> float:
 
 
 async def _one(name: str) -> str:
-    snapshot = talk_snapshot(load_workspace(DEMO), name, Overrides())
+    snapshot = snapshot_by_hand(load_workspace(DEMO), name, Overrides())
     link = link_of(snapshot, name, DEMO)
     assert isinstance(link, ProcessLink)
     said = iter(["When is high water tomorrow?", None])
@@ -43,11 +43,11 @@ async def _one(name: str) -> str:
     async def listen(reply: str | None) -> str | None:
         return next(said, None)
 
-    job = Job(snapshot, SUITE, TASK, name, 1, 1)
+    job = TrialJob(snapshot, SUITE, TASK, name, 1, 1)
     begun = time.perf_counter()
     try:
         async with Gateway().serve() as gateway:
-            running = TalkRun(job, gateway, link, lambda n, e: None, folder=DEMO, listen=listen)
+            running = TrialByHand(job, gateway, link, lambda n, e: None, folder=DEMO, listen=listen)
             trace = await running.carry_out()
         assert trace["events"][-1]["why"] == "done", trace["events"][-1]
         (process,) = link.warm

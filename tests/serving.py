@@ -9,11 +9,13 @@ import subprocess
 import sys
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from typing import Any
 
 from ferox.store.database import open_database
 from ferox.web.app import create_app
-from ferox.web.streams import ProgressStreams
+from ferox.web.run_progress import RunProgress
+from ferox.web.watching import Watching
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
@@ -36,7 +38,8 @@ class AppCase(WorkspaceCase):
         self.engine = open_database(self.root)
         self.addCleanup(self.engine.dispose)
         app = create_app(self.root, self.engine)
-        self.addCleanup(app.extensions["desk"].close)
+        self.addCleanup(app.extensions["ferox"].loop.close)
+        self.site = app.extensions["ferox"]
         self.client = app.test_client()
 
     def ask(self, path: str, body: Any = None, method: str | None = None) -> Answer:
@@ -49,10 +52,24 @@ class AppCase(WorkspaceCase):
         """The events of a run until it is over, as its stream sends them."""
 
         async def heard() -> str:
-            streams = ProgressStreams(self.engine, self.root)
-            return "".join([message async for message in streams.follow(run)])
+            progress = RunProgress(self.engine, self.root)
+            return "".join([event.encode().decode() async for event in progress.follow(run)])
 
         return asyncio.run(heard())
+
+    def watch(self, kind: str, number: str, until: Callable[[Any], object]) -> Any:
+        """What a screen is shown of something, once that is as hoped for, or it is over."""
+
+        async def follow() -> Any:
+            shown = None
+            async for event in await Watching(self.site).find(kind, number):
+                if event.event == "change":
+                    shown = json.loads(event.data)
+                    if until(shown):
+                        break
+            return shown
+
+        return asyncio.run(asyncio.wait_for(follow(), HANG_S))
 
 
 class ServedCase(WorkspaceCase):

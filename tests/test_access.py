@@ -23,7 +23,14 @@ from ferox.cli.main import main
 from ferox.formats.server import Reach
 from ferox.web.access import COOKIE, MOST_WRONG, Access, Refusal
 from ferox.web.app import create_app
-from ferox.workspace.vault import NotAgreed, Settings, UnsetSecret, Use, Vault, destination
+from ferox.workspace.vault import (
+    SecretUse,
+    SecretUseNotAgreed,
+    Settings,
+    UnsetSecret,
+    Vault,
+    destination,
+)
 from tests.serving import AppCase
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
@@ -98,7 +105,7 @@ class Sites(unittest.TestCase):
 class Entering(AppCase):
     def test_a_page_asks_and_a_cookie_remembers(self) -> None:
         app = create_app(self.root, self.engine, Access("right"))
-        self.addCleanup(app.extensions["desk"].close)
+        self.addCleanup(app.extensions["ferox"].loop.close)
         client = app.test_client()
         at = {"base_url": "http://192.0.2.7:8640"}
         page = client.get("/", **at)
@@ -180,7 +187,7 @@ class BehindTls(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
             own = {"Origin": url}
             begun = await http.post("/api/runs", json=body, headers=own)
             self.assertEqual(begun.status_code, 201, begun.text)
-            told = await http.get(f"/api/runs/{begun.json()['id']}/stream")
+            told = await http.get(f"/api/watch/runs/{begun.json()['id']}")
             self.assertTrue(told.text.rstrip().endswith('data: "done"'), told.text[-200:])
             other = {"Origin": url.replace("https", "http")}
             self.assertEqual(
@@ -217,12 +224,12 @@ class Secrets(WorkspaceCase):
     def test_a_new_address_is_asked_for_and_remembered(self) -> None:
         self.vault.keep({"KEY": "k"})
         self.addCleanup(Settings().write)
-        here, there = Use("KEY", "https://a.example"), Use("KEY", "https://b.example")
-        with self.assertRaisesRegex(NotAgreed, "ferox agree KEY 'https://a.example'"):
+        here, there = SecretUse("KEY", "https://a.example"), SecretUse("KEY", "https://b.example")
+        with self.assertRaisesRegex(SecretUseNotAgreed, "ferox agree KEY 'https://a.example'"):
             self.vault.value("x", *vars(here).values())
         self.vault.agree(*vars(here).values())
         self.assertEqual(self.vault.value("x", *vars(here).values()), "k")
-        self.assertEqual(Vault(self.root).unagreed([here, there, Use("NONE", "x")]), [there])
+        self.assertEqual(Vault(self.root).unagreed([here, there, SecretUse("NONE", "x")]), [there])
         self.assertFalse(Vault(self.root / "elsewhere").is_agreed(*vars(here).values()))
 
     def test_where_a_servers_secrets_go(self) -> None:

@@ -8,7 +8,13 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from ferox.agents.links.link import Crashed, Decision, DidNotStart, Hooks, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentSetup,
+    ApprovalDecision,
+)
 from ferox.agents.links.process import ProcessLink, PythonLink
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
@@ -17,7 +23,7 @@ from ferox.workspace.environment import environment, variables
 from tests.waiting import until
 from tests.workspaces import WorkspaceCase, know_secrets
 
-SETUP = Setup(
+SETUP = AgentSetup(
     "t",
     "2031-03-14T06:30:00Z",
     {},
@@ -54,11 +60,11 @@ def desk(body: str) -> str:
     """
 
 
-async def no_asking(id: str, tool: str, args: dict[str, Any]) -> Decision:
+async def no_asking(id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
     raise AssertionError("nothing should be asked")
 
 
-HOOKS = Hooks(no_asking, lambda message: None)
+HOOKS = AgentHooks(no_asking, lambda message: None)
 
 
 def running(pid: int) -> bool:
@@ -100,11 +106,11 @@ class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         conversation = await self.link(desk(body)).open(SETUP, 20)
         heard: list[Any] = []
 
-        async def decide(id: str, tool: str, args: dict[str, Any]) -> Decision:
+        async def decide(id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
             heard.append((tool, args))
-            return Decision(True, {"a": 2})
+            return ApprovalDecision(True, {"a": 2})
 
-        reply = await conversation.turn("go", Hooks(decide, heard.append))
+        reply = await conversation.turn("go", AgentHooks(decide, heard.append))
         self.assertEqual((reply.text, reply.data), ("True {'a': 2}", {"done": True}))
         self.assertEqual(heard[0], ("tides/x", {"a": 1}))
         self.assertEqual((heard[1]["tool"], heard[1]["ms"]), ("note", 2.5))
@@ -127,13 +133,13 @@ class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
                 "no server (coded.py, line",
             ),
         ]:
-            with self.subTest(wanted), self.assertRaises(DidNotStart) as caught:
+            with self.subTest(wanted), self.assertRaises(AgentDidNotStart) as caught:
                 await self.link(code, **fields).open(SETUP, 20)  # type: ignore[arg-type]
             self.assertIn(wanted, str(caught.exception))
 
     async def test_a_slow_start_is_told_with_the_log(self) -> None:
         code = "import time\nprint('still loading')\ntime.sleep(30)"
-        with self.assertRaises(DidNotStart) as caught:
+        with self.assertRaises(AgentDidNotStart) as caught:
             await self.link(code).open(SETUP, 1)
         self.assertIn("not loaded within 1 s", str(caught.exception))
         self.assertIn("still loading", str(caught.exception))
@@ -141,7 +147,7 @@ class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
     async def test_an_error_in_a_turn_names_its_line_and_the_process_goes_on(self) -> None:
         link = self.link(desk("if text == 'bad': raise ValueError('no tide')\nreturn text"))
         conversation = await link.open(SETUP, 20)
-        with self.assertRaises(Crashed) as caught:
+        with self.assertRaises(AgentCrashed) as caught:
             await conversation.turn("bad", HOOKS)
         self.assertRegex(str(caught.exception), r"ValueError: no tide \(coded.py, line \d+\)")
         await conversation.close()
@@ -152,7 +158,7 @@ class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
     async def test_a_process_that_dies_in_a_turn(self) -> None:
         body = "print('out of memory', file=sys.stderr, flush=True)\nos._exit(3)"
         conversation = await self.link(desk(body)).open(SETUP, 20)
-        with self.assertRaises(Crashed) as caught:
+        with self.assertRaises(AgentCrashed) as caught:
             await conversation.turn("x", HOOKS)
         self.assertIn("status 3: out of memory", str(caught.exception))
         await conversation.close()
@@ -246,12 +252,12 @@ class ProcessLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
     async def test_approvals_and_its_own_calls(self) -> None:
         heard: list[Any] = []
 
-        async def decide(id: str, tool: str, args: dict[str, Any]) -> Decision:
+        async def decide(id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
             heard.append((id, tool, args))
-            return Decision(True, {"berth": "N2"})
+            return ApprovalDecision(True, {"berth": "N2"})
 
         conversation = await self.link("asks").open(SETUP, 20)
-        reply = await conversation.turn("x", Hooks(decide, heard.append))
+        reply = await conversation.turn("x", AgentHooks(decide, heard.append))
         self.assertEqual(reply.text, "Be brief. approve")
         self.assertEqual(heard[0], ("7", "harbour/assign_berth", {"berth": "N1"}))
         self.assertEqual((heard[1]["result"], heard[1]["by"]), ({"berth": "N2"}, "clerk"))
@@ -259,12 +265,12 @@ class ProcessLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
     async def test_a_failed_turn_leaves_the_process_and_a_death_does_not(self) -> None:
         link = self.link("fails")
         conversation = await link.open(SETUP, 20)
-        with self.assertRaisesRegex(Crashed, "the book is closed"):
+        with self.assertRaisesRegex(AgentCrashed, "the book is closed"):
             await conversation.turn("x", HOOKS)
         await conversation.close()
         self.assertEqual(len(link._idle), 1)
         conversation = await self.link("dies").open(SETUP, 20)
-        with self.assertRaisesRegex(Crashed, "status 4: no book"):
+        with self.assertRaisesRegex(AgentCrashed, "status 4: no book"):
             await conversation.turn("x", HOOKS)
 
     async def test_each_way_of_not_starting(self) -> None:
@@ -273,12 +279,12 @@ class ProcessLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
             ({"cwd": "nowhere"}, "`nowhere` does not exist"),
             ({"env": {"A": {"secret": "FEROX_TEST_UNSET"}}}, "FEROX_TEST_UNSET"),
         ):
-            with self.assertRaises(DidNotStart) as caught:
+            with self.assertRaises(AgentDidNotStart) as caught:
                 await self.link(**fields).open(SETUP, 5)
             self.assertIn(told, str(caught.exception))
-        with self.assertRaisesRegex(DidNotStart, "no desk today"):
+        with self.assertRaisesRegex(AgentDidNotStart, "no desk today"):
             await self.link("refuses").open(SETUP, 20)
-        with self.assertRaisesRegex(DidNotStart, "not ready within 1 s"):
+        with self.assertRaisesRegex(AgentDidNotStart, "not ready within 1 s"):
             await self.link("slow").open(SETUP, 1)
 
     async def test_close_in_a_turn_ends_what_does_not_heed_it(self) -> None:

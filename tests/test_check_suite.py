@@ -12,7 +12,7 @@ from ferox.core.schema_paths import schemas_at
 from ferox.core.user_rules import never_fires
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
-from ferox.workspace.check_suite import Around, check_suite
+from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem
 from ferox.workspace.yaml_files import parse_yaml, validate
 
@@ -55,7 +55,7 @@ def found(task: str) -> list[Problem]:
     file = parse_yaml(text, "tasks/s.yaml")
     suite = validate(file, Suite)
     assert suite is not None, file.problems
-    return list(check_suite(file, suite, Around(SERVERS, Path())))
+    return list(check_suite(file, suite, SuiteContext(SERVERS, Path())))
 
 
 def expecting(*calls: str, more: str = "") -> list[Problem]:
@@ -129,7 +129,7 @@ class Names(CheckCase):
         )
         suite = validate(file, Suite)
         assert suite
-        self.assertEqual(list(check_suite(file, suite, Around())), [])
+        self.assertEqual(list(check_suite(file, suite, SuiteContext())), [])
 
 
 class Values(CheckCase):

@@ -10,7 +10,7 @@ import unittest
 from pathlib import Path
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import ServerFile
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
@@ -40,7 +40,7 @@ async def run_suite() -> str:
     """What the suite says of the mock, served at the tool seam."""
     mock = conformance_mock().mock
     assert mock is not None
-    source = MockServer("conformance", mock, 1, Situation(Clock("2031-03-14T06:30:00Z")))
+    source = MockServer("conformance", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
     seam = ToolSeam(source, "all", Recorder(lambda n, event: None, 1000, 1000))
     async with Gateway().serve() as gateway, gateway.open({"conformance": seam}, {}) as at:
         with tempfile.TemporaryDirectory() as scratch:

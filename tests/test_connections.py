@@ -14,7 +14,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.making.connecting import CONNECTIONS, connection, files
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import take_snapshot
-from ferox.runs.trial import Job, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun
 from ferox.workspace import load_workspace
 from tests.workspaces import WorkspaceCase
 
@@ -68,7 +68,7 @@ DESK = """
 class RunCase(WorkspaceCase):
     def trial(self, agent: str) -> tuple[Any, Any]:
         snapshot = take_snapshot(load_workspace(self.root), ["small"], [agent])
-        job = Job(snapshot, "small", "high", agent, 1, 1)
+        job = TrialJob(snapshot, "small", "high", agent, 1, 1)
 
         async def carry_out() -> Any:
             link = link_of(snapshot, agent, self.root)

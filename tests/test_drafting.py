@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
-from ferox.making.drafting import Draft, draft, trace_of_session
+from ferox.making.drafting import TaskDraft, draft, trace_of_session
 from tests.test_parts import opening
 from tests.traces import call, failed, reply, trace, turn
 
@@ -23,14 +23,14 @@ BOOK = "harbour/assign_berth"
 FREE = {"berths": [{"code": "N1", "depth_m": 9.1}, {"code": "N3", "depth_m": 8.4}]}
 
 
-def judged(made: Draft, of: Any) -> Any:
+def judged(made: TaskDraft, of: Any) -> Any:
     suite = Suite.model_validate(
         {"ferox": 1, "suite": "s", "zone": "Europe/Lisbon", "tasks": [made.task]}
     )
     return score(compile_script(suite, suite.tasks[0]), of)
 
 
-def whys(made: Draft) -> dict[str, str]:
+def whys(made: TaskDraft) -> dict[str, str]:
     return {r.what: r.why for r in made.reasons}
 
 

@@ -15,7 +15,7 @@ from mcp import Client
 from mcp.shared.exceptions import MCPError
 from pydantic import ValidationError
 
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.core.scoring import score
 from ferox.formats.fault import TOOL_FAULTS, Fault
 from ferox.gateway.fault_plan import FaultPlan
@@ -64,7 +64,7 @@ class Broken:
 async def broken(*told: dict[str, Any]) -> AsyncIterator[Broken]:
     recorder = Recorder(lambda n, event: None, 50, 50)
     plan = FaultPlan(faults(*told), 1)
-    mock = MockServer("tides", MOCK, 1, Situation(CLOCK))
+    mock = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
     seam = ToolSeam(mock, "all", recorder, plan)
     async with Gateway().serve() as gateway, gateway.open({"tides": seam}, {}) as addresses:
         yield Broken(addresses.servers["tides"], recorder)

@@ -15,10 +15,10 @@ from mcp.shared.exceptions import MCPError
 from mcp_types.version import HANDSHAKE_PROTOCOL_VERSIONS, KNOWN_PROTOCOL_VERSIONS
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile
-from ferox.gateway.gateway import Addresses, Gateway
+from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
@@ -69,7 +69,7 @@ class Opened:
     """One trial's seams, open."""
 
     gateway: Gateway
-    addresses: Addresses
+    addresses: SeamAddresses
     recorder: Recorder
 
     @property
@@ -80,7 +80,7 @@ class Opened:
 @asynccontextmanager
 async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Opened]:
     recorder = Recorder(lambda n, event: None, most_calls, 50)
-    seam = ToolSeam(MockServer("tides", MOCK, 1, Situation(CLOCK)), offer, recorder)
+    seam = ToolSeam(MockServer("tides", MOCK, 1, MatchContext(CLOCK)), offer, recorder)
     offered = seam.offered()
     seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
     model = ModelSeam(lambda: StandIn(DESK, "steady", 1, CLOCK), "steady", seen, recorder)

@@ -10,7 +10,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ferox.gateway.holding import HoldRule, Let
+from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.runs.patience import Patience
 from ferox.runs.records import plan_run, stop_run
 from ferox.store import holding
@@ -35,13 +35,13 @@ class Rules(unittest.TestCase):
             self.assertEqual(rule.wants("tides/high_water", tool, first), wanted, rule)
 
     def test_what_comes_of_a_decision(self) -> None:
-        self.assertIsNone(Let().instead({}))
-        self.assertEqual(Let("args", {"b": 1}).args({"a": 1}), {"b": 1})
-        self.assertEqual(Let("go").args({"a": 1}), {"a": 1})
-        failed = Let("fail", "No tides today.").instead({})
+        self.assertIsNone(HoldDecision().instead({}))
+        self.assertEqual(HoldDecision("args", {"b": 1}).args({"a": 1}), {"b": 1})
+        self.assertEqual(HoldDecision("go").args({"a": 1}), {"a": 1})
+        failed = HoldDecision("fail", "No tides today.").instead({})
         assert failed is not None
         self.assertEqual(failed.error, "No tides today.")
-        given = Let("answer", {"at": "9"}).instead({"outputSchema": {"type": "object"}})
+        given = HoldDecision("answer", {"at": "9"}).instead({"outputSchema": {"type": "object"}})
         assert given is not None
         self.assertEqual((given.structured, given.value), ({"at": "9"}, {"at": "9"}))
 

@@ -18,7 +18,7 @@ from ferox.intake.limits import IntakeError, Limits, check_value, storable
 from ferox.intake.patterns import HEAVIEST, PatternError, pattern
 from ferox.intake.visible import visible, visible_json
 from ferox.intake.yaml_text import read_yaml_text
-from ferox.web.trials.shortening import DEEPEST, LONGEST_TEXT, cut
+from ferox.web.trials.shortened import DEEPEST, LONGEST_TEXT, cut
 
 LEAVES = (
     some.none()

@@ -12,7 +12,7 @@ from mcp import Client
 
 from ferox.core.clock import Clock
 from ferox.core.listing import Difference, differences, list_changes
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock
 from ferox.recordings.recording import Recording
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, SAME, Drift, find_drift
@@ -79,7 +79,7 @@ class Lists(unittest.TestCase):
 
 def offering(*tools: dict[str, Any]) -> Offering:
     mock = Mock.model_validate({"tools": list(tools)})
-    return Offering(MockServer("s", mock, 1, Situation(Clock("2031-03-14T06:30:00Z"))))
+    return Offering(MockServer("s", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z"))))
 
 
 class Drifting(unittest.IsolatedAsyncioTestCase):

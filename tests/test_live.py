@@ -18,10 +18,10 @@ from pathlib import Path
 from typing import Any
 
 from ferox.formats.server import Reach, ServerFile
-from ferox.servers.by_hand.open_server import Hand, Try, at_hand
+from ferox.servers.by_hand.open_server import CallByHand, OpenServer, opened_by_hand
 from ferox.servers.connection.connecting import reach
-from ferox.servers.connection.diagnosis import OutOfReach
-from ferox.workspace.modes import ways
+from ferox.servers.connection.diagnosis import ServerUnreachable
+from ferox.workspace.modes import modes_of
 from tests.waiting import HANG_S
 from tests.workspaces import know_secrets
 
@@ -81,24 +81,24 @@ def server(**live: Any) -> ServerFile:
     return ServerFile.model_validate({"ferox": 1, "server": "tides", "live": live})
 
 
-async def tried(hand: Hand, tool: str, args: dict[str, Any]) -> Try:
+async def tried(hand: OpenServer, tool: str, args: dict[str, Any]) -> CallByHand:
     made = hand.begin(tool, args)
-    while made.state == "running":
-        await asyncio.wait_for(made.changed.wait(), HANG_S)
+    while not made.over:
+        await made.wait_for_change(made.version, HANG_S)
     return made
 
 
 def look(file: ServerFile, mode: str, folder: Path) -> Any:
     async def go() -> Any:
-        async with at_hand(file, mode, folder) as hand:
+        async with opened_by_hand(file, mode, folder) as hand:
             return await hand.look()
 
     return go()
 
 
 def try_call(file: ServerFile, mode: str, folder: Path, tool: str, args: dict[str, Any]) -> Any:
-    async def go() -> Try:
-        async with at_hand(file, mode, folder) as hand:
+    async def go() -> CallByHand:
+        async with opened_by_hand(file, mode, folder) as hand:
             await hand.look()
             return await tried(hand, tool, args)
 
@@ -165,7 +165,7 @@ class Reaching(unittest.TestCase):
                 },
             }
         )
-        self.assertEqual(ways(file), ["mock"])
+        self.assertEqual(modes_of(file), ["mock"])
         self.assertEqual(asyncio.run(look(file, "mock", HERE))["tools"][0]["name"], "count")
         made = asyncio.run(try_call(file, "mock", HERE, "count", {}))
         self.assertEqual(made.changes, [{"op": "replace", "path": "/n", "value": 2}])
@@ -211,18 +211,18 @@ class Tokens(unittest.TestCase):
         seen = asyncio.run(look(server(url=url, headers=secret), "live", HERE))
         self.assertEqual((seen["server_info"]["name"], seen["protocol"]), ("guarded", "2025-06-18"))
         know_secrets(self, FEROX_TEST_TOKEN="wrong")
-        with self.assertRaises(OutOfReach) as caught:
+        with self.assertRaises(ServerUnreachable) as caught:
             asyncio.run(look(server(url=url, headers=secret), "live", HERE))
         self.assertEqual(caught.exception.kind, "refused")
 
 
 class Diagnosing(unittest.TestCase):
-    def told(self, patience_s: float = 30, **to: Any) -> OutOfReach:
+    def told(self, patience_s: float = 30, **to: Any) -> ServerUnreachable:
         async def go() -> None:
             async with reach(Reach.model_validate(to), HERE, patience_s):
                 pass
 
-        with self.assertRaises(OutOfReach) as caught:
+        with self.assertRaises(ServerUnreachable) as caught:
             asyncio.run(go())
         return caught.exception
 
@@ -242,8 +242,8 @@ class Diagnosing(unittest.TestCase):
             with self.subTest(kind):
                 out = self.told(**to)
                 self.assertEqual(out.kind, kind)
-                self.assertIn(part, out.told)
-                self.assertTrue(out.then)
+                self.assertIn(part, out.problem)
+                self.assertTrue(out.advice)
 
     def test_a_command_that_says_nothing(self) -> None:
         out = self.told(1.5, command=[sys.executable, "-c", "import time; time.sleep(30)"])
@@ -277,7 +277,7 @@ class Diagnosing(unittest.TestCase):
     def test_a_header_that_is_set_and_not_accepted(self) -> None:
         with answering(401) as url:
             out = self.told(url=url, headers={"Authorization": "Bearer old"})
-        self.assertEqual(out.then, "what it was sent is not what it wants: correct the value of "
+        self.assertEqual(out.advice, "what it was sent is not what it wants: correct the value of "
                          "`Authorization`")  # fmt: skip
 
     def test_the_other_transport_at_the_address_beside_it(self) -> None:
@@ -285,23 +285,23 @@ class Diagnosing(unittest.TestCase):
             base = f"http://127.0.0.1:{port}"
             out = self.told(url=f"{base}/mcp")
             self.assertEqual(out.kind, "transport")
-            self.assertEqual(out.then, f"set `url: {base}/sse` and `transport: sse`")
+            self.assertEqual(out.advice, f"set `url: {base}/sse` and `transport: sse`")
         with served("http") as port:
             base = f"http://127.0.0.1:{port}"
             out = self.told(url=f"{base}/sse", transport="sse")
-            self.assertEqual(out.then, f"set `url: {base}/mcp` and `transport: http`")
+            self.assertEqual(out.advice, f"set `url: {base}/mcp` and `transport: http`")
 
     def test_the_wrong_transport_names_the_right_one(self) -> None:
         with served("sse") as port:
             out = self.told(url=f"http://127.0.0.1:{port}/sse")
-            self.assertEqual((out.kind, out.then), ("transport", "set `transport: sse`"))
+            self.assertEqual((out.kind, out.advice), ("transport", "set `transport: sse`"))
         with served("http") as port:
             out = self.told(url=f"http://127.0.0.1:{port}/mcp", transport="sse")
             self.assertEqual(out.kind, "transport")
-            self.assertIn("`transport: http`", out.then)
+            self.assertIn("`transport: http`", out.advice)
 
     def test_a_version_of_the_protocol_that_nobody_speaks(self) -> None:
         out = self.told(command=[sys.executable, str(HERE / "servers/bad.py"), "version"])
         self.assertEqual(out.kind, "version")
-        self.assertIn("1999-01-01", out.told)
-        self.assertIn("2025-11-25", out.then)
+        self.assertIn("1999-01-01", out.problem)
+        self.assertIn("2025-11-25", out.advice)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
 from ferox.core.expressions import render
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock, ServerFile
 from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import (
@@ -22,27 +22,27 @@ from ferox.making.mocks import (
     in_few_words,
     literal,
 )
-from ferox.making.pasted import Pasted, PasteError, pasted
+from ferox.making.pasted import PastedServer, PasteError, pasted
 from ferox.making.samples import sample
 from ferox.servers.sources.mock import MockServer
-from ferox.servers.sources.source import Answered, Unheard
+from ferox.servers.sources.source import SilentCaller, ToolOutput
 from ferox.workspace.write import WriteError, edited, yaml_text
 from ferox.workspace.yaml_files import parse_yaml
 from tests.test_recording import JSON, call, exchange, parsed
 
-AT = Situation(Clock("2031-03-14T06:30:00Z"))
+AT = MatchContext(Clock("2031-03-14T06:30:00Z"))
 
 
 CALL = st.tuples(st.sampled_from("abc"), st.integers(0, 2), st.sampled_from("xyz"))
 
 
-def answer(mock: Any, tool: str, args: Any) -> Answered:
+def answer(mock: Any, tool: str, args: Any) -> ToolOutput:
     server = MockServer("s", Mock.model_validate(mock), 1, AT)
-    return asyncio.run(server.call(tool, args, Unheard()))
+    return asyncio.run(server.call(tool, args, SilentCaller()))
 
 
 class Pasting(unittest.TestCase):
-    def one(self, text: str) -> Pasted:
+    def one(self, text: str) -> PastedServer:
         (found,) = pasted(text)
         ServerFile.model_validate(found.document())
         return found

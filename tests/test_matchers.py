@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from ferox.core.clock import Clock
 from ferox.core.json_paths import PathError
 from ferox.core.json_values import canonical, same
-from ferox.core.matchers import ABSENT, MatcherError, Situation, compile_matcher
+from ferox.core.matchers import ABSENT, MatchContext, MatcherError, compile_matcher
 
 JSON = st.recursive(
     st.none() | st.booleans() | st.integers(-(2**53), 2**53) | st.text(max_size=8),
@@ -22,7 +22,7 @@ JSON = st.recursive(
     ),
     max_leaves=8,
 )
-AT = Situation(
+AT = MatchContext(
     Clock("2031-03-14T06:30:00Z", "Europe/Lisbon"),
     lambda name, path: {"vessel": ["9471102"], "free": None}.get(name, []),
     lambda: "Book N1 for IMO 9471102 on 14 March.",
@@ -81,7 +81,7 @@ class EachKind(unittest.TestCase):
         self.assertTrue(holds({"day": "next monday"}, "2031-03-17"))
         # 2031-03-14 is a Friday: the next Friday is a week away.
         self.assertTrue(holds({"day": "next friday"}, "2031-03-21"))
-        summer = Situation(Clock("2031-07-01T12:00:00Z", "Europe/Lisbon"))
+        summer = MatchContext(Clock("2031-07-01T12:00:00Z", "Europe/Lisbon"))
         late = compile_matcher({"day": "2031-07-02"})
         self.assertTrue(late.holds("2031-07-01T23:30:00Z", summer))
 

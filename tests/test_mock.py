@@ -9,13 +9,13 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, evaluate, holds, render
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Latency, Mock
 from ferox.formats.suite import Given
 from ferox.servers.sources.mock import MockServer
-from ferox.servers.sources.source import Answered, UnknownTool
+from ferox.servers.sources.source import ToolOutput, UnknownTool
 
-AT = Situation(Clock("2031-03-14T06:30:00Z"))
+AT = MatchContext(Clock("2031-03-14T06:30:00Z"))
 
 
 def mock(tool: dict[str, Any], state: Any = None, given: Any = None, seed: int = 1) -> MockServer:
@@ -23,9 +23,9 @@ def mock(tool: dict[str, Any], state: Any = None, given: Any = None, seed: int =
     return MockServer("s", Mock.model_validate(body), seed, AT, Given.model_validate(given or {}))
 
 
-def call(server: MockServer, tool: str, args: dict[str, Any]) -> Answered:
+def call(server: MockServer, tool: str, args: dict[str, Any]) -> ToolOutput:
     given = server.answer(tool, args).answer
-    assert isinstance(given, Answered)
+    assert isinstance(given, ToolOutput)
     return given
 
 

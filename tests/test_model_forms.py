@@ -12,9 +12,9 @@ import httpx2
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.gateway.model_seam.chat_form import completion_of
+from ferox.gateway.model_seam.chat_interface import completion_of
 from ferox.gateway.model_seam.model_faults import altered
-from ferox.gateway.model_seam.responses_form import Gathered, ResponsesForm
+from ferox.gateway.model_seam.responses_interface import AssembledResponse, ResponsesInterface
 from ferox.gateway.model_seam.voices import Voices
 from ferox.stand_in.embedding import SIZE, embedding
 from tests.test_gateway import opened
@@ -64,7 +64,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(last["output"][0]["arguments"], whole["output"][0]["arguments"])
         pieces = [e["delta"] for e in events if e["type"].endswith("arguments.delta")]
         self.assertEqual("".join(pieces), last["output"][0]["arguments"])
-        gathered = Gathered()
+        gathered = AssembledResponse()
         for line in answer.text.splitlines():
             gathered.take(line)
         self.assertEqual(gathered.finish, "completed")
@@ -81,7 +81,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
     def test_a_cut_answer_is_incomplete(self) -> None:
         usage = {"input": 1, "output": 1}
         cut = altered(completion_of("m", "1", "High water", [], usage), "model_cut_off")
-        told = ResponsesForm().whole(cut, {})
+        told = ResponsesInterface().whole(cut, {})
         self.assertEqual(told["status"], "incomplete")
         self.assertEqual(told["output"][0]["content"][0]["text"], "High ")
 
@@ -95,7 +95,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
         ]
         usage = {"input": 3, "output": 4}
         completion = completion_of("m", "1", text, calls, usage)
-        form = ResponsesForm()
+        form = ResponsesInterface()
         message, counted = form.said(form.whole(completion, {}))
         self.assertEqual((message["content"], counted), (text, usage))
         told = [(c["id"], c["function"]["arguments"]) for c in message["tool_calls"]]

@@ -17,10 +17,10 @@ from ferox.formats.fault import Fault
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
-from ferox.gateway.model_seam.chat_form import completion_of
+from ferox.gateway.model_seam.chat_interface import completion_of
 from ferox.gateway.model_seam.endpoint import Endpoint
-from ferox.gateway.model_seam.recorded_model import PlayedModel
-from ferox.gateway.model_seam.responses_form import ResponsesForm
+from ferox.gateway.model_seam.recorded_model import RecordedModel
+from ferox.gateway.model_seam.responses_interface import ResponsesInterface
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
@@ -29,7 +29,7 @@ from ferox.recordings.model_recording import ModelCapture, ModelRecording
 from tests.test_models import endpoint
 
 CALL = {"id": "p1", "name": "high_water", "arguments": '{"day": "today"}'}
-WHOLE = ResponsesForm().whole(
+WHOLE = ResponsesInterface().whole(
     completion_of("gull-9", "1", None, [CALL], {"input": 7, "output": 3}), {}
 )
 ASKED = {"model": "big", "input": "When is high water?", "store": False}
@@ -74,7 +74,7 @@ class Passing(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(event["proposed"][0]["args"], {"day": "today"})
 
     async def test_a_streamed_response_is_passed_on_recorded_and_replayed(self) -> None:
-        pieces = [p async for p in ResponsesForm().pieces(
+        pieces = [p async for p in ResponsesInterface().pieces(
             completion_of("gull-9", "1", "At 14:31.", [], {"input": 7, "output": 3}), {}
         )]  # fmt: skip
         lines = [p.decode() for p in pieces]
@@ -85,7 +85,7 @@ class Passing(unittest.IsolatedAsyncioTestCase):
         (event,) = self.recorder.events
         self.assertEqual((event["text"], event["error"]), ("At 14:31.", None))
         self.assertGreater(event["first_s"], 0)
-        played = PlayedModel(ModelRecording.parse("model.jsonl", self.path.read_text()))
+        played = RecordedModel(ModelRecording.parse("model.jsonl", self.path.read_text()))
         async with self.seam(played) as http:
             again = (await http.post("/responses", json={**body, "user": "other"})).text
             other = await http.post("/responses", json={**body, "input": "And low water?"})

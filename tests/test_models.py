@@ -14,15 +14,15 @@ from unittest import mock
 
 import httpx2
 
-from ferox.agents.links.link import Crashed, Hooks, Setup
+from ferox.agents.links.link import AgentCrashed, AgentHooks, AgentSetup
 from ferox.agents.links.plain import PlainLink
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.model_seam import endpoint as endpoint_module
-from ferox.gateway.model_seam.chat_form import Gathered
-from ferox.gateway.model_seam.endpoint import Endpoint, Pace
+from ferox.gateway.model_seam.chat_interface import AssembledChat
+from ferox.gateway.model_seam.endpoint import Endpoint, RequestPace
 from ferox.runs.trial import TrialRun
 from tests.test_gateway import opened
 from tests.test_trial import PuppetLink, TrialCase
@@ -105,7 +105,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
                 answer = await self.ask(
                     seams, tools=tools, stream=True, stream_options={"include_usage": True}
                 )
-            gathered = Gathered()
+            gathered = AssembledChat()
             for line in answer.text.splitlines():
                 gathered.take(line)
             self.assertTrue(answer.text.endswith("data: [DONE]\n\n"))
@@ -131,7 +131,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
 
 class Pieces(unittest.TestCase):
     def test_calls_are_put_together(self) -> None:
-        gathered = Gathered()
+        gathered = AssembledChat()
         begun = {"index": 0, "id": "p1", "function": {"name": "high_water", "arguments": ""}}
         other = {"index": 1, "id": "p2", "function": {"name": "low_water", "arguments": "{}"}}
         for line in (
@@ -200,7 +200,7 @@ class Endpoints(EndpointCase):
     async def test_a_stream_passes_as_it_is_and_is_noted_whole(self) -> None:
         passed: list[str] = []
 
-        async def streams(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def streams(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             body = {"model": "x", "messages": [USER], "stream": True}
             url = f"{setup.models['main']['base_url']}/chat/completions"
             async with httpx2.AsyncClient() as http, http.stream("POST", url, json=body) as answer:
@@ -257,14 +257,14 @@ class Endpoints(EndpointCase):
     async def test_several_models_for_one_agent(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: steady\nmodels: {planner: hasty}")
 
-        async def both(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def both(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             async with httpx2.AsyncClient() as http:
                 for name in ("main", "planner"):
                     model = setup.models[name]
                     body = {"model": model["name"], "messages": [USER]}
                     told = await http.post(f"{model['base_url']}/chat/completions", json=body)
                     if told.json()["model"] != model["name"]:
-                        raise Crashed(told.text)
+                        raise AgentCrashed(told.text)
             return "done"
 
         trace = await self.carried_out(PuppetLink(both))
@@ -279,14 +279,14 @@ class Paces(unittest.IsolatedAsyncioTestCase):
         async def sleep(seconds: float) -> None:
             slept.append(seconds)
 
-        pace = Pace(2)
+        pace = RequestPace(2)
         with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
             for _ in range(3):
                 await pace.turn()
         self.assertEqual(len(slept), 1)
         self.assertGreater(slept[0], 59)
         with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
-            await asyncio.gather(*(Pace(None).turn() for _ in range(50)))
+            await asyncio.gather(*(RequestPace(None).turn() for _ in range(50)))
         self.assertEqual(len(slept), 1)
 
     async def test_one_pace_for_all_who_use_a_model(self) -> None:
@@ -346,7 +346,7 @@ class BadDays(EndpointCase):
     async def test_an_endpoint_s_answer_is_altered_too_streamed_or_not(self) -> None:
         heard: list[Any] = []
 
-        async def asks(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def asks(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             url = f"{setup.models['main']['base_url']}/chat/completions"
             async with httpx2.AsyncClient() as http:
                 for stream in (False, True):
@@ -360,7 +360,7 @@ class BadDays(EndpointCase):
             trace = await self.carried_out(PuppetLink(asks))
         self.assertEqual([a[2].get("stream") for a in asked], [None, None])
         self.assertIn("high_water_at_once", heard[0])
-        gathered = Gathered()
+        gathered = AssembledChat()
         for line in heard[1].splitlines():
             gathered.take(line)
         (call,) = gathered.message["tool_calls"]

@@ -9,7 +9,7 @@ from typing import Any
 
 from mcp import Client
 
-from ferox.agents.links.link import Hooks, Setup
+from ferox.agents.links.link import AgentHooks, AgentSetup
 from ferox.core.rewording import Rewording
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
@@ -32,7 +32,7 @@ TIDES = Path(__file__).parent / "servers/tides.py"
 LIVE = f"live: {{command: [{sys.executable}, {TIDES}]}}"
 
 
-async def asks(text: str, hooks: Hooks, setup: Setup) -> str:
+async def asks(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
     """Calls the tool as it is named at the seam, and says what came."""
     async with Client(setup.servers["tides"]) as client:
         tools = {t.name: t for t in (await client.list_tools()).tools}

@@ -17,10 +17,10 @@ from mcp_types import CreateMessageResult, ElicitResult
 from pydantic import ValidationError
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.core.templates import fit, variables_of
 from ferox.formats.server import Mock
-from ferox.servers.by_hand.open_server import at_hand
+from ferox.servers.by_hand.open_server import opened_by_hand
 from ferox.servers.offering import Offering
 from ferox.servers.sources.mock import MockServer
 from tests.test_live import HERE, server, tried
@@ -101,7 +101,7 @@ class Wire(unittest.IsolatedAsyncioTestCase):
     @asynccontextmanager
     async def client(self, era: str, **callbacks: Any) -> AsyncIterator[Client]:
         mock = Mock.model_validate(MOCK)
-        self.mock = MockServer("s", mock, 1, Situation(Clock("2031-03-14T06:30:00Z")))
+        self.mock = MockServer("s", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
         async with Client(Offering(self.mock).streams(), mode=era, **callbacks) as client:
             yield client
 
@@ -235,7 +235,7 @@ class HugeHandler(BaseHTTPRequestHandler):
 class BadAnswers(unittest.IsolatedAsyncioTestCase):
     async def of(self, how: str) -> Any:
         file = server(command=[sys.executable, BAD, how])
-        async with at_hand(file, "live", HERE) as hand:
+        async with opened_by_hand(file, "live", HERE) as hand:
             await hand.look()
             return await tried(hand, "misbehave", {})
 
@@ -261,7 +261,7 @@ class BadAnswers(unittest.IsolatedAsyncioTestCase):
         self.addCleanup(huge.server_close)
         self.addCleanup(huge.shutdown)
         file = server(url=f"http://127.0.0.1:{huge.server_port}/mcp")
-        async with at_hand(file, "live", HERE) as hand:
+        async with opened_by_hand(file, "live", HERE) as hand:
             await hand.look()
             made = await tried(hand, "misbehave", {})
         self.assertIn("an answer of more than", made.error)

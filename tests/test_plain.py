@@ -8,9 +8,15 @@ from collections.abc import AsyncIterator
 from contextlib import AsyncExitStack, asynccontextmanager
 from typing import Any
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.links.plain import PlainLink
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.seam import ToolSeam
@@ -19,7 +25,7 @@ from tests.endpoint import endpoint
 from tests.test_agents import no_asking
 from tests.test_gateway import CLOCK, MOCK
 
-HOOKS = Hooks(no_asking, lambda message: None)
+HOOKS = AgentHooks(no_asking, lambda message: None)
 
 
 def says(text: str) -> dict[str, Any]:
@@ -39,7 +45,7 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
         """A conversation with an endpoint that gives these answers in turn."""
         self.recorder = Recorder(lambda n, event: None, 50, 50)
         seams = {
-            name: ToolSeam(MockServer(name, MOCK, 1, Situation(CLOCK)), "all", self.recorder)
+            name: ToolSeam(MockServer(name, MOCK, 1, MatchContext(CLOCK)), "all", self.recorder)
             for name in servers
         }
         async with AsyncExitStack() as stack:
@@ -47,7 +53,7 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
             gateway = await stack.enter_async_context(Gateway().serve())
             addresses = await stack.enter_async_context(gateway.open(seams, {}))
             models = {"main": {"base_url": base, "api_key": "k", "name": "m"}}
-            setup = Setup("t", CLOCK.now, addresses.servers, models, "Be brief.", {"seed": 3})
+            setup = AgentSetup("t", CLOCK.now, addresses.servers, models, "Be brief.", {"seed": 3})
             conversation = await PlainLink().open(setup, 5)
             try:
                 yield conversation, asked
@@ -93,11 +99,11 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
 
     async def test_a_model_that_fails_ends_the_turn_with_its_words(self) -> None:
         async with self.opened(500) as (conversation, _):
-            with self.assertRaises(Crashed) as caught:
+            with self.assertRaises(AgentCrashed) as caught:
                 await conversation.turn("?", HOOKS)
         self.assertIn("the model answered 500", str(caught.exception))
 
     async def test_a_server_that_is_not_there(self) -> None:
-        setup = Setup("t", CLOCK.now, {"tides": "http://127.0.0.1:9/mcp"}, {}, "")
-        with self.assertRaises(DidNotStart):
+        setup = AgentSetup("t", CLOCK.now, {"tides": "http://127.0.0.1:9/mcp"}, {}, "")
+        with self.assertRaises(AgentDidNotStart):
             await PlainLink().open(setup, 5)

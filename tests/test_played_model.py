@@ -15,7 +15,7 @@ from ferox.recordings.model_recording import ModelCapture, ModelRecording, reque
 from ferox.recordings.recording import RecordingError
 from ferox.runs.captures import Captures
 from ferox.runs.snapshot import take_snapshot
-from ferox.runs.trial import Job, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.test_models import KEY, STREAM, endpoint
 from tests.workspaces import WorkspaceCase, know_secrets
@@ -67,7 +67,7 @@ class Replayed(WorkspaceCase):
         loaded = load_workspace(self.root)
         snapshot = take_snapshot(loaded, ["small"], ["plain"])
         kept = Captures(self.root, 1, snapshot)
-        job = Job(snapshot, "small", "high", "plain", 1, 1)
+        job = TrialJob(snapshot, "small", "high", "plain", 1, 1)
         async with Gateway().serve() as gateway:
             running = TrialRun(
                 job, gateway, PlainLink(), lambda n, event: None, folder=self.root,

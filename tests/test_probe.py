@@ -17,7 +17,7 @@ from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import WORDS, Probe
-from ferox.runs.trial_by_hand import talk_snapshot
+from ferox.runs.trial_by_hand import snapshot_by_hand
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase, know_secrets
@@ -71,7 +71,7 @@ def model(
 class Models(unittest.TestCase):
     def look(self, base: str, **fields: Any) -> list[tuple[bool | None, str]]:
         source = ModelSource.model_validate({"base_url": base, "name": "big", **fields})
-        return [(f.ok, f"{f.told}; {f.then}") for f in asyncio.run(look_at_model("m", source))]
+        return [(f.ok, f"{f.message}; {f.advice}") for f in asyncio.run(look_at_model("m", source))]
 
     def test_one_that_is_well(self) -> None:
         entry = {"id": "big", "context_length": 32768}
@@ -109,7 +109,7 @@ class Models(unittest.TestCase):
 
     def test_what_is_no_model(self) -> None:
         with model([{"id": "big"}], {"hello": 1}) as (base, _):
-            self.assertIn("is no chat completion", self.look(base)[-1][1])
+            self.assertIn("is not a chat completion", self.look(base)[-1][1])
         ((ok, told),) = self.look("http://127.0.0.1:9/v1")
         self.assertFalse(ok)
         self.assertIn("nothing listens at http://127.0.0.1:9/v1; start it", told)
@@ -128,7 +128,7 @@ class Models(unittest.TestCase):
 class Agents(WorkspaceCase):
     def probe(self, agent: str) -> Probe:
         loaded = load_workspace(self.root)
-        probe = Probe(talk_snapshot(loaded, agent, Overrides()), agent, loaded.root)
+        probe = Probe(snapshot_by_hand(loaded, agent, Overrides()), agent, loaded.root)
         asyncio.run(probe.carry_out())
         return probe
 
@@ -179,8 +179,8 @@ class Agents(WorkspaceCase):
                 probe = self.probe("coded")
                 step = probe.steps[-1]
                 self.assertEqual((step.about, step.ok), ("start", False), probe.steps)
-                self.assertIn(told, step.told)
-                self.assertIn(then, step.then)
+                self.assertIn(told, step.message)
+                self.assertIn(then, step.advice)
 
     def test_a_turn_that_fails_and_one_that_is_empty(self) -> None:
         for body, ok, told in (
@@ -194,7 +194,7 @@ class Agents(WorkspaceCase):
                 "    yield say\n"
             )
             probe = self.probe("coded")
-            self.assertEqual((probe.steps[-1].ok, probe.steps[-1].told[:39]), (ok, told[:39]))
+            self.assertEqual((probe.steps[-1].ok, probe.steps[-1].message[:39]), (ok, told[:39]))
             self.assertIn("never_listed", [r.kind for r in probe.remarks])
             self.assertIn("model_not_seen" if ok is None else "never_listed",
                           [r.kind for r in probe.remarks])  # fmt: skip
@@ -205,8 +205,8 @@ class Agents(WorkspaceCase):
                    "ferox: 1\nserver: gone\nlive: {url: 'http://127.0.0.1:9/mcp'}\n")  # fmt: skip
         steps = {s.about: s for s in self.probe("plain").steps}
         self.assertFalse(steps["server gone"].ok)
-        self.assertIn("nothing listens", steps["server gone"].told)
-        self.assertIn("it is offered 2 tools, and its model saw 2", steps["tools"].told)
+        self.assertIn("nothing listens", steps["server gone"].message)
+        self.assertIn("it is offered 2 tools, and its model saw 2", steps["tools"].message)
         self.assertTrue(steps["turn"].ok)
 
     def test_a_reply_that_is_no_text_is_a_fault(self) -> None:
@@ -216,7 +216,7 @@ class Agents(WorkspaceCase):
             "    async def say(text): return {'ready': True}\n    yield say\n"
         )
         step = self.probe("coded").steps[-1]
-        self.assertEqual((step.ok, step.told), (False, "its reply was no text but a dict"))
+        self.assertEqual((step.ok, step.message), (False, "its reply was not text but a dict"))
 
     def test_of_a_model_that_is_not_seen_it_says_one_line(self) -> None:
         self.python_agent(
@@ -226,7 +226,7 @@ class Agents(WorkspaceCase):
         )
         probe = self.probe("coded")
         self.assertEqual(probe.tools, [])
-        told = next(s.told for s in probe.steps if s.about == "tools")
+        told = next(s.message for s in probe.steps if s.about == "tools")
         self.assertIn("its model's requests do not pass Ferox: not seen", told)
 
     def test_a_way_of_replying_is_suggested(self) -> None:
@@ -251,11 +251,11 @@ class Agents(WorkspaceCase):
         )
         self.python_agent(code)
         step = next(s for s in self.probe("coded").steps if s.about == "reply")
-        self.assertEqual(step.told, "it replies by its tool final_answer")
-        self.assertIn("write `reply_tools: [final_answer]` in its file", step.then)
+        self.assertEqual(step.message, "it replies by its tool final_answer")
+        self.assertIn("write `reply_tools: [final_answer]` in its file", step.advice)
         self.python_agent(code, reply_tools="[final_answer]")
         step = next(s for s in self.probe("coded").steps if s.about == "reply")
-        self.assertEqual(step.then, "")
+        self.assertEqual(step.advice, "")
 
     def test_the_command(self) -> None:
         def ask(agent: str) -> tuple[int, str]:

@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
 from ferox.core.masking import MASK, Masker, says_secret
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock, Replay
 from ferox.recordings.capture import Capture
-from ferox.recordings.recording import Line, Recording, RecordingError
+from ferox.recordings.recording import RecordedLine, Recording, RecordingError
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.recorded import RecordedServer, likeness
-from ferox.servers.sources.source import Answered, Refused, Unheard, UnknownTool
+from ferox.servers.sources.source import ProtocolRefusal, SilentCaller, ToolOutput, UnknownTool
 
 HEADER = {
     "ferox_recording": 1,
@@ -87,7 +87,9 @@ class Format(unittest.TestCase):
 
     @given(JSON)
     def test_any_message_survives(self, value: Any) -> None:
-        line = Line(1.5, 1, "to_server", {"jsonrpc": "2.0", "method": "m", "params": {"v": value}})
+        line = RecordedLine(
+            1.5, 1, "to_server", {"jsonrpc": "2.0", "method": "m", "params": {"v": value}}
+        )
         text = json.dumps(HEADER) + "\n" + line.text() + "\n"
         self.assertEqual(Recording.parse("x", text).lines, [line])
 
@@ -202,8 +204,8 @@ class Masking(unittest.TestCase):
 
 
 class Replaying(unittest.TestCase):
-    def answer(self, server: RecordedServer, args: Any, tool: str = "high_water") -> Answered:
-        return asyncio.run(server.call(tool, args, Unheard()))
+    def answer(self, server: RecordedServer, args: Any, tool: str = "high_water") -> ToolOutput:
+        return asyncio.run(server.call(tool, args, SilentCaller()))
 
     def test_the_same_call_again_gets_its_next_answer_and_the_last_stays(self) -> None:
         server = RecordedServer("tides", parsed())
@@ -219,10 +221,10 @@ class Replaying(unittest.TestCase):
 
     def test_what_was_not_recorded_is_refused_and_the_difference_named(self) -> None:
         server = RecordedServer("tides", parsed())
-        with self.assertRaises(Refused) as caught:
+        with self.assertRaises(ProtocolRefusal) as caught:
             self.answer(server, {"day": "sunday", "n": 1})
         self.assertIn("differs in day", str(caught.exception))
-        with self.assertRaises(Refused) as caught:
+        with self.assertRaises(ProtocolRefusal) as caught:
             self.answer(server, {}, "low_water")
         self.assertIn("never called", str(caught.exception))
         with self.assertRaises(UnknownTool):
@@ -242,7 +244,7 @@ class Replaying(unittest.TestCase):
 
     def test_a_miss_may_go_to_the_mock(self) -> None:
         mock = Mock.model_validate({"tools": [{"name": "high_water", "answers": [{"give": "x"}]}]})
-        fallback = MockServer("tides", mock, 1, Situation(Clock("2031-03-14T06:30:00Z")))
+        fallback = MockServer("tides", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
         server = RecordedServer("tides", parsed(), Replay(miss="mock"), fallback)
         self.assertEqual(self.answer(server, {"day": "sunday"}).value, "x")
         self.assertEqual(self.answer(server, {"day": "friday", "n": 9}).value, "17:05")

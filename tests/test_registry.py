@@ -15,7 +15,7 @@ from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock, ServerFile
 from ferox.gateway.relay.recording import standing_before
 from ferox.making.mocks import from_recording
@@ -89,7 +89,7 @@ class Registry(unittest.TestCase):
             recording, live = await record(file, script, self.folder)
             told = await replay(RecordedServer(file.server, recording), script)
             mock = Mock.model_validate(from_recording(recording))
-            at = Situation(Clock("2031-03-14T06:30:00Z"))
+            at = MatchContext(Clock("2031-03-14T06:30:00Z"))
             mocked = await replay(MockServer(file.server, mock, 1, at), script)
             return recording, live, told, mocked
 

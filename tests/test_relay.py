@@ -21,7 +21,7 @@ from mcp.shared.exceptions import MCPError
 from mcp_types import ElicitResult
 
 from ferox.formats.server import ServerFile
-from ferox.gateway.relay.recording import Standing, standing_before
+from ferox.gateway.relay.recording import RelayRecording, standing_before
 from tests.test_live import HERE, TIDES, served, server
 from tests.waiting import HANG_S
 
@@ -29,7 +29,7 @@ BAD = str(HERE / "servers/bad.py")
 
 
 @contextlib.asynccontextmanager
-async def recorded(file: ServerFile) -> AsyncIterator[Standing]:
+async def recorded(file: ServerFile) -> AsyncIterator[RelayRecording]:
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "out.jsonl"
         async with standing_before(file, "live", HERE, out) as standing:
@@ -169,7 +169,7 @@ class Keeping(unittest.IsolatedAsyncioTestCase):
 class BadServers(unittest.IsolatedAsyncioTestCase):
     patience = HANG_S
 
-    async def through(self, how: str) -> Standing:
+    async def through(self, how: str) -> RelayRecording:
         """A call of a server that misbehaves, and then one that goes well."""
         async with recorded(server(command=[sys.executable, BAD, how])) as standing:
             url = f"{standing.relay.base}/mcp"

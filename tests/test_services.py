@@ -15,14 +15,14 @@ from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.agents import standing_addresses as standing
-from ferox.agents.links.link import Setup
+from ferox.agents.links.link import AgentSetup
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.standing_addresses import standing_door
-from ferox.runs.trial import Job, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun
 from ferox.store.database import folder
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.endpoint import endpoint
@@ -74,7 +74,7 @@ class ServiceCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         async with Gateway().serve() as gateway, standing_door(self.root, snapshot):
             try:
                 for number in range(count):
-                    job = Job(snapshot, "small", "high", "desk", number + 1, 1)
+                    job = TrialJob(snapshot, "small", "high", "desk", number + 1, 1)
                     async with link.place():
                         running = TrialRun(job, gateway, link, lambda n, event: None)
                         trace = await running.carry_out()
@@ -213,7 +213,7 @@ class Standing(ServiceCase):
 
     def test_a_holder_whose_process_is_gone_holds_nothing(self) -> None:
         place = folder(self.root)
-        setup = Setup("t", "", {"tides": "http://x"}, {"main": {"base_url": "http://y"}}, "")
+        setup = AgentSetup("t", "", {"tides": "http://x"}, {"main": {"base_url": "http://y"}}, "")
         standing.take(place, "desk", setup)
         found = standing.holder(place, "desk")
         assert found is not None

@@ -12,15 +12,15 @@ from ferox.core.clock import Clock
 from ferox.core.number_sources import numbers_of
 from ferox.core.reply_values import stated
 from ferox.core.scoring import score
-from ferox.core.support import Brought, Judged, Sources, judge
+from ferox.core.support import CallOutput, JudgedValues, Sources, judge
 from tests.traces import call, checks, find, reply, script, trace, turn
 
 CLOCK = Clock("2031-07-14T06:30:00Z", "Europe/Lisbon")
 
 
-def judged(said: str, *results: Any, user: str = "", context: str = "") -> Judged:
+def judged(said: str, *results: Any, user: str = "", context: str = "") -> JudgedValues:
     brought = tuple(
-        Brought(f"c{n}", r if isinstance(r, str) else _text(r), r) for n, r in enumerate(results)
+        CallOutput(f"c{n}", r if isinstance(r, str) else _text(r), r) for n, r in enumerate(results)
     )
     return judge(said, Sources(CLOCK, (user,), (context, "2031-07-14"), brought))
 

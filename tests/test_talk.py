@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ferox.cli.main import main
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
-from ferox.runs.trial_by_hand import BY_HAND, SUITE, talk_snapshot
+from ferox.runs.trial_by_hand import BY_HAND, SUITE, snapshot_by_hand
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.store.traces import read_trace
@@ -106,13 +106,13 @@ class Choosing(WorkspaceCase):
         self.write("servers/yard.yaml", "ferox: 1\nserver: yard\nlive: {command: [x]}\n")
         loaded = load_workspace(self.root)
         self.assertEqual(
-            talk_snapshot(loaded, "plain", Overrides()).suites[SUITE].servers,
+            snapshot_by_hand(loaded, "plain", Overrides()).suites[SUITE].servers,
             {"tides": "mock", "yard": "live"},
         )
         self.change("agents/plain.yaml", "model: steady", "model: steady\noffer: {tides: all}")
         loaded = load_workspace(self.root)
-        snapshot = talk_snapshot(loaded, "plain", Overrides())
+        snapshot = snapshot_by_hand(loaded, "plain", Overrides())
         self.assertEqual(snapshot.suites[SUITE].servers, {"tides": "mock"})
         self.assertEqual(snapshot.suites[SUITE].clock, "2031-03-14T06:30:00Z")
         with self.assertRaises(RunError):
-            talk_snapshot(loaded, "plain", Overrides(modes={"tides": "recorded"}))
+            snapshot_by_hand(loaded, "plain", Overrides(modes={"tides": "recorded"}))

@@ -19,7 +19,7 @@ FILE = "tasks/small.yaml"
 class TasksScreen(ScreenCase):
     def finished(self) -> int:
         run = self.ask("/api/runs", ALL).body["id"]
-        self.ask(f"/api/runs/{run}/stream")
+        self.ask(f"/api/watch/runs/{run}")
         return int(run)
 
     def trial(self, run: int) -> int:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from ferox.core.masking import Masker
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
-from ferox.gateway.model_seam.form import Heard
+from ferox.gateway.model_seam.model_interface import ParsedRequest
 from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.runs.records import plan_run
 from ferox.runs.results import keep_result
@@ -238,11 +238,15 @@ class Tracks(ScreenCase):
             keep = ModelRequests(piece, request, Masker(names=False)).keep
             body = {"model": "m", "temperature": 0.25}
             keep(
-                "m1", "chat/completions", body, Heard([system, asks], dict([low, other])), proposes
+                "m1",
+                "chat/completions",
+                body,
+                ParsedRequest([system, asks], dict([low, other])),
+                proposes,
             )
             messages = [system, asks, proposes, brought]
             answer = {"role": "assistant", "content": "At 14:31."}
-            keep("m2", "chat/completions", body, Heard(messages, dict([other])), answer)
+            keep("m2", "chat/completions", body, ParsedRequest(messages, dict([other])), answer)
         engine.dispose()
         self.open(f"/trial/{trial}")
         self.see("[data-model=m1]").click()

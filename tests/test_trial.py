@@ -9,29 +9,36 @@ from collections.abc import Callable
 from contextlib import AbstractAsyncContextManager, nullcontext
 from typing import Any
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import UserRule
 from ferox.gateway.gateway import Gateway
 from ferox.runs.scripted_user import next_rule
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.trial import Job, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun
 from ferox.workspace import load_workspace
 from tests.workspaces import WorkspaceCase
 
-Say = Callable[[str, Hooks, Setup], Any]
+Say = Callable[[str, AgentHooks, AgentSetup], Any]
 
 
 class Puppet(Conversation):
     """An agent whose every turn is a function of the test's."""
 
-    def __init__(self, say: Say, setup: Setup, closed: list[str]) -> None:
+    def __init__(self, say: Say, setup: AgentSetup, closed: list[str]) -> None:
         self.say, self.setup, self.closed = say, setup, closed
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         answer = await self.say(text, hooks, self.setup)
-        return answer if isinstance(answer, Reply) else Reply(str(answer))
+        return answer if isinstance(answer, AgentReply) else AgentReply(str(answer))
 
     async def close(self) -> None:
         self.closed.append(self.setup.trial)
@@ -43,12 +50,12 @@ class PuppetLink:
     def __init__(self, say: Say, opening: Exception | None = None) -> None:
         self.say, self.opening = say, opening
         self.closed: list[str] = []
-        self.setups: list[Setup] = []
+        self.setups: list[AgentSetup] = []
 
     def place(self) -> AbstractAsyncContextManager[None]:
         return nullcontext()
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         self.setups.append(setup)
         if self.opening:
             raise self.opening
@@ -58,15 +65,17 @@ class PuppetLink:
         return None
 
 
-async def echo(text: str, hooks: Hooks, setup: Setup) -> str:
+async def echo(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
     return f"You said {text}"
 
 
 class TrialCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
-    def job(self) -> Job:
+    def job(self) -> TrialJob:
         loaded = load_workspace(self.root)
         snapshot = take_snapshot(loaded, ["small"], ["plain"])
-        return Job(Snapshot.model_validate_json(snapshot.text()), "small", "high", "plain", 1, 7)
+        return TrialJob(
+            Snapshot.model_validate_json(snapshot.text()), "small", "high", "plain", 1, 7
+        )
 
     async def trial(self, link: PuppetLink, stop_after: float | None = None) -> Any:
         async with Gateway().serve() as gateway:
@@ -143,7 +152,7 @@ class Conversing(TrialCase):
     async def test_approvals_are_decided_by_the_script_and_edited(self) -> None:
         self.add("    approvals: [{tool: tides/*, decision: approve, edit: {day: later}}]\n")
 
-        async def ask(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def ask(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             yes = await hooks.ask("1", "tides/high_water", {"day": "now", "n": 1})
             no = await hooks.ask("2", "harbour/assign_berth", {})
             return f"{yes.approved} {yes.args} {no.approved}"
@@ -158,7 +167,7 @@ class Conversing(TrialCase):
         self.assertEqual((denied["error"]["kind"], denied["s"]), ("denied", 0))
 
     async def test_calls_inside_the_agent_are_kept_as_local(self) -> None:
-        async def note(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def note(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             hooks.local_call({"tool": "note", "args": {"n": 1}, "result": "kept", "ms": 20})
             hooks.local_call({"tool": "note", "args": {}, "result": "full", "is_error": True})
             return "Noted."
@@ -210,20 +219,20 @@ class Ending(TrialCase):
             "timeouts: {turn_s: 0.3}\nlimits: {trial_s: 1.5}\nmodel:",
         )
 
-        async def crash(text: str, hooks: Hooks, setup: Setup) -> str:
-            raise Crashed("ValueError: no tide (desk.py, line 3)")
+        async def crash(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
+            raise AgentCrashed("ValueError: no tide (desk.py, line 3)")
 
-        async def broken(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def broken(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             raise ZeroDivisionError("in Ferox")
 
-        async def sleep(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def sleep(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             await asyncio.sleep(30)
             return ""
 
         self.assertEqual(
             await self.ends(PuppetLink(crash)), ("crash", "ValueError: no tide (desk.py, line 3)")
         )
-        not_there = PuppetLink(echo, DidNotStart("no interpreter"))
+        not_there = PuppetLink(echo, AgentDidNotStart("no interpreter"))
         self.assertEqual(await self.ends(not_there), ("did_not_start", "no interpreter"))
         slow = PuppetLink(sleep)
         self.assertEqual(await self.ends(slow), ("no_reply", "no reply within 0.3 s"))
@@ -236,9 +245,9 @@ class Ending(TrialCase):
         self.assertEqual(await self.ends(PuppetLink(sleep)), ("limit", "longer than 1.5 s"))
 
     async def test_after_the_end_nothing_more_is_noted(self) -> None:
-        late: list[Hooks] = []
+        late: list[AgentHooks] = []
 
-        async def keep(text: str, hooks: Hooks, setup: Setup) -> str:
+        async def keep(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
             late.append(hooks)
             return "Done."
 

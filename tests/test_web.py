@@ -26,7 +26,7 @@ class Interface(AppCase):
 
     def stream(self, run: int) -> list[tuple[str, Any]]:
         told = []
-        for block in self.follow(run).split("\n\n"):
+        for block in self.follow(run).replace("\r\n", "\n").split("\n\n"):
             lines = dict(
                 line.split(": ", 1)
                 for line in block.splitlines()
@@ -114,7 +114,7 @@ class Interface(AppCase):
             self.assertEqual(answer.status, 422, body)
             self.assertTrue(answer.body["message"])
         self.assertEqual(self.ask("/api/runs", {**ALL, "agents": ["plian"]}).status, 409)
-        for path in ("/api/trials/99", "/api/runs/99/board", "/api/runs/99/stream", "/api/nothing"):
+        for path in ("/api/trials/99", "/api/runs/99/board", "/api/watch/runs/99", "/api/nothing"):
             self.assertEqual(self.ask(path).status, 404, path)
 
     def test_a_database_damaged_meanwhile_is_told(self) -> None:
@@ -146,13 +146,13 @@ class Guarded(ServedCase):
             self.assertEqual(answer.status, 404 if "assets" in path else 200, path)
 
     def test_a_run_is_followed_over_http(self) -> None:
-        self.assertEqual(self.ask("/api/runs/7/stream").status, 404)
+        self.assertEqual(self.ask("/api/watch/runs/7").status, 404)
         run = self.ask("/api/runs", {**ALL, "repeats": 6}).body["id"]
-        answer = self.ask(f"/api/runs/{run}/stream")
+        answer = self.ask(f"/api/watch/runs/{run}")
         self.assertIn("text/event-stream", answer.headers["Content-Type"])
         self.assertTrue(answer.body.rstrip().endswith('data: "done"'), answer.body[-200:])
         for headers in ({"Host": "evil.example"}, {"Origin": "http://evil.example"}):
-            self.assertEqual(self.ask(f"/api/runs/{run}/stream", **headers).status, 403)
+            self.assertEqual(self.ask(f"/api/watch/runs/{run}", **headers).status, 403)
 
 
 class Document(unittest.TestCase):

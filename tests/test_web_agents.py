@@ -6,7 +6,6 @@ import asyncio
 import json
 import socket
 import sys
-import time
 from pathlib import Path
 from typing import Any
 
@@ -54,12 +53,13 @@ class Asking:
 
     def until(self, talk: Any, kind: str | None) -> Any:
         """The conversation once it waits for this, or, without a kind, is over."""
-        end = time.monotonic() + HANG_S
-        told = talk
-        while (told["waits"] or {}).get("kind") != kind or (kind is None and not told["over"]):
-            self.assertLess(time.monotonic(), end, told)
-            told = self.ask(f"/api/talks/{talk['id']}?seen={told['version']}").body
-        return told
+
+        def there() -> Any:
+            now = self.ask(f"/api/talks/{talk['id']}").body
+            waits_for = (now["waits"] or {}).get("kind")
+            return now if (waits_for == kind if kind else now["over"]) else None
+
+        return until(there)
 
     def do(self, talk: Any, what: str, body: Any = None, status: int = 200) -> Any:
         answer = self.ask(f"/api/talks/{talk['id']}/{what}", body or {}, "POST")
@@ -138,8 +138,7 @@ class Details(AgentsCase):
 class Probes(AgentsCase):
     def test_a_probe_is_watched(self) -> None:
         told = self.ask("/api/agents/plain/probe", {}).body
-        while told["doing"]:
-            told = self.ask(f"/api/probes/{told['id']}?seen={told['version']}").body
+        told = self.watch("probes", told["id"], lambda probe: probe["doing"] is None)
         self.assertEqual([s["about"] for s in told["steps"]], ["model", "start", "tools", "turn"])
         self.assertEqual(told["tools"][0]["as_name"], "high_water")
         self.assertEqual(self.ask("/api/probes/none").status, 404)
@@ -263,7 +262,7 @@ class HeldRuns(ServedAgents):
 
         held: list[Any] = []
         with urllib.request.urlopen(
-            f"{self.url}/api/runs/{run['id']}/stream", timeout=HANG_S
+            f"{self.url}/api/watch/runs/{run['id']}", timeout=HANG_S
         ) as told:
             for line in told:
                 if line.startswith(b"data: {") and (held := json.loads(line[6:])["held"]):

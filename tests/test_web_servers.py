@@ -23,9 +23,7 @@ class ServersCase(AppCase):
         """A call by hand, waited for."""
         body = {"mode": mode, "tool": tool, "args": args}
         answer = self.ask(f"/api/servers/{server}/tries", body).body
-        while answer["state"] == "running" and not answer["question"]:
-            answer = self.ask(f"/api/tries/{answer['id']}?seen={answer['version']}").body
-        return answer
+        return self.watch("calls", answer["id"], lambda call: call["question"])
 
     def reach(self, server: str, mode: str | None = None, *, afresh: bool = False) -> Answer:
         return self.ask(f"/api/servers/{server}/reach", {"mode": mode, "afresh": afresh})
@@ -126,7 +124,7 @@ class Trying(ServersCase):
         begun = self.ask("/api/servers/live/tries", body).body
         self.assertEqual(begun["state"], "running")
         self.assertEqual(self.ask("/api/servers/live/tries", body).status, 409)
-        self.assertTrue([t for t in begun["told"] if "progress" in t])
+        self.assertTrue([t for t in begun["log"] if "progress" in t])
         over = self.ask(f"/api/tries/{begun['id']}/cancel", {}).body
         self.assertEqual((over["state"], over["error"]), ("cancelled", "cancelled by hand"))
         methods = [e["msg"].get("method") for e in over["events"]]
@@ -140,10 +138,12 @@ class Trying(ServersCase):
         self.assertEqual(asked["question"]["message"], "Which berth?")
         self.assertIn("berth", asked["question"]["wants"]["properties"])
         answer = {"action": "accept", "content": {"berth": "N1"}}
-        over = self.ask(f"/api/tries/{asked['id']}/answer", answer).body
+        self.ask(f"/api/tries/{asked['id']}/answer", answer)
+        over = self.watch("calls", asked["id"], lambda call: call["state"] != "running")
         self.assertEqual(over["content"][0]["text"], "Booked N1.")
         asked = self.tried("live", "book", {})
-        over = self.ask(f"/api/tries/{asked['id']}/answer", {"action": "decline"}).body
+        self.ask(f"/api/tries/{asked['id']}/answer", {"action": "decline"})
+        over = self.watch("calls", asked["id"], lambda call: call["state"] != "running")
         self.assertEqual(over["content"][0]["text"], "Nothing was booked.")
 
 

@@ -9,7 +9,7 @@ import textwrap
 import unittest
 from pathlib import Path
 
-from ferox.workspace.vault import Use, Vault, install
+from ferox.workspace.vault import SecretUse, Vault, install
 
 FEROX = """
     ferox: 1
@@ -84,7 +84,7 @@ class _Known(Vault):
         """Always."""
         return True
 
-    def unagreed(self, uses: object) -> list[Use]:
+    def unagreed(self, uses: object) -> list[SecretUse]:
         """None."""
         return []
 

@@ -21,7 +21,7 @@ LAST_WORDS_S = 0.5
 """Seconds that what a process wrote may take to arrive once it is gone."""
 
 
-class Ended(Exception):
+class AgentEnded(Exception):
     """The process ended, or its channel is beyond use."""
 
 
@@ -81,7 +81,7 @@ class AgentProcess:
             self._process.stdin.write((json.dumps(message) + "\n").encode())
             await self._process.stdin.drain()
         except (ConnectionError, RuntimeError) as error:
-            raise Ended(str(error)) from None
+            raise AgentEnded(str(error)) from None
 
     async def receive(self) -> dict[str, Any]:
         """The next message; what is none is kept in the log and counted.
@@ -94,17 +94,17 @@ class AgentProcess:
             try:
                 line = await self._line()
             except ValueError:
-                raise Ended(f"a message of more than {LONGEST_LINE} bytes") from None
+                raise AgentEnded(f"a message of more than {LONGEST_LINE} bytes") from None
             if not line:
                 with suppress(TimeoutError):
                     await asyncio.wait_for(asyncio.shield(self._drain), 1)
                 code = await gone(self._process)
                 told = f"the process ended with status {code}"
-                raise Ended(f"{told}: {self.last_words()}" if self.last_words() else told)
+                raise AgentEnded(f"{told}: {self.last_words()}" if self.last_words() else told)
             try:
                 message, mended = link_message(line)
             except BrokenProtocol as error:
-                raise Ended(str(error)) from None
+                raise AgentEnded(str(error)) from None
             self.mended += mended
             if message is not None:
                 return message

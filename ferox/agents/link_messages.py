@@ -27,17 +27,17 @@ class _Message(BaseModel):
     model_config = ConfigDict(strict=True, extra="allow")
 
 
-class _Failed(_Message):
+class _FailedMessage(_Message):
     reason: str | None = None
 
 
-class _Ask(_Message):
+class _ApprovalMessage(_Message):
     id: str | int
     tool: str
     args: dict[str, Any] | None = None
 
 
-class _LocalCall(_Message):
+class _LocalCallMessage(_Message):
     tool: str
     args: Any = None
     is_error: bool | None = None
@@ -45,13 +45,16 @@ class _LocalCall(_Message):
     by: str | None = None
 
 
-class _Partial(_Message):
+class _PartialMessage(_Message):
     text: str | None = None
 
 
 _KNOWN: dict[str, type[_Message]] = {
-    "failed": _Failed, "ask": _Ask, "local_call": _LocalCall, "partial": _Partial,
-}  # fmt: skip
+    "failed": _FailedMessage,
+    "ask": _ApprovalMessage,
+    "local_call": _LocalCallMessage,
+    "partial": _PartialMessage,
+}
 """Operations whose fields have to be of a kind. A reply may hold anything: it is judged."""
 
 

@@ -16,13 +16,13 @@ from contextlib import asynccontextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
-from ferox.agents.links.link import Setup
+from ferox.agents.links.link import AgentSetup
 
 LOOK_EVERY_S = 0.1
 
 
 @dataclass(frozen=True)
-class Holder:
+class AddressHolder:
     """Where the seams of the trial that holds an agent's addresses are."""
 
     servers: dict[str, str]
@@ -30,11 +30,13 @@ class Holder:
     pid: int
 
 
-def standing_addresses(port: int, agent: str, servers: list[str], models: list[str]) -> Holder:
+def standing_addresses(
+    port: int, agent: str, servers: list[str], models: list[str]
+) -> AddressHolder:
     """What a service is told once: by server, and by the agent's name of a model."""
     root = f"http://127.0.0.1:{port}/a/{agent}"
     told = {m: f"{root}/model/v1" if m == "main" else f"{root}/models/{m}/v1" for m in models}
-    return Holder({s: f"{root}/{s}/mcp" for s in servers}, told, 0)
+    return AddressHolder({s: f"{root}/{s}/mcp" for s in servers}, told, 0)
 
 
 def _file(folder: Path, agent: str, kind: str) -> Path:
@@ -56,10 +58,10 @@ async def alone(folder: Path, agent: str) -> AsyncIterator[None]:
         yield
 
 
-def take(folder: Path, agent: str, setup: Setup) -> None:
+def take(folder: Path, agent: str, setup: AgentSetup) -> None:
     """Have an agent's standing addresses lead to a trial's seams."""
     models = {name: model["base_url"] for name, model in setup.models.items()}
-    holder = Holder(setup.servers, models, os.getpid())
+    holder = AddressHolder(setup.servers, models, os.getpid())
     path = _file(folder, agent, "json")
     aside = path.with_suffix(".new")
     aside.write_text(json.dumps(asdict(holder)))
@@ -71,10 +73,10 @@ def leave(folder: Path, agent: str) -> None:
     _file(folder, agent, "json").unlink(missing_ok=True)
 
 
-def holder(folder: Path, agent: str) -> Holder | None:
+def holder(folder: Path, agent: str) -> AddressHolder | None:
     """Who holds an agent's standing addresses; None if no trial of a living process does."""
     try:
-        found = Holder(**json.loads((folder / "standing" / f"{agent}.json").read_text()))
+        found = AddressHolder(**json.loads((folder / "standing" / f"{agent}.json").read_text()))
         os.kill(found.pid, 0)
     except (OSError, ValueError, TypeError):
         return None

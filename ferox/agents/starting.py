@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from ferox.agents.agent_process import AgentProcess
-from ferox.agents.links.link import DidNotStart
+from ferox.agents.links.link import AgentDidNotStart
 from ferox.formats.agent import AgentFile
 from ferox.workspace.environment import environment
 from ferox.workspace.vault import UnsetSecret
@@ -25,12 +25,12 @@ async def started(
     cwd = (workspace / (agent.cwd or ".")).resolve()
     if not cwd.is_dir():
         told = f"the working directory `{agent.cwd}` does not exist"
-        raise DidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
+        raise AgentDidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
     local = cwd / words[0]
     found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
     if found is None:
         told = f"the command `{words[0]}` was not found"
-        raise DidNotStart(f"{told}; install it, or give its full path in `command`")
+        raise AgentDidNotStart(f"{told}; install it, or give its full path in `command`")
     return await run([found, *words[1:]], cwd, agent, more)
 
 
@@ -46,6 +46,6 @@ async def run(
         env = {**environment(agent.env, f"the agent {agent.agent}"), **(more or {})}
         return await AgentProcess.start(command, cwd, env)
     except UnsetSecret as error:
-        raise DidNotStart(f"env: {error}") from None
+        raise AgentDidNotStart(f"env: {error}") from None
     except OSError as error:
-        raise DidNotStart(f"`{command[0]}` cannot be started: {error}") from None
+        raise AgentDidNotStart(f"`{command[0]}` cannot be started: {error}") from None

@@ -12,9 +12,9 @@ from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
 from ferox.runs.overrides import Overrides
-from ferox.runs.probe import Probe, Step
+from ferox.runs.probe import Probe, ProbeStep
 from ferox.runs.records import RunError
-from ferox.runs.trial_by_hand import talk_snapshot
+from ferox.runs.trial_by_hand import snapshot_by_hand
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.vault import vault
 
@@ -36,19 +36,19 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     wanted = Overrides(modes=pairs("--server", modes, "harbour=live"))
     try:
         loaded = load_workspace(workspace)
-        snapshot = talk_snapshot(loaded, agent, wanted)
+        snapshot = snapshot_by_hand(loaded, agent, wanted)
         ask_to_agree(vault().unagreed(snapshot.uses()))
         probe = Probe(snapshot, agent, loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
-    told: list[Step] = []
+    printed: list[ProbeStep] = []
 
     def say_new_steps() -> None:
-        for step in probe.steps[len(told) :]:
-            told.append(step)
-            say(f"{MARKS[step.ok]:<7}{step.about}: {step.told}")
-            if step.then:
-                say(f"       next: {step.then}")
+        for step in probe.steps[len(printed) :]:
+            printed.append(step)
+            say(f"{MARKS[step.ok]:<7}{step.about}: {step.message}")
+            if step.advice:
+                say(f"       next: {step.advice}")
 
     probe.listener = say_new_steps
     asyncio.run(probe.carry_out())

@@ -20,9 +20,9 @@ from ferox.core.listing import Difference
 from ferox.core.naming import counted
 from ferox.formats.server import Reach, ServerFile
 from ferox.gateway.relay.recording import standing_before
-from ferox.recordings.recording import Line, RecordingError, read_recording
+from ferox.recordings.recording import RecordedLine, RecordingError, read_recording
 from ferox.servers.connection.connecting import connect, reach
-from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.connection.diagnosis import ServerUnreachable
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, Drift, find_drift
 from ferox.servers.opening import reach_of
 from ferox.workspace import Workspace, WorkspaceError
@@ -57,7 +57,7 @@ def record(workspace: Path, server: str, out: Path, mode: str, port: int) -> Non
         fail(WRONG_USE, f"{out} is there already; give another name with --out")
     try:
         asyncio.run(_record(file, mode, loaded.root, out, port))
-    except OutOfReach as error:
+    except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
     except OSError as error:
         fail(COULD_NOT_RUN, f"{out} or port {port} cannot be used: {error.strerror}")
@@ -85,7 +85,7 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
     say(f"{out}: {messages}, {counted(calls, 'call')}")
 
 
-def _say_line(line: Line) -> None:
+def _say_line(line: RecordedLine) -> None:
     if line.dir == "to_server" and line.msg.get("method") == "tools/call":
         params = line.msg.get("params") or {}
         say(f"{line.t:9.3f} s  {params.get('name')} {brief(params.get('arguments') or {})}")
@@ -98,7 +98,7 @@ def shim(url: str) -> None:
     to = Reach(url=url, transport="sse" if url.rstrip("/").endswith("/sse") else "http")
     try:
         anyio.run(_shim, to)
-    except OutOfReach as error:
+    except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
 
 
@@ -143,7 +143,7 @@ def drift(
         found = asyncio.run(_drift(file, mode, loaded.root, path, also))
     except RecordingError as error:
         fail(WRONG_USE, error)
-    except OutOfReach as error:
+    except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
     for change in found.tools:
         _say_changed(f"{change.kind:8} tool {change.tool}", change.what)

@@ -19,7 +19,7 @@ from ferox.intake.files import write_whole
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
-    Unagreed,
+    SecretsNotAgreed,
     captures_folder,
     make_ready_again,
     plan_failed,
@@ -142,7 +142,7 @@ def _agreed(plan: Callable[[], int]) -> int:
     """Plan a run, once its secrets may go where it would send them."""
     try:
         return plan()
-    except Unagreed as error:
+    except SecretsNotAgreed as error:
         ask_to_agree(error.uses)
         return plan()
 

@@ -17,7 +17,7 @@ from ferox.formats.trace import TRACE, Trace
 from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
-from ferox.workspace.check_suite import Around, check_suite
+from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.yaml_files import read_yaml, validate
 
 
@@ -34,7 +34,7 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     """
     file = read_yaml(suite_file, str(suite_file))
     suite = validate(file, Suite)
-    found = list(file.problems) if suite is None else list(check_suite(file, suite, Around()))
+    found = list(file.problems) if suite is None else list(check_suite(file, suite, SuiteContext()))
     problems = sorted(p for p in found if not p.note)
     if suite is None or problems:
         fail(WRONG_USE, *problems)

@@ -10,7 +10,7 @@ import click
 
 from ferox.cli.output import WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.workspace.vault import Settings, Use, settings_path, vault
+from ferox.workspace.vault import SecretUse, Settings, settings_path, vault
 
 
 @click.command("agree", cls=WorkspaceFirst)
@@ -39,7 +39,7 @@ def allow(names: tuple[str, ...]) -> None:
     say(f"{', '.join(names)}: read where a workspace names it; kept in {settings_path()}")
 
 
-def ask_to_agree(uses: Iterable[Use]) -> None:
+def ask_to_agree(uses: Iterable[SecretUse]) -> None:
     """Ask whoever sits at the terminal; without anybody there, refuse with the lines that agree."""
     uses = list(uses)
     if not uses:

@@ -17,7 +17,7 @@ from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argume
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace
-from ferox.gateway.holding import Let
+from ferox.gateway.holding import HoldDecision
 from ferox.intake.json_text import read_json
 from ferox.runs.linking import at_hand
 from ferox.runs.overrides import Overrides
@@ -25,9 +25,16 @@ from ferox.runs.records import RunError
 from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import Job
-from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, begin_talk, end_talk, talk_snapshot
-from ferox.servers.sources.source import Asked, Definition
+from ferox.runs.trial import TrialJob
+from ferox.runs.trial_by_hand import (
+    SUITE,
+    TASK,
+    TrialByHand,
+    begin_by_hand,
+    end_by_hand,
+    snapshot_by_hand,
+)
+from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
@@ -50,7 +57,7 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     wanted = pairs("--server", modes, "harbour=live")
     try:
         loaded = load_workspace(workspace)
-        snapshot = talk_snapshot(loaded, agent, Overrides(modes=wanted))
+        snapshot = snapshot_by_hand(loaded, agent, Overrides(modes=wanted))
         ask_to_agree(vault().unagreed(snapshot.uses()))
         engine = open_database(loaded.root)
     except (WorkspaceError, RunError) as error:
@@ -68,21 +75,21 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 
 async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
     lock = RunLock(root)
-    trial = begin_talk(engine, snapshot, agent, lock)
-    job = Job(snapshot, SUITE, TASK, agent, 1, 1)
+    trial = begin_by_hand(engine, snapshot, agent, lock)
+    job = TrialJob(snapshot, SUITE, TASK, agent, 1, 1)
     async with at_hand(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
 
         def heard(n: int, event: Event) -> None:
             writer.event(trial, n, event)
             _show(event)
 
-        running = TalkRun(
+        running = TrialByHand(
             job, gateway, link, heard, folder=root,
             hold=_Person(), listen=_listen, decide=_decide,
             requests=requests_to(writer, trial, Masker(snapshot.secrets(), names=False)),
         )  # fmt: skip
         trace = await running.carry_out()
-    end_talk(engine, snapshot, trial, trace)
+    end_by_hand(engine, snapshot, trial, trace)
     lock.release()
     return trial, trace
 
@@ -94,11 +101,11 @@ class _Person:
         """No call is held."""
         return False
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Let it go."""
-        return Let()
+        return HoldDecision()
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question; an empty line declines."""
         say(f"  a server asks: {message} {brief(schema.get('properties'))}")
         said = await _line("  an answer as JSON, or nothing> ")
@@ -107,7 +114,11 @@ class _Person:
         except ValueError as error:
             say(f"  that is no JSON ({error}), so it was declined")
             content = None
-        return Asked("accept", content) if isinstance(content, dict) else Asked("decline", {})
+        return (
+            QuestionAnswer("accept", content)
+            if isinstance(content, dict)
+            else QuestionAnswer("decline", {})
+        )
 
 
 async def _listen(reply: str | None) -> str | None:

@@ -23,7 +23,7 @@ from itertools import combinations
 from typing import NamedTuple
 
 from ferox.core.number_sources import MOST_OF_A_KIND, Number, Numbers
-from ferox.core.reply_values import Stated
+from ferox.core.reply_values import StatedValue
 
 DOUBTFUL = 0.05
 """The chance above which a value that can be worked out says nothing."""
@@ -33,7 +33,7 @@ _TIME_WORDS = r"before|after|last|this|next|previous|current|old|new|yesterday|t
 _TIME_PART = re.compile(rf"\d+|(?<![a-z])(?:{_TIME_WORDS})(?![a-z])", re.I)
 
 
-class Result(NamedTuple):
+class DerivedNumber(NamedTuple):
     """A number that can be worked out: its value, in percent or not, from which numbers, and a
     form to tell how."""
 
@@ -62,7 +62,7 @@ class Derivations:
     """All that can be worked out from some numbers; computed once for all values of a reply."""
 
     def __init__(self, numbers: Numbers) -> None:
-        self._results: list[Result] = []
+        self._results: list[DerivedNumber] = []
         for result in _all(numbers):
             if len(self._results) >= MOST_RESULTS:
                 break
@@ -70,7 +70,7 @@ class Derivations:
                 self._results.append(result)
         self._chances: dict[tuple[int, int, bool, bool], float] = {}
 
-    def of(self, value: Stated) -> Derivation | None:
+    def of(self, value: StatedValue) -> Derivation | None:
         """How a number of a reply is worked out; None if it is not."""
         decimals = _decimals(value)
         wanted, scale = float(value.number), 10.0**decimals
@@ -83,7 +83,7 @@ class Derivations:
                 return Derivation(_told(result), places, self._chance(value))
         return None
 
-    def _chance(self, value: Stated) -> float:
+    def _chance(self, value: StatedValue) -> float:
         """The distinct results of a value's form over all numbers of that form."""
         decimals, digits = _decimals(value), _digits(float(value.number))
         form = decimals, digits, value.number < 0, value.percent
@@ -101,7 +101,7 @@ class Derivations:
         return self._chances[form]
 
 
-def _decimals(value: Stated) -> int:
+def _decimals(value: StatedValue) -> int:
     exponent = value.number.as_tuple().exponent
     return max(0, -exponent) if isinstance(exponent, int) else 0
 
@@ -111,11 +111,13 @@ def _digits(value: float) -> int:
     return len(str(int(abs(value))))
 
 
-def _all(numbers: Numbers) -> Iterator[Result]:
+def _all(numbers: Numbers) -> Iterator[DerivedNumber]:
     for values in numbers.lists:
         yield from _of_list(values)
     for count, place in numbers.lengths:
-        yield Result(count, False, (Number(Decimal(count), place),), f"the count of {count} items")
+        yield DerivedNumber(
+            count, False, (Number(Decimal(count), place),), f"the count of {count} items"
+        )
     for record in numbers.records:
         for a, b in combinations(record[:MOST_OF_A_KIND], 2):
             yield from _of_two(a, b)
@@ -135,47 +137,47 @@ def _all(numbers: Numbers) -> Iterator[Result]:
         total = sum(float(n.value) for n in values)
         for one in values if total and len(values) > 1 else ():
             share = 100 * float(one.value) / total
-            yield Result(share, True, (one, *values), "{0} as a share of its list's sum")
+            yield DerivedNumber(share, True, (one, *values), "{0} as a share of its list's sum")
 
 
-def _of_list(values: list[Number]) -> Iterator[Result]:
+def _of_list(values: list[Number]) -> Iterator[DerivedNumber]:
     numbers = sorted(float(n.value) for n in values)
     count, percent, of = len(numbers), values[0].percent, tuple(values)
     if count < 2:
         return
     half = count // 2
     median = numbers[half] if count % 2 else (numbers[half - 1] + numbers[half]) / 2
-    yield Result(sum(numbers), percent, of, f"the sum of {count} values")
-    yield Result(sum(numbers) / count, percent, of, f"the mean of {count} values")
-    yield Result(median, percent, of, f"the median of {count} values")
-    yield Result(count, False, of, f"the count of {count} values")
-    yield Result(numbers[-1] - numbers[0], percent, of, f"the range of {count} values")
+    yield DerivedNumber(sum(numbers), percent, of, f"the sum of {count} values")
+    yield DerivedNumber(sum(numbers) / count, percent, of, f"the mean of {count} values")
+    yield DerivedNumber(median, percent, of, f"the median of {count} values")
+    yield DerivedNumber(count, False, of, f"the count of {count} values")
+    yield DerivedNumber(numbers[-1] - numbers[0], percent, of, f"the range of {count} values")
 
 
-def _of_two(a: Number, b: Number) -> Iterator[Result]:
+def _of_two(a: Number, b: Number) -> Iterator[DerivedNumber]:
     x, y, points = float(a.value), float(b.value), a.percent and b.percent
-    yield Result(x + y, False, (a, b), "{0} + {1}")
-    yield Result(x - y, points, (a, b), "{0} − {1}")
-    yield Result(y - x, points, (b, a), "{0} − {1}")
-    yield Result(x * y, False, (a, b), "{0} × {1}")
+    yield DerivedNumber(x + y, False, (a, b), "{0} + {1}")
+    yield DerivedNumber(x - y, points, (a, b), "{0} − {1}")
+    yield DerivedNumber(y - x, points, (b, a), "{0} − {1}")
+    yield DerivedNumber(x * y, False, (a, b), "{0} × {1}")
     if y:
-        yield Result(x / y, False, (a, b), "{0} ÷ {1}")
+        yield DerivedNumber(x / y, False, (a, b), "{0} ÷ {1}")
     if x:
-        yield Result(y / x, False, (b, a), "{0} ÷ {1}")
+        yield DerivedNumber(y / x, False, (b, a), "{0} ÷ {1}")
 
 
-def _shares(a: Number, b: Number) -> Iterator[Result]:
+def _shares(a: Number, b: Number) -> Iterator[DerivedNumber]:
     for one, other in ((a, b), (b, a)):
         if other.value:
             share = 100 * float(one.value) / float(other.value)
-            yield Result(share, True, (one, other), "{0} as a share of {1}")
+            yield DerivedNumber(share, True, (one, other), "{0} as a share of {1}")
 
 
-def _changes(a: Number, b: Number) -> Iterator[Result]:
+def _changes(a: Number, b: Number) -> Iterator[DerivedNumber]:
     for one, other in ((a, b), (b, a)):
         if one.value:
             change = 100 * (float(other.value) - float(one.value)) / float(one.value)
-            yield Result(change, True, (one, other), "the change from {0} to {1}")
+            yield DerivedNumber(change, True, (one, other), "the change from {0} to {1}")
 
 
 def _differ_in_time(one: str, other: str) -> bool:
@@ -185,7 +187,7 @@ def _differ_in_time(one: str, other: str) -> bool:
     return _TIME_PART.sub("", one) == _TIME_PART.sub("", other)
 
 
-def _told(result: Result) -> str:
+def _told(result: DerivedNumber) -> str:
     written = [f"{n.value:,f}".rstrip("0").rstrip(".") if n.value % 1 else f"{n.value:,.0f}"
                for n in result.of[:2]]  # fmt: skip
     return result.how.format(*written) if "{" in result.how else result.how

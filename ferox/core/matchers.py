@@ -32,7 +32,7 @@ ABSENT = Absent()
 
 
 @dataclass(frozen=True)
-class Situation:
+class MatchContext:
     """What a matcher may look at besides the value.
 
     `sources` gives, for a name and a path, the values that `from` may take, or None
@@ -53,7 +53,7 @@ class Situation:
         return any(stands_in(value, text, self.clock.tz) for text in texts)
 
 
-Test = Callable[[Any, Situation], bool]
+Test = Callable[[Any, MatchContext], bool]
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ class Matcher:
     sources: tuple[tuple[str, str], ...] = field(default=())
     days: tuple[str | int, ...] = field(default=())
 
-    def holds(self, value: Any, situation: Situation) -> bool:
+    def holds(self, value: Any, situation: MatchContext) -> bool:
         """Whether a value (or ABSENT) is known to satisfy the matcher.
 
         `test` tells what is undecided apart: it raises GivenUp.
@@ -104,7 +104,7 @@ def _near(spec: Mapping[str, Any]) -> Matcher:
         reach = abs(centre) * Decimal(str(spec["percent"])) / 100
         told = f"{target} within {spec['percent']} %"
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         return _is_number(value) and abs(Decimal(str(value)) - centre) <= reach
 
     return Matcher(_given(test), told)
@@ -124,7 +124,7 @@ def _regex(spec: Mapping[str, Any]) -> Matcher:
 def _contains(spec: Mapping[str, Any]) -> Matcher:
     part = spec["contains"]
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         if isinstance(value, str):
             return isinstance(part, str) and part in value
         if isinstance(value, list):
@@ -147,7 +147,7 @@ def _day(spec: Mapping[str, Any]) -> Matcher:
     except ValueError as error:
         raise MatcherError(str(error)) from None
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(told)
 
     return Matcher(_given(test), f"the day {told}", days=(told,))
@@ -160,7 +160,7 @@ def _time(spec: Mapping[str, Any]) -> Matcher:
     if not _is_number(within):
         raise MatcherError(f"`within_min` takes a number of minutes, not {brief(within)}")
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         if not isinstance(value, str):
             return False
         wanted, there = parse_time(spec["time"], at.clock.tz), parse_time(value, at.clock.tz)
@@ -175,7 +175,7 @@ def _from(spec: Mapping[str, Any]) -> Matcher:
     name, path = spec["from"], spec["path"]
     check_path(path)
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         values = at.sources(name, path)
         if values is None:
             return at.seen(value)
@@ -190,7 +190,7 @@ def _schema(spec: Mapping[str, Any]) -> Matcher:
     except (UnusableSchema, GivenUp) as error:
         raise MatcherError(f"`schema`: {error}") from None
 
-    def test(value: Any, at: Situation) -> bool:
+    def test(value: Any, at: MatchContext) -> bool:
         try:
             return schema.fault(value) is None
         except UnusableSchema as error:

@@ -51,7 +51,7 @@ MONTH = _MONTH
 
 
 @dataclass(frozen=True)
-class Stated:
+class StatedValue:
     """A value as it stands in a text. Of a number: the number itself, whether it is written
     with %, and whether it stands bare, without unit, money or %."""
 
@@ -69,16 +69,16 @@ class Stated:
         return self.kind == "number" and self.bare and whole and 0 <= self.number <= SMALL
 
 
-def stated(text: str) -> list[Stated]:
+def stated(text: str) -> list[StatedValue]:
     """Every value of a text, in order; the numbering of lists aside."""
     rest = _NUMBERING.sub(_blank, text)
-    found: list[Stated] = []
+    found: list[StatedValue] = []
     for kind, pattern in _PATTERNS:
 
         def take(match: re.Match[str], kind: Kind = kind) -> str:
             if kind == "code" and _WITH_UNIT.fullmatch(match[0]):
                 return match[0]  # `12km` is a number with its unit
-            found.append(Stated(kind, match[0], match.start()))
+            found.append(StatedValue(kind, match[0], match.start()))
             return _blank(match)
 
         rest = pattern.sub(take, rest)
@@ -90,10 +90,10 @@ def _blank(match: re.Match[str]) -> str:
     return " " * len(match[0])
 
 
-def _numbers(text: str) -> Iterator[Stated]:
+def _numbers(text: str) -> Iterator[StatedValue]:
     for match in _NUMBER.finditer(text):
         digits = re.sub(r"[ ,'\u2009\u202f\u00a0]", "", match["digits"]).replace("−", "-")
-        yield Stated(
+        yield StatedValue(
             "number",
             match[0].strip(),
             match.start() + len(match[0]) - len(match[0].lstrip()),

@@ -74,7 +74,7 @@ class Call:
 
 
 @dataclass(frozen=True)
-class Undispatched:
+class UndispatchedProposal:
     """A proposal that never became a call."""
 
     id: str
@@ -108,7 +108,7 @@ class Story:
     models: list[Event] = field(default_factory=list)
     holds: list[Event] = field(default_factory=list)
     turns: list[Turn] = field(default_factory=list)
-    undispatched: list[Undispatched] = field(default_factory=list)
+    undispatched: list[UndispatchedProposal] = field(default_factory=list)
     end_at: int = 0
     why: str = "done"
     reason: str | None = None
@@ -177,7 +177,7 @@ def _broke_off(story: Story, events: list[Event]) -> Event | None:
     return last if last is not None and last["kind"] == "model" else None
 
 
-def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
+def _undispatched(story: Story, events: list[Event]) -> list[UndispatchedProposal]:
     referred = {e.get("proposal") for e in events if e["kind"] == "call"}
     broke_off = _broke_off(story, events)
     found = []
@@ -192,14 +192,14 @@ def _undispatched(story: Story, events: list[Event]) -> list[Undispatched]:
             kind = "rejected" if there else "unknown_tool"
             at = micros(event["t"] + (event.get("s") or 0))
             message = "was proposed, and no call followed" if there else "no such tool was offered"
-            found.append(Undispatched(proposal["id"], proposal["tool"], at, kind, message))
+            found.append(UndispatchedProposal(proposal["id"], proposal["tool"], at, kind, message))
     for event in events:
         if story.is_reply_tool(event.get("tool") or "/"):
             continue
         if event["kind"] == "call" and event.get("seam") == "model":
             error = event.get("error") or {"kind": "rejected", "message": "was not dispatched"}
             found.append(
-                Undispatched(
+                UndispatchedProposal(
                     event["id"], event["tool"], micros(event["t"]), error["kind"], error["message"]
                 )
             )

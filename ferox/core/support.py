@@ -18,7 +18,7 @@ from typing import Any, Literal
 from ferox.core.clock import Clock, parse_time
 from ferox.core.derivations import Derivations
 from ferox.core.number_sources import numbers_of
-from ferox.core.reply_values import DATE_TIME, MONTH, Kind, Stated, stated
+from ferox.core.reply_values import DATE_TIME, MONTH, Kind, StatedValue, stated
 from ferox.core.story import Story
 from ferox.core.writings import (
     MONTHS,
@@ -34,7 +34,7 @@ Origin = Literal["copied", "derived", "doubtful", "unsupported"]
 
 
 @dataclass(frozen=True)
-class Value:
+class ReplyValue:
     """A value of a reply: where it stands, what it is, and where it is from.
 
     `sources` are the places, among the texts that were looked in, of those that it came
@@ -52,7 +52,7 @@ class Value:
 
 
 @dataclass(frozen=True)
-class Brought:
+class CallOutput:
     """What a call brought: its id, its text, and its result as JSON."""
 
     call: str
@@ -68,7 +68,7 @@ class Sources:
     clock: Clock
     user: tuple[str, ...] = ()
     context: tuple[str, ...] = ()
-    brought: tuple[Brought, ...] = ()
+    brought: tuple[CallOutput, ...] = ()
 
     @cached_property
     def texts(self) -> tuple[str, ...]:
@@ -103,18 +103,18 @@ def sources_of(story: Story, by: int, clock: Clock) -> Sources:
         clock,
         tuple(text for at, text in story.user_words if at <= by),
         (story.trace.get("instructions") or "", clock.today.isoformat()),
-        tuple(Brought(c.id, c.text, c.result) for c in story.calls if c.start <= by),
+        tuple(CallOutput(c.id, c.text, c.result) for c in story.calls if c.start <= by),
     )
 
 
 @dataclass(frozen=True)
-class Judged:
+class JudgedValues:
     """The values of a reply, and how many small counts were left out."""
 
-    values: list[Value]
+    values: list[ReplyValue]
     small_counts: int
 
-    def of(self, origin: Origin) -> list[Value]:
+    def of(self, origin: Origin) -> list[ReplyValue]:
         """The values of one origin."""
         return [v for v in self.values if v.origin == origin]
 
@@ -127,7 +127,7 @@ MOST_COMPARED = 5_000_000
 """Pairs of a reply's value and a number of a source."""
 
 
-def judge(reply: str, sources: Sources) -> Judged:
+def judge(reply: str, sources: Sources) -> JudgedValues:
     """Every value of a reply with its origin; small counts and list numbering left out.
 
     Raises:
@@ -144,22 +144,22 @@ def judge(reply: str, sources: Sources) -> Judged:
     if len(looked_at) * numbers > MOST_COMPARED:
         told = f"{len(looked_at):,} values against {numbers:,} numbers"
         raise GivenUp(f"{told} of the sources are too many to compare")
-    return Judged([_judged(v, sources) for v in looked_at], len(there) - len(looked_at))
+    return JudgedValues([_judged(v, sources) for v in looked_at], len(there) - len(looked_at))
 
 
-def _judged(value: Stated, sources: Sources) -> Value:
+def _judged(value: StatedValue, sources: Sources) -> ReplyValue:
     told = (value.text, value.start, value.kind)
     copied = _copied(value, sources)
     if copied is not None:
-        return Value(*told, "copied", (copied,))
+        return ReplyValue(*told, "copied", (copied,))
     made = sources.derivations.of(value) if value.kind == "number" else None
     if made is None:
-        return Value(*told, "unsupported")
+        return ReplyValue(*told, "unsupported")
     origin: Origin = "doubtful" if made.doubtful else "derived"
-    return Value(*told, origin, made.places, made.how, made.chance)
+    return ReplyValue(*told, origin, made.places, made.how, made.chance)
 
 
-def _copied(value: Stated, sources: Sources) -> int | None:
+def _copied(value: StatedValue, sources: Sources) -> int | None:
     """The place of the text that a value was copied from: the last, for it is the nearest."""
     places = reversed(range(len(sources.texts)))
     if value.kind == "number":
@@ -171,7 +171,7 @@ def _copied(value: Stated, sources: Sources) -> int | None:
     return next((place for place in places if holds(sources.texts[place])), None)
 
 
-def _holder(value: Stated, clock: Clock) -> Callable[[str], bool]:
+def _holder(value: StatedValue, clock: Clock) -> Callable[[str], bool]:
     """Tells whether a text holds a value, in a usual writing."""
     zone, written = clock.tz, value.text
     if value.kind == "link":

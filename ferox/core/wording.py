@@ -36,7 +36,7 @@ Tool = dict[str, Any]
 """A tool as the protocol writes it: name, description, inputSchema and so on."""
 
 
-class Remark(NamedTuple):
+class WordingRemark(NamedTuple):
     """Something in a tool's definition that makes agents fail."""
 
     tool: str
@@ -59,21 +59,21 @@ def cost(tool: Tool) -> int:
     return estimated(len(json.dumps(kept, ensure_ascii=False)))
 
 
-def remarks(tools: list[Tool]) -> list[Remark]:
+def remarks(tools: list[Tool]) -> list[WordingRemark]:
     """What is thin, untyped, against the rules or contradictory, tool by tool."""
-    found: list[Remark] = []
+    found: list[WordingRemark] = []
     names = {tool["name"] for tool in tools}
     for tool in tools:
         name, told = tool["name"], description_of(tool)
         if not NAME.fullmatch(name):
             found.append(
-                Remark(name, "the name breaks the protocol's rules: A–Z a–z 0–9 _ - . only")
+                WordingRemark(name, "the name breaks the protocol's rules: A–Z a–z 0–9 _ - . only")
             )
         if not told:
-            found.append(Remark(name, "no description: the name alone has to say it all"))
+            found.append(WordingRemark(name, "no description: the name alone has to say it all"))
         elif len(words(told)) < THIN:
-            found.append(Remark(name, f"a thin description: “{told}”"))
-        found += [Remark(name, message) for message in _arguments(tool, told, names)]
+            found.append(WordingRemark(name, f"a thin description: “{told}”"))
+        found += [WordingRemark(name, message) for message in _arguments(tool, told, names)]
     return found
 
 

@@ -47,7 +47,7 @@ class Change(Strict):
     from_: str | None = Field(None, alias="from")
 
 
-class Ask(Strict):
+class MockElicitation(Strict):
     """A question to the client before the answer (elicitation)."""
 
     message: str
@@ -61,7 +61,7 @@ class Sample(Strict):
     max_tokens: int = Field(100, ge=1)
 
 
-class Tell(Strict):
+class MockNotification(Strict):
     """Something that the client hears before the answer: progress, or a line of the log."""
 
     progress: float | None = None
@@ -71,7 +71,7 @@ class Tell(Strict):
     after_ms: float = Field(0, ge=0)
 
 
-class Answer(Strict):
+class MockAnswer(Strict):
     """One rule of a mocked tool. The first that fits answers."""
 
     if_: str | None = Field(None, alias="if", description="An expression that must be true.")
@@ -80,9 +80,9 @@ class Answer(Strict):
     give_in_turn: list[Json] | None = None
     content: list[dict[str, Json]] | None = None
     error: str | None = None
-    ask: Ask | None = None
+    ask: MockElicitation | None = None
     sample: Sample | None = None
-    tell: list[Tell] = []
+    tell: list[MockNotification] = []
     change: list[Change] = []
     latency: Latency | None = None
 
@@ -97,7 +97,7 @@ class MockTool(Strict):
     output: dict[str, Json] | None = None
     annotations: dict[str, Json] | None = None
     latency: Latency | None = None
-    answers: list[Answer] = []
+    answers: list[MockAnswer] = []
 
     def definition(self) -> dict[str, Any]:
         """The tool as the protocol writes it."""

@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 
 from ferox.formats.base import Address, Document, Json, Name, Strict
 from ferox.formats.fault import Fault
-from ferox.formats.server import Answer, Change
+from ferox.formats.server import Change, MockAnswer
 
 
 class Given(Strict):
@@ -20,7 +20,7 @@ class Given(Strict):
 
     change: list[Change] = []
     """JSON Patch operations on the mock's state, before anything happens."""
-    answers: dict[str, list[Answer]] = {}
+    answers: dict[str, list[MockAnswer]] = {}
     """Answers by tool, tried before the mock's own."""
 
 

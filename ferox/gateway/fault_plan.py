@@ -11,7 +11,7 @@ from ferox.formats.fault import TOOL_FAULTS, Fault
 
 
 @dataclass(frozen=True)
-class Struck:
+class AppliedFault:
     """A fault that takes effect, and its place among the task's."""
 
     place: int
@@ -26,27 +26,27 @@ class FaultPlan:
     seed: int
     _seen: Counter[int] = field(default_factory=Counter)
 
-    def next(self, server: str, tool: str) -> Struck | None:
+    def next(self, server: str, tool: str) -> AppliedFault | None:
         """The fault that strikes this call. Every fault that fits it counts it."""
-        chosen: Struck | None = None
+        chosen: AppliedFault | None = None
         for place, fault in enumerate(self.faults):
             fits = fits_any(server, [fault.server]) and fits_any(tool, [fault.tool])
             if fault.do not in TOOL_FAULTS or not fits:
                 continue
             self._seen[place] += 1
             if chosen is None and self._strikes(place, fault):
-                chosen = Struck(place, fault)
+                chosen = AppliedFault(place, fault)
         return chosen
 
-    def next_request(self) -> Struck | None:
+    def next_request(self) -> AppliedFault | None:
         """The fault that strikes this request to the model. Every fault of a model counts it."""
-        chosen: Struck | None = None
+        chosen: AppliedFault | None = None
         for place, fault in enumerate(self.faults):
             if fault.do in TOOL_FAULTS:
                 continue
             self._seen[place] += 1
             if chosen is None and self._strikes(place, fault):
-                chosen = Struck(place, fault)
+                chosen = AppliedFault(place, fault)
         return chosen
 
     def _strikes(self, place: int, fault: Fault) -> bool:

@@ -21,7 +21,7 @@ from ferox.gateway.tool_seam.seam import ToolSeam
 
 
 @dataclass(frozen=True)
-class Addresses:
+class SeamAddresses:
     """Where one trial's seams are reached."""
 
     servers: dict[str, str]
@@ -59,7 +59,7 @@ class Gateway:
         self,
         tools: dict[str, ToolSeam],
         models: Mapping[str, ModelSeam],
-    ) -> AsyncIterator[Addresses]:
+    ) -> AsyncIterator[SeamAddresses]:
         """Serve one trial's seams while the context is open."""
         token = token_urlsafe(18)
         async with AsyncExitStack() as stack:
@@ -73,7 +73,7 @@ class Gateway:
                 name: f"{root}/model/v1" if name == "main" else f"{root}/models/{name}/v1"
                 for name in models
             }
-            yield Addresses(servers, told, f"trial-{token[:6]}")
+            yield SeamAddresses(servers, told, f"trial-{token[:6]}")
 
     async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":

@@ -7,7 +7,14 @@ from typing import Any, Literal, Protocol
 
 from ferox.core.story import fits_any
 from ferox.gateway.recorder import Recorder
-from ferox.servers.sources.source import Answered, Asked, Caller, Definition, failed, told
+from ferox.servers.sources.source import (
+    Caller,
+    Definition,
+    QuestionAnswer,
+    ToolOutput,
+    failed,
+    told,
+)
 
 GO, ARGS, ANSWER, FAIL = "go", "args", "answer", "fail"
 
@@ -32,7 +39,7 @@ class HoldRule:
 
 
 @dataclass(frozen=True)
-class Let:
+class HoldDecision:
     """What a person decides of a held call.
 
     `go`; `args`: go with `value` as arguments; `answer`: `value` in the server's place;
@@ -46,7 +53,7 @@ class Let:
         """The arguments with which the call goes."""
         return self.value if self.do == ARGS and isinstance(self.value, dict) else given
 
-    def instead(self, tool: Definition) -> Answered | None:
+    def instead(self, tool: Definition) -> ToolOutput | None:
         """The answer that is given in the server's place; None if the server is asked."""
         if self.do == FAIL:
             return failed(str(self.value or "The call was refused by hand."))
@@ -59,21 +66,21 @@ class Hold(Protocol):
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question, which the agent's client cannot take, to the person."""
 
 
-class AskingToo:
+class ClientOrPerson:
     """The client that made a call; a question that it cannot take goes to a person."""
 
     def __init__(self, caller: Caller, hold: Hold, recorder: Recorder) -> None:
         self._hold, self._recorder, self._caller = hold, recorder, caller
         self.progress, self.log, self.sample = caller.progress, caller.log, caller.sample
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Ask the client, else the person; what is asked of a person is noted."""
         asked = await self._caller.ask(message, schema)
         if asked.action != "not_asked":

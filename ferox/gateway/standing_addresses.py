@@ -19,7 +19,7 @@ from starlette.types import Receive, Scope, Send
 
 from ferox.gateway.listening import from_here, listening
 from ferox.servers.offering import Offering
-from ferox.servers.sources.source import Answered, Caller, Definition, Refused
+from ferox.servers.sources.source import Caller, Definition, ProtocolRefusal, ToolOutput
 
 IDLE = "no trial is going on at this address; start one in Ferox, and ask again"
 _HOP = {"host", "content-length", "connection", "transfer-encoding", "keep-alive"}
@@ -31,7 +31,7 @@ Idle = Callable[[str, str], Mapping[str, Definition] | None]
 """Agent and server → the tools that it will be offered; None if there is no such server."""
 
 
-class _AtRest:
+class _IdleServer:
     """A server between trials: its tools are known, and nothing answers."""
 
     state = None
@@ -42,20 +42,20 @@ class _AtRest:
         self.name, self.tools = name, dict(tools)
         self.info = {"name": name, "version": "1"}
 
-    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """Refuse."""
-        raise Refused(-32000, IDLE)
+        raise ProtocolRefusal(-32000, IDLE)
 
-    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+    async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """Refuse."""
-        raise Refused(-32000, IDLE)
+        raise ProtocolRefusal(-32000, IDLE)
 
     async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
         """Refuse."""
-        raise Refused(-32000, IDLE)
+        raise ProtocolRefusal(-32000, IDLE)
 
 
-class Door:
+class StandingAddresses:
     """Serves the standing addresses of a workspace's agents."""
 
     def __init__(self, leads: Leads, idle: Idle) -> None:
@@ -109,7 +109,7 @@ class Door:
             await _refuse(404, "this agent is offered no such server")(scope, receive, send)
             return
         manager = StreamableHTTPSessionManager(
-            Offering(_AtRest(server, tools)).server, stateless=True
+            Offering(_IdleServer(server, tools)).server, stateless=True
         )
         async with manager.run():
             await manager.handle_request(scope, receive, send)

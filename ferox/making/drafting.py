@@ -36,7 +36,7 @@ _ASKS = re.compile(r"(?i)\b(shall I|should I|go ahead|confirm|proceed)\b")
 
 
 @dataclass(frozen=True)
-class Reason:
+class Inference:
     """One thing that was inferred, and why."""
 
     what: str
@@ -44,14 +44,14 @@ class Reason:
 
 
 @dataclass
-class Draft:
+class TaskDraft:
     """A task as a suite's file holds it, and how it came about."""
 
     task: dict[str, Any]
-    reasons: list[Reason] = field(default_factory=list)
+    reasons: list[Inference] = field(default_factory=list)
 
 
-def draft(trace: Trace, name: str) -> Draft:
+def draft(trace: Trace, name: str) -> TaskDraft:
     """A task from a trial's trace."""
     drafted = _Drafting(trace, name).draft()
     _leave_out_what_fails(drafted, trace)
@@ -71,12 +71,12 @@ class _Drafting:
         self.trace, self.name = trace, name
         self.story: Story = read_story(trace)
         self.clock = Clock(trace["clock"], trace["zone"])
-        self.reasons: list[Reason] = []
+        self.reasons: list[Inference] = []
         self.names: dict[int, str] = {}
         self.flows: list[list[str]] = []
         self.granted_at: int | None = None
 
-    def draft(self) -> Draft:
+    def draft(self) -> TaskDraft:
         """The whole task."""
         task: dict[str, Any] = {"task": self.name, "title": self._title()}
         approvals = self._approvals()
@@ -87,14 +87,17 @@ class _Drafting:
         if len(parts) > 1:
             task["parts"] = parts
             self.reasons.append(
-                Reason("parts", "each part of the trial is one; add `fresh: true` to what begins "
-                       "a new conversation")
-            )  # fmt: skip
+                Inference(
+                    "parts",
+                    "each part of the trial is one; add `fresh: true` to what begins "
+                    "a new conversation",
+                )
+            )
         else:
             task |= parts[0]
         if any(e.get("fault") for e in self.trace["events"]):
-            self.reasons.append(Reason("faults", "faults of the trial are not taken over"))
-        return Draft(task, self.reasons)
+            self.reasons.append(Inference("faults", "faults of the trial are not taken over"))
+        return TaskDraft(task, self.reasons)
 
     def _title(self) -> str:
         said = self.story.turns[0].text if self.story.turns else f"What {self.name} does"
@@ -106,7 +109,9 @@ class _Drafting:
         part: dict[str, Any] = {"say": turns[0].text if turns else "…"}
         if not turns:
             self.reasons.append(
-                Reason("say", "a recorded session does not tell what the user said: write it here")
+                Inference(
+                    "say", "a recorded session does not tell what the user said: write it here"
+                )
             )
         rules = self._rules(turns)
         if rules:
@@ -121,7 +126,7 @@ class _Drafting:
         expect: dict[str, Any] = {"calls": made} if made or not calls else {}
         if self.flows:
             expect["order"] = _chains(self.flows)
-            self.reasons.append(Reason("order", "only where a value flows from call to call"))
+            self.reasons.append(Inference("order", "only where a value flows from call to call"))
         answer = self._answer(turns[-1]) if turns and turns[-1].reply is not None else []
         if answer:
             expect["answer"] = answer
@@ -142,7 +147,7 @@ class _Drafting:
                 self.granted_at = turn.start
                 why += "; it was a go-ahead"
             rules.append({**rule, "at_most": 1})
-            self.reasons.append(Reason("user", why))
+            self.reasons.append(Inference("user", why))
         return rules
 
     def _approvals(self) -> list[dict[str, Any]]:
@@ -154,7 +159,7 @@ class _Drafting:
                 entry["edit"] = {k: v for k, v in edited.items() if not same(v, args.get(k))}
             found.setdefault(ask["tool"], entry)
         if found:
-            self.reasons.append(Reason("approvals", "decided as they were in the trial"))
+            self.reasons.append(Inference("approvals", "decided as they were in the trial"))
         return list(found.values())
 
     # Calls
@@ -165,9 +170,9 @@ class _Drafting:
         for call in calls:
             if call.failed:
                 told = "ended in an error, so it is not expected"
-                self.reasons.append(Reason(call.tool, f"a call that {told}"))
+                self.reasons.append(Inference(call.tool, f"a call that {told}"))
             elif call.signature in seen:
-                self.reasons.append(Reason(call.tool, "made again just so; it is expected once"))
+                self.reasons.append(Inference(call.tool, "made again just so; it is expected once"))
             else:
                 seen.add(call.signature)
                 yield call
@@ -180,7 +185,7 @@ class _Drafting:
         for key, value in call.args.items() if isinstance(call.args, dict) else ():
             spec, why = self._argument(value, call, sources)
             args[key] = spec
-            self.reasons.append(Reason(f"{name}.{key}", why))
+            self.reasons.append(Inference(f"{name}.{key}", why))
             if isinstance(spec, dict) and spec.keys() == {"from", "path"}:
                 flow = [spec["from"], name]
                 if flow not in self.flows:
@@ -190,7 +195,9 @@ class _Drafting:
         first = not any(c.tool == call.tool and c.start < call.start for c in self.story.calls)
         if self.granted_at is not None and call.start >= self.granted_at and first:
             told["after_grant"] = "go-ahead"
-            self.reasons.append(Reason(name, "first called after the go-ahead, so only after it"))
+            self.reasons.append(
+                Inference(name, "first called after the go-ahead, so only after it")
+            )
         self.names[call.index] = name
         return told
 
@@ -255,10 +262,12 @@ class _Drafting:
                 entry["as"] = kind
             if entry not in found:
                 found.append(entry)
-                self.reasons.append(Reason("answer", f"{value.text} of the reply is from {hit[1]}"))
+                self.reasons.append(
+                    Inference("answer", f"{value.text} of the reply is from {hit[1]}")
+                )
         if values and all(v.origin in ("copied", "derived") for v in values):
             found.append({"values": "supported"})
-            self.reasons.append(Reason("answer", "every value of the reply had a source"))
+            self.reasons.append(Inference("answer", "every value of the reply had a source"))
         return found
 
     def _is(self, text: str, kind: str, value: Any) -> bool:
@@ -331,7 +340,7 @@ def _chains(flows: list[list[str]]) -> list[list[str]]:
     return chains
 
 
-def _leave_out_what_fails(drafted: Draft, trace: Trace) -> None:
+def _leave_out_what_fails(drafted: TaskDraft, trace: Trace) -> None:
     """Take out what the trace itself would not pass, and say so."""
     for failed in reversed(_failing(drafted, trace)):  # the last first, so that places stay
         expect = _expect_of(drafted, failed)
@@ -345,10 +354,10 @@ def _leave_out_what_fails(drafted: Draft, trace: Trace) -> None:
                 if call["as"] == kind and rest.startswith("args."):
                     call["args"].pop(rest.removeprefix("args."), None)
         why = f"the trial itself would not pass it: {failed['message']}"
-        drafted.reasons.append(Reason(failed["id"], why))
+        drafted.reasons.append(Inference(failed["id"], why))
 
 
-def _failing(drafted: Draft, trace: Trace) -> list[Check]:
+def _failing(drafted: TaskDraft, trace: Trace) -> list[Check]:
     suite = Suite.model_validate(
         {"ferox": 1, "suite": "draft", "zone": trace["zone"], "tasks": [drafted.task]}
     )
@@ -357,12 +366,12 @@ def _failing(drafted: Draft, trace: Trace) -> list[Check]:
     return [c for c in result["checks"] if c["passed"] is False and c["family"] in families]
 
 
-def _answers_before(drafted: Draft, check: Check) -> int:
+def _answers_before(drafted: TaskDraft, check: Check) -> int:
     earlier = (drafted.task.get("parts") or [])[: check.get("part", 0)]
     return sum(len(part["expect"].get("answer", ())) for part in earlier)
 
 
-def _expect_of(drafted: Draft, check: Check) -> dict[str, Any]:
+def _expect_of(drafted: TaskDraft, check: Check) -> dict[str, Any]:
     parts = drafted.task.get("parts")
     holder = parts[check.get("part", 0)] if parts else drafted.task
     expect: dict[str, Any] = holder["expect"]

@@ -40,7 +40,7 @@ class PasteError(ValueError):
 
 
 @dataclass
-class Pasted:
+class PastedServer:
     """A server found in pasted words: a name, how it is reached, and what to know of it."""
 
     name: str
@@ -81,7 +81,7 @@ def _renamed(value: Any, old: str, new: str) -> Any:
     return [_renamed(item, old, new) for item in value] if isinstance(value, list) else value
 
 
-def pasted(text: str, known: Mapping[str, str] | None = None) -> list[Pasted]:
+def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServer]:
     """The servers in pasted words.
 
     Values that look like credentials are kept apart, in `secrets`: the file names them only.
@@ -121,7 +121,7 @@ def _unfenced(text: str) -> str:
 # A client's configuration block.
 
 
-def _block(text: str) -> list[Pasted]:
+def _block(text: str) -> list[PastedServer]:
     if not text.startswith(("{", "[")):
         text = "{" + text.rstrip().rstrip(",") + "}"
     try:
@@ -140,7 +140,7 @@ def _plain_json(text: str) -> str:
     return _TRAILING.sub(lambda m: m[1] or m[2] or m[0], kept)
 
 
-def _entries(told: Any, name: str) -> list[Pasted]:
+def _entries(told: Any, name: str) -> list[PastedServer]:
     if isinstance(told, list):
         return [p for item in told for p in _entries(item, name)]
     if not isinstance(told, dict):
@@ -151,7 +151,7 @@ def _entries(told: Any, name: str) -> list[Pasted]:
     return [p for key, item in told.items() for p in _entries(item, key)]
 
 
-def _entry(told: dict[str, Any], name: str, url: str | None) -> Pasted:
+def _entry(told: dict[str, Any], name: str, url: str | None) -> PastedServer:
     if told.get("command") is None:
         assert url
         headers = told.get("headers")
@@ -173,7 +173,7 @@ def _entry(told: dict[str, Any], name: str, url: str | None) -> Pasted:
 # A launch line.
 
 
-def _line(text: str) -> Pasted:
+def _line(text: str) -> PastedServer:
     lines = [re.sub(r"^\s*[$>%]\s+", "", line) for line in _joined(text).splitlines()]
     lines = [line.strip() for line in lines if line.strip() and not line.lstrip().startswith("#")]
     env: dict[str, str] = {}
@@ -207,8 +207,8 @@ def _words(part: str) -> list[str]:
         raise PasteError(f"the line cannot be taken apart: {error}") from None
 
 
-def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> Pasted:
-    server = Pasted(name or _name_of_command(words), {})
+def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> PastedServer:
+    server = PastedServer(name or _name_of_command(words), {})
     for word in words:
         if _VARIABLE.search(word):
             server.notes.append(f"`{word}` in the command is not replaced: write its value")
@@ -223,7 +223,7 @@ def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> Past
     return server
 
 
-def _command(words: list[str], server: Pasted) -> list[Any]:
+def _command(words: list[str], server: PastedServer) -> list[Any]:
     """The words of a command, with the names of secrets in place of credentials."""
     made: list[Any] = []
     for before, word in zip(["", *words], words, strict=False):
@@ -245,13 +245,13 @@ def _is_given_to(option: str, word: str) -> bool:
     return asked and not word.startswith("-") and is_credential(option, word)
 
 
-def _addressed(name: str, given: dict[str, Any]) -> Pasted:
+def _addressed(name: str, given: dict[str, Any]) -> PastedServer:
     try:
         url, secrets = split_url(given["url"])
         path = urlsplit(url).path.rstrip("/")
     except ValueError as error:
         raise PasteError(f"`{given['url'][:100]}` is no address: {error}") from None
-    server = Pasted(name, {"url": url})
+    server = PastedServer(name, {"url": url})
     if given.get("transport") == "sse" or path.endswith("/sse"):
         server.live["transport"] = "sse"
     query = {n: server.secret(secret_name(name, n), v) for n, v in secrets.items()}
@@ -269,7 +269,7 @@ def _addressed(name: str, given: dict[str, Any]) -> Pasted:
 # Values that may be credentials.
 
 
-def _value(key: str, value: str, server: Pasted, prefix: str = "") -> Any:
+def _value(key: str, value: str, server: PastedServer, prefix: str = "") -> Any:
     variable = _VARIABLE.fullmatch(value)
     shown = {"prefix": prefix} if prefix else {}
     if variable:
@@ -283,7 +283,7 @@ def _value(key: str, value: str, server: Pasted, prefix: str = "") -> Any:
     return server.secret(named, value, prefix) if is_credential(key, value) else value
 
 
-def _header(key: str, value: str, server: Pasted) -> Any:
+def _header(key: str, value: str, server: PastedServer) -> Any:
     scheme = re.match(r"(Bearer|Basic|Token)\s+", value)
     if scheme:
         return _value("authorization", value[scheme.end() :], server, scheme[0])

@@ -10,7 +10,7 @@ from typing import Any, TextIO
 
 from ferox.core.masking import Masker
 from ferox.formats.recording import RecordingHeader
-from ferox.recordings.recording import Line, Recording, header_text, protocol_of
+from ferox.recordings.recording import RecordedLine, Recording, header_text, protocol_of
 
 HEADER_WAITS = 12
 """Messages that are looked at for the header's facts; a session tells them in its first few."""
@@ -29,7 +29,7 @@ class Capture:
         server: str,
         transport: str,
         masker: Masker,
-        listener: Callable[[Line], None] = lambda line: None,
+        listener: Callable[[RecordedLine], None] = lambda line: None,
     ) -> None:
         self.path = path
         self.count = 0
@@ -40,14 +40,14 @@ class Capture:
         self._header = RecordingHeader(
             ferox_recording=1, server=server, captured_at=at, transport=transport
         )
-        self._first: list[Line] = []
+        self._first: list[RecordedLine] = []
         self._learning = True
         self._file: TextIO | None = None
 
     def note(self, session: int, dir: str, msg: dict[str, Any]) -> None:
         """Write one message."""
         t = round(time.perf_counter() - self._begun, 6)
-        line = Line(t, session, dir, self._masker.mask(msg))
+        line = RecordedLine(t, session, dir, self._masker.mask(msg))
         self.count += 1
         if self._learning:
             self._first.append(line)
@@ -71,7 +71,7 @@ class Capture:
         if {"protocol", "server_info"} <= facts or len(self._first) >= HEADER_WAITS:
             self._settle(self._first[:-1])
 
-    def _settle(self, written: list[Line]) -> None:
+    def _settle(self, written: list[RecordedLine]) -> None:
         """Put what is known into the header, and the file that is there anew."""
         facts = {k: v for k, v in protocol_of(self._first) if v is not None}
         self._header = self._header.model_copy(update=facts)

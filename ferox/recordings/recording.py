@@ -32,7 +32,7 @@ class RecordingError(ValueError):
 
 
 @dataclass(frozen=True)
-class Line:
+class RecordedLine:
     """One message: seconds from the start, session, direction, and the message itself."""
 
     t: float
@@ -77,7 +77,7 @@ class Recording:
     """A recording in memory."""
 
     header: RecordingHeader
-    lines: list[Line] = field(default_factory=list)
+    lines: list[RecordedLine] = field(default_factory=list)
     _indexes: dict[tuple[str, ...], Any] = field(default_factory=dict, repr=False, compare=False)
 
     def indexed(self, by: tuple[str, ...], make: Callable[[], Index]) -> Index:
@@ -290,7 +290,7 @@ def header_text(header: RecordingHeader) -> str:
     return json.dumps(header.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
 
 
-def _line(name: str, number: int, text: bytes) -> Line:
+def _line(name: str, number: int, text: bytes) -> RecordedLine:
     try:
         told = read_json(text)
         t, session, way, msg = told["t"], told["session"], told["dir"], told["msg"]
@@ -301,7 +301,7 @@ def _line(name: str, number: int, text: bytes) -> Line:
             and way in (TO_SERVER, TO_CLIENT)
             and isinstance(msg, dict)
         ):
-            return Line(t, session, way, msg)
+            return RecordedLine(t, session, way, msg)
     except (ValueError, KeyError, TypeError, RecursionError):
         pass
     raise RecordingError(_fault(name, number, text))
@@ -318,7 +318,7 @@ def _fault(name: str, number: int, text: bytes) -> str:
     return f"{name}:{number}: no line of a recording"
 
 
-def protocol_of(lines: Iterable[Line]) -> Iterator[tuple[str, Any]]:
+def protocol_of(lines: Iterable[RecordedLine]) -> Iterator[tuple[str, Any]]:
     """What the first messages tell for the header: protocol, server_info and client_info."""
     asked: dict[str, str] = {}
     for line in lines:

@@ -10,7 +10,7 @@ from ferox.recordings.capture import Capture
 from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.records import captures_folder
 from ferox.runs.snapshot import Snapshot
-from ferox.servers.connection.tap import Direction, Heard
+from ferox.servers.connection.tap import Direction, LineListener
 from ferox.servers.opening import capture_of
 from ferox.workspace.environment import secrets_of
 from ferox.workspace.modes import LIVE, MOCK, RECORDED
@@ -28,7 +28,7 @@ class Captures:
         self._open: dict[str, Capture] = {}
         self._sessions: dict[str, int] = {}
 
-    def heard(self, server: str, way: str) -> Heard | None:
+    def heard(self, server: str, way: str) -> LineListener | None:
         """Who is told of one trial's messages to and from a server; None if it is not live."""
         if way == MOCK or (way == RECORDED and self._servers[server].replay.miss != "live"):
             return None

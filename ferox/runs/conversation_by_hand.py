@@ -12,14 +12,15 @@ from sqlalchemy import Engine
 
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event
-from ferox.gateway.holding import HoldRule, Let
+from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.runs.linking import at_hand
 from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import Job
-from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun, begin_talk, end_talk
-from ferox.servers.sources.source import Asked, Definition
+from ferox.runs.trial import TrialJob
+from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand, begin_by_hand, end_by_hand
+from ferox.servers.by_hand.watched import Watched
+from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.writer import Writer
 
 WORDS, APPROVAL, QUESTION, HELD = "words", "approval", "question", "held"
@@ -28,7 +29,7 @@ END_S = 15.0
 
 
 @dataclass
-class Wait:
+class PendingInput:
     """What the conversation waits for: words, or a decision about something."""
 
     kind: Literal["words", "approval", "question", "held"]
@@ -39,8 +40,8 @@ class Wait:
     schema: dict[str, Any] | None = None
 
 
-@dataclass
-class Talk:
+@dataclass(eq=False)
+class ConversationByHand(Watched):
     """A conversation by hand with one agent. Everything happens in one loop."""
 
     snapshot: Snapshot
@@ -49,20 +50,18 @@ class Talk:
     engine: Engine
     rule: HoldRule | None = None
     events: list[Event] = field(default_factory=list)
-    waits: Wait | None = None
-    version: int = 0
-    over: bool = False
+    waits: PendingInput | None = None
     trial: int = 0
 
     def __post_init__(self) -> None:
-        self.changed = asyncio.Event()
+        super().__init__()
         self._stop = asyncio.Event()
         self._lock = RunLock(self.root)
         self._task: asyncio.Task[None] | None = None
 
     def begin(self) -> int:
         """Begin; the number of its trial."""
-        self.trial = begin_talk(self.engine, self.snapshot, self.agent, self._lock)
+        self.trial = begin_by_hand(self.engine, self.snapshot, self.agent, self._lock)
         self._task = asyncio.create_task(self._carry_out())
         return self.trial
 
@@ -81,18 +80,8 @@ class Talk:
         if self.waits is not None and not self.waits.answer.done():
             self.waits.answer.set_result(value)
 
-    async def changes(self, seen: int, most_s: float) -> None:
-        """Wait until something has changed since `seen`, or the time is up."""
-        end = asyncio.get_running_loop().time() + most_s
-        while self.version == seen and not self.over:
-            left = end - asyncio.get_running_loop().time()
-            if left <= 0:
-                return
-            with suppress(TimeoutError):
-                await asyncio.wait_for(self.changed.wait(), left)
-
     async def _carry_out(self) -> None:
-        job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
+        job = TrialJob(self.snapshot, SUITE, TASK, self.agent, 1, 1)
         masker = Masker(self.snapshot.secrets(), names=False)
         try:
             async with (
@@ -103,9 +92,9 @@ class Talk:
                 def heard(n: int, event: Event) -> None:
                     writer.event(self.trial, n, event)
                     self.events[n:] = [event, *self.events[n + 1 :]]
-                    self._note()
+                    self.note_change()
 
-                running = TalkRun(
+                running = TrialByHand(
                     job, gateway, link, heard, self._stop, self.root,
                     hold=self, listen=self._listen, decide=self._decide,
                     wire=lambda *told: writer.wire(self.trial, *told),
@@ -113,26 +102,21 @@ class Talk:
                 )  # fmt: skip
                 trace = await running.carry_out()
                 await writer.flush()
-                end_talk(self.engine, self.snapshot, self.trial, trace)
+                end_by_hand(self.engine, self.snapshot, self.trial, trace)
         finally:
             self._lock.release()
-            self.over, self.waits = True, None
-            self._note()
-
-    def _note(self) -> None:
-        self.version += 1
-        self.changed.set()
-        self.changed = asyncio.Event()
+            self.waits = None
+            self.note_change(over=True)
 
     async def _wait(self, kind: Any, **about: Any) -> Any:
-        wait = Wait(kind, asyncio.get_running_loop().create_future(), **about)
+        wait = PendingInput(kind, asyncio.get_running_loop().create_future(), **about)
         before, self.waits = self.waits, wait
-        self._note()
+        self.note_change()
         try:
             return await wait.answer
         finally:
             self.waits = before if before and not before.answer.done() else None
-            self._note()
+            self.note_change()
 
     # What the trial asks of the person.
 
@@ -150,12 +134,12 @@ class Talk:
         """Whether a call is to be held now."""
         return self.rule is not None and self.rule.wants(address, tool, first)
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until the person lets a held call go."""
-        let: Let = await self._wait(HELD, tool=address, args=args)
+        let: HoldDecision = await self._wait(HELD, tool=address, args=args)
         return let
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question to the person."""
-        asked: Asked = await self._wait(QUESTION, message=message, schema=schema)
+        asked: QuestionAnswer = await self._wait(QUESTION, message=message, schema=schema)
         return asked

@@ -6,7 +6,7 @@ from ferox.core.clock import Clock
 from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_seam.endpoint import Endpoint
-from ferox.gateway.model_seam.recorded_model import PlayedModel
+from ferox.gateway.model_seam.recorded_model import RecordedModel
 from ferox.gateway.model_seam.seam import Source
 from ferox.runs.snapshot import Snapshot
 from ferox.stand_in.model import StandIn
@@ -23,7 +23,7 @@ def open_models(snapshot: Snapshot, agent: AgentFile, seed: int, clock: Clock) -
     def opened(name: str, source: ModelSource) -> Source:
         if source.recording:
             live = Endpoint(source, name) if source.miss == "live" else None
-            return PlayedModel(snapshot.model_recording(source.recording), live)
+            return RecordedModel(snapshot.model_recording(source.recording), live)
         if source.base_url:
             return Endpoint(source, name)
         document = snapshot.stand_ins[source.stand_in or ""]

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.workspace import Workspace
-from ferox.workspace.modes import ways
+from ferox.workspace.modes import modes_of
 from ferox.workspace.problems import did_you_mean
 
 
@@ -39,7 +39,7 @@ class Overrides(BaseModel):
             if server not in workspace.servers:
                 known = ", ".join(sorted(workspace.servers))
                 raise OverrideError(f"`{server}`: no such server; there is {known}")
-            there = ways(workspace.servers[server])
+            there = modes_of(workspace.servers[server])
             if mode not in there:
                 known = ", ".join(there) or "no way at all"
                 raise OverrideError(

@@ -7,8 +7,8 @@ from collections.abc import AsyncIterator, Iterator
 from contextlib import asynccontextmanager, contextmanager
 from typing import Any
 
-from ferox.gateway.holding import Hold, Let
-from ferox.servers.sources.source import Asked
+from ferox.gateway.holding import Hold, HoldDecision
+from ferox.servers.sources.source import QuestionAnswer
 
 
 class Patience:
@@ -58,19 +58,19 @@ class Patience:
                 self._left.clear()
 
 
-class StillHold:
+class PatientHold:
     """Holds as another does, while the trial's time stands still."""
 
     def __init__(self, hold: Hold, patience: Patience) -> None:
         self._hold, self._patience = hold, patience
         self.wants = hold.wants
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a question to the person."""
         with self._patience.still():
             return await self._hold.ask(message, schema)
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
         with self._patience.still():
             return await self._hold.wait(address, args)

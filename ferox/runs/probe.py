@@ -12,15 +12,15 @@ from ferox.agents.diagnosis import next_to_try
 from ferox.core.naming import counted
 from ferox.core.remarks import Remark, remarks
 from ferox.formats.trace import Event, Trace
-from ferox.gateway.holding import FAIL, Let
+from ferox.gateway.holding import FAIL, HoldDecision
 from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.recordings.recording import RecordingError
 from ferox.runs.linking import at_hand
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import Job
-from ferox.runs.trial_by_hand import SUITE, TASK, TalkRun
-from ferox.servers.connection.diagnosis import OutOfReach
-from ferox.servers.sources.source import Asked, Definition
+from ferox.runs.trial import TrialJob
+from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand
+from ferox.servers.connection.diagnosis import ServerUnreachable
+from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.workspace.vault import UnsetSecret
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."
@@ -28,13 +28,13 @@ WORDS = "This is a test of the line. Please reply with the one word: ready."
 
 
 @dataclass(frozen=True)
-class Step:
+class ProbeStep:
     """One thing that was looked at: well, doubtful or broken (`ok` True, None, False)."""
 
     about: str
     ok: bool | None
-    told: str
-    then: str = ""
+    message: str
+    advice: str = ""
 
 
 @dataclass(frozen=True)
@@ -54,7 +54,7 @@ class Probe:
     agent: str
     root: Path
     listener: Callable[[], None] = lambda: None
-    steps: list[Step] = field(default_factory=list)
+    steps: list[ProbeStep] = field(default_factory=list)
     tools: list[SeenTool] = field(default_factory=list)
     remarks: list[Remark] = field(default_factory=list)
     own_tools: list[str] = field(default_factory=list)
@@ -75,19 +75,19 @@ class Probe:
         self.doing = doing
         self.listener()
 
-    def failed(self, told: str) -> None:
+    def failed(self, message: str) -> None:
         """Say that the probe itself could not go on."""
-        self._found("probe", False, told, "see the log of `ferox serve`")
+        self._found("probe", False, message, "see the log of `ferox serve`")
 
-    def _found(self, about: str, ok: bool | None, told: str, then: str = "") -> None:
-        self.steps.append(Step(about, ok, told, then))
+    def _found(self, about: str, ok: bool | None, message: str, advice: str = "") -> None:
+        self.steps.append(ProbeStep(about, ok, message, advice))
         self.listener()
 
     async def _model(self, called: str, model: str) -> None:
         self._now(f"looking at its model {model}")
         about = "model" if called == "main" else f"model {called}"
         for finding in await look_at_model(model, self.snapshot.models[model]):
-            self._found(about, finding.ok, finding.told, finding.then)
+            self._found(about, finding.ok, finding.message, finding.advice)
 
     async def _turn(self) -> None:
         agent = self.snapshot.agents[self.agent]
@@ -99,7 +99,7 @@ class Probe:
                 self._now("one harmless turn")
             return next(said, None)
 
-        job = Job(self.snapshot, SUITE, TASK, self.agent, 1, 1)
+        job = TrialJob(self.snapshot, SUITE, TASK, self.agent, 1, 1)
         async with at_hand(self.snapshot, self.agent, self.root) as (gateway, link):
             running = _ProbeRun(
                 job, gateway, link, lambda n, event: None, folder=self.root,
@@ -110,8 +110,8 @@ class Probe:
         self._read(trace)
 
     def _lost(self, server: str, reason: str) -> None:
-        then = "put right what it says, or choose another mode; the probe goes on without it"
-        self._found(f"server {server}", False, reason, then)
+        advice = "put right what it says, or choose another mode; the probe goes on without it"
+        self._found(f"server {server}", False, reason, advice)
 
     def _read(self, trace: Trace) -> None:
         end = trace["events"][-1]
@@ -129,17 +129,17 @@ class Probe:
         self._tools(trace)
         reply = next((e for e in trace["events"] if e["kind"] == "reply"), None)
         if reply is None:
-            then = next_to_try(agent, self.root, reason)
-            self._found("turn", False, f"it gave no reply: {reason}", then)
+            advice = next_to_try(agent, self.root, reason)
+            self._found("turn", False, f"it gave no reply: {reason}", advice)
         else:
             self._reply(reply)
         for name in trace.get("reply_tools") or ():
-            told = f"it replies by its tool {name}"
-            then = (
+            message = f"it replies by its tool {name}"
+            advice = (
                 f"write `reply_tools: [{name}]` in its file, so that it is never taken for a call"
             )
             known = name in agent.reply_tools
-            self._found("reply", True, told, "" if known else then)
+            self._found("reply", True, message, "" if known else advice)
         self.remarks = [r for r in remarks(trace) if r.kind not in ("held", "replies_by")]
         self.listener()
 
@@ -147,8 +147,8 @@ class Probe:
         self.reply = reply.get("text")
         of = reply.get("of")
         if of:
-            then = "have it return text, or a pair of text and data"
-            self._found("turn", False, f"its reply was no text but a {of}", then)
+            advice = "have it return text, or a pair of text and data"
+            self._found("turn", False, f"its reply was not text but a {of}", advice)
         elif not (self.reply or "").strip():
             self._found("turn", None, "its reply was empty")
         else:
@@ -171,19 +171,19 @@ class Probe:
         if not served:
             self._found("tools", None, "it is offered no tools of any server")
         elif not trace["model_seam"]:
-            told = f"it is offered {count}; its model's requests do not pass Ferox: not seen"
-            self._found("tools", True if lists else None, told)
+            message = f"it is offered {count}; its model's requests do not pass Ferox: not seen"
+            self._found("tools", True if lists else None, message)
         elif not shown:
-            told = f"it is offered {count}; the requests to its model define none"
-            self._found("tools", None, told)
+            message = f"it is offered {count}; the requests to its model define none"
+            self._found("tools", None, message)
         else:
             seen = sum(t.as_name is not None for t in self.tools)
-            told = f"it is offered {count}, and its model saw {seen} of them"
-            self._found("tools", True if seen == len(served) else None, told)
+            message = f"it is offered {count}, and its model saw {seen} of them"
+            self._found("tools", True if seen == len(served) else None, message)
 
 
 @dataclass
-class _ProbeRun(TalkRun):
+class _ProbeRun(TrialByHand):
     """Goes on without the servers that cannot be opened, and tells `lost` of each."""
 
     lost: Callable[[str, str], None] = field(kw_only=True)
@@ -191,7 +191,7 @@ class _ProbeRun(TalkRun):
     async def _open_source(self, stack: AsyncExitStack, name: str, way: str) -> None:
         try:
             await super()._open_source(stack, name, way)
-        except (OutOfReach, RecordingError, UnsetSecret) as error:
+        except (ServerUnreachable, RecordingError, UnsetSecret) as error:
             self.lost(name, str(error))
 
 
@@ -202,10 +202,10 @@ class _NoCalls:
         """Every call."""
         return True
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Refuse it."""
-        return Let(FAIL, "This is only a test of the line; no tool is called.")
+        return HoldDecision(FAIL, "This is only a test of the line; no tool is called.")
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked."""
-        return Asked("not_asked", {})
+        return QuestionAnswer("not_asked", {})

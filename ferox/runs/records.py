@@ -22,7 +22,7 @@ from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.store import tables
 from ferox.store.database import folder
 from ferox.workspace import Workspace
-from ferox.workspace.vault import Use, vault
+from ferox.workspace.vault import SecretUse, vault
 
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
@@ -32,10 +32,10 @@ class RunError(ValueError):
     """A run that cannot be started, stopped or resumed; the message says why."""
 
 
-class Unagreed(RunError):
+class SecretsNotAgreed(RunError):
     """A run that would send secrets somewhere for the first time."""
 
-    def __init__(self, uses: list[Use]) -> None:
+    def __init__(self, uses: list[SecretUse]) -> None:
         self.uses = uses
         lines = "; ".join(f"ferox agree {use.secret} '{use.to}'" for use in uses)
         super().__init__(f"secrets would go somewhere for the first time; agree by: {lines}")
@@ -49,7 +49,7 @@ def check_agreed(snapshot: Snapshot) -> None:
     """
     uses = vault().unagreed(snapshot.uses())
     if uses:
-        raise Unagreed(uses)
+        raise SecretsNotAgreed(uses)
 
 
 def plan_run(
@@ -119,7 +119,7 @@ def plan_run(
         session.flush()
         if lock is not None and not lock.claim(run.id):
             raise RunError(f"run {run.id} is claimed by another process; try again")
-        session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
+        session.add(tables.StoredSnapshot(run_id=run.id, body=snapshot.text()))
         code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
             setup = cell_setup(snapshot, suite, agent, otherwise, code[agent])
@@ -257,7 +257,7 @@ def _put_back(engine: Engine, run: int) -> int:
         undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
         undone |= {"went_wrong": None, "failed": None}
         undone |= {f"score_{family}": None for family in FAMILIES}
-        undone_too = (tables.Held, tables.Mark, tables.Wire, tables.ModelRequest)
+        undone_too = (tables.HeldCall, tables.TrialMark, tables.WireMessages, tables.ModelRequest)
         for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, *undone_too):
             session.execute(delete(table).where(table.trial_id.in_(missing)))
         session.execute(

@@ -25,7 +25,7 @@ BATCH_S = 0.4
 
 
 @dataclass(frozen=True)
-class Tip:
+class ChangedCheck:
     """A check that came out otherwise than before; None: it was a remark, or not there."""
 
     id: str
@@ -35,7 +35,7 @@ class Tip:
 
 
 @dataclass(frozen=True)
-class Tried:
+class RejudgedTrial:
     """A stored trial under expectations that are not kept yet."""
 
     id: int
@@ -44,10 +44,10 @@ class Tried:
     number: int
     was: str
     now: str
-    tips: tuple[Tip, ...] = field(default=())
+    tips: tuple[ChangedCheck, ...] = field(default=())
 
 
-def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Tried]:
+def try_script(session: Session, script: Script, most: int = 200) -> Iterator[RejudgedTrial]:
     """The newest stored trials of a script's task, as it would judge them now."""
     query = (
         select(tables.Trial)
@@ -69,10 +69,10 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Tr
             continue
         now = score(script, trace)
         told = (trial.id, trial.run_id, trial.agent, trial.number)
-        yield Tried(*told, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
+        yield RejudgedTrial(*told, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
 
 
-def tips(before: Result, now: Result) -> Iterator[Tip]:
+def tips(before: Result, now: Result) -> Iterator[ChangedCheck]:
     """The checks that tipped between two results. Copies of an id are told apart by place."""
     was, there = _keyed(before), _keyed(now)
     for key in [*there, *(k for k in was if k not in there)]:
@@ -82,7 +82,7 @@ def tips(before: Result, now: Result) -> Iterator[Tip]:
             shown = other or one
             assert shown is not None
             told = shown["message"] if other else "is no longer asked"
-            yield Tip(shown["id"], *passed, told)
+            yield ChangedCheck(shown["id"], *passed, told)
 
 
 def _keyed(result: Result) -> dict[tuple[str, int], Check]:
@@ -94,7 +94,7 @@ def _keyed(result: Result) -> dict[tuple[str, int], Check]:
 
 
 @dataclass(frozen=True)
-class Batch:
+class RescoredBatch:
     """How far scoring again is: trials done, of those how many changed, how many are left."""
 
     done: int
@@ -118,7 +118,9 @@ def _stale(suite: Suite, task: Task) -> tuple[ColumnElement[bool], ...]:
     )
 
 
-def rescore(engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BATCH_S) -> Batch:
+def rescore(
+    engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BATCH_S
+) -> RescoredBatch:
     """Score stored trials of these tasks under the suite, for as long as one batch takes.
 
     A trial that was last scored under this very script is left as it is. What a batch did
@@ -135,7 +137,7 @@ def rescore(engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BA
             if time.monotonic() > ends:
                 break
         left = sum(stale(session, suite, task) for task in tasks)
-    return Batch(done, changed, left)
+    return RescoredBatch(done, changed, left)
 
 
 def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:

@@ -103,4 +103,4 @@ def keep_script(session: Session, hashed: str, suite: Suite, task: Task) -> None
         "hash": hashed, "suite": suite.suite, "task": task.task, "at": time.time(),
         "body": json.dumps(told, ensure_ascii=False),
     }  # fmt: skip
-    session.execute(insert(tables.Script).on_conflict_do_nothing(), row)
+    session.execute(insert(tables.StoredScript).on_conflict_do_nothing(), row)

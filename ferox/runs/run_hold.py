@@ -8,8 +8,8 @@ from typing import Any
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from ferox.gateway.holding import HoldRule, Let
-from ferox.servers.sources.source import Asked, Definition
+from ferox.gateway.holding import HoldDecision, HoldRule
+from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store import holding
 
 LOOK_EVERY_S = 0.15
@@ -42,11 +42,11 @@ class TrialHold:
         """Whether a call is to be held now."""
         return self._run.rule is not None and self._run.rule.wants(address, tool, first)
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked: the run's scripts say what the user says."""
-        return Asked("not_asked", {})
+        return QuestionAnswer("not_asked", {})
 
-    async def wait(self, address: str, args: dict[str, Any]) -> Let:
+    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
         held = await asyncio.to_thread(
             holding.hold, self._engine, self._run.run, self._trial, address, args
@@ -55,7 +55,7 @@ class TrialHold:
             while True:
                 found = await asyncio.to_thread(holding.decision, self._engine, held)
                 if found is not None:
-                    return Let(*found)
+                    return HoldDecision(*found)
                 await asyncio.sleep(LOOK_EVERY_S)
         except BaseException:
             holding.release(self._engine, held)

@@ -24,8 +24,8 @@ from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.environment import known_secrets, secrets_of
-from ferox.workspace.modes import RECORDED, reached
-from ferox.workspace.vault import Use, destination, origin
+from ferox.workspace.modes import RECORDED, reach_for_mode
+from ferox.workspace.vault import SecretUse, destination, origin
 
 
 class Snapshot(BaseModel):
@@ -72,12 +72,12 @@ class Snapshot(BaseModel):
         """Values that must never be written, of all models, servers and agents used."""
         return known_secrets().union(*(secrets_of(model) for model in self.models.values()))
 
-    def uses(self) -> list[Use]:
+    def uses(self) -> list[SecretUse]:
         """The secrets that a run would send, and where."""
         named: list[tuple[str | Secret | None, str]] = []
         modes = {s: m for suite in self.suites.values() for s, m in suite.servers.items()}
         for server, mode in modes.items():
-            to = reached(self.servers[server], mode)
+            to = reach_for_mode(self.servers[server], mode)
             if to is not None:
                 given = (*to.env.values(), *to.headers.values(), *to.query.values())
                 named += [(value, destination(to)) for value in (*given, *(to.command or ()))]
@@ -88,7 +88,7 @@ class Snapshot(BaseModel):
             for model in {*agent.thinks_with.values()} & self.models.keys():
                 source = self.models[model]
                 named.append((source.api_key, origin(source.base_url or "")))
-        found = [Use(value.secret, to) for value, to in named if isinstance(value, Secret)]
+        found = [SecretUse(value.secret, to) for value, to in named if isinstance(value, Secret)]
         return list(dict.fromkeys(found))
 
     def text(self) -> str:

@@ -12,7 +12,7 @@ from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
 from ferox.formats.server import ServerFile
-from ferox.gateway.standing_addresses import Door
+from ferox.gateway.standing_addresses import StandingAddresses
 from ferox.recordings.recording import RecordingError, read_recording
 from ferox.runs.snapshot import Snapshot
 from ferox.servers.sources.recorded import RecordedServer
@@ -54,7 +54,7 @@ def _tools(
     return {n: t for n, t in tools.items() if wanted == "all" or fits_any(n, list(wanted))}
 
 
-def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.Holder:
+def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.AddressHolder:
     """The standing addresses of an agent: of the servers it is offered, and of its models."""
     servers = [s for s in files.servers if agent.offer is None or agent.offer.get(s)]
     models = list(agent.thinks_with)
@@ -84,7 +84,9 @@ async def standing_door(root: Path, files: Snapshot | Workspace) -> AsyncIterato
 
     async def keep() -> None:
         while True:
-            door = Door(leads, lambda agent, server: _tools(files, root, agent, server))
+            door = StandingAddresses(
+                leads, lambda agent, server: _tools(files, root, agent, server)
+            )
             async with AsyncExitStack() as stack:
                 try:
                     await stack.enter_async_context(door.serve(port))

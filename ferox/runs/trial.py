@@ -12,25 +12,25 @@ from pathlib import Path
 from typing import Any, cast
 
 from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    ApprovalDecision,
     Conversation,
-    Crashed,
-    Decision,
-    DidNotStart,
-    Hooks,
     Link,
-    Reply,
-    Setup,
 )
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import Event, LinkFacts, Trace, TruthValue
 from ferox.gateway.fault_plan import FaultPlan
-from ferox.gateway.gateway import Addresses, Gateway
+from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.holding import Hold
 from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.gateway.model_seam.own_calls import OwnCalls
@@ -43,19 +43,19 @@ from ferox.intake.limits import GivenUp
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_models
-from ferox.runs.patience import Patience, StillHold
+from ferox.runs.patience import Patience, PatientHold
 from ferox.runs.scripted_user import conversations, next_rule
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.truth import looked_up
-from ferox.servers.connection.diagnosis import OutOfReach
-from ferox.servers.connection.tap import Heard
-from ferox.servers.opening import Stage, opened
+from ferox.servers.connection.diagnosis import ServerUnreachable
+from ferox.servers.connection.tap import LineListener
+from ferox.servers.opening import TrialContext, open_source
 from ferox.servers.sources.source import Source
 from ferox.workspace.vault import UnsetSecret
 
 
 @dataclass(frozen=True)
-class Job:
+class TrialJob:
     """A trial to carry out: self-contained, so that any worker can."""
 
     snapshot: Snapshot
@@ -67,7 +67,7 @@ class Job:
 
 
 @dataclass
-class _Ended(Exception):
+class _TrialOver(Exception):
     """The trial ends here, for this reason."""
 
     why: str
@@ -84,13 +84,13 @@ class TrialRun:
     what the models were shown.
     """
 
-    job: Job
+    job: TrialJob
     gateway: Gateway
     link: Link
     listener: Callable[[int, Event], None]
     stop: asyncio.Event = field(default_factory=asyncio.Event)
     folder: Path = Path()
-    capture: Callable[[str], Heard | None] = lambda server: None
+    capture: Callable[[str], LineListener | None] = lambda server: None
     model_capture: Callable[[str], ModelCapture | None] = lambda model: None
     hold: Hold | None = None
     wire: WireHeard | None = None
@@ -127,7 +127,7 @@ class TrialRun:
             try:
                 await self._open_sources(stack)
                 self._models = open_models(self.job.snapshot, self.agent, self.job.seed, self.clock)
-            except (OutOfReach, RecordingError, UnsetSecret) as error:
+            except (ServerUnreachable, RecordingError, UnsetSecret) as error:
                 why, reason = "could_not_run", str(error)  # never the agent's fault
             else:
                 self._open_seams()
@@ -223,15 +223,15 @@ class TrialRun:
         Raises:
             OutOfReach, RecordingError, UnsetSecret: it cannot be opened.
         """
-        stage = Stage(
+        stage = TrialContext(
             folder=self.folder,
             seed=self.job.seed,
-            situation=Situation(self.clock),
+            situation=MatchContext(self.clock),
             recording=self.job.snapshot.recording,
             given=self.task.given.get(name, Given()),
             heard=self.capture(name),
         )
-        source = opened(self.job.snapshot.servers[name], way, stage)
+        source = open_source(self.job.snapshot.servers[name], way, stage)
         self.sources[name] = await stack.enter_async_context(source)
 
     def _open_seams(self) -> None:
@@ -246,7 +246,7 @@ class TrialRun:
                     self.faults,
                     wording,
                     self.agent.standing,
-                    StillHold(self.hold, self.patience) if self.hold else None,
+                    PatientHold(self.hold, self.patience) if self.hold else None,
                     self.wire,
                 )
 
@@ -301,15 +301,15 @@ class TrialRun:
             return "limit", f"longer than {limit_s:g} s"
         try:
             await task
-        except _Ended as end:
+        except _TrialOver as end:
             return end.why, end.reason
         except Exception as error:  # Ferox's own fault is never the agent's
             return "could_not_run", f"Ferox itself failed: {type(error).__name__}: {error}"
         return "done", None
 
-    async def _converse(self, addresses: Addresses) -> None:
+    async def _converse(self, addresses: SeamAddresses) -> None:
         agent, named = self.agent, self.agent.thinks_with
-        setup = Setup(
+        setup = AgentSetup(
             trial=f"{self.job.suite}/{self.job.task}#{self.job.number}",
             now=self.clock.now,
             servers=addresses.servers,
@@ -324,8 +324,8 @@ class TrialRun:
             begun = time.perf_counter()
             try:
                 conversation = await self.link.open(setup, agent.timeouts.start_s)
-            except DidNotStart as error:
-                raise _Ended("did_not_start", str(error)) from None
+            except AgentDidNotStart as error:
+                raise _TrialOver("did_not_start", str(error)) from None
             self.link_facts["start_s"] += round(time.perf_counter() - begun, 3)
             try:
                 for number in range(first, last):
@@ -361,20 +361,20 @@ class TrialRun:
         try:
             rule = next_rule(rules, self._used, reply)
         except GivenUp as error:  # a fault of the script's, not of the agent's
-            raise _Ended("could_not_run", f"the scripted user: {error}") from None
+            raise _TrialOver("could_not_run", f"the scripted user: {error}") from None
         return (None, None) if rule is None else (rules[rule].say, rule)
 
-    async def _turn(self, conversation: Conversation, words: str) -> Reply:
+    async def _turn(self, conversation: Conversation, words: str) -> AgentReply:
         turn_s = self.agent.timeouts.turn_s
         try:
             async with self.patience.limit(turn_s):
                 return await conversation.turn(words, self._hooks())
         except TimeoutError:
-            raise _Ended("no_reply", f"no reply within {turn_s:g} s") from None
-        except Crashed as error:
-            raise _Ended("crash", str(error)) from None
+            raise _TrialOver("no_reply", f"no reply within {turn_s:g} s") from None
+        except AgentCrashed as error:
+            raise _TrialOver("crash", str(error)) from None
 
-    def _hooks(self) -> Hooks:
+    def _hooks(self) -> AgentHooks:
         """What the agent may report or ask in one turn."""
         words: Event | None = None
 
@@ -388,9 +388,9 @@ class TrialRun:
         def local_call(message: dict[str, Any]) -> None:
             self.own.report(message, self._turn_began)
 
-        return Hooks(self._ask, local_call, partial)
+        return AgentHooks(self._ask, local_call, partial)
 
-    async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> Decision:
+    async def _ask(self, id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Decide an approval by the task's script; one without an entry is denied."""
         approved, edited = await self._approval(tool, args)
         decision = "approve" if approved else "deny"
@@ -406,7 +406,7 @@ class TrialRun:
                 event, error={"kind": "denied", "message": "the approval was denied"}
             )
             event["s"] = 0
-        return Decision(approved, edited)
+        return ApprovalDecision(approved, edited)
 
     async def _approval(
         self, tool: str, args: dict[str, Any]

@@ -24,7 +24,7 @@ from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialRun
 from ferox.store import tables
 from ferox.workspace import Workspace
-from ferox.workspace.modes import LIVE, MOCK, RECORDED, ways
+from ferox.workspace.modes import LIVE, MOCK, RECORDED, modes_of
 
 BY_HAND = "by hand"
 """The title of runs that are conversations by hand; the board does not show them."""
@@ -36,7 +36,7 @@ async def _deny(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] |
 
 
 @dataclass
-class TalkRun(TrialRun):
+class TrialByHand(TrialRun):
     """A trial whose user's words, and approvals, come from a person.
 
     `listen` gives the next words after a reply, the first after None; None ends it.
@@ -64,11 +64,11 @@ class TalkRun(TrialRun):
 
 def first_way(server: ServerFile) -> str:
     """How a server is reached by hand unless another way is chosen: mocked, recorded, live."""
-    there = ways(server)
+    there = modes_of(server)
     return next((w for w in (MOCK, RECORDED, LIVE) if w in there), there[0])
 
 
-def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
+def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
     """What a conversation with an agent uses: the servers it is offered, each in one way.
 
     A server is mocked if it can be, else recorded, else live, unless `overrides` say
@@ -88,7 +88,7 @@ def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Sna
     offer = workspace.agents[agent].offer
     servers = {}
     for name, file in workspace.servers.items():
-        if (offer is None or offer.get(name)) and ways(file):
+        if (offer is None or offer.get(name)) and modes_of(file):
             servers[name] = first_way(file)
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
     first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
@@ -102,7 +102,7 @@ def talk_snapshot(workspace: Workspace, agent: str, overrides: Overrides) -> Sna
     return take_snapshot(held, [SUITE], [agent], overrides)
 
 
-def begin_talk(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:
+def begin_by_hand(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:
     """Keep the beginning of a conversation, its run claimed by `lock`; its trial's number."""
     now = time.time()
     with Session(engine) as session, session.begin():
@@ -113,7 +113,7 @@ def begin_talk(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) ->
         session.add(run)
         session.flush()
         lock.claim(run.id)
-        session.add(tables.Snapshot(run_id=run.id, body=snapshot.text()))
+        session.add(tables.StoredSnapshot(run_id=run.id, body=snapshot.text()))
         trial = tables.Trial(
             run_id=run.id, suite=SUITE, task=TASK, agent=agent, number=1, place=0,
             state="running", started_at=now, changed_at=now,
@@ -123,7 +123,7 @@ def begin_talk(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) ->
         return trial.id
 
 
-def end_talk(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) -> None:
+def end_by_hand(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) -> None:
     """Keep a conversation that is over, as any other trial."""
     suite = snapshot.suites[SUITE]
     result = score(compile_script(suite, suite.tasks[0]), trace)

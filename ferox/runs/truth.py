@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ferox.formats.trace import TruthValue
-from ferox.servers.sources.source import Refused, Source, UnknownTool
+from ferox.servers.sources.source import ProtocolRefusal, Source, UnknownTool
 
 TRUTH_S = 30.0
 """Seconds that Ferox waits for a truth that it looks up."""
@@ -23,7 +23,7 @@ async def looked_up(
             given = await sources[server].look_up(tool, args)
     except (KeyError, UnknownTool):
         error: Any = {"kind": "unknown_tool", "message": f"{address}: no such tool"}
-    except Refused as refused:
+    except ProtocolRefusal as refused:
         error = {"kind": "protocol_error", "message": refused.message}
     except TimeoutError:
         error = {"kind": "timeout", "message": f"{address}: no answer in {TRUTH_S:g} s"}

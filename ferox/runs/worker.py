@@ -35,7 +35,7 @@ from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing_addresses import standing_door
-from ferox.runs.trial import Job, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer
@@ -60,7 +60,7 @@ class Worker:
         with Session(engine) as session:
             record = session.get_one(tables.Run, run)
             self._seed, self._at_once = record.seed, record.at_once
-            body = session.get_one(tables.Snapshot, run).body
+            body = session.get_one(tables.StoredSnapshot, run).body
             self._waiting = list(
                 session.scalars(
                     select(tables.Trial)
@@ -152,7 +152,7 @@ class Worker:
             )
         )
         seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
-        job = Job(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
+        job = TrialJob(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
         modes = self._snapshot.suites[trial.suite].servers
         running = TrialRun(
             job,
@@ -176,7 +176,7 @@ class Worker:
             reason = f"Ferox itself failed: {type(error).__name__}: {brief(str(error), 300)}"
             await self._keep(writer, trial.id, job, running.failed_trace(reason))
 
-    async def _keep(self, writer: Writer, trial: int, job: Job, trace: Trace) -> None:
+    async def _keep(self, writer: Writer, trial: int, job: TrialJob, trace: Trace) -> None:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""
         script, hashed = self._script(job.suite, job.task)
         result = await asyncio.to_thread(score, script, trace)

@@ -21,7 +21,7 @@ SAME, CHANGED, GONE, NOT_ASKED = "same", "changed", "gone", "not asked"
 
 
 @dataclass(frozen=True)
-class Asked:
+class RepeatedCall:
     """One recorded call, asked again: how its answer differs, or why it was not asked."""
 
     number: int
@@ -29,7 +29,7 @@ class Asked:
     args: dict[str, Any]
     kind: str
     what: tuple[Difference, ...] = ()
-    told: str | None = None
+    reason: str | None = None
 
 
 @dataclass
@@ -38,7 +38,7 @@ class Drift:
 
     total: int = 0
     tools: list[ListChange] = field(default_factory=list)
-    calls: list[Asked] = field(default_factory=list)
+    calls: list[RepeatedCall] = field(default_factory=list)
 
     @property
     def drifted(self) -> bool:
@@ -67,10 +67,12 @@ async def find_drift(
         tool = call.tool or ""
         reads = _only_reads(now.get(tool)) or (tool not in now and _only_reads(then.get(tool)))
         if tool not in now:
-            asked = Asked(call.number, tool, call.args, GONE, told="the tool is no longer there")
+            asked = RepeatedCall(
+                call.number, tool, call.args, GONE, reason="the tool is no longer there"
+            )
         elif not (reads or tool in set(also)):
-            told = "the tool does not say that it only reads"
-            asked = Asked(call.number, tool, call.args, NOT_ASKED, told=told)
+            reason = "the tool does not say that it only reads"
+            asked = RepeatedCall(call.number, tool, call.args, NOT_ASKED, reason=reason)
         else:
             asked = await _again(client, call)
         drift.calls.append(asked)
@@ -91,7 +93,7 @@ def _distinct(calls: Iterable[Exchange]) -> list[Exchange]:
     return sorted(last.values(), key=lambda c: c.number)[:MOST_ASKED]
 
 
-async def _again(client: Client, call: Exchange) -> Asked:
+async def _again(client: Client, call: Exchange) -> RepeatedCall:
     tool = call.tool or ""
     try:
         result = await client.call_tool(tool, call.args)
@@ -106,7 +108,7 @@ async def _again(client: Client, call: Exchange) -> Asked:
     else:
         before = _shown(call.result or {})
     what = tuple(differences(before, now))
-    return Asked(call.number, tool, call.args, CHANGED if what else SAME, what)
+    return RepeatedCall(call.number, tool, call.args, CHANGED if what else SAME, what)
 
 
 def _shown(result: dict[str, Any]) -> Any:

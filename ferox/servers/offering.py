@@ -28,12 +28,12 @@ from mcp_types.version import MODERN_PROTOCOL_VERSIONS
 
 from ferox.servers.connection.stdio import Streams
 from ferox.servers.sources.source import (
-    Answered,
-    Asked,
     Caller,
     Definition,
-    Refused,
+    ProtocolRefusal,
+    QuestionAnswer,
     Source,
+    ToolOutput,
     UnknownTool,
 )
 
@@ -57,7 +57,7 @@ _PARAMS: dict[str, type[types.RequestParams]] = {
 }
 
 
-class _Announcing(Server[Any]):
+class _AnnouncingServer(Server[Any]):
     """A server that says beforehand that its list of tools may change."""
 
     def get_capabilities(
@@ -73,11 +73,11 @@ class Offering:
 
     def __init__(self, source: Source) -> None:
         self.source = source
-        self._pending: dict[str, _Waiting] = {}
+        self._pending: dict[str, _PendingCall] = {}
         self._changes = InMemorySubscriptionBus()
         with warnings.catch_warnings():  # older protocol versions still have what newer lost
             warnings.simplefilter("ignore")
-            self.server: Server[Any] = _Announcing(
+            self.server: Server[Any] = _AnnouncingServer(
                 str(source.info.get("name") or source.name),
                 version=str(source.info.get("version") or "1"),
                 instructions=source.instructions,
@@ -95,7 +95,7 @@ class Offering:
 
     async def answer(
         self, context: Context, tool: str, args: dict[str, Any], caller: Caller
-    ) -> Answered:
+    ) -> ToolOutput:
         """What a call gives; the time that it is to take is waited out.
 
         Raises:
@@ -122,7 +122,7 @@ class Offering:
     ) -> types.CallToolResult | types.InputRequiredResult:
         waiting = self._pending.pop(params.request_state or "", None)
         if waiting is None:
-            waiting = _Waiting()
+            waiting = _PendingCall()
             caller = SessionCaller(context, waiting)
             work = self.answer(context, params.name, params.arguments or {}, caller)
             waiting.work = asyncio.ensure_future(work)
@@ -132,14 +132,14 @@ class Offering:
             asked = await waiting.turn()
         except UnknownTool:
             raise MCPError(types.INVALID_PARAMS, f"Unknown tool: {params.name}") from None
-        except Refused as error:
+        except ProtocolRefusal as error:
             raise MCPError(error.code, error.message) from None
         if asked is not None:
             return self._input_required(waiting, asked)
         return cast(types.CallToolResult, {**_COMPLETE, **waiting.work.result().result})
 
     def _input_required(
-        self, waiting: _Waiting, asked: types.ElicitRequest
+        self, waiting: _PendingCall, asked: types.ElicitRequest
     ) -> types.InputRequiredResult:
         state = token_urlsafe(12)
         self._pending[state] = waiting
@@ -152,7 +152,7 @@ class Offering:
             given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
             try:
                 told = await self.source.request(method, given)
-            except Refused as error:
+            except ProtocolRefusal as error:
                 raise MCPError(error.code, error.message) from None
             return {**_UNCACHED, **told} if told else {}
 
@@ -185,14 +185,14 @@ class Offering:
         self._pending.clear()
 
 
-class _Waiting:
+class _PendingCall:
     """A call that is being answered, perhaps over several requests (protocol 2026-07-28)."""
 
-    work: asyncio.Future[Answered]
+    work: asyncio.Future[ToolOutput]
 
     def __init__(self) -> None:
         self._question: asyncio.Future[types.ElicitRequest] = _future()
-        self._response: asyncio.Future[Asked] = _future()
+        self._response: asyncio.Future[QuestionAnswer] = _future()
 
     async def turn(self) -> types.ElicitRequest | None:
         """A question for the client, or None when the call is answered."""
@@ -211,7 +211,7 @@ class _Waiting:
         self._question = _future()
         return asked
 
-    async def ask(self, request: types.ElicitRequest) -> Asked:
+    async def ask(self, request: types.ElicitRequest) -> QuestionAnswer:
         """Have the request answered by a question; the client comes again with its answer."""
         self._response = _future()
         self._question.set_result(request)
@@ -221,9 +221,9 @@ class _Waiting:
         """Hand over what the client came back with."""
         found = (responses or {}).get(QUESTION)
         if isinstance(found, types.ElicitResult):
-            self._response.set_result(Asked(found.action, dict(found.content or {})))
+            self._response.set_result(QuestionAnswer(found.action, dict(found.content or {})))
         else:
-            self._response.set_result(Asked("cancel", {}))
+            self._response.set_result(QuestionAnswer("cancel", {}))
 
 
 def _future() -> asyncio.Future[Any]:
@@ -233,15 +233,15 @@ def _future() -> asyncio.Future[Any]:
 class SessionCaller:
     """The client on the other side of the SDK's session."""
 
-    def __init__(self, context: Context, waiting: _Waiting) -> None:
+    def __init__(self, context: Context, waiting: _PendingCall) -> None:
         self._context, self._waiting = context, waiting
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Ask by the protocol version's own way, if the client takes questions."""
         session = self._context.session
         wanted = types.ClientCapabilities(elicitation=types.ElicitationCapability())
         if not session.check_client_capability(wanted):
-            return Asked("not_asked", {})
+            return QuestionAnswer("not_asked", {})
         schema = {"type": "object", "properties": {}, **schema}
         if session.protocol_version in MODERN_PROTOCOL_VERSIONS:
             params = types.ElicitRequestFormParams.model_validate(
@@ -251,8 +251,8 @@ class SessionCaller:
         try:
             found = await session.elicit_form(message, schema, self._context.request_id)
         except NoBackChannelError:
-            return Asked("not_asked", {})
-        return Asked(found.action, dict(found.content or {}))
+            return QuestionAnswer("not_asked", {})
+        return QuestionAnswer(found.action, dict(found.content or {}))
 
     async def progress(self, progress: float, total: float | None, message: str | None) -> None:
         """Report progress, if the client gave a token for it."""
@@ -275,7 +275,7 @@ class SessionCaller:
         session = self._context.session
         wanted = types.ClientCapabilities(sampling=types.SamplingCapability())
         if not session.check_client_capability(wanted) or not session.can_send_request:
-            raise Refused(types.METHOD_NOT_FOUND, "this client does no sampling")
+            raise ProtocolRefusal(types.METHOD_NOT_FOUND, "this client does no sampling")
         request = types.CreateMessageRequest(
             params=types.CreateMessageRequestParams.model_validate(params)
         )

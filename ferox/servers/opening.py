@@ -8,20 +8,20 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ferox.core.masking import Masker
-from ferox.core.matchers import Situation
+from ferox.core.matchers import MatchContext
 from ferox.formats.server import Reach, ServerFile
 from ferox.formats.suite import Given
 from ferox.recordings.capture import Capture
-from ferox.recordings.recording import Line, Recording
-from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.recordings.recording import RecordedLine, Recording
+from ferox.servers.connection.diagnosis import ServerUnreachable
 from ferox.servers.connection.keeper import kept
-from ferox.servers.connection.tap import Heard
+from ferox.servers.connection.tap import LineListener
 from ferox.servers.sources.live import live_source
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.recorded import RecordedServer
 from ferox.servers.sources.source import Source
 from ferox.workspace.environment import known_secrets
-from ferox.workspace.modes import MOCK, RECORDED, reached, ways
+from ferox.workspace.modes import MOCK, RECORDED, modes_of, reach_for_mode
 
 
 def reach_of(server: ServerFile, way: str) -> Reach:
@@ -30,15 +30,18 @@ def reach_of(server: ServerFile, way: str) -> Reach:
     Raises:
         OutOfReach: the file has no such way.
     """
-    to = reached(server, way)
+    to = reach_for_mode(server, way)
     if to is None:
-        known = ", ".join(ways(server)) or "none"
-        raise OutOfReach("nothing", f"`{server.server}` has no `{way}`", f"it has {known}")
+        known = ", ".join(modes_of(server)) or "none"
+        raise ServerUnreachable("nothing", f"`{server.server}` has no `{way}`", f"it has {known}")
     return to
 
 
 def capture_of(
-    server: ServerFile, way: str, path: Path, listener: Callable[[Line], None] = lambda line: None
+    server: ServerFile,
+    way: str,
+    path: Path,
+    listener: Callable[[RecordedLine], None] = lambda line: None,
 ) -> Capture:
     """A capture of what passes to and from a live server, its credentials masked.
 
@@ -51,7 +54,7 @@ def capture_of(
 
 
 @dataclass(frozen=True)
-class Stage:
+class TrialContext:
     """What a source needs of the trial in which it plays.
 
     `folder` is the workspace; `recording` gives a recording by its path in it; `heard`
@@ -60,14 +63,14 @@ class Stage:
 
     folder: Path
     seed: int
-    situation: Situation
+    situation: MatchContext
     recording: Callable[[str], Recording]
     given: Given = field(default_factory=Given)
-    heard: Heard | None = None
+    heard: LineListener | None = None
 
 
 @asynccontextmanager
-async def opened(server: ServerFile, way: str, stage: Stage) -> AsyncIterator[Source]:
+async def open_source(server: ServerFile, way: str, stage: TrialContext) -> AsyncIterator[Source]:
     """A server's source while the context is open.
 
     Raises:
@@ -87,10 +90,10 @@ async def opened(server: ServerFile, way: str, stage: Stage) -> AsyncIterator[So
 
 
 @asynccontextmanager
-async def _fallback(server: ServerFile, stage: Stage) -> AsyncIterator[Source | None]:
+async def _fallback(server: ServerFile, stage: TrialContext) -> AsyncIterator[Source | None]:
     """What answers a call that was not recorded, if the file says so."""
     if server.replay.miss == "error":
         yield None
         return
-    async with opened(server, server.replay.miss, stage) as source:
+    async with open_source(server, server.replay.miss, stage) as source:
         yield source

@@ -16,7 +16,7 @@ Key = tuple[str, str, str]
 
 
 @dataclass(frozen=True)
-class Tooth:
+class FamilyMean:
     """One family of a cell: the mean of the scores that are not null, and their number."""
 
     family: str
@@ -39,7 +39,7 @@ class Cell:
     waiting: int
     running: int
     interval: Interval | None
-    comb: tuple[Tooth, ...]
+    comb: tuple[FamilyMean, ...]
 
     @property
     def key(self) -> Key:
@@ -79,7 +79,7 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
         suite, task, agent, passes, n, errors, unjudged, waiting, running = row[:9]
         means, counts = row[9:15], row[15:21]
         comb = tuple(
-            Tooth(family, None if mean is None else round(mean, 6), count)
+            FamilyMean(family, None if mean is None else round(mean, 6), count)
             for family, mean, count in zip(FAMILIES, means, counts, strict=True)
         )
         cells.append(

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import Engine, delete, select
 from sqlalchemy.orm import Session
 
-from ferox.store.tables import Look, Tried
+from ferox.store.tables import StoredCallByHand, StoredToolList
 
 KEPT = 30
 """Tries kept for each tool; the oldest go first."""
@@ -20,7 +20,7 @@ LONGEST = 400_000
 def seen_before(engine: Engine, server: str, way: str) -> tuple[float, list[dict[str, Any]]] | None:
     """When a server's tools were last seen, and what they were."""
     with Session(engine) as session:
-        look = session.get(Look, (server, way))
+        look = session.get(StoredToolList, (server, way))
         return (look.at, json.loads(look.tools)) if look else None
 
 
@@ -28,7 +28,7 @@ def keep_look(engine: Engine, server: str, way: str, tools: list[dict[str, Any]]
     """Keep what was seen."""
     body = json.dumps(tools, ensure_ascii=False)
     with Session(engine) as session, session.begin():
-        session.merge(Look(server=server, way=way, at=time.time(), tools=body))
+        session.merge(StoredToolList(server=server, way=way, at=time.time(), tools=body))
 
 
 def keep_try(
@@ -40,25 +40,29 @@ def keep_try(
         return
     with Session(engine) as session, session.begin():
         session.add(
-            Tried(
+            StoredCallByHand(
                 server=server, way=way, tool=tool, at=time.time(), body=told,
                 args=json.dumps(args, ensure_ascii=False),
             )
         )  # fmt: skip
         session.flush()
         old = (
-            select(Tried.id)
+            select(StoredCallByHand.id)
             .filter_by(server=server, tool=tool)
-            .order_by(Tried.at.desc(), Tried.id.desc())
+            .order_by(StoredCallByHand.at.desc(), StoredCallByHand.id.desc())
             .offset(KEPT)
         )
-        session.execute(delete(Tried).where(Tried.id.in_(old)))
+        session.execute(delete(StoredCallByHand).where(StoredCallByHand.id.in_(old)))
 
 
-def earlier_tries(engine: Engine, server: str, tool: str) -> list[Tried]:
+def earlier_tries(engine: Engine, server: str, tool: str) -> list[StoredCallByHand]:
     """A tool's tries, the newest first."""
     with Session(engine) as session:
-        query = select(Tried).filter_by(server=server, tool=tool)
-        rows = list(session.scalars(query.order_by(Tried.at.desc(), Tried.id.desc()).limit(KEPT)))
+        query = select(StoredCallByHand).filter_by(server=server, tool=tool)
+        rows = list(
+            session.scalars(
+                query.order_by(StoredCallByHand.at.desc(), StoredCallByHand.id.desc()).limit(KEPT)
+            )
+        )
         session.expunge_all()
         return rows

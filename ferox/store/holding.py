@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
-from ferox.store.tables import Held, Run
+from ferox.store.tables import HeldCall, Run
 
 
 def rule_of(session: Session, run: int) -> dict[str, Any] | None:
@@ -29,15 +29,17 @@ def hold(engine: Engine, run: int, trial: int, tool: str, args: dict[str, Any]) 
     """Note that a call is held; its number."""
     with Session(engine) as session, session.begin():
         told = json.dumps(args, ensure_ascii=False)
-        held = Held(run_id=run, trial_id=trial, tool=tool, args=told, at=time.time())
+        held = HeldCall(run_id=run, trial_id=trial, tool=tool, args=told, at=time.time())
         session.add(held)
         session.flush()
         return held.id
 
 
-def held_calls(session: Session, run: int) -> list[Held]:
+def held_calls(session: Session, run: int) -> list[HeldCall]:
     """The calls of a run that wait for a decision, the longest-waiting first."""
-    query = select(Held).where(Held.run_id == run, Held.do.is_(None)).order_by(Held.id)
+    query = (
+        select(HeldCall).where(HeldCall.run_id == run, HeldCall.do.is_(None)).order_by(HeldCall.id)
+    )
     return list(session.scalars(query))
 
 
@@ -45,8 +47,8 @@ def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
     """Let a held call go; whether it was still waiting."""
     with Session(engine) as session, session.begin():
         done: Any = session.execute(
-            update(Held)
-            .where(Held.id == held, Held.do.is_(None))
+            update(HeldCall)
+            .where(HeldCall.id == held, HeldCall.do.is_(None))
             .values(do=do, value=json.dumps(value, ensure_ascii=False))
         )
         return bool(done.rowcount)
@@ -55,7 +57,7 @@ def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
 def decision(engine: Engine, held: int) -> tuple[str, Any] | None:
     """What was decided of a held call; None if nothing yet."""
     with Session(engine) as session:
-        row = session.get(Held, held)
+        row = session.get(HeldCall, held)
         if row is None or row.do is None:
             return None
         return row.do, json.loads(row.value or "null")

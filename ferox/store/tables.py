@@ -34,7 +34,7 @@ class Run(Base):
     """What differs from the files in this run, as JSON: modes, models, faults."""
 
 
-class Snapshot(Base):
+class StoredSnapshot(Base):
     """Everything that a run used, as JSON, so that it can be explained and judged again."""
 
     __tablename__ = "snapshot"
@@ -130,7 +130,7 @@ class ResultRow(Base):
     body: Mapped[str] = mapped_column(Text)
 
 
-class Script(Base):
+class StoredScript(Base):
     """A task's script that trials were scored under after their run, as JSON.
 
     What a trial was first scored under stands in its run's snapshot.
@@ -145,7 +145,7 @@ class Script(Base):
     body: Mapped[str] = mapped_column(Text)
 
 
-class Mark(Base):
+class TrialMark(Base):
     """What a person thinks of a trial, apart from its checks."""
 
     __tablename__ = "mark"
@@ -156,7 +156,7 @@ class Mark(Base):
     at: Mapped[float]
 
 
-class Wire(Base):
+class WireMessages(Base):
     """The raw messages of one call at the tool seam: what was asked and what was answered."""
 
     __tablename__ = "wire"
@@ -186,7 +186,7 @@ class ModelRequest(Base):
     body: Mapped[str] = mapped_column(Text)
 
 
-class Look(Base):
+class StoredToolList(Base):
     """A server's tools as they were last seen by hand, so that changes can be told."""
 
     __tablename__ = "look"
@@ -197,7 +197,7 @@ class Look(Base):
     tools: Mapped[str] = mapped_column(Text)
 
 
-class Held(Base):
+class HeldCall(Base):
     """A call that is held, or was: `do` says what was decided, None that it waits."""
 
     __tablename__ = "held"
@@ -213,7 +213,7 @@ class Held(Base):
     value: Mapped[str | None] = mapped_column(Text)
 
 
-class Tried(Base):
+class StoredCallByHand(Base):
     """A call tried by hand: its arguments and what came, as JSON, credentials masked."""
 
     __tablename__ = "tried"

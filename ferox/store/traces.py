@@ -80,7 +80,7 @@ def read_trace(session: Session, trial: int) -> Trace | None:
 
 def read_snapshot(session: Session, run: int) -> Any:
     """What a run used, as it is kept; it is parsed once for all trials that ask."""
-    return _parsed(session.get_one(tables.Snapshot, run).body)
+    return _parsed(session.get_one(tables.StoredSnapshot, run).body)
 
 
 @lru_cache(maxsize=4)

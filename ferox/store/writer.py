@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from ferox.formats.trace import Event
 from ferox.store.database import StoreError, explain
-from ferox.store.tables import EventRow, ModelRequest, Piece, Wire
+from ferox.store.tables import EventRow, ModelRequest, Piece, WireMessages
 
 EVERY_S = 0.25
 MOST_KNOWN = 20_000
@@ -62,7 +62,7 @@ class Writer:
     def wire(self, trial: int, call: str, request: str, answer: str) -> None:
         """Keep the raw messages of a call."""
         row = {"trial_id": trial, "call": call, "request": request, "answer": answer}
-        self.later(lambda s: s.execute(insert(Wire).on_conflict_do_nothing(), row))
+        self.later(lambda s: s.execute(insert(WireMessages).on_conflict_do_nothing(), row))
 
     def piece(self, hashed: str, text: str) -> None:
         """Keep a piece of what models were shown, if it is not there yet."""

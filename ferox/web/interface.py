@@ -6,30 +6,22 @@ from functools import cached_property
 from typing import Any
 
 from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from pydantic import BaseModel
 
 import ferox
-from ferox.web import shapes
-from ferox.web.responses import as_json_text
+from ferox.web.responses import as_json, as_json_text
+from ferox.web.routing import REFUSALS
+from ferox.web.runs.shapes import Progress
+from ferox.web.shapes import ErrorMessage
 
-REFUSALS: dict[int, str] = {
-    401: "A token is asked for",
-    403: "Another site, another host, or a link that only looks",
-    404: "There is nothing of that name",
-    405: "The address takes other methods: see `Allow`",
-    409: "It stands against what is there now",
-    413: "The body is too large",
-    415: "The body is no JSON",
-    422: "The request is not as this document says, or what it names cannot be used",
-    500: "A fault of Ferox's own, by its number",
-    502: "A server or an agent cannot be reached",
-    503: "The results or a file cannot be read or written",
-}
-"""Answers that any operation may give, each with a message."""
+METHODS = ("get", "post", "put", "delete", "patch")
 DOCUMENT = "/openapi/openapi.json"
-STREAM = "/api/runs/{run}/stream"
+WATCHED = ("runs", "calls", "conversations", "drifts", "probes", "relays")
+"""What can be watched."""
+WATCH = "/api/watch/{kind}/{number}"
 
 
 class Interface(OpenAPI):
@@ -39,12 +31,26 @@ class Interface(OpenAPI):
         super().__init__(
             *args,
             info=Info(title="Ferox", version=ferox.__version__),
-            responses=dict.fromkeys(REFUSALS, shapes.Fault),
-            validation_error_model=shapes.Fault,
+            responses=dict.fromkeys(REFUSALS, ErrorMessage),
+            validation_error_model=ErrorMessage,
             doc_ui=False,
             **kwargs,
         )
         self.add_url_rule(DOCUMENT, "document", self._answer)
+
+    def register_api(self, api: APIBlueprint, **options: Any) -> None:
+        """Take a place's handlers; another place may answer other methods of the same path."""
+        before = dict(self.paths)
+        super().register_api(api, **options)
+        for path in before.keys() & api.paths.keys():
+            earlier = {method: getattr(before[path], method) for method in METHODS}
+            added = {method: given for method, given in earlier.items() if given is not None}
+            self.paths[path] = self.paths[path].model_copy(update=added)
+
+    def make_response(self, rv: Any) -> Response:
+        """An answer of a handler: a model, perhaps with a status, becomes JSON."""
+        body, *status = rv if isinstance(rv, tuple) else (rv,)
+        return as_json(body, *status) if isinstance(body, BaseModel) else super().make_response(rv)
 
     def _answer(self) -> Response:
         return as_json_text(self.document)
@@ -57,8 +63,8 @@ class Interface(OpenAPI):
             for operation in path.values():
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
-        document["components"]["schemas"] |= _schemas_of(shapes.Progress)
-        document["paths"][STREAM] = _stream(document["paths"]["/api/runs/{run}/stop"]["post"])
+        document["components"]["schemas"] |= _schemas_of(Progress)
+        document["paths"][WATCH] = _watch(document["paths"]["/api/runs/{run}/stop"]["post"])
         return document
 
 
@@ -83,17 +89,21 @@ def _without_nulls(value: Any) -> Any:
     return value
 
 
-def _stream(like: dict[str, Any]) -> dict[str, Any]:
-    """The progress of a run, which is served beside Flask; its path is that of `like`."""
-    event = {"type": "string", "description": "Events `progress` (a Progress) and, last, `over`"}
-    answers = {s: a for s, a in like["responses"].items() if int(s) in (401, 403, 404)}
+def _watch(like: dict[str, Any]) -> dict[str, Any]:
+    """Event streams, which are served beside Flask; refused with the statuses of `like`."""
+    event = {"type": "string", "description": "Events `change` (what is shown) and, last, `over`"}
+    refusals = {s: a for s, a in like["responses"].items() if int(s) in (401, 403, 404)}
+    parameters = [
+        {"name": "kind", "in": "path", "required": True, "schema": {"enum": list(WATCHED)}},
+        {"name": "number", "in": "path", "required": True, "schema": {"type": "string"}},
+    ]
     operation = {
-        "summary": "Server-sent events while a run goes on; the last says that it is over.",
-        "operationId": "stream_api_runs__int_run__stream_get",
-        "parameters": like["parameters"],
+        "summary": "Server-sent events while something goes on; the last says that it is over.",
+        "operationId": "watch",
+        "parameters": parameters,
         "responses": {
             "200": {"description": "As asked", "content": {"text/event-stream": {"schema": event}}},
-            **answers,
+            **refusals,
         },
     }
     return {"get": operation}

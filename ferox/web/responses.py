@@ -1,4 +1,4 @@
-"""Answers of the interface: shapes as JSON, and what does not exist."""
+"""What handlers answer with: models as JSON, and refusals."""
 
 from __future__ import annotations
 
@@ -7,6 +7,14 @@ from typing import Any
 
 from flask import Response
 from pydantic import BaseModel
+
+
+class RequestRefused(Exception):
+    """A request that cannot be done; the message says why and what to do."""
+
+    def __init__(self, status: int, message: str) -> None:
+        super().__init__(message)
+        self.status = status
 
 
 class NotThere(LookupError):
@@ -18,6 +26,6 @@ def as_json_text(value: Any) -> Response:
     return Response(json.dumps(value, ensure_ascii=False), mimetype="application/json")
 
 
-def as_json(shape: BaseModel, status: int = 200) -> Response:
-    """A shape as a JSON answer."""
-    return Response(shape.model_dump_json(), status, mimetype="application/json")
+def as_json(model: BaseModel, status: int = 200) -> Response:
+    """A model as a JSON answer."""
+    return Response(model.model_dump_json(), status, mimetype="application/json")

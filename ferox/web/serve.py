@@ -16,16 +16,18 @@ from typing import Any, TextIO
 
 import uvicorn
 from a2wsgi import WSGIMiddleware
-from sqlalchemy import Engine
+from sse_starlette import EventSourceResponse
 from starlette.requests import Request
-from starlette.responses import JSONResponse, Response, StreamingResponse
+from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ferox.runs.standing_addresses import standing_door
 from ferox.store.database import StoreError, folder, open_database
 from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app
-from ferox.web.streams import ProgressStreams
+from ferox.web.interface import WATCHED, Interface
+from ferox.web.responses import NotThere
+from ferox.web.watching import Watching
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_loosely
 
@@ -35,7 +37,9 @@ ENDING_S = 10
 GRACE_S = 1
 """Seconds that open connections get when it ends."""
 HERE = "127.0.0.1"
-_STREAM = re.compile(r"/api/runs/(\d{1,15})/stream")
+STILL_HERE_S = 10
+"""Seconds of silence after which a screen hears that its connection stands."""
+_WATCH = re.compile(rf"/api/watch/({'|'.join(WATCHED)})/([\w-]{{1,40}})")
 
 
 class ServeError(Exception):
@@ -81,9 +85,9 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     app = create_app(workspace, engine, access)
     with suppress(WorkspaceError):  # its screens say what is wrong with it
         files, _ = load_loosely(workspace)
-        app.extensions["desk"].keep(lambda: standing_door(files.root, files))
+        app.extensions["ferox"].loop.keep_open(lambda: standing_door(files.root, files))
     config = uvicorn.Config(
-        beside_streams(app, workspace, engine, access),
+        with_events(app, access),
         log_level="error",
         lifespan="off",
         access_log=False,
@@ -101,31 +105,32 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
         uvicorn.Server(config).run(sockets=[sock])
     finally:
         signal.alarm(ENDING_S)  # whatever hangs in a request, the process ends
-        app.extensions["desk"].close()
+        app.extensions["ferox"].loop.close()
 
 
-def beside_streams(app: Any, workspace: Path, engine: Engine, access: Access) -> ASGIApp:
+def with_events(app: Interface, access: Access) -> ASGIApp:
     """The application with its event streams, which hold no thread, served beside it."""
-    streams = ProgressStreams(engine, workspace)
+    watching = Watching(app.extensions["ferox"])
 
-    async def stream(request: Request, run: int) -> Response:
+    async def watch(request: Request, kind: str, number: str) -> Response:
         host, cookie = request.headers.get("host", ""), request.cookies.get(COOKIE)
         refusal = access.refusal("GET", host, request.headers, cookie)
         if refusal is not None:
             return JSONResponse({"message": refusal.message}, refusal.status)
-        if not await streams.exists(run):
-            return JSONResponse({"message": f"there is no run {run}"}, 404)
-        headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-        told = streams.follow(run)
-        return StreamingResponse(told, media_type="text/event-stream", headers=headers)
+        try:
+            events = await watching.find(kind, number)
+        except NotThere as error:
+            return JSONResponse({"message": str(error)}, 404)
+        return EventSourceResponse(events, ping=STILL_HERE_S)
 
-    wsgi: Any = WSGIMiddleware(app, workers=THREADS, send_queue_size=10)
+    flask: Any = app  # Flask is WSGI in all but its types
+    wsgi: Any = WSGIMiddleware(flask, workers=THREADS, send_queue_size=10)
 
     async def serve_one(scope: Scope, receive: Receive, send: Send) -> None:
-        found = _STREAM.fullmatch(scope.get("path", ""))
+        found = _WATCH.fullmatch(scope.get("path", ""))
         if scope["type"] == "http" and scope["method"] == "GET" and found:
             request = Request(scope, receive)
-            await (await stream(request, int(found[1])))(scope, receive, send)
+            await (await watch(request, found[1], found[2]))(scope, receive, send)
         else:
             await wsgi(scope, receive, send)
 

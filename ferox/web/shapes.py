@@ -8,7 +8,6 @@ from pydantic import BaseModel, ConfigDict, Field
 
 RecordId = Annotated[int, Field(ge=0, le=2**53 - 1)]
 """The number of something stored, or a place in a list: what JSON holds exactly."""
-RunState = Literal["waiting", "running", "done", "stopped", "interrupted"]
 
 
 class FromRecord(BaseModel):
@@ -17,7 +16,7 @@ class FromRecord(BaseModel):
     model_config = ConfigDict(from_attributes=True)
 
 
-class Fault(BaseModel):
+class ErrorMessage(BaseModel):
     """What went wrong, and what to do about it."""
 
     message: str
@@ -33,22 +32,6 @@ class ProblemShape(BaseModel):
     note: bool = False
 
 
-class TaskShape(BaseModel):
-    """A task as lists show it."""
-
-    task: str
-    title: str | None
-    tags: list[str]
-
-
-class SuiteShape(BaseModel):
-    """A suite and its tasks, in the file's order."""
-
-    suite: str
-    title: str | None
-    tasks: list[TaskShape]
-
-
 class AgentShape(BaseModel):
     """An agent as lists show it. `simulated`: its model is a stand-in."""
 
@@ -57,27 +40,6 @@ class AgentShape(BaseModel):
     link: str
     model: str | None
     simulated: bool
-
-
-class ServerWays(BaseModel):
-    """A server, and in which ways it can be had."""
-
-    server: str
-    modes: list[str]
-
-
-class WorkspaceShape(BaseModel):
-    """The workspace as it stands on disk now."""
-
-    name: str
-    suites: list[SuiteShape]
-    agents: list[AgentShape]
-    servers: list[ServerWays] = []
-    models: list[str] = []
-    fault_sets: list[str] = []
-    trials: int
-    at_once: int
-    problems: list[ProblemShape]
 
 
 class HoldShape(BaseModel):
@@ -101,219 +63,21 @@ class OverridesShape(BaseModel):
     faults: str | None = None
 
 
-class LetRequest(BaseModel):
+class HoldDecisionRequest(BaseModel):
     """What becomes of a held call."""
 
     do: Literal["go", "args", "answer", "fail"]
     value: Any = None
 
 
-class RunRequest(BaseModel):
-    """What to run."""
-
-    suites: list[str] = Field(min_length=1)
-    agents: list[str] = Field(min_length=1)
-    tasks: list[str] = []
-    repeats: int = Field(3, ge=1, le=1000)
-    at_once: int = Field(2, ge=1, le=64)
-    overrides: OverridesShape = OverridesShape()
-    hold: HoldShape | None = None
-
-
-class RunShape(BaseModel):
-    """A run and how far it is. Times are seconds since the epoch."""
-
-    id: int
-    title: str
-    state: RunState
-    created_at: float
-    started_at: float | None
-    finished_at: float | None
-    message: str | None
-    total: int
-    done: int
-    running: int
-    passes: int
-    judged: int
-    errors: int
-    seconds_left: float | None
-    otherwise: str
-    hold: HoldShape | None
-
-
-class RunList(BaseModel):
-    """Runs, the newest first."""
-
-    runs: list[RunShape]
-
-
-class ToothShape(FromRecord):
-    """One family of a cell."""
-
-    family: str
-    score: float | None
-    n: int
-
-
-class CellShape(FromRecord):
-    """One task against one agent. `interval`: Wilson, 95 %."""
-
-    suite: str
-    task: str
-    agent: str
-    passes: int
-    n: int
-    errors: int
-    unjudged: int
-    waiting: int
-    running: int
-    interval: tuple[float, float] | None
-    comb: list[ToothShape]
-
-
-class CauseShape(FromRecord):
-    """What went wrong in a cell's failed trials, and trials that show it."""
-
-    message: str | None
-    tipped: str | None
-    trials: list[int]
-
-
-class LedgerEntryShape(FromRecord):
-    """A cell beside its predecessor, the run `base`."""
-
-    suite: str
-    task: str
-    agent: str
-    now: tuple[int, int]
-    before: tuple[int, int] | None
-    base: int | None
-    cause: CauseShape
-    was: CauseShape | None
-
-
-class LedgerGroupShape(FromRecord):
-    """Cells that changed in the same way for the same cause. `differs`: parts of the set-up."""
-
-    kind: Literal["broke", "otherwise", "mended", "fails", "wavers"]
-    message: str | None
-    tipped: str | None
-    differs: list[str]
-    entries: list[LedgerEntryShape]
-
-
-class LedgerShape(FromRecord):
-    """What changed, how many cells could be compared and with which runs."""
-
-    compared: int
-    no_predecessor: int
-    failing_as_before: int
-    bases: list[int]
-    groups: list[LedgerGroupShape]
-
-
-class BaseQuery(BaseModel):
-    """The run that a board is compared with; left out: each cell's predecessor."""
-
-    base: RecordId | None = None
-
-
-class BoardShape(BaseModel):
-    """The board of one run."""
-
-    run: RunShape
-    suites: list[SuiteShape]
-    agents: list[AgentShape]
-    cells: list[CellShape]
-    ledger: LedgerShape
-
-
-class TrialLine(BaseModel):
-    """A trial as lists show it."""
-
-    id: int
-    run: int
-    suite: str
-    task: str
-    agent: str
-    number: int
-    state: str
-    verdict: str | None
-    reason: str | None
-    calls: int
-    turn_ms: float | None
-    went_wrong: str | None = None
-    mark: str | None = None
-    noted: bool = False
-
-
-class TrialList(BaseModel):
-    """Trials of a cell, by number."""
-
-    trials: list[TrialLine]
-
-
-class WorthKnowing(BaseModel):
+class TrialRemark(BaseModel):
     """One thing worth knowing."""
 
     kind: str
     text: str
 
 
-class DigestShape(BaseModel):
-    """A trial in plain text."""
-
-    text: str
-
-
-class HeldShape(BaseModel):
-    """A call that is held; `at`: seconds since the epoch."""
-
-    id: int
-    trial: int
-    task: str
-    agent: str
-    tool: str
-    args: dict[str, Any]
-    at: float
-
-
-class HeldList(BaseModel):
-    """The calls of a run that are held."""
-
-    held: list[HeldShape]
-
-
-class HeldPath(BaseModel):
-    """A held call's number in an address."""
-
-    held: RecordId
-
-
-class Progress(BaseModel):
-    """What the stream of a run sends: its state, changed cells, and the newest calls."""
-
-    run: RunShape
-    cells: list[CellShape]
-    calls: list[dict[str, Any]]
-    held: list[HeldShape]
-
-
-class RunPath(BaseModel):
-    """A run's number in an address."""
-
-    run: RecordId
-
-
 class TrialPath(BaseModel):
     """A trial's number in an address."""
 
     trial: RecordId
-
-
-class CellQuery(BaseModel):
-    """Which cell of a board."""
-
-    suite: str
-    task: str
-    agent: str

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from ferox.formats.agent import SERVICES, AgentFile
 from ferox.stand_in.manners import MANNERS
 from ferox.workspace.check_server import check_server, known_tools
-from ferox.workspace.check_suite import Around, check_suite
+from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem, did_you_mean, first_of
 from ferox.workspace.yaml_files import YamlFile
 
@@ -23,7 +23,7 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
     what a file says of itself is checked.
     """
     problems: list[Problem] = []
-    around = Around(workspace.servers if complete else None, workspace.root)
+    around = SuiteContext(workspace.servers if complete else None, workspace.root)
     for file in workspace.files.values():
         folder, value = file.name.split("/")[0], file.value
         if not isinstance(value, dict) or file.problems:

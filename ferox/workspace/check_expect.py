@@ -32,7 +32,7 @@ OF_THE_WHOLE = {"never", "at_most", "order", "may_poll", "failures", "state"}
 
 
 @dataclass
-class Names:
+class KnownNames:
     """The names that expectations may refer to, so far: truths, calls and grants."""
 
     truths: dict[str, str] = field(default_factory=dict)
@@ -42,11 +42,11 @@ class Names:
     """The part of each call."""
     grants: set[str] = field(default_factory=set)
 
-    def copy(self) -> Names:
+    def copy(self) -> KnownNames:
         """The same names, to add to."""
-        return Names(dict(self.truths), dict(self.calls), dict(self.parts), set(self.grants))
+        return KnownNames(dict(self.truths), dict(self.calls), dict(self.parts), set(self.grants))
 
-    def add(self, more: Names) -> None:
+    def add(self, more: KnownNames) -> None:
         """Take in the calls of an alternative."""
         self.calls |= more.calls
         self.parts |= more.parts
@@ -69,7 +69,7 @@ def check_whole(file: YamlFile, expect: Expect, at: ValuePath) -> Iterator[Probl
 
 
 def check_expect(
-    task: TaskCheck, expect: Expect, at: ValuePath, names: Names, part: int | None
+    task: TaskCheck, expect: Expect, at: ValuePath, names: KnownNames, part: int | None
 ) -> Iterator[Problem]:
     """The expectations of one part (None: of the whole). Its calls' names are added to `names`."""
     yield from _Expectations(task, expect, at, names, part).problems()
@@ -80,7 +80,7 @@ class _Expectations:
     task: TaskCheck
     expect: Expect
     at: ValuePath
-    names: Names
+    names: KnownNames
     part: int | None
 
     def __post_init__(self) -> None:

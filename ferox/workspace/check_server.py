@@ -14,7 +14,7 @@ from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import MatcherError, compile_matcher
 from ferox.core.rewording import wording_problems
 from ferox.formats.base import Secret
-from ferox.formats.server import Answer, Mock, MockTool, Reach, ServerFile
+from ferox.formats.server import Mock, MockAnswer, MockTool, Reach, ServerFile
 from ferox.intake.limits import GivenUp
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
@@ -136,7 +136,7 @@ def _schema_fault(text: str) -> tuple[ValuePath, str] | None:
     return fault
 
 
-def check_answer(file: YamlFile, answer: Answer, at: ValuePath) -> Iterator[Problem]:
+def check_answer(file: YamlFile, answer: MockAnswer, at: ValuePath) -> Iterator[Problem]:
     """One rule: exactly one thing given, and everything in it parses."""
     given = {"give", "give_in_turn", "content", "error"} & answer.model_fields_set
     if len(given) != 1:

@@ -19,15 +19,15 @@ from ferox.formats.agent import OWN
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Expect, Suite, Task, UserRule
 from ferox.intake.yaml_text import ValuePath
-from ferox.workspace.check_expect import Names, check_expect, check_regex, check_whole
+from ferox.workspace.check_expect import KnownNames, check_expect, check_regex, check_whole
 from ferox.workspace.check_server import Definition, known_tools
-from ferox.workspace.modes import MOCK, ways
+from ferox.workspace.modes import MOCK, modes_of
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile
 
 
 @dataclass
-class Around:
+class SuiteContext:
     """What a suite is checked against: the workspace's servers, and the tools they offer.
 
     `seen` are tools that a live server was seen to offer, by server. Without `servers`
@@ -51,7 +51,7 @@ class Around:
         return self._known[server, way]
 
 
-def check_suite(file: YamlFile, suite: Suite, around: Around) -> Iterator[Problem]:
+def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
     """Every problem and note of a suite's file."""
     try:
         ZoneInfo(suite.zone)
@@ -70,14 +70,14 @@ def check_suite(file: YamlFile, suite: Suite, around: Around) -> Iterator[Proble
         yield from TaskCheck(file, suite, task, at, around).problems()
 
 
-def _servers(file: YamlFile, suite: Suite, around: Around) -> Iterator[Problem]:
+def _servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
     for server, mode in suite.servers.items() if around.servers is not None else ():
         assert around.servers is not None
         if server not in around.servers:
             told = did_you_mean(server, around.servers)
             yield file.at(("servers", server), f"`{server}`: no such server{told}")
-        elif mode not in ways(around.servers[server]):
-            told = did_you_mean(mode, ways(around.servers[server]))
+        elif mode not in modes_of(around.servers[server]):
+            told = did_you_mean(mode, modes_of(around.servers[server]))
             yield file.at(("servers", server), f"`{server}` has no `{mode}`{told}")
 
 
@@ -89,11 +89,11 @@ class TaskCheck:
     suite: Suite
     task: Task
     at: ValuePath
-    around: Around
+    around: SuiteContext
 
     def problems(self) -> Iterator[Problem]:
         """Everything that is wrong with the task."""
-        names = Names(truths={t.as_: t.tool for t in self.task.truth})
+        names = KnownNames(truths={t.as_: t.tool for t in self.task.truth})
         yield from self._truths()
         yield from self._given()
         yield from self._approvals()
@@ -111,7 +111,7 @@ class TaskCheck:
         yield from check_expect(self, self.task.expect, (*self.at, "expect"), names, None)
 
     def _expectations(
-        self, expect: Expect, path: ValuePath, names: Names, part: int
+        self, expect: Expect, path: ValuePath, names: KnownNames, part: int
     ) -> Iterator[Problem]:
         """Of a part; alternatives each by itself, and a later part knows the names of the first."""
         if expect.either is None:

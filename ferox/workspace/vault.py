@@ -33,7 +33,7 @@ class UnsetSecret(LookupError):
     """A secret that has no value here; the message says which, and for what."""
 
 
-class NotAgreed(UnsetSecret):
+class SecretUseNotAgreed(UnsetSecret):
     """A secret that would go somewhere for the first time."""
 
     def __init__(self, name: str, secret: str, to: str) -> None:
@@ -45,7 +45,7 @@ class NotAgreed(UnsetSecret):
 
 
 @dataclass(frozen=True)
-class Use:
+class SecretUse:
     """A secret, and where it would go."""
 
     secret: str
@@ -150,14 +150,14 @@ class Vault:
                 then = f"; put {secret}=… into the workspace's `.env`"
             raise UnsetSecret(told + then)
         if to is not None and not self.is_agreed(secret, to):
-            raise NotAgreed(name, secret, to)
+            raise SecretUseNotAgreed(name, secret, to)
         return values[secret]
 
     def is_agreed(self, secret: str, to: str) -> bool:
         """Whether a secret may go to an address."""
         return (secret, to) in Settings.read().agreed.get(str(self._root), set())
 
-    def unagreed(self, uses: Iterable[Use]) -> list[Use]:
+    def unagreed(self, uses: Iterable[SecretUse]) -> list[SecretUse]:
         """Those of these uses that wait for the user's word; what has no value goes nowhere."""
         values = self.values()
         agreed = Settings.read().agreed.get(str(self._root), set())

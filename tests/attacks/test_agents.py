@@ -56,7 +56,7 @@ class HostileCase(RunCase):
     def opened(self, trial: tables.Trial) -> Any:
         """The trial as a screen opens it."""
         app = create_app(self.root, self.engine)
-        self.addCleanup(app.extensions["desk"].close)
+        self.addCleanup(app.extensions["ferox"].loop.close)
         answer = app.test_client().get(f"/api/trials/{trial.id}", base_url="http://127.0.0.1")
         self.assertEqual(answer.status_code, 200, answer.get_data()[:500])
         self.assertLess(len(answer.get_data()), 3_000_000)

@@ -18,7 +18,7 @@ from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render
 from ferox.core.json_paths import nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.matchers import Situation, compile_matcher
+from ferox.core.matchers import MatchContext, compile_matcher
 from ferox.formats.server import Mock
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp, IntakeError
@@ -50,8 +50,8 @@ def open_api(schemas: dict[str, Any]) -> str:
     )
 
 
-def situation() -> Situation:
-    return Situation(Clock("2031-03-14T06:30:00Z"))
+def situation() -> MatchContext:
+    return MatchContext(Clock("2031-03-14T06:30:00Z"))
 
 
 class Bombs(unittest.TestCase):

@@ -25,7 +25,7 @@ class ManyScreens(ServedCase):
         for _ in range(count):
             one = socket.create_connection(("127.0.0.1", self.port), timeout=HANG_S)
             self.addCleanup(one.close)
-            request = f"GET /api/runs/{run}/stream HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\n\r\n"
+            request = f"GET /api/watch/runs/{run} HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\n\r\n"
             one.sendall(request.encode())
             opened.append(one)
         return opened
@@ -65,7 +65,7 @@ class ManyScreens(ServedCase):
         alone = self.p95()
         for one in self.streams(run, SCREENS):
             said = b""
-            while b"event: progress" not in said:
+            while b"event: change" not in said:
                 said += one.recv(4096)
         beside = self.p95()
         print(

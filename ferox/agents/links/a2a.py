@@ -21,7 +21,14 @@ from a2a.types.a2a_pb2 import (
 )
 from a2a.utils.errors import A2AError
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.links.service import ServiceLink
 
 _OPEN = {TaskState.TASK_STATE_INPUT_REQUIRED, TaskState.TASK_STATE_AUTH_REQUIRED}
@@ -35,7 +42,7 @@ _BROKEN = {
 class A2ALink(ServiceLink):
     """Sends the agent a message a turn, all in one context of the protocol."""
 
-    async def begin(self, setup: Setup, start_s: float) -> Conversation:
+    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
         url = (self.agent.url or "").rstrip("/")
         async with self.client() as knocking:
             await self.knock(knocking, url, start_s)
@@ -46,42 +53,44 @@ class A2ALink(ServiceLink):
         except AgentCardResolutionError as error:
             await http.aclose()
             told = f"{url} shows no agent card ({error})"
-            raise DidNotStart(
+            raise AgentDidNotStart(
                 f"{told}; `url` is what stands before /.well-known/agent-card.json"
             ) from None
         except (A2AError, ValueError) as error:
             await http.aclose()
-            raise DidNotStart(f"its agent card offers no way that Ferox knows: {error}") from None
+            raise AgentDidNotStart(
+                f"its agent card offers no way that Ferox knows: {error}"
+            ) from None
         except BaseException:
             await http.aclose()
             raise
-        return _Told(client, http)
+        return _A2AConversation(client, http)
 
 
-class _Told(Conversation):
+class _A2AConversation(Conversation):
     def __init__(self, client: Client, http: httpx.AsyncClient) -> None:
         self._client, self._http = client, http
         self._context, self._task = "", ""
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         message = Message(
             role=Role.ROLE_USER, message_id=uuid4().hex, parts=[Part(text=text)],
             context_id=self._context, task_id=self._task,
         )  # fmt: skip
-        heard = _Heard(hooks)
+        heard = _A2AOutput(hooks)
         try:
             async for event in self._client.send_message(SendMessageRequest(message=message)):
                 heard.take(event)
         except (A2AClientError, A2AError) as error:
-            raise Crashed(f"the agent answered with an error: {error}") from None
+            raise AgentCrashed(f"the agent answered with an error: {error}") from None
         except httpx.HTTPError as error:
-            raise Crashed(f"the agent: {type(error).__name__}: {error}") from None
+            raise AgentCrashed(f"the agent: {type(error).__name__}: {error}") from None
         self._context = heard.context or self._context
         self._task = heard.task if heard.state in _OPEN else ""
         if heard.state in _BROKEN:
             state = TaskState.Name(heard.state).removeprefix("TASK_STATE_").lower()
-            raise Crashed(f"the agent's task was {state}: {heard.text or 'it said nothing'}")
-        return Reply(heard.text, heard.data)
+            raise AgentCrashed(f"the agent's task was {state}: {heard.text or 'it said nothing'}")
+        return AgentReply(heard.text, heard.data)
 
     async def close(self) -> bool:
         await self._client.close()
@@ -89,10 +98,10 @@ class _Told(Conversation):
         return True
 
 
-class _Heard:
+class _A2AOutput:
     """What comes back of one message: a message, or a task with its states and artifacts."""
 
-    def __init__(self, hooks: Hooks) -> None:
+    def __init__(self, hooks: AgentHooks) -> None:
         self._hooks = hooks
         self._artifacts: dict[str, list[Part]] = {}
         self._said: list[Part] = []

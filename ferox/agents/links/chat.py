@@ -6,7 +6,14 @@ from typing import Any
 
 import httpx2
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.links.service import ServiceLink
 from ferox.intake.json_text import read_json
 from ferox.servers.connection.diagnosis import plain
@@ -15,45 +22,45 @@ from ferox.servers.connection.diagnosis import plain
 class ChatLink(ServiceLink):
     """Drives a service that is asked as a model is; the conversation is told whole each time."""
 
-    async def begin(self, setup: Setup, start_s: float) -> Conversation:
+    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
         url = (self.agent.url or "").rstrip("/")
         http = self.client()
         try:
             answer = await self.knock(http, f"{url}/models", start_s)
             if answer.status_code in (401, 403):
                 told = f"{url} answers HTTP {answer.status_code}"
-                raise DidNotStart(f"{told}; give its credentials in `headers`")
+                raise AgentDidNotStart(f"{told}; give its credentials in `headers`")
         except BaseException:
             await http.aclose()
             raise
-        return _Chat(self.agent.agent, url, http, setup)
+        return _ChatConversation(self.agent.agent, url, http, setup)
 
 
-class _Chat(Conversation):
-    def __init__(self, name: str, url: str, http: httpx2.AsyncClient, setup: Setup) -> None:
+class _ChatConversation(Conversation):
+    def __init__(self, name: str, url: str, http: httpx2.AsyncClient, setup: AgentSetup) -> None:
         self._url, self._http = f"{url}/chat/completions", http
         self._body: dict[str, Any] = {"model": name, **setup.params}
         self._messages: list[dict[str, Any]] = []
         if setup.instructions:
             self._messages.append({"role": "system", "content": setup.instructions})
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         self._messages.append({"role": "user", "content": text})
         body = {**self._body, "messages": self._messages}
         try:
             async with self._http.stream("POST", self._url, json=body) as response:
                 if response.status_code != 200:
                     told = (await response.aread()).decode(errors="replace")[:300]
-                    raise Crashed(self._refused(response.status_code, told))
+                    raise AgentCrashed(self._refused(response.status_code, told))
                 kind = response.headers.get("content-type", "")
                 if kind.startswith("text/event-stream"):
                     said = await _streamed(response, hooks)
                 else:
                     said = _whole(await response.aread())
         except httpx2.HTTPError as error:
-            raise Crashed(f"{self._url}: {plain(error)}") from None
+            raise AgentCrashed(f"{self._url}: {plain(error)}") from None
         self._messages.append({"role": "assistant", "content": said})
-        return Reply(said)
+        return AgentReply(said)
 
     def _refused(self, status: int, told: str) -> str:
         hint = "; `url` must be what stands before /chat/completions" if status == 404 else ""
@@ -69,10 +76,10 @@ def _whole(body: bytes) -> str:
         message = read_json(body)["choices"][0]["message"]
         return str(message.get("content") or "")
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
-        raise Crashed(f"the service's answer is no chat completion: {error!r}") from None
+        raise AgentCrashed(f"the service's answer is no chat completion: {error!r}") from None
 
 
-async def _streamed(response: httpx2.Response, hooks: Hooks) -> str:
+async def _streamed(response: httpx2.Response, hooks: AgentHooks) -> str:
     """The words of a stream, told on as they come."""
     said = ""
     async for line in response.aiter_lines():

@@ -10,7 +10,7 @@ from ferox.agents.links.link import Link
 from ferox.agents.links.plain import PlainLink
 from ferox.agents.links.process import ProcessLink, PythonLink
 from ferox.agents.links.tool import ToolLink
-from ferox.agents.standing_addresses import Holder
+from ferox.agents.standing_addresses import AddressHolder
 from ferox.formats.agent import AgentFile
 
 STARTS_AT_ONCE = 2
@@ -21,7 +21,7 @@ def make_link(
     agent: AgentFile,
     workspace: Path,
     folder: Path,
-    seams: Holder,
+    seams: AddressHolder,
     starts: asyncio.Semaphore | None = None,
 ) -> Link:
     """The link that an agent's file asks for. `folder` is the workspace's `.ferox`.

@@ -9,7 +9,7 @@ from typing import Any, Protocol
 
 
 @dataclass(frozen=True)
-class Setup:
+class AgentSetup:
     """What an agent is told of a trial when it opens."""
 
     trial: str
@@ -34,7 +34,7 @@ class Setup:
 
 
 @dataclass(frozen=True)
-class Reply:
+class AgentReply:
     """The agent's words at the end of a turn, and perhaps a structured answer.
 
     `of`: what was given in the words' place, by its type, if it was no text.
@@ -46,7 +46,7 @@ class Reply:
 
 
 @dataclass(frozen=True)
-class Decision:
+class ApprovalDecision:
     """What came of an approval; `args` are all arguments as edited, or None."""
 
     approved: bool
@@ -54,20 +54,20 @@ class Decision:
 
 
 @dataclass(frozen=True)
-class Hooks:
+class AgentHooks:
     """What an agent may report or ask during a turn."""
 
-    ask: Callable[[str, str, dict[str, Any]], Awaitable[Decision]]
+    ask: Callable[[str, str, dict[str, Any]], Awaitable[ApprovalDecision]]
     local_call: Callable[[dict[str, Any]], None]
     partial: Callable[[str], None] = lambda text: None
     """The words of the reply so far."""
 
 
-class DidNotStart(Exception):
+class AgentDidNotStart(Exception):
     """The agent could not be opened; the message says why and what to try."""
 
 
-class Crashed(Exception):
+class AgentCrashed(Exception):
     """The agent ended with an error of its own, or its process died."""
 
 
@@ -81,7 +81,7 @@ class Conversation(Protocol):
     mended: int = 0
     """Messages so far in which half characters were replaced."""
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         """Say something and wait for the reply.
 
         Raises:
@@ -101,7 +101,7 @@ class Link(Protocol):
     def place(self) -> AbstractAsyncContextManager[None]:
         """A place to run in, held for a trial; waiting for one is not the agent's time."""
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         """Open a conversation within `start_s` seconds, in a place that is held.
 
         Raises:

@@ -10,13 +10,20 @@ from mcp import Client
 from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.intake.json_text import read_json
 from ferox.servers.connection.tls import TLS
 
 
 class _PlainConversation(Conversation):
-    def __init__(self, setup: Setup) -> None:
+    def __init__(self, setup: AgentSetup) -> None:
         self._setup = setup
         self._stack = AsyncExitStack()
         self._clients: dict[str, tuple[Client, str]] = {}
@@ -40,14 +47,14 @@ class _PlainConversation(Conversation):
                 self._clients[offered] = (client, tool.name)
                 self._tools.append(_function(offered, tool.description, tool.input_schema))
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         self._messages.append({"role": "user", "content": text})
         while True:
             message = await self._complete()
             self._messages.append(message)
             calls = message.get("tool_calls") or []
             if not calls:
-                return Reply(message.get("content") or "")
+                return AgentReply(message.get("content") or "")
             for call in calls:
                 result = await self._call(call["function"])
                 self._messages.append(
@@ -65,7 +72,7 @@ class _PlainConversation(Conversation):
             headers={"Authorization": f"Bearer {model['api_key']}"},
         )
         if response.status_code != 200:
-            raise Crashed(f"the model answered {response.status_code}: {response.text[:300]}")
+            raise AgentCrashed(f"the model answered {response.status_code}: {response.text[:300]}")
         message: dict[str, Any] = read_json(response.content)["choices"][0]["message"]
         return message
 
@@ -101,13 +108,13 @@ class PlainLink:
     def place(self) -> AbstractAsyncContextManager[None]:
         return nullcontext()
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         conversation = _PlainConversation(setup)
         try:
             await conversation.start()
         except Exception as error:
             await conversation.close()
-            raise DidNotStart(f"{type(error).__name__}: {error}") from None
+            raise AgentDidNotStart(f"{type(error).__name__}: {error}") from None
         return conversation
 
     async def shut(self) -> None:

@@ -11,8 +11,15 @@ from pathlib import Path
 from typing import Any
 
 from ferox.agents import link_host
-from ferox.agents.agent_process import AgentProcess, Ended
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.agent_process import AgentEnded, AgentProcess
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.starting import run, started
 from ferox.formats.agent import AgentFile
 
@@ -20,21 +27,21 @@ CLOSE_S = 5.0
 """How long an agent may take to close before it is ended with everything it started."""
 
 
-def _reply(message: dict[str, Any]) -> Reply:
+def _reply(message: dict[str, Any]) -> AgentReply:
     """A reply; what is no text is told by its type."""
     text = message.get("text")
     of = message.get("of") or (None if isinstance(text, str) else type(text).__name__)
-    return Reply("" if text is None else str(text), message.get("data"), of)
+    return AgentReply("" if text is None else str(text), message.get("data"), of)
 
 
-class _Opened(Conversation):
+class _ProcessConversation(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
         self._before = process.rubbish, process.mended
         self.log = process.log
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         try:
             await self._process.send({"op": "turn", "text": text})
             while True:
@@ -43,17 +50,17 @@ class _Opened(Conversation):
                     case "reply":
                         return _reply(message)
                     case "failed":
-                        raise Crashed(str(message.get("reason")))
+                        raise AgentCrashed(str(message.get("reason")))
                     case "ask":
                         await self._ask(message, hooks)
                     case "local_call":
                         hooks.local_call(message)
                     case "partial":
                         hooks.partial(str(message.get("text") or ""))
-        except Ended as error:
-            raise Crashed(str(error)) from None
+        except AgentEnded as error:
+            raise AgentCrashed(str(error)) from None
 
-    async def _ask(self, message: dict[str, Any], hooks: Hooks) -> None:
+    async def _ask(self, message: dict[str, Any], hooks: AgentHooks) -> None:
         id, args = str(message.get("id")), message.get("args") or {}
         decision = await hooks.ask(id, str(message.get("tool")), args)
         answer: dict[str, Any] = {"op": "decide", "id": id}
@@ -100,18 +107,18 @@ class ProcessLink:
     def place(self) -> AbstractAsyncContextManager[None]:
         return self._places
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         process: AgentProcess | None = None
         try:
             process = await self._process(start_s)
             await process.send(setup.message())
             await self._hear(process, "ready", start_s)
-            return _Opened(self, process)
+            return _ProcessConversation(self, process)
         except BaseException as error:
             if process:
                 await self._end(process)
-            if isinstance(error, Ended):
-                raise DidNotStart(str(error)) from None
+            if isinstance(error, AgentEnded):
+                raise AgentDidNotStart(str(error)) from None
             raise
 
     async def _process(self, start_s: float) -> AgentProcess:
@@ -142,11 +149,11 @@ class ProcessLink:
             async with asyncio.timeout(start_s):
                 while (message := await process.receive()).get("op") != op:
                     if message.get("op") == "failed":
-                        raise DidNotStart(str(message.get("reason")))
+                        raise AgentDidNotStart(str(message.get("reason")))
         except TimeoutError:
             told = f"not {op} within {start_s:g} s; raise `timeouts.start_s` if it is just slow"
             words = process.last_words()
-            raise DidNotStart(f"{told}; its log ends: {words}" if words else told) from None
+            raise AgentDidNotStart(f"{told}; its log ends: {words}" if words else told) from None
 
     async def give_back(self, process: AgentProcess) -> bool:
         """Close the trial; the process is kept if it closed well, and ended otherwise."""
@@ -160,7 +167,7 @@ class ProcessLink:
             else:
                 self._idle.append(process)
             return True
-        except (Ended, TimeoutError) as error:
+        except (AgentEnded, TimeoutError) as error:
             await self._end(process)
             return not isinstance(error, TimeoutError)
         except asyncio.CancelledError:
@@ -188,7 +195,7 @@ class PythonLink(ProcessLink):
         python = self._workspace / (self._agent.python or "")
         entry = self._workspace / (self._agent.entry or "")
         if not python.exists():
-            raise DidNotStart(
+            raise AgentDidNotStart(
                 f"the interpreter `{self._agent.python}` does not exist; make the agent's "
                 f"environment, or correct `python` in its file"
             )

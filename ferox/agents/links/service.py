@@ -15,7 +15,13 @@ import httpx2
 
 from ferox.agents import standing_addresses as standing
 from ferox.agents.agent_process import AgentProcess
-from ferox.agents.links.link import Conversation, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.starting import started
 from ferox.formats.agent import AgentFile
 from ferox.servers.connection.diagnosis import plain
@@ -37,7 +43,7 @@ class ServiceLink:
     """
 
     def __init__(
-        self, agent: AgentFile, workspace: Path, folder: Path, seams: standing.Holder
+        self, agent: AgentFile, workspace: Path, folder: Path, seams: standing.AddressHolder
     ) -> None:
         self.agent, self.workspace, self.folder = agent, workspace, folder
         self._seams = seams
@@ -47,18 +53,18 @@ class ServiceLink:
     def place(self) -> AbstractAsyncContextManager[None]:
         return standing.alone(self.folder, self.agent.agent)
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         standing.take(self.folder, self.agent.agent, setup)
         try:
             if self.agent.command and not await self._answers():
                 await self._start(start_s)
-            return Held(self, await self.begin(setup, start_s))
+            return StandingConversation(self, await self.begin(setup, start_s))
         except BaseException:
             standing.leave(self.folder, self.agent.agent)
             raise
 
     @abstractmethod
-    async def begin(self, setup: Setup, start_s: float) -> Conversation:
+    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
         """Begin a conversation with the service.
 
         Raises:
@@ -103,7 +109,7 @@ class ServiceLink:
                 ended = f"not within {start_s:g} s" if process.alive else "it ended"
                 await process.kill()
                 told = f"the service was started, and nothing listens at {self.agent.url}"
-                raise DidNotStart(f"{told}: {ended}; its log ends: {words}")
+                raise AgentDidNotStart(f"{told}: {ended}; its log ends: {words}")
             await asyncio.sleep(LOOK_EVERY_S)
 
     def headers(self) -> dict[str, str]:
@@ -116,7 +122,7 @@ class ServiceLink:
             to = origin(self.agent.url or "")
             return {n: resolve(n, v, to).value for n, v in self.agent.headers.items()}
         except UnsetSecret as error:
-            raise DidNotStart(f"headers: {error}") from None
+            raise AgentDidNotStart(f"headers: {error}") from None
 
     def client(self) -> httpx2.AsyncClient:
         """A client for the service; how long a turn may take is not its concern."""
@@ -133,22 +139,22 @@ class ServiceLink:
             return await http.get(url, timeout=start_s)
         except httpx2.ConnectError:
             told = f"nothing listens at {url}"
-            raise DidNotStart(f"{told}; start the service, or correct `url`") from None
+            raise AgentDidNotStart(f"{told}; start the service, or correct `url`") from None
         except httpx2.TimeoutException:
             told = f"{url} gave no answer within {start_s:g} s"
-            raise DidNotStart(f"{told}; raise `timeouts.start_s` if it is just slow") from None
+            raise AgentDidNotStart(f"{told}; raise `timeouts.start_s` if it is just slow") from None
         except (httpx2.HTTPError, httpx2.InvalidURL) as error:
-            raise DidNotStart(f"{url}: {plain(error)}; correct `url`") from None
+            raise AgentDidNotStart(f"{url}: {plain(error)}; correct `url`") from None
 
 
-class Held(Conversation):
+class StandingConversation(Conversation):
     """A conversation while the agent's standing addresses lead to its trial."""
 
     def __init__(self, link: ServiceLink, inner: Conversation) -> None:
         self._link, self._inner = link, inner
         self.log = link.log
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         return await self._inner.turn(text, hooks)
 
     async def close(self) -> bool:

@@ -9,12 +9,19 @@ from typing import Any
 from mcp import Client
 from mcp.shared.exceptions import MCPError
 
-from ferox.agents.links.link import Conversation, Crashed, DidNotStart, Hooks, Reply, Setup
+from ferox.agents.links.link import (
+    AgentCrashed,
+    AgentDidNotStart,
+    AgentHooks,
+    AgentReply,
+    AgentSetup,
+    Conversation,
+)
 from ferox.agents.links.service import ServiceLink, freely
 from ferox.core.definitions import properties_of, required_of
 from ferox.formats.server import Reach
 from ferox.servers.connection.connecting import reach
-from ferox.servers.connection.diagnosis import OutOfReach, plain
+from ferox.servers.connection.diagnosis import ServerUnreachable, plain
 from ferox.servers.sources.live import every_page
 from ferox.servers.sources.source import plain_value
 
@@ -34,12 +41,12 @@ class ToolLink(ServiceLink):
     def place(self) -> AbstractAsyncContextManager[None]:
         return super().place() if self.agent.url else freely()
 
-    async def open(self, setup: Setup, start_s: float) -> Conversation:
+    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
         if self.agent.url:
             return await super().open(setup, start_s)
         return await self.begin(setup, start_s)
 
-    async def begin(self, setup: Setup, start_s: float) -> Conversation:
+    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
         agent, stack = self.agent, AsyncExitStack()
         if agent.url:
             to = Reach(url=agent.url, headers=agent.headers)
@@ -49,10 +56,10 @@ class ToolLink(ServiceLink):
         try:
             client = await stack.enter_async_context(reach(to, self.workspace, start_s))
             tools = {t["name"]: t for t in await every_page(client.list_tools, "tools")}
-            return _Called(stack, client, self._call(tools, setup.trial))
-        except OutOfReach as error:
+            return _ToolConversation(stack, client, self._call(tools, setup.trial))
+        except ServerUnreachable as error:
             await stack.aclose()
-            raise DidNotStart(str(error)) from None
+            raise AgentDidNotStart(str(error)) from None
         except BaseException:
             await stack.aclose()
             raise
@@ -66,13 +73,15 @@ class ToolLink(ServiceLink):
         name = self.agent.tool or (next(iter(tools)) if len(tools) == 1 else "")
         if name not in tools:
             known = ", ".join(sorted(tools)) or "none"
-            raise DidNotStart(f"`tool`: the server has no `{name}`; it offers {known}")
+            raise AgentDidNotStart(f"`tool`: the server has no `{name}`; it offers {known}")
         schema = tools[name].get("inputSchema")
         properties = properties_of(schema)
         words = self.agent.argument or _argument(properties, required_of(schema))
         if words is None or words not in properties:
             known = ", ".join(sorted(properties)) or "none"
-            raise DidNotStart(f"`argument`: say which argument takes the words; there is {known}")
+            raise AgentDidNotStart(
+                f"`argument`: say which argument takes the words; there is {known}"
+            )
         named = {a: trial for a in SESSION_ARGUMENTS if a in properties and a != words}
         return name, words, named
 
@@ -87,14 +96,14 @@ def _argument(properties: dict[str, Any], required: list[str]) -> str | None:
     return found[0] if len(found) == 1 else None
 
 
-class _Called(Conversation):
+class _ToolConversation(Conversation):
     def __init__(
         self, stack: AsyncExitStack, client: Client, call: tuple[str, str, dict[str, Any]]
     ) -> None:
         self._stack, self._client = stack, client
         self._tool, self._words, self._named = call
 
-    async def turn(self, text: str, hooks: Hooks) -> Reply:
+    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         said = ""
 
         async def progress(progress: float, total: float | None, message: str | None) -> None:
@@ -107,19 +116,19 @@ class _Called(Conversation):
         try:
             result = await self._client.call_tool(self._tool, args, progress_callback=progress)
         except MCPError as error:
-            raise Crashed(f"the agent's tool answered with an error: {error}") from None
+            raise AgentCrashed(f"the agent's tool answered with an error: {error}") from None
         except Exception as error:
-            raise Crashed(f"the agent's tool: {plain(error)}") from None
+            raise AgentCrashed(f"the agent's tool: {plain(error)}") from None
         content = [c.model_dump(mode="json", by_alias=True) for c in result.content]
         words = "\n".join(c["text"] for c in content if c.get("type") == "text")
         if result.is_error:
-            raise Crashed(f"the agent's tool says that it failed: {words}")
+            raise AgentCrashed(f"the agent's tool says that it failed: {words}")
         data = result.structured_content
         if isinstance(data, dict) and list(data) == ["result"] and data["result"] == words:
             data = None  # the SDK's wrapping of a plain text
         if data is None and isinstance(value := plain_value(content, None), dict):
             data = value
-        return Reply(words, data)
+        return AgentReply(words, data)
 
     async def close(self) -> bool:
         await self._stack.aclose()

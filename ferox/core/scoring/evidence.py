@@ -10,7 +10,7 @@ from typing import Any
 from ferox.core.clock import Clock
 from ferox.core.json_paths import found, nodes
 from ferox.core.json_values import brief
-from ferox.core.matchers import ABSENT, Matcher, Situation
+from ferox.core.matchers import ABSENT, MatchContext, Matcher
 from ferox.core.matching import Matching, match
 from ferox.core.script import Copy, Expected, PartScript, Script
 from ferox.core.story import Call, Story, Turn, fits_any, micros
@@ -129,7 +129,7 @@ class PartEvidence:
             for k, m in copy.expected.from_args.items()
         )
 
-    def _situation(self, call: Call, matching: Matching) -> Situation:
+    def _situation(self, call: Call, matching: Matching) -> MatchContext:
         at = self.trial.situation(call)
         return replace(at, sources=lambda name, path: self._source(name, path, matching))
 
@@ -277,9 +277,9 @@ class Evidence:
             for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
         ]
 
-    def situation(self, call: Call) -> Situation:
+    def situation(self, call: Call) -> MatchContext:
         """What a matcher may look at when it judges an argument of a call."""
-        return Situation(
+        return MatchContext(
             self.clock,
             self.source,
             lambda: "\n".join(text for at, text in self.story.user_words if at <= call.start),

@@ -6,7 +6,7 @@ from ferox.core.fault_words import ENDING, injected
 from ferox.core.json_values import brief
 from ferox.core.matchers import ABSENT
 from ferox.core.scoring.evidence import Evidence, check, share_held
-from ferox.core.story import Call, Undispatched, fits_any
+from ferox.core.story import Call, UndispatchedProposal, fits_any
 from ferox.formats.result import Check
 from ferox.formats.suite import FailureRules
 from ferox.formats.trace import Event
@@ -64,7 +64,7 @@ def _call_check(evidence: Evidence, call: Call) -> Check:
     return check("failures", f"failure.{call.id}", False, told, [call])
 
 
-def _proposal_check(evidence: Evidence, lost: Undispatched) -> Check:
+def _proposal_check(evidence: Evidence, lost: UndispatchedProposal) -> Check:
     told = f"{lost.tool} was proposed and never dispatched: {lost.message}"
     for _, call in evidence.pairs:
         if call.start > lost.at and (lost.kind == "unknown_tool" or call.tool == lost.tool):

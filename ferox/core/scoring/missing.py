@@ -14,50 +14,54 @@ BROKE_OFF = ("crash", "did_not_start", "limit", "no_reply")
 OWN_UNSEEN = "what the agent calls inside itself was not seen"
 
 
-class Why(NamedTuple):
+class MissingReason(NamedTuple):
     """Why a call is missing: a word for programs, and the reason as people read it."""
 
     kind: str
     reason: str
 
 
-def why_missing(part: PartEvidence, copy: Copy) -> Why:
+def why_missing(part: PartEvidence, copy: Copy) -> MissingReason:
     """Why a required call was not made: not_offered, not_proposed, refused or not_seen."""
     tool, story = copy.expected.tool, part.trial.story
     if story.unseen(tool):
-        return Why("not_seen", OWN_UNSEEN)
+        return MissingReason("not_seen", OWN_UNSEEN)
     if tool not in story.trace["tools"] and not tool.startswith(OWN):
-        return Why("not_offered", "the agent was never offered it")
+        return MissingReason("not_offered", "the agent was never offered it")
     if any(e["tool"] == tool and part.holds(micros(e["t"])) for e in story.denied):
-        return Why("refused", "its approval was denied")
+        return MissingReason("refused", "its approval was denied")
     inside = next((c for c in part.calls if c.hides == tool), None)
     if inside is not None:
-        return Why("refused", f"it was proposed, and {inside.tool} answered inside the agent")
+        return MissingReason(
+            "refused", f"it was proposed, and {inside.tool} answered inside the agent"
+        )
     if any(u.tool == tool and part.holds(u.at) for u in story.undispatched):
-        return Why("refused", "it was proposed, and refused before it reached the server")
+        return MissingReason("refused", "it was proposed, and refused before it reached the server")
     asked = [e for e in story.models if part.holds(micros(e["t"]))]
     answered = [e for e in asked if e.get("s") is not None and not e.get("error")]
     if story.why in BROKE_OFF and not answered:
         end = story.why.replace("_", " ")
         before = "its model answered" if asked else "its model was asked"
-        return Why("not_seen", f"not seen: the trial ended ({end}) before {before}")
+        return MissingReason("not_seen", f"not seen: the trial ended ({end}) before {before}")
     if not story.trace["model_seam"]:
         reason = "the model's traffic was not seen, so nobody can say whether it was proposed"
-        return Why("not_seen", reason)
+        return MissingReason("not_seen", reason)
     offers = [e["offered"] for e in asked if e.get("offered") is not None]
     if offers and not any(offers) and acts_in_words(story):
         reason = "its model was given no tool definitions; what it proposed stands in its words"
-        return Why("not_seen", reason)
+        return MissingReason("not_seen", reason)
     return _of_offers(tool, offers)
 
 
-def _of_offers(tool: str, offers: list[list[str]]) -> Why:
+def _of_offers(tool: str, offers: list[list[str]]) -> MissingReason:
     """What the requests to the model tell, if there were any."""
     if not offers:
-        return Why("not_proposed", "no request to its model was seen in this part")
+        return MissingReason("not_proposed", "no request to its model was seen in this part")
     if not any(tool in offer for offer in offers):
         shown = "its model was never shown it"
-        return Why("not_offered", shown if tool.startswith(OWN) else f"it was offered, and {shown}")
+        return MissingReason(
+            "not_offered", shown if tool.startswith(OWN) else f"it was offered, and {shown}"
+        )
     showing = sum(tool in offer for offer in offers)
     times = "" if showing == len(offers) else f" in {showing} of {len(offers)} requests"
-    return Why("not_proposed", f"its model was shown it{times}, and did not propose it")
+    return MissingReason("not_proposed", f"its model was shown it{times}, and did not propose it")

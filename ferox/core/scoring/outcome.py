@@ -9,11 +9,11 @@ from typing import Any
 from ferox.core.json_paths import nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief
-from ferox.core.matchers import Matcher, Situation
+from ferox.core.matchers import MatchContext, Matcher
 from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, PartEvidence, check
 from ferox.core.story import OWN, Turn
-from ferox.core.support import Value, judge, sources_of
+from ferox.core.support import ReplyValue, judge, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -24,9 +24,9 @@ from ferox.intake.patterns import PatternError, pattern
 Judgement = tuple[bool | None, str]
 
 
-def _situation(evidence: Evidence) -> Situation:
+def _situation(evidence: Evidence) -> MatchContext:
     story = evidence.story
-    return Situation(
+    return MatchContext(
         evidence.clock,
         evidence.source,
         lambda: "\n".join(text for _, text in story.user_words),
@@ -170,7 +170,7 @@ def _supported(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
     return not (lost or (strict and doubtful)), "; ".join(parts)
 
 
-def _doubt(value: Value) -> str:
+def _doubt(value: ReplyValue) -> str:
     share = 100 * (value.chance or 0)
     return (
         f"{value.text} (worked out as {value.how}; but so would be {share:.0f} % of such numbers)"

@@ -26,11 +26,11 @@ LONGEST_WAIT_S = 60.0
 _HEADERS = ("retry-after", "content-type")
 
 
-class OutOfReach(Exception):
+class EndpointUnreachable(Exception):
     """The endpoint gives no answer at all; the message says why."""
 
 
-class Pace:
+class RequestPace:
     """No more requests a minute than an endpoint allows, whoever makes them."""
 
     def __init__(self, per_minute: int | None) -> None:
@@ -52,10 +52,10 @@ class Pace:
             self._begun.append(time.monotonic())
 
 
-_paces: dict[tuple[str, int | None], Pace] = {}
+_paces: dict[tuple[str, int | None], RequestPace] = {}
 
 
-class Answer(Protocol):
+class ModelAnswer(Protocol):
     """An answer from beyond the seam: status, headers, and the body whole or as it comes.
 
     `waited_s`: how long a rate limit was waited out before it.
@@ -77,10 +77,10 @@ class Answer(Protocol):
 
 
 @runtime_checkable
-class Answering(Protocol):
+class AnswerSource(Protocol):
     """What answers beyond the seam: an endpoint, or a recording of one."""
 
-    def ask(self, path: str, body: dict[str, Any]) -> AbstractAsyncContextManager[Answer]:
+    def ask(self, path: str, body: dict[str, Any]) -> AbstractAsyncContextManager[ModelAnswer]:
         """Ask something.
 
         Raises:
@@ -104,10 +104,10 @@ class Endpoint:
             key = resolve("api_key", source.api_key, origin(self._url)).value
             self.headers["Authorization"] = f"Bearer {key}"
         pace = (f"{self._url} {self.name}", source.per_minute)
-        self._pace = _paces.setdefault(pace, Pace(source.per_minute))
+        self._pace = _paces.setdefault(pace, RequestPace(source.per_minute))
 
     @asynccontextmanager
-    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[Answer]:
+    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
         """Pass a request on; a rate limit is waited out, within a limit.
 
         Raises:
@@ -126,7 +126,7 @@ class Endpoint:
                 try:
                     response = await http.send(request, stream=True)
                 except httpx2.HTTPError as error:
-                    raise OutOfReach(f"the model at {self._url}: {plain(error)}") from None
+                    raise EndpointUnreachable(f"the model at {self._url}: {plain(error)}") from None
                 pause = _pause(response)
                 if pause is None or waited + pause > LONGEST_WAIT_S:
                     break
@@ -134,7 +134,7 @@ class Endpoint:
                 waited += pause
                 await asyncio.sleep(pause)
             try:
-                yield Asked(response, waited)
+                yield EndpointAnswer(response, waited)
             finally:
                 await response.aclose()
 
@@ -156,7 +156,7 @@ def _pause(response: httpx2.Response) -> float | None:
         return 2.0
 
 
-class Asked:
+class EndpointAnswer:
     """An endpoint's answer: status, headers, and the body whole or as it comes."""
 
     def __init__(self, response: httpx2.Response, waited_s: float) -> None:
@@ -174,7 +174,7 @@ class Asked:
         try:
             return await self._response.aread()
         except httpx2.HTTPError as error:
-            raise OutOfReach(f"the model's answer broke off: {plain(error)}") from None
+            raise EndpointUnreachable(f"the model's answer broke off: {plain(error)}") from None
 
     async def lines(self) -> AsyncIterator[str]:
         """The lines of an event stream; it ends where the endpoint breaks off."""

@@ -11,7 +11,7 @@ from typing import Any
 import httpx2
 
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.model_seam.endpoint import Endpoint, OutOfReach
+from ferox.gateway.model_seam.endpoint import Endpoint, EndpointUnreachable
 from ferox.intake.json_text import read_json
 from ferox.servers.connection.diagnosis import plain
 from ferox.servers.connection.tls import TLS
@@ -37,23 +37,23 @@ class Finding:
     """One thing found: well, doubtful or broken (`ok` True, None, False), and what to try."""
 
     ok: bool | None
-    told: str
-    then: str = ""
+    message: str
+    advice: str = ""
 
 
 async def look_at_model(name: str, source: ModelSource) -> list[Finding]:
     """What is found of a model, in order; the first that is broken ends it."""
     if source.stand_in:
-        told = f"{name} is a stand-in (simulated): it is there, takes tools and reads any length"
-        return [Finding(True, told)]
+        message = f"{name} is a stand-in (simulated): it is there, takes tools and reads any length"
+        return [Finding(True, message)]
     if source.recording and source.miss == "error":
-        told = f"{name} is replayed from {source.recording}: it answers what was recorded"
-        return [Finding(True, told)]
+        message = f"{name} is replayed from {source.recording}: it answers what was recorded"
+        return [Finding(True, message)]
     try:
         endpoint = Endpoint(source, name)
     except UnsetSecret as error:
-        then = "set it where Ferox is started, and start Ferox anew"
-        return [Finding(False, str(error), then)]
+        advice = "set it where Ferox is started, and restart Ferox"
+        return [Finding(False, str(error), advice)]
     found = []
     async with httpx2.AsyncClient(timeout=PATIENCE_S, verify=TLS) as http:
         listed = await _listed(http, endpoint, str(source.base_url))
@@ -71,68 +71,68 @@ async def look_at_model(name: str, source: ModelSource) -> list[Finding]:
 
 
 @dataclass
-class _Listed:
+class _ModelListing:
     findings: list[Finding]
     window: int | None = None
 
 
-async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _Listed:
+async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _ModelListing:
     try:
         answer = await http.get(f"{base.rstrip('/')}/models", headers=endpoint.headers)
     except httpx2.ConnectError:
-        then = "start it, or correct `base_url` in ferox.yaml"
-        return _Listed([Finding(False, f"nothing listens at {base}", then)])
+        advice = "start it, or correct `base_url` in ferox.yaml"
+        return _ModelListing([Finding(False, f"nothing listens at {base}", advice)])
     except httpx2.HTTPError as error:
-        then = "correct `base_url` in ferox.yaml"
-        return _Listed([Finding(False, f"{base}: {plain(error)}", then)])
+        advice = "correct `base_url` in ferox.yaml"
+        return _ModelListing([Finding(False, f"{base}: {plain(error)}", advice)])
     if answer.status_code in (401, 403):
-        then = "correct its `api_key`"
-        told = f"{base} answers HTTP {answer.status_code}: it does not take the key"
-        return _Listed([Finding(False, told, then)])
+        advice = "correct its `api_key`"
+        message = f"{base} answers HTTP {answer.status_code}: it does not take the key"
+        return _ModelListing([Finding(False, message, advice)])
     try:
         entries = [e for e in read_json(answer.content)["data"] if isinstance(e, dict)]
     except (ValueError, KeyError, TypeError):
-        return _Listed([Finding(None, f"{base} is there, and gives no list of its models")])
+        return _ModelListing([Finding(None, f"{base} is there, and gives no list of its models")])
     here = next((e for e in entries if e.get("id") == endpoint.name), None)
     if here is None:
         known = ", ".join(_some(str(e.get("id")) for e in entries)) or "none"
-        told = f"{base} is there, and does not list `{endpoint.name}`; it lists {known}"
-        return _Listed([Finding(None, told, "correct `name` if the next steps fail")])
+        message = f"{base} is there, and does not list `{endpoint.name}`; it lists {known}"
+        return _ModelListing([Finding(None, message, "correct `name` if the next steps fail")])
     windows = [here[k] for k in WINDOWS if isinstance(here.get(k), int)]
-    told = f"{base} is there, and has `{endpoint.name}`"
-    return _Listed([Finding(True, told)], windows[0] if windows else None)
+    message = f"{base} is there, and has `{endpoint.name}`"
+    return _ModelListing([Finding(True, message)], windows[0] if windows else None)
 
 
 def _some(names: Iterable[str], most: int = 8) -> list[str]:
-    told = list(names)
-    return told if len(told) <= most else [*told[:most], f"{len(told) - most} more"]
+    listed = list(names)
+    return listed if len(listed) <= most else [*listed[:most], f"{len(listed) - most} more"]
 
 
 async def _ask(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str, Any]]:
     async with endpoint.ask("chat/completions", body) as answer:
         text = await answer.whole()
     try:
-        told = read_json(text)
+        body = read_json(text)
     except ValueError:
-        told = {"error": text[:200].decode(errors="replace")}
-    return answer.status, told if isinstance(told, dict) else {}
+        body = {"error": text[:200].decode(errors="replace")}
+    return answer.status, body if isinstance(body, dict) else {}
 
 
 async def _takes_tools(endpoint: Endpoint) -> Finding:
     words = {"role": "user", "content": "Call the tool say_ready."}
     try:
-        status, told = await _ask(endpoint, {"messages": [words], "tools": [READY]})
-    except OutOfReach as error:
+        status, body = await _ask(endpoint, {"messages": [words], "tools": [READY]})
+    except EndpointUnreachable as error:
         return Finding(False, str(error), "see the endpoint's own log")
     if status >= 400:
-        said = json.dumps(told.get("error", told), ensure_ascii=False)[:200]
-        then = "choose a model that takes tools" if "tool" in said.lower() else "see what it says"
-        return Finding(False, f"a request with a tool is answered by HTTP {status}: {said}", then)
+        said = json.dumps(body.get("error", body), ensure_ascii=False)[:200]
+        advice = "choose a model that takes tools" if "tool" in said.lower() else "see what it says"
+        return Finding(False, f"a request with a tool is answered by HTTP {status}: {said}", advice)
     try:
-        calls = told["choices"][0]["message"].get("tool_calls") or []
+        calls = body["choices"][0]["message"].get("tool_calls") or []
     except (KeyError, IndexError, TypeError, AttributeError):
-        then = "it must speak the chat-completions interface"
-        return Finding(False, "its answer is no chat completion", then)
+        advice = "it must speak the chat-completions interface"
+        return Finding(False, "its answer is not a chat completion", advice)
     if calls:
         return Finding(True, "it takes tools: it called the one that it was asked to call")
     told_ = "it took a tool with the request, and did not call it when it was asked to"
@@ -144,18 +144,18 @@ async def _reads(endpoint: Endpoint) -> Finding:
     text = "\n".join(lines)
     words = {"role": "user", "content": f"{text}\nSay the one word: ready."}
     try:
-        status, told = await _ask(endpoint, {"messages": [words]})
-    except OutOfReach as error:
+        status, body = await _ask(endpoint, {"messages": [words]})
+    except EndpointUnreachable as error:
         return Finding(None, f"a long request was not answered: {error}")
     if status >= 400:
-        said = json.dumps(told.get("error", told), ensure_ascii=False)[:200]
-        then = "raise its context window, or offer fewer tools"
-        return Finding(None, f"about {LONG_TOKENS:,} tokens are too many for it: {said}", then)
-    usage = told.get("usage")
+        said = json.dumps(body.get("error", body), ensure_ascii=False)[:200]
+        advice = "raise its context window, or offer fewer tools"
+        return Finding(None, f"about {LONG_TOKENS:,} tokens are too many for it: {said}", advice)
+    usage = body.get("usage")
     count = usage.get("prompt_tokens") if isinstance(usage, dict) else None
     if not isinstance(count, int):
         return Finding(None, "it does not say how many tokens it read")
     if count < len(lines) * 5:
-        then = "raise its context window: it cuts off silently what does not fit"
-        return Finding(None, f"of about {LONG_TOKENS:,} tokens it read {count:,}", then)
-    return Finding(True, f"it read {count:,} tokens; how many more it can is not told")
+        advice = "raise its context window: it cuts off silently what does not fit"
+        return Finding(None, f"of about {LONG_TOKENS:,} tokens it read {count:,}", advice)
+    return Finding(True, f"it read {count:,} tokens; its limit was not reached")

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ferox.core.masking import Masker
-from ferox.gateway.model_seam.form import Heard
+from ferox.gateway.model_seam.model_interface import ParsedRequest
 
 LONGEST_PIECE = 256 * 1024
 """Characters of one message or tool that are kept."""
@@ -40,7 +40,12 @@ class ModelRequests:
         self._room = MOST_OF_A_TRIAL
 
     def keep(
-        self, id: str, path: str, body: dict[str, Any], heard: Heard, answer: dict[str, Any] | None
+        self,
+        id: str,
+        path: str,
+        body: dict[str, Any],
+        heard: ParsedRequest,
+        answer: dict[str, Any] | None,
     ) -> None:
         """Keep one request and its answer; None: there was none."""
         tools = [

@@ -8,11 +8,11 @@ from contextlib import asynccontextmanager
 from typing import Any
 
 from ferox.formats.recording import ModelExchange
-from ferox.gateway.model_seam.endpoint import Answer, Endpoint, OutOfReach
+from ferox.gateway.model_seam.endpoint import Endpoint, EndpointUnreachable, ModelAnswer
 from ferox.recordings.model_recording import ModelRecording, request_key
 
 
-class PlayedModel:
+class RecordedModel:
     """One trial's view of a recording; the same request again gets its next answer.
 
     The last answer stays. A request that was never recorded goes to `live`, if there is one.
@@ -24,7 +24,7 @@ class PlayedModel:
         self._played: Counter[str] = Counter()
 
     @asynccontextmanager
-    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[Answer]:
+    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
         """The recorded answer.
 
         Raises:
@@ -35,10 +35,10 @@ class PlayedModel:
         if there:
             one = there[min(self._played[key], len(there) - 1)]
             self._played[key] += 1
-            yield _Played(one, bool(body.get("stream")))
+            yield _RecordedAnswer(one, bool(body.get("stream")))
             return
         if self._live is None:
-            raise OutOfReach(
+            raise EndpointUnreachable(
                 f"{self._recording.name} holds no answer to this request; record it anew, or "
                 "let `miss: live` ask the endpoint"
             )
@@ -46,7 +46,7 @@ class PlayedModel:
             yield answer
 
 
-class _Played:
+class _RecordedAnswer:
     """A recorded answer, told as it was: a stream as its lines, another whole."""
 
     def __init__(self, exchange: ModelExchange, streamed: bool) -> None:

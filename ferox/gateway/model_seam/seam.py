@@ -17,18 +17,23 @@ from ferox.core.tokens import estimated
 from ferox.formats.fault import Fault
 from ferox.formats.trace import Event, Proposal
 from ferox.gateway.fault_plan import FaultPlan
-from ferox.gateway.model_seam.chat_form import PATH as CHAT
-from ferox.gateway.model_seam.chat_form import ChatForm, completion_of, instructions_of
+from ferox.gateway.model_seam.chat_interface import PATH as CHAT
+from ferox.gateway.model_seam.chat_interface import ChatInterface, completion_of, instructions_of
 from ferox.gateway.model_seam.embeddings import PATH as EMBEDDINGS
 from ferox.gateway.model_seam.embeddings import embedded, texts_of
-from ferox.gateway.model_seam.endpoint import Answering, Endpoint, OutOfReach
-from ferox.gateway.model_seam.form import Form, Heard, NotUnderstood, Tools
+from ferox.gateway.model_seam.endpoint import AnswerSource, Endpoint, EndpointUnreachable
 from ferox.gateway.model_seam.model_faults import ALTERING, altered
+from ferox.gateway.model_seam.model_interface import (
+    ModelInterface,
+    ParsedRequest,
+    Tools,
+    UnreadableRequest,
+)
 from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.gateway.model_seam.own_calls import OwnCalls
-from ferox.gateway.model_seam.recorded_model import PlayedModel
-from ferox.gateway.model_seam.responses_form import PATH as RESPONSES
-from ferox.gateway.model_seam.responses_form import ResponsesForm
+from ferox.gateway.model_seam.recorded_model import RecordedModel
+from ferox.gateway.model_seam.responses_interface import PATH as RESPONSES
+from ferox.gateway.model_seam.responses_interface import ResponsesInterface
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.recorder import Recorder
 from ferox.intake.json_text import read_json, read_json_noting
@@ -37,7 +42,7 @@ from ferox.stand_in.code_writing import CodeWriting
 from ferox.stand_in.conversation import text_of
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 
-Source = Callable[[], StandIn] | Endpoint | PlayedModel
+Source = Callable[[], StandIn] | Endpoint | RecordedModel
 """A stand-in is made anew for each voice, for each has a conversation of its own."""
 
 
@@ -75,7 +80,10 @@ class ModelSeam:
         self._own = own or OwnCalls(recorder, seen)
         self._requests = requests
         self._stand_ins: dict[str, StandIn] = {}
-        self._forms: dict[str, Form] = {CHAT: ChatForm(), RESPONSES: ResponsesForm()}
+        self._forms: dict[str, ModelInterface] = {
+            CHAT: ChatInterface(),
+            RESPONSES: ResponsesInterface(),
+        }
 
     def forget(self) -> None:
         """A new conversation begins: a stand-in's next request follows none before it."""
@@ -108,17 +116,17 @@ class ModelSeam:
 
     def _list(self) -> Response:
         """The models on offer: just this one."""
-        owner = "ferox" if isinstance(self._source, Answering) else "ferox (simulated)"
+        owner = "ferox" if isinstance(self._source, AnswerSource) else "ferox (simulated)"
         entry = {"id": self._name, "object": "model", "created": 0, "owned_by": owner}
         return JSONResponse({"object": "list", "data": [entry]})
 
-    async def _complete(self, form: Form, request: Request) -> Response:
+    async def _complete(self, form: ModelInterface, request: Request) -> Response:
         """Answer a request, and note what was offered and proposed."""
         try:
             text = await request.body()
             body = self._read(text)
             heard = form.heard(body)
-        except NotUnderstood as error:
+        except UnreadableRequest as error:
             return _refusal(400, str(error))
         except (ValueError, TypeError) as error:
             return _refusal(400, f"the request is no JSON: {error}")
@@ -140,18 +148,18 @@ class ModelSeam:
             **({"fault_n": struck.place} if struck else {}),
         )
         do = struck.fault.do if struck and struck.fault.do in ALTERING else None
-        asked = _Asked(form, body, heard, event, do)
+        asked = _ModelRequest(form, body, heard, event, do)
         if struck and struck.fault.do == "model_status":
             self._keep_request(asked, None)
             return self._status(struck.fault, event)
         if struck and struck.fault.do == "model_slow":
             await asyncio.sleep((struck.fault.ms or 0) / 1000)
-        if isinstance(self._source, Answering):
+        if isinstance(self._source, AnswerSource):
             return await self._pass_on(self._source, asked)
         return await self._stand_in(self._source, asked, voice, len(text))
 
     async def _stand_in(
-        self, source: Callable[[], StandIn], asked: _Asked, voice: str, length: int
+        self, source: Callable[[], StandIn], asked: _ModelRequest, voice: str, length: int
     ) -> Response:
         stand_in = self._stand_ins.setdefault(voice, source())
         spoken = _spoken(stand_in, asked.heard)
@@ -182,7 +190,7 @@ class ModelSeam:
             response.headers["Retry-After"] = str(fault.retry_after_s)
         return response
 
-    async def _pass_on(self, source: Answering, asked: _Asked) -> Response:
+    async def _pass_on(self, source: AnswerSource, asked: _ModelRequest) -> Response:
         """Pass a request on, and the answer back as it comes, or as a fault leaves it."""
         body, event = asked.body, asked.event
         if asked.do:  # an answer is altered whole
@@ -190,7 +198,7 @@ class ModelSeam:
         stack = AsyncExitStack()
         try:
             answer = await stack.enter_async_context(source.ask(asked.form.path, body))
-        except OutOfReach as error:
+        except EndpointUnreachable as error:
             self._keep_request(asked, None)
             return self._lost(event, "out_of_reach", error)
         if answer.waited_s:
@@ -201,7 +209,7 @@ class ModelSeam:
         async with stack:
             try:
                 came = await answer.whole()
-            except OutOfReach as error:
+            except EndpointUnreachable as error:
                 self._keep_request(asked, None)
                 return self._lost(event, "dropped", error)
         self._keep(asked, answer.status, came.decode(errors="replace"))
@@ -221,14 +229,14 @@ class ModelSeam:
         self._note(asked, message, usage)
         return Response(came, answer.status, answer.headers)
 
-    def _lost(self, event: Event, kind: str, error: OutOfReach) -> Response:
+    def _lost(self, event: Event, kind: str, error: EndpointUnreachable) -> Response:
         """No answer, or half of one: that is nobody's fault in the trial."""
         self._recorder.out_of_reach = str(error)
         self._recorder.finish(event, error={"kind": kind, "message": str(error)})
         return _refusal(502, str(error))
 
     async def _passing(
-        self, stack: AsyncExitStack, lines: AsyncIterator[str], asked: _Asked, status: int
+        self, stack: AsyncExitStack, lines: AsyncIterator[str], asked: _ModelRequest, status: int
     ) -> AsyncIterator[bytes]:
         """An event stream, line by line, while it is put together for the trace."""
         gathered = asked.form.gathered()
@@ -251,7 +259,9 @@ class ModelSeam:
                 asked.form.keep(asked.body, response)
         self._note(asked, gathered.message, gathered.usage, error)
 
-    def _keep(self, asked: _Asked, status: int, answer: str, first_s: float | None = None) -> None:
+    def _keep(
+        self, asked: _ModelRequest, status: int, answer: str, first_s: float | None = None
+    ) -> None:
         """Record what passed, if it is to be recorded."""
         if self._capture and status < 400:
             seconds = round(self._recorder.now() - asked.event["t"], 6)
@@ -275,7 +285,7 @@ class ModelSeam:
 
     def _note(
         self,
-        asked: _Asked,
+        asked: _ModelRequest,
         message: dict[str, Any],
         usage: dict[str, int] | None,
         error: dict[str, str] | None = None,
@@ -297,7 +307,7 @@ class ModelSeam:
         self._own.proposed(proposed, asked.event.get("voice"))
         self._keep_request(asked, message)
 
-    def _keep_request(self, asked: _Asked, answer: dict[str, Any] | None) -> None:
+    def _keep_request(self, asked: _ModelRequest, answer: dict[str, Any] | None) -> None:
         """Keep what the model was shown, and what it answered."""
         if self._requests is not None:
             self._requests.keep(asked.event["id"], asked.form.path, asked.body, asked.heard, answer)
@@ -318,14 +328,14 @@ class ModelSeam:
         event = self._recorder.add(
             "embed", voice=self._model, texts=len(texts), s=None, usage=None, error=None
         )
-        if not isinstance(self._source, Answering):
+        if not isinstance(self._source, AnswerSource):
             answer = embedded(self._name, texts, body)
             self._recorder.finish(event, usage={"input": answer["usage"]["prompt_tokens"]})
             return JSONResponse(answer)
         try:
             async with self._source.ask(EMBEDDINGS, body) as asked:
                 came = await asked.whole()
-        except OutOfReach as error:
+        except EndpointUnreachable as error:
             return self._lost(event, "out_of_reach", error)
         self._recorder.finish(event)
         if self._capture and asked.status < 400:
@@ -335,7 +345,7 @@ class ModelSeam:
         return Response(came, asked.status, asked.headers)
 
 
-def _spoken(stand_in: StandIn, heard: Heard) -> Spoken:
+def _spoken(stand_in: StandIn, heard: ParsedRequest) -> Spoken:
     """A stand-in's answer; as code for an agent that acts by it."""
     code = CodeWriting.asked_for(heard.messages) if not heard.tools else None
     if code is None:
@@ -346,12 +356,12 @@ def _spoken(stand_in: StandIn, heard: Heard) -> Spoken:
 
 
 @dataclass(frozen=True)
-class _Asked:
+class _ModelRequest:
     """A request while it is answered, and the fault that alters its answer, if one does."""
 
-    form: Form
+    form: ModelInterface
     body: dict[str, Any]
-    heard: Heard
+    heard: ParsedRequest
     event: Event
     do: str | None
 
@@ -377,7 +387,7 @@ def _as_completion(
     return completion_of(model, id, message.get("content"), calls, counted)
 
 
-def _told(asked: _Asked, completion: dict[str, Any]) -> Response:
+def _told(asked: _ModelRequest, completion: dict[str, Any]) -> Response:
     """An answer as the request wants it: whole, or in pieces."""
     if asked.body.get("stream"):
         pieces = asked.form.pieces(completion, asked.body)

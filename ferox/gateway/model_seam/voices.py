@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 
 from ferox.formats.trace import Voice
-from ferox.gateway.model_seam.form import Tools
+from ferox.gateway.model_seam.model_interface import Tools
 
 SAME_START = 160
 """Characters of the instructions that must be the same: what follows may hold a time or results."""

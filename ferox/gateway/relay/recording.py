@@ -10,13 +10,13 @@ from pathlib import Path
 from ferox.formats.server import ServerFile
 from ferox.gateway.relay.relay import Relay
 from ferox.recordings.capture import Capture
-from ferox.recordings.recording import Line, Recording
+from ferox.recordings.recording import RecordedLine, Recording
 from ferox.servers.connection.connecting import connect
 from ferox.servers.opening import capture_of, reach_of
 
 
 @dataclass
-class Standing:
+class RelayRecording:
     """A relay that stands before a live server; `recording` is there when it is over."""
 
     relay: Relay
@@ -32,8 +32,8 @@ async def standing_before(
     folder: Path,
     path: Path,
     port: int = 0,
-    listener: Callable[[Line], None] = lambda line: None,
-) -> AsyncIterator[Standing]:
+    listener: Callable[[RecordedLine], None] = lambda line: None,
+) -> AsyncIterator[RelayRecording]:
     """Stand before a server while the context is open, and write what passes to `path`.
 
     Raises:
@@ -44,7 +44,7 @@ async def standing_before(
     capture = capture_of(server, way, path, listener)
     remarks: list[str] = []
     relay = Relay(lambda: connect(to, folder), capture.note, remarks.append)
-    standing = Standing(relay, capture, remarks)
+    standing = RelayRecording(relay, capture, remarks)
     try:
         async with relay.serve(port):
             yield standing

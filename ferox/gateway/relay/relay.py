@@ -25,9 +25,9 @@ from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
 from ferox.gateway.listening import from_here, listening
-from ferox.gateway.relay.session import CLOSED, Heard, Message, Session, Upstream, items_of
+from ferox.gateway.relay.session import CLOSED, Heard, Message, RelaySession, Upstream, items_of
 from ferox.intake.json_text import read_json
-from ferox.servers.connection.diagnosis import OutOfReach
+from ferox.servers.connection.diagnosis import ServerUnreachable
 
 LARGEST_MESSAGE = 8 * 1024 * 1024
 MOST_SESSIONS = 200
@@ -45,8 +45,8 @@ class Relay:
         self._upstream = upstream
         self._heard = heard
         self.remark = remark
-        self._sessions: dict[str, Session] = {}
-        self._stateless: Session | None = None
+        self._sessions: dict[str, RelaySession] = {}
+        self._stateless: RelaySession | None = None
         self._count = 0
         self.base = ""
 
@@ -125,7 +125,7 @@ class Relay:
                 if version is None or version in HANDSHAKE_PROTOCOL_VERSIONS:
                     return _refusal(400, "initialize first, or name the session")
                 session = await self._without_session()
-        except OutOfReach as error:
+        except ServerUnreachable as error:
             return JSONResponse(_error(message.get("id"), str(error)), 502)
         headers = {k: v for k, v in request.headers.items() if k in _PASSED_ON}
         if fresh:
@@ -139,7 +139,7 @@ class Relay:
 
     async def _exchange(
         self,
-        session: Session,
+        session: RelaySession,
         message: Message,
         headers: dict[str, str],
         told: dict[str, str],
@@ -167,29 +167,29 @@ class Relay:
 
         return _events(stream(), told)
 
-    async def _listen(self, session: Session) -> AsyncIterator[bytes]:
+    async def _listen(self, session: RelaySession) -> AsyncIterator[bytes]:
         async with session.listening() as queue:
             async for item in items_of(queue):
                 if session.closed:
                     return
                 yield _event(item)
 
-    async def _open(self) -> tuple[str, Session]:
+    async def _open(self) -> tuple[str, RelaySession]:
         open_ones = [s for s in self._sessions.values() if not s.closed]
         if len(open_ones) >= MOST_SESSIONS:
-            raise OutOfReach("full", f"{MOST_SESSIONS} sessions are open", "close some")
+            raise ServerUnreachable("full", f"{MOST_SESSIONS} sessions are open", "close some")
         self._count += 1
-        session = Session(self._count, self._heard, self.remark)
+        session = RelaySession(self._count, self._heard, self.remark)
         await session.open(self._upstream)
         name = uuid4().hex
         self._sessions[name] = session
         return name, session
 
-    async def _without_session(self) -> Session:
+    async def _without_session(self) -> RelaySession:
         """The one connection for clients of the newest protocol, which knows no sessions."""
         if self._stateless is None or self._stateless.closed:
             self._count += 1
-            session = Session(self._count, self._heard, self.remark)
+            session = RelaySession(self._count, self._heard, self.remark)
             session.shared = True
             await session.open(self._upstream)
             self._stateless = session
@@ -198,7 +198,7 @@ class Relay:
     async def _old_stream(self) -> Response:
         try:
             name, session = await self._open()
-        except OutOfReach as error:
+        except ServerUnreachable as error:
             return _refusal(502, str(error))
 
         async def stream() -> AsyncIterator[bytes]:
@@ -225,7 +225,7 @@ class Relay:
             await session.send(message, {})
         return Response("Accepted", 202)
 
-    async def _old_exchange(self, session: Session, message: Message) -> None:
+    async def _old_exchange(self, session: RelaySession, message: Message) -> None:
         """On the older transport everything comes back by the one stream."""
         async with session.asking(message, {}) as said:
             async for item in said:

@@ -30,7 +30,7 @@ PING_S = 15.0
 CLOSED = -32000
 
 
-class Session:
+class RelaySession:
     """One client's session, with a connection to the live server of its own."""
 
     def __init__(self, number: int, heard: Heard, remark: Callable[[str], None]) -> None:

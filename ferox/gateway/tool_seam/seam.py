@@ -19,13 +19,13 @@ from ferox.core.rewording import Rewording
 from ferox.core.story import fits_any
 from ferox.formats.server import ToolWording
 from ferox.formats.trace import Event, OfferedTool, Traffic
-from ferox.gateway.fault_plan import FaultPlan, Struck
-from ferox.gateway.holding import ANSWER, FAIL, GO, AskingToo, Hold, Let
+from ferox.gateway.fault_plan import AppliedFault, FaultPlan
+from ferox.gateway.holding import ANSWER, FAIL, GO, ClientOrPerson, Hold, HoldDecision
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.wire_faults import (
     WIRE_FAULTS,
-    BrokenWire,
-    Exchange,
+    StruckRequest,
+    WireFaults,
     is_call,
     lost_session,
     replay,
@@ -34,7 +34,14 @@ from ferox.gateway.tool_seam.wire_faults import (
 from ferox.intake.json_text import read_json
 from ferox.servers.by_hand.kept_content import beyond_text
 from ferox.servers.offering import Context, Offering
-from ferox.servers.sources.source import Answered, Caller, Definition, Refused, Source, failed
+from ferox.servers.sources.source import (
+    Caller,
+    Definition,
+    ProtocolRefusal,
+    Source,
+    ToolOutput,
+    failed,
+)
 
 LET = "ferox.let"
 """Where a request's scope holds what a person decided of its call, and the event that tells it."""
@@ -91,7 +98,7 @@ class ToolSeam(Offering):
         self._clients: set[str] = set()
         self._lists = 0
         self._over = asyncio.Event()
-        self._wire = BrokenWire(self._over)
+        self._wire = WireFaults(self._over)
         self._manager = StreamableHTTPSessionManager(self.server, stateless=standing)
 
     @asynccontextmanager
@@ -145,7 +152,7 @@ class ToolSeam(Offering):
                 self._heard_wire(scope[CALL], _text(body), _text(answer))
 
     async def _break(
-        self, struck: Struck, message: Any, scope: Scope, receive: Receive, send: Send
+        self, struck: AppliedFault, message: Any, scope: Scope, receive: Receive, send: Send
     ) -> None:
         params = message["params"]
         own = self._wording.own_name(params["name"])
@@ -161,7 +168,7 @@ class ToolSeam(Offering):
         def finish(**fields: Any) -> None:
             self._recorder.finish(event, **fields)
 
-        await self._wire.answer(struck.fault, Exchange(message, scope, receive, send, finish))
+        await self._wire.answer(struck.fault, StruckRequest(message, scope, receive, send, finish))
 
     @property
     def traffic(self) -> Traffic:
@@ -204,13 +211,13 @@ class ToolSeam(Offering):
         """The tools that the agent is told of at the moment."""
         return list(self._tools.values())
 
-    async def _held(self, tool: str, args: dict[str, Any]) -> tuple[Let, Event | None]:
+    async def _held(self, tool: str, args: dict[str, Any]) -> tuple[HoldDecision, Event | None]:
         """Hold a call if it is to be held: what a person decided, and the event that tells it."""
         address = f"{self.source.name}/{tool}"
         first = not any(e["kind"] in ("call", "hold") for e in self._recorder.events)
         shown = self._tools.get(tool, {})
         if self._hold is None or not self._hold.wants(address, shown, first):
-            return Let(), None
+            return HoldDecision(), None
         own = self._wording.own_args(tool, args)
         event = self._recorder.add("hold", call=None, s=None, tool=address, args=own)
         let = await self._hold.wait(address, own)
@@ -221,8 +228,8 @@ class ToolSeam(Offering):
         self,
         tool: str,
         args: dict[str, Any],
-        struck: Struck | None,
-        let: Let,
+        struck: AppliedFault | None,
+        let: HoldDecision,
         held: Event | None,
     ) -> Event:
         address = f"{self.source.name}/{tool}"
@@ -250,10 +257,10 @@ class ToolSeam(Offering):
 
     async def answer(
         self, context: Context, tool: str, args: dict[str, Any], caller: Caller
-    ) -> Answered:
+    ) -> ToolOutput:
         """Answer a call, or let a fault do it, and note what happened."""
         scope = context.request.scope if context.request else {}
-        struck: Struck | None = scope.get(STRUCK)
+        struck: AppliedFault | None = scope.get(STRUCK)
         own = self._wording.own_name(tool)
         let, held = scope[LET] if LET in scope else await self._held(own, args)
         event = self._begin(own, args, struck, let, held)
@@ -271,9 +278,9 @@ class ToolSeam(Offering):
             given = failed(fault.text or "The tool failed.")
         else:
             try:
-                asker = AskingToo(caller, self._hold, self._recorder) if self._hold else caller
+                asker = ClientOrPerson(caller, self._hold, self._recorder) if self._hold else caller
                 given = await self.source.call(own, event["args"], asker)
-            except Refused as error:
+            except ProtocolRefusal as error:
                 self._refuse(event, error.code, error.message)
         wait = given.wait_s + ((fault.ms or 0) / 1000 if fault and fault.do == "slow" else 0)
         if wait:
@@ -289,9 +296,9 @@ class ToolSeam(Offering):
     def _refuse(self, event: Event, code: int, message: str) -> NoReturn:
         error = {"kind": "protocol_error", "message": message, "code": code}
         self._recorder.finish(event, error=error)
-        raise Refused(code, message)
+        raise ProtocolRefusal(code, message)
 
-    def _finish(self, event: Event, given: Answered) -> None:
+    def _finish(self, event: Event, given: ToolOutput) -> None:
         marks: dict[str, Any] = {"nearest": True} if given.nearest else {}
         content = beyond_text(given.content)
         if content is not None:
@@ -318,7 +325,7 @@ def _offered(name: str, tool: Definition) -> OfferedTool:
     return told
 
 
-def planted(given: Answered, text: str) -> Answered:
+def planted(given: ToolOutput, text: str) -> ToolOutput:
     """An answer with a text added to its words and to its structure: some agents read one only."""
     value = given.value
     if isinstance(value, dict):

@@ -26,7 +26,7 @@ NO_ANSWER = -32001
 """The JSON-RPC code of a timeout, from the range that servers may define."""
 
 
-class Exchange(NamedTuple):
+class StruckRequest(NamedTuple):
     """One struck request: its JSON-RPC message, the connection, and how its event is ended."""
 
     message: dict[str, Any]
@@ -36,14 +36,14 @@ class Exchange(NamedTuple):
     finish: Callable[..., None]
 
 
-class BrokenWire:
+class WireFaults:
     """Answers a struck call in place of the server. `over` is set when the trial is."""
 
     def __init__(self, over: asyncio.Event) -> None:
         self._over = over
         self.lost: set[str] = set()
 
-    async def answer(self, fault: Fault, at: Exchange) -> None:
+    async def answer(self, fault: Fault, at: StruckRequest) -> None:
         """Do what the fault says, and end the call's event."""
         if fault.do == "timeout":
             await self._never(fault, at)
@@ -53,7 +53,7 @@ class BrokenWire:
         else:
             await self._respond(fault, at)(at.scope, at.receive, at.send)
 
-    def _respond(self, fault: Fault, at: Exchange) -> Response:
+    def _respond(self, fault: Fault, at: StruckRequest) -> Response:
         finish = at.finish
         match fault.do:
             case "status":
@@ -85,7 +85,7 @@ class BrokenWire:
                 finish(result=f"({fault.bytes} bytes of text)")
         return JSONResponse({"jsonrpc": "2.0", "id": at.message.get("id"), "result": result})
 
-    async def _never(self, fault: Fault, at: Exchange) -> None:
+    async def _never(self, fault: Fault, at: StruckRequest) -> None:
         """Wait; in the end, if there is one, a protocol error says how long it was."""
         pings = fault.style == "pings"
         if pings:

@@ -14,7 +14,7 @@ from ferox.servers.connection.incoming import LARGEST_ANSWER, error_in_place, re
 EVENT_STREAM, JSON = "event-stream", "application/json"
 
 
-class Bounded(httpx2.AsyncBaseTransport):
+class BoundedTransport(httpx2.AsyncBaseTransport):
     """A transport whose answers end in an error when they are too large, and whose messages are
     replaced by an error that says why when they are none.
 
@@ -32,14 +32,14 @@ class Bounded(httpx2.AsyncBaseTransport):
         inner = cast(httpx2.AsyncByteStream, response.stream)
         id = _id_of(request)
         if "content-encoding" in response.headers:
-            response.stream = _Cut(inner)
+            response.stream = _BoundedStream(inner)
         elif EVENT_STREAM in kind:
-            response.stream = _Events(inner, id)
+            response.stream = _BoundedEvents(inner, id)
         elif JSON in kind and response.status_code < 400 and request.method == "POST":
-            response.stream = _Whole(inner, id)
+            response.stream = _BoundedBody(inner, id)
             response.headers.pop("content-length", None)
         else:
-            response.stream = _Cut(inner)
+            response.stream = _BoundedStream(inner)
         return response
 
     async def aclose(self) -> None:
@@ -69,7 +69,7 @@ def _usable(data: bytes, id: RequestId | None) -> bytes:
         return data if told is None else told.model_dump_json(by_alias=True).encode()
 
 
-class _Cut(httpx2.AsyncByteStream):
+class _BoundedStream(httpx2.AsyncByteStream):
     """The bytes as they come, up to the limit."""
 
     def __init__(self, inner: httpx2.AsyncByteStream) -> None:
@@ -87,7 +87,7 @@ class _Cut(httpx2.AsyncByteStream):
         await self._inner.aclose()
 
 
-class _Whole(_Cut):
+class _BoundedBody(_BoundedStream):
     """One message."""
 
     def __init__(self, inner: httpx2.AsyncByteStream, id: RequestId | None) -> None:
@@ -100,7 +100,7 @@ class _Whole(_Cut):
         yield _usable(body, self._id) if body.strip() else body
 
 
-class _Events(_Cut):
+class _BoundedEvents(_BoundedStream):
     """Messages in an event stream, each looked at when it is complete."""
 
     def __init__(self, inner: httpx2.AsyncByteStream, id: RequestId | None) -> None:

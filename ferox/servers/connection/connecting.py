@@ -19,14 +19,20 @@ from mcp.shared.exceptions import MCPError
 from mcp_types.version import SUPPORTED_PROTOCOL_VERSIONS
 
 from ferox.formats.server import Reach
-from ferox.servers.connection.bounded_http import Bounded
-from ferox.servers.connection.diagnosis import OutOfReach, Sent, Unagreed, knock, plain
+from ferox.servers.connection.bounded_http import BoundedTransport
+from ferox.servers.connection.diagnosis import (
+    RequestHeaders,
+    SecretNotAgreed,
+    ServerUnreachable,
+    knock,
+    plain,
+)
 from ferox.servers.connection.incoming import LARGEST_ANSWER
-from ferox.servers.connection.stdio import Process, Streams, started
-from ferox.servers.connection.tap import Heard, tapped
+from ferox.servers.connection.stdio import ServerProcess, Streams, started
+from ferox.servers.connection.tap import LineListener, tapped
 from ferox.servers.connection.tls import TLS
 from ferox.workspace.environment import environment, resolve
-from ferox.workspace.vault import NotAgreed, UnsetSecret, destination, shown_words
+from ferox.workspace.vault import SecretUseNotAgreed, UnsetSecret, destination, shown_words
 
 PATIENCE_S = 20.0
 """Seconds until a server that started and says nothing is given up."""
@@ -55,12 +61,12 @@ async def reach(
     to: Reach,
     folder: Path,
     patience_s: float = PATIENCE_S,
-    heard: Heard | None = None,
+    heard: LineListener | None = None,
     **callbacks: Any,
 ) -> AsyncIterator[Client]:
     """A connected client of a live server. `folder` is where its command and paths start.
 
-    `heard` is told of every message; `callbacks` are the SDK client's own. The handshake
+    `heard` gets every message; `callbacks` are the SDK client's own. The handshake
     that nearly all servers and frameworks know is tried first, for with it a server can
     ask something back; the newest protocol is spoken to those that know no other.
 
@@ -73,7 +79,7 @@ async def reach(
             connected = True
             yield client
             return
-    except OutOfReach as error:
+    except ServerUnreachable as error:
         if connected or error.kind not in ("no_session", "version"):
             raise
     async with _reach(to, folder, patience_s, heard, {**callbacks, "mode": "auto"}) as client:
@@ -82,76 +88,88 @@ async def reach(
 
 @asynccontextmanager
 async def _reach(
-    to: Reach, folder: Path, patience_s: float, heard: Heard | None, callbacks: dict[str, Any]
+    to: Reach,
+    folder: Path,
+    patience_s: float,
+    heard: LineListener | None,
+    callbacks: dict[str, Any],
 ) -> AsyncIterator[Client]:
     if to.command:
         async with _start(to, folder) as (process, streams):
-            told = _Told(shown_words(to)[0], process)
-            async with _session(streams, told, patience_s, heard, callbacks) as client:
+            failure = _FailureText(shown_words(to)[0], process)
+            async with _session(streams, failure, patience_s, heard, callbacks) as client:
                 yield client
     else:
         sent = await _look(to, patience_s)
         try:
             transport = _transport(to, sent, patience_s)
             async with transport as streams:
-                told = _Told(str(to.url), None)
-                async with _session(streams, told, patience_s, heard, callbacks) as client:
+                failure = _FailureText(str(to.url), None)
+                async with _session(streams, failure, patience_s, heard, callbacks) as client:
                     yield client
         except (httpx2.HTTPError, ExceptionGroup) as error:
             said = f"{to.url} answers, and a session failed: {plain(error)}"
-            raise OutOfReach("no_session", said, "see the server's own log") from None
+            raise ServerUnreachable("no_session", said, "see the server's own log") from None
 
 
-class _Told:
-    """How a failing session is told of."""
+class _FailureText:
+    """What a failing session is reported as."""
 
-    def __init__(self, name: str, process: Process | None) -> None:
+    def __init__(self, name: str, process: ServerProcess | None) -> None:
         self.name, self.process = name, process
 
-    async def silent(self, patience_s: float) -> OutOfReach:
+    async def silent(self, patience_s: float) -> ServerUnreachable:
         if self.process is None:
-            told = f"{self.name} answers, and no session came about in {patience_s:g} s"
-            return OutOfReach("slow", told, "try again; it may be starting")
+            problem = f"{self.name} answers, and no session came about in {patience_s:g} s"
+            return ServerUnreachable("slow", problem, "try again; it may be starting")
         if self.process.process.returncode is not None:
             return await self.failed(TimeoutError())
         said = self.process.last_lines()
-        told = f"`{self.name}` started and gave no answer in {patience_s:g} s"
-        then = "see that it speaks MCP on its standard input and output, and needs no console"
-        return OutOfReach("silent", told + (f". It wrote: {said}" if said else ""), then)
+        problem = f"`{self.name}` started and gave no answer in {patience_s:g} s"
+        advice = "see that it speaks MCP on its standard input and output, and needs no console"
+        return ServerUnreachable(
+            "silent", problem + (f". It wrote: {said}" if said else ""), advice
+        )
 
-    async def failed(self, error: BaseException) -> OutOfReach:
+    async def failed(self, error: BaseException) -> ServerUnreachable:
         version = _version(error)
         if version is not None:
             return version
         if self.process is None:
-            told = f"{self.name} answers, and a session failed: {plain(error)}"
-            return OutOfReach("no_session", told, "see the server's own log")
+            problem = f"{self.name} answers, and a session failed: {plain(error)}"
+            return ServerUnreachable("no_session", problem, "see the server's own log")
         await asyncio.sleep(0.05)  # its last lines may still be on their way
         said = self.process.last_lines()
-        told = f"`{self.name}` started and ended before it could be talked to"
+        problem = f"`{self.name}` started and ended before it could be talked to"
         if self.process.process.returncode is None:
-            told = f"`{self.name}` started, and a session failed: {plain(error)}"
-            return OutOfReach("no_session", told, said or "see the server's own documentation")
-        then = "run the command by hand; an unset key or a wrong argument is the usual cause"
-        return OutOfReach("exited", told + (f". It wrote: {said}" if said else ""), then)
+            problem = f"`{self.name}` started, and a session failed: {plain(error)}"
+            return ServerUnreachable(
+                "no_session", problem, said or "see the server's own documentation"
+            )
+        advice = "run the command by hand; an unset key or a wrong argument is the usual cause"
+        return ServerUnreachable(
+            "exited", problem + (f". It wrote: {said}" if said else ""), advice
+        )
 
 
-def _version(error: BaseException) -> OutOfReach | None:
+def _version(error: BaseException) -> ServerUnreachable | None:
     """What a session says that fails over the protocol's version; None for other failures."""
     words = plain(error)
     if "protocol version" not in words.lower():
         return None
     known = ", ".join(SUPPORTED_PROTOCOL_VERSIONS)
-    told = f"the server wants a version of the protocol that Ferox does not speak: {words}"
-    return OutOfReach("version", told, f"Ferox speaks {known}; update the server or Ferox")
+    problem = f"the server wants a version of the protocol that Ferox does not speak: {words}"
+    return ServerUnreachable(
+        "version", problem, f"Ferox speaks {known}; update the server or Ferox"
+    )
 
 
 @asynccontextmanager
 async def _session(
     streams: Streams,
-    told: _Told,
+    failure: _FailureText,
     patience_s: float,
-    heard: Heard | None,
+    heard: LineListener | None,
     callbacks: dict[str, Any],
 ) -> AsyncIterator[Client]:
     connected = False  # what goes wrong later is not a matter of reaching the server
@@ -168,13 +186,13 @@ async def _session(
     except TimeoutError:
         if connected:
             raise
-        raise await told.silent(patience_s) from None
-    except OutOfReach:
+        raise await failure.silent(patience_s) from None
+    except ServerUnreachable:
         raise
     except Exception as error:
         if connected:
             raise
-        raise await told.failed(error) from None
+        raise await failure.failed(error) from None
 
 
 @asynccontextmanager
@@ -183,54 +201,60 @@ async def _given(streams: Streams) -> AsyncIterator[Streams]:
 
 
 @asynccontextmanager
-async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Process, Streams]]:
+async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[ServerProcess, Streams]]:
     assert to.command
     cwd = (folder / to.cwd).resolve() if to.cwd else folder
     if not cwd.is_dir():
-        told = f"the working directory `{to.cwd}` does not exist"
-        raise OutOfReach("no_folder", told, "correct `cwd`, which starts at the workspace")
+        problem = f"the working directory `{to.cwd}` does not exist"
+        raise ServerUnreachable(
+            "no_folder", problem, "correct `cwd`, which starts at the workspace"
+        )
     try:
         env = environment(to.env, destination(to))
         words = [resolve("command", w, destination(to)).value for w in to.command]
-    except NotAgreed as error:
-        raise Unagreed(error) from None
+    except SecretUseNotAgreed as error:
+        raise SecretNotAgreed(error) from None
     except UnsetSecret as error:
-        raise OutOfReach("unset", str(error), "or take the variable out of the file") from None
+        raise ServerUnreachable(
+            "unset", str(error), "or take the variable out of the file"
+        ) from None
     program = words[0]
     found = shutil.which(program, path=env.get("PATH"))
     if not found and (cwd / program).is_file():
         found = str(cwd / program)
     if not found:
-        then = "install it, or give its full path in `command`"
-        raise OutOfReach("no_command", f"the command `{program}` was not found", then)
+        advice = "install it, or give its full path in `command`"
+        raise ServerUnreachable("no_command", f"the command `{program}` was not found", advice)
     try:
         async with started([found, *words[1:]], cwd, env) as given:
             yield given
     except PermissionError:
-        told = f"the command `{program}` may not be run"
-        raise OutOfReach("no_command", told, "make it executable") from None
+        problem = f"the command `{program}` may not be run"
+        raise ServerUnreachable("no_command", problem, "make it executable") from None
 
 
-async def _look(to: Reach, patience_s: float) -> Sent:
+async def _look(to: Reach, patience_s: float) -> RequestHeaders:
     """What is sent to an address, once it has shown that it answers."""
     if not to.url:
-        raise OutOfReach("nothing", "the file names neither `command` nor `url`", "add one of them")
+        raise ServerUnreachable(
+            "nothing", "the file names neither `command` nor `url`", "add one of them"
+        )
     try:
         at = destination(to)
-        sent = Sent(
+        sent = RequestHeaders(
             {n: resolve(n, v, at).value for n, v in to.headers.items()},
             {n: resolve(n, v, at).value for n, v in to.query.items()},
         )
-    except NotAgreed as error:
-        raise Unagreed(error) from None
+    except SecretUseNotAgreed as error:
+        raise SecretNotAgreed(error) from None
     except UnsetSecret as error:
-        raise OutOfReach("unset", str(error), "or take it out of the file") from None
+        raise ServerUnreachable("unset", str(error), "or take it out of the file") from None
     await knock(to, sent, patience_s)
     return sent
 
 
 @asynccontextmanager
-async def _transport(to: Reach, sent: Sent, patience_s: float) -> AsyncIterator[Streams]:
+async def _transport(to: Reach, sent: RequestHeaders, patience_s: float) -> AsyncIterator[Streams]:
     assert to.url
     client = partial(_bounded_client, params=sent.params)
     if to.transport == "sse":
@@ -260,7 +284,7 @@ def _bounded_client(
     params: dict[str, str] | None = None,
 ) -> httpx2.AsyncClient:
     """A client whose answers are bounded."""
-    bounded = Bounded(httpx2.AsyncHTTPTransport(verify=TLS))
+    bounded = BoundedTransport(httpx2.AsyncHTTPTransport(verify=TLS))
     return httpx2.AsyncClient(
         headers=headers, timeout=timeout, auth=auth, params=params, transport=bounded
     )

@@ -12,7 +12,7 @@ from urllib.parse import urlsplit
 import httpx2
 
 from ferox.formats.server import Reach
-from ferox.workspace.vault import NotAgreed
+from ferox.workspace.vault import SecretUseNotAgreed
 
 BEGINNING = 4096
 """Bytes of an answer that are looked at."""
@@ -20,29 +20,29 @@ JSON_RPC_PING = {"jsonrpc": "2.0", "id": "ferox", "method": "ping"}
 
 
 @dataclass(frozen=True)
-class Sent:
+class RequestHeaders:
     """What every request to an address carries."""
 
     headers: dict[str, str]
     params: dict[str, str]
 
 
-class OutOfReach(Exception):
-    """A server that cannot be reached: `told` says what is wrong, `then` what to try next."""
+class ServerUnreachable(Exception):
+    """A server that cannot be reached: `problem` says what is wrong, `advice` what to try next."""
 
-    def __init__(self, kind: str, told: str, then: str) -> None:
-        self.kind, self.told, self.then = kind, told, then
-        super().__init__(f"{told}; {then}")
+    def __init__(self, kind: str, problem: str, advice: str) -> None:
+        self.kind, self.problem, self.advice = kind, problem, advice
+        super().__init__(f"{problem}; {advice}")
 
 
-class Unagreed(OutOfReach):
+class SecretNotAgreed(ServerUnreachable):
     """A server whose secret may not go to it yet."""
 
-    def __init__(self, error: NotAgreed) -> None:
+    def __init__(self, error: SecretUseNotAgreed) -> None:
         self.secret, self.to = error.secret, error.to
-        then = f"agree to it, or: ferox agree {error.secret} '{error.to}'"
-        told = f"the secret {error.secret} would go to {error.to} for the first time"
-        super().__init__("unagreed", told, then)
+        advice = f"agree to it, or: ferox agree {error.secret} '{error.to}'"
+        problem = f"the secret {error.secret} would go to {error.to} for the first time"
+        super().__init__("unagreed", problem, advice)
 
 
 def plain(error: BaseException) -> str:
@@ -52,62 +52,66 @@ def plain(error: BaseException) -> str:
     return f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
 
 
-async def knock(to: Reach, sent: Sent, patience_s: float) -> None:
+async def knock(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     """Look at how the address answers before the protocol is spoken to it."""
     assert to.url
     parts = urlsplit(to.url)
     if parts.scheme not in ("http", "https") or not parts.hostname:
-        told = f"`{to.url}` is no web address"
-        raise OutOfReach("no_address", told, "it starts with http:// or https://")
+        problem = f"`{to.url}` is no web address"
+        raise ServerUnreachable("no_address", problem, "it starts with http:// or https://")
     await _resolve(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
     status, kind, body = await _ask(to, sent, patience_s)
     if status in (401, 403):
         what = "wants to know who is asking" if status == 401 else "does not let you in"
-        told = f"{to.url} answered {status}: it {what}"
+        problem = f"{to.url} answered {status}: it {what}"
         given = ", ".join(f"`{name}`" for name in sent.headers)
-        then = 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
+        advice = 'give a header `Authorization: {secret: NAME, prefix: "Bearer "}`'
         if given:
-            then = f"what it was sent is not what it wants: correct the value of {given}"
-        raise OutOfReach("refused", told, then)
+            advice = f"what it was sent is not what it wants: correct the value of {given}"
+        raise ServerUnreachable("refused", problem, advice)
     if to.transport == "http" and status in (404, 405):
         await _other_transport(to, sent, patience_s, status)
     if to.transport == "sse" and "event-stream" not in kind and status < 500:
         await _newer_transport(to, sent, patience_s)
     if "text/html" in kind:
-        told = f"{to.url} answered with a web page (HTTP {status}), not with MCP"
-        raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
+        problem = f"{to.url} answered with a web page (HTTP {status}), not with MCP"
+        raise ServerUnreachable(
+            "not_mcp", problem, "the endpoint is often at /mcp; see its documentation"
+        )
     if status >= 500:
-        told = f"{to.url} answered HTTP {status}: {body[:120]}"
-        raise OutOfReach("broken", told, "see the server's own log")
+        problem = f"{to.url} answered HTTP {status}: {body[:120]}"
+        raise ServerUnreachable("broken", problem, "see the server's own log")
 
 
-async def _other_transport(to: Reach, sent: Sent, patience_s: float, status: int) -> None:
+async def _other_transport(to: Reach, sent: RequestHeaders, patience_s: float, status: int) -> None:
     """Whether the address speaks the older transport; if nothing does, say so."""
     other = to.model_copy(update={"transport": "sse"})
     with_sse = await _ask(other, sent, patience_s)
     if "text/event-stream" in with_sse[1]:
-        told = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
-        raise OutOfReach("transport", told, "set `transport: sse`")
+        problem = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
+        raise ServerUnreachable("transport", problem, "set `transport: sse`")
     older = _sibling(to.url or "", "/mcp", "/sse")
     if older and "event-stream" in (await _quiet_ask(other, older, sent, patience_s)):
-        told = f"{to.url} is no MCP endpoint, but the older transport answers at {older}"
-        raise OutOfReach("transport", told, f"set `url: {older}` and `transport: sse`")
-    told = f"{to.url} answered {status}: there is no MCP endpoint at this address"
-    raise OutOfReach("not_mcp", told, "the endpoint is often at /mcp; see its documentation")
+        problem = f"{to.url} is no MCP endpoint, but the older transport answers at {older}"
+        raise ServerUnreachable("transport", problem, f"set `url: {older}` and `transport: sse`")
+    problem = f"{to.url} answered {status}: there is no MCP endpoint at this address"
+    raise ServerUnreachable(
+        "not_mcp", problem, "the endpoint is often at /mcp; see its documentation"
+    )
 
 
-async def _newer_transport(to: Reach, sent: Sent, patience_s: float) -> None:
+async def _newer_transport(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     """Whether the address speaks streamable HTTP, if it has no event stream to offer."""
     newer = to.model_copy(update={"transport": "http"})
     _, kind, _ = await _ask(newer, sent, patience_s)
     if "json" in kind or "event-stream" in kind:
-        told = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
-        raise OutOfReach("transport", told, "set `transport: http`, or leave it out")
+        problem = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
+        raise ServerUnreachable("transport", problem, "set `transport: http`, or leave it out")
     there = _sibling(to.url or "", "/sse", "/mcp")
     kind = await _quiet_ask(newer, there, sent, patience_s) if there else ""
     if "json" in kind or "event-stream" in kind:
-        told = f"{to.url} has no event stream, but streamable HTTP answers at {there}"
-        raise OutOfReach("transport", told, f"set `url: {there}` and `transport: http`")
+        problem = f"{to.url} has no event stream, but streamable HTTP answers at {there}"
+        raise ServerUnreachable("transport", problem, f"set `url: {there}` and `transport: http`")
 
 
 def _sibling(url: str, ending: str, other: str) -> str | None:
@@ -116,11 +120,11 @@ def _sibling(url: str, ending: str, other: str) -> str | None:
     return f"{bare.removesuffix(ending)}{other}" if bare.endswith(ending) else None
 
 
-async def _quiet_ask(to: Reach, url: str, sent: Sent, patience_s: float) -> str:
+async def _quiet_ask(to: Reach, url: str, sent: RequestHeaders, patience_s: float) -> str:
     """The content type of what an address answers; empty if nothing is there."""
     try:
         status, kind, _ = await _ask(to.model_copy(update={"url": url}), sent, patience_s)
-    except OutOfReach:
+    except ServerUnreachable:
         return ""
     return kind if status != 404 and status < 500 else ""
 
@@ -129,11 +133,13 @@ async def _resolve(host: str, port: int) -> None:
     try:
         await asyncio.get_running_loop().getaddrinfo(host, port)
     except socket.gaierror:
-        told = f"the name `{host}` does not resolve"
-        raise OutOfReach("no_name", told, "look for a typing mistake, or the network") from None
+        problem = f"the name `{host}` does not resolve"
+        raise ServerUnreachable(
+            "no_name", problem, "look for a typing mistake, or the network"
+        ) from None
 
 
-async def _ask(to: Reach, sent: Sent, patience_s: float) -> tuple[int, str, str]:
+async def _ask(to: Reach, sent: RequestHeaders, patience_s: float) -> tuple[int, str, str]:
     """Status, content type and the beginning of the body."""
     assert to.url
     accept = {"Accept": "application/json, text/event-stream", **sent.headers}
@@ -155,11 +161,13 @@ async def _ask(to: Reach, sent: Sent, patience_s: float) -> tuple[int, str, str]
     except httpx2.ConnectError as error:
         raise _no_connection(to.url, error) from None
     except httpx2.TimeoutException:
-        told = f"{to.url} took the connection and gave no answer in {patience_s:g} s"
-        raise OutOfReach("slow", told, "try again; it may be starting") from None
+        problem = f"{to.url} took the connection and gave no answer in {patience_s:g} s"
+        raise ServerUnreachable("slow", problem, "try again; it may be starting") from None
     except httpx2.HTTPError as error:
-        told = f"{to.url} does not answer in HTTP: {plain(error)}"
-        raise OutOfReach("not_http", told, "look for a wrong port or https for http") from None
+        problem = f"{to.url} does not answer in HTTP: {plain(error)}"
+        raise ServerUnreachable(
+            "not_http", problem, "look for a wrong port or https for http"
+        ) from None
 
 
 async def _nothing() -> AsyncIterator[bytes]:
@@ -167,13 +175,15 @@ async def _nothing() -> AsyncIterator[bytes]:
     yield b""
 
 
-def _no_connection(url: str, error: Exception) -> OutOfReach:
+def _no_connection(url: str, error: Exception) -> ServerUnreachable:
     cause: BaseException | None = error
     while cause:
         if isinstance(cause, ssl.SSLError) or "SSL" in str(cause) or "certificate" in str(cause):
-            told = f"{url} has no certificate that can be trusted: {plain(error)}"
-            return OutOfReach("tls", told, "use http:// if it has none, or SSL_CERT_FILE for yours")
+            problem = f"{url} has no certificate that can be trusted: {plain(error)}"
+            return ServerUnreachable(
+                "tls", problem, "use http:// if it has none, or SSL_CERT_FILE for yours"
+            )
         cause = cause.__cause__ or cause.__context__
     parts = urlsplit(url)
-    told = f"nothing listens at {parts.hostname}:{parts.port or parts.scheme}"
-    return OutOfReach("nobody", told, "start the server, or correct the port")
+    problem = f"nothing listens at {parts.hostname}:{parts.port or parts.scheme}"
+    return ServerUnreachable("nobody", problem, "start the server, or correct the port")

@@ -29,11 +29,11 @@ Streams = tuple[Any, Any]
 """The SDK's pair of streams: messages from the server, messages to it."""
 
 
-class NoMessage(ValueError):
+class NotAMessage(ValueError):
     """A line of a server that is no message of the protocol."""
 
 
-class Process:
+class ServerProcess:
     """A started server and the last lines of its log."""
 
     def __init__(self, process: asyncio.subprocess.Process) -> None:
@@ -100,7 +100,7 @@ def _messages(line: bytes) -> Iterator[SessionMessage | Exception]:
 
 def _unusable(line: bytes, why: str) -> Iterator[SessionMessage | Exception]:
     """What stands for a line that cannot be used: a remark, and an error for who waits for it."""
-    yield NoMessage(why)
+    yield NotAMessage(why)
     error = error_in_place(line, why)
     if error is not None:
         yield SessionMessage(error)
@@ -109,14 +109,14 @@ def _unusable(line: bytes, why: str) -> Iterator[SessionMessage | Exception]:
 @asynccontextmanager
 async def started(
     command: Sequence[str], cwd: Path, env: Mapping[str, str]
-) -> AsyncIterator[tuple[Process, Streams]]:
+) -> AsyncIterator[tuple[ServerProcess, Streams]]:
     """Start a command with exactly this environment; the streams end when it does.
 
     Raises:
         OSError: it cannot be started.
     """
     child = await start_watched(command, cwd, env)
-    process = Process(child)
+    process = ServerProcess(child)
     into, read = anyio.create_memory_object_stream[SessionMessage | Exception](0)
     write, out = anyio.create_memory_object_stream[SessionMessage](0)
 

@@ -13,7 +13,7 @@ from mcp.shared.message import SessionMessage
 from ferox.servers.connection.stdio import Streams
 
 Direction = Literal["to_server", "to_client"]
-Heard = Callable[[Direction, dict[str, Any]], None]
+LineListener = Callable[[Direction, dict[str, Any]], None]
 """Told of each message, as JSON, before it is handed on."""
 
 
@@ -27,7 +27,7 @@ def as_json(message: SessionMessage) -> dict[str, Any]:
 
 @asynccontextmanager
 async def tapped(
-    transport: AbstractAsyncContextManager[Streams], heard: Heard
+    transport: AbstractAsyncContextManager[Streams], heard: LineListener
 ) -> AsyncIterator[Streams]:
     """The transport's streams, with `heard` told of what passes."""
     async with transport as (read, write):

@@ -15,13 +15,13 @@ from pydantic import BaseModel, ConfigDict
 
 from ferox.formats.server import Reach
 from ferox.servers.connection.connecting import reach
-from ferox.servers.connection.tap import Heard
+from ferox.servers.connection.tap import LineListener
 from ferox.servers.sources.source import (
-    Answered,
     Caller,
     Definition,
-    Refused,
-    Unheard,
+    ProtocolRefusal,
+    SilentCaller,
+    ToolOutput,
     answered,
     breaks_own_schema,
 )
@@ -31,7 +31,7 @@ MOST_LISTED = 5_000
 """Tools, resources or prompts that are taken of one server."""
 
 
-class _Raw(BaseModel):
+class _RawResult(BaseModel):
     """A result as it came."""
 
     model_config = ConfigDict(extra="allow")
@@ -76,7 +76,7 @@ class LiveServer:
         self.info = info.model_dump(exclude_none=True) if info else {"name": name}
         self.instructions = client.instructions
         self.tools = {tool["name"]: tool for tool in tools}
-        self.caller: Caller = Unheard()
+        self.caller: Caller = SilentCaller()
 
     @property
     def methods(self) -> frozenset[str]:
@@ -93,7 +93,7 @@ class LiveServer:
             found.add("logging/setLevel")
         return frozenset(found)
 
-    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """Have the live server answer a call.
 
         Raises:
@@ -107,22 +107,24 @@ class LiveServer:
         try:
             result = await self._client.call_tool(tool, args, progress_callback=told)
         except MCPError as error:
-            raise Refused(error.code, str(error)) from None
+            raise ProtocolRefusal(error.code, str(error)) from None
         except (RuntimeError, ValueError) as error:
-            raise Refused(types.INTERNAL_ERROR, f"the result is not valid: {error}") from None
+            raise ProtocolRefusal(
+                types.INTERNAL_ERROR, f"the result is not valid: {error}"
+            ) from None
         given = answered(result.model_dump(mode="json", by_alias=True, exclude_none=True))
         broken = breaks_own_schema(self.tools.get(tool, {}), given)
         if broken:
-            raise Refused(types.INTERNAL_ERROR, f"the result is not valid: {broken}")
+            raise ProtocolRefusal(types.INTERNAL_ERROR, f"the result is not valid: {broken}")
         return given
 
-    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+    async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """Have the live server answer a call of Ferox's own.
 
         Raises:
             Refused: it answers with a protocol error.
         """
-        return await self.call(tool, args, Unheard())
+        return await self.call(tool, args, SilentCaller())
 
     async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
         """Pass another request on.
@@ -132,15 +134,15 @@ class LiveServer:
         """
         request = _REQUESTS[method].model_validate({"method": method, "params": params})
         try:
-            result = await self._client.session.send_request(request, _Raw)
+            result = await self._client.session.send_request(request, _RawResult)
         except MCPError as error:
-            raise Refused(error.code, str(error)) from None
+            raise ProtocolRefusal(error.code, str(error)) from None
         return result.model_dump(mode="json")
 
 
 @asynccontextmanager
 async def live_source(
-    name: str, to: Reach, folder: Path, heard: Heard | None = None
+    name: str, to: Reach, folder: Path, heard: LineListener | None = None
 ) -> AsyncIterator[LiveServer]:
     """A live server, connected while the context is open.
 
@@ -150,7 +152,7 @@ async def live_source(
     server: LiveServer | None = None
 
     def caller() -> Caller:
-        return server.caller if server else Unheard()
+        return server.caller if server else SilentCaller()
 
     async def elicit(
         context: ClientRequestContext, params: types.ElicitRequestParams
@@ -169,7 +171,7 @@ async def live_source(
         given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
         try:
             return types.CreateMessageResult.model_validate(await caller().sample(given))
-        except Refused as error:
+        except ProtocolRefusal as error:
             return types.ErrorData(code=error.code, message=error.message)
 
     async def log(params: types.LoggingMessageNotificationParams) -> None:

@@ -15,18 +15,26 @@ import jsonpatch
 from ferox.core.chance import draw, latency_s
 from ferox.core.expressions import ExpressionError, holds, render
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.matchers import ABSENT, Situation, compile_matcher
+from ferox.core.matchers import ABSENT, MatchContext, compile_matcher
 from ferox.core.templates import fit
-from ferox.formats.server import Answer, Change, Latency, Mock, MockResource, MockTool, Tell
+from ferox.formats.server import (
+    Change,
+    Latency,
+    Mock,
+    MockAnswer,
+    MockNotification,
+    MockResource,
+    MockTool,
+)
 from ferox.formats.suite import Given
 from ferox.intake.limits import GivenUp, Limits, check_value
 from ferox.servers.sources.source import (
-    Answered,
-    Asked,
     Caller,
+    ClientQuestion,
     Definition,
-    Question,
-    Refused,
+    ProtocolRefusal,
+    QuestionAnswer,
+    ToolOutput,
     UnknownTool,
     failed,
 )
@@ -39,14 +47,14 @@ NO_RULE = "no answer of this mock fits these arguments"
 NO_RESOURCE, INVALID, INTERNAL = -32002, -32602, -32603
 
 
-class MockGives(NamedTuple):
+class MockOutput(NamedTuple):
     """What a mocked call gives, and what the client hears before it."""
 
-    answer: Answered | Question
-    tells: list[Tell] = []
+    answer: ToolOutput | ClientQuestion
+    tells: list[MockNotification] = []
 
 
-async def _asked(question: Question, caller: Caller) -> Answered:
+async def _asked(question: ClientQuestion, caller: Caller) -> ToolOutput:
     """Put a question to the client or its model, and go on with what comes back."""
     if question.max_tokens is None:
         return question.go_on(await caller.ask(question.message, question.schema))
@@ -57,11 +65,11 @@ async def _asked(question: Question, caller: Caller) -> Answered:
     }
     try:
         said = await caller.sample(params)
-    except Refused as error:
+    except ProtocolRefusal as error:
         return failed(f"The client's model was not asked: {error.message}")
     found = said.get("content") or {}
     text = found.get("text", "") if isinstance(found, dict) else ""
-    return question.go_on(Asked("accept", {"text": text}))
+    return question.go_on(QuestionAnswer("accept", {"text": text}))
 
 
 def _listed(resource: MockResource) -> dict[str, Any]:
@@ -86,7 +94,7 @@ class MockServer:
     name: str
     mock: Mock
     seed: int
-    situation: Situation
+    situation: MatchContext
     given: Given = field(default_factory=Given)
 
     def __post_init__(self) -> None:
@@ -133,7 +141,7 @@ class MockServer:
             methods.add("logging/setLevel")
         return frozenset(methods)
 
-    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """Answer a call and change the state. The caller waits `wait_s` by itself.
 
         Raises:
@@ -146,11 +154,11 @@ class MockServer:
                 await caller.progress(tell.progress, tell.total, tell.text)
             if tell.log is not None:
                 await caller.log(tell.log, tell.text)
-        if isinstance(given.answer, Question):
+        if isinstance(given.answer, ClientQuestion):
             return await _asked(given.answer, caller)
         return given.answer
 
-    def answer(self, tool: str, args: dict[str, Any]) -> MockGives:
+    def answer(self, tool: str, args: dict[str, Any]) -> MockOutput:
         """What a call gives, or the question that must be asked first.
 
         Raises:
@@ -165,20 +173,20 @@ class MockServer:
         try:
             fault = schema_of(spec.input).fault(args)
         except (UnusableSchema, GivenUp) as error:
-            return MockGives(self._broken(tool, error, wait))
+            return MockOutput(self._broken(tool, error, wait))
         if fault:
             where = f"{fault.path.removeprefix('$.')}: " if fault.path != "$" else ""
-            return MockGives(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
+            return MockOutput(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
         names = self._names(args, number, of_tool)
         try:
             return self._answer(spec, args, names, wait)
         except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
-            return MockGives(self._broken(tool, error, wait))
+            return MockOutput(self._broken(tool, error, wait))
 
-    def _broken(self, tool: str, error: Exception, wait: float) -> Answered:
+    def _broken(self, tool: str, error: Exception, wait: float) -> ToolOutput:
         return failed(f"mock of {self.name}/{tool} is broken: {error}", wait)
 
-    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+    async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """Answer a call as `call` does, but leave no trace of it in the mock.
 
         Raises:
@@ -189,7 +197,11 @@ class MockServer:
         aside._turns, aside._ids = Counter(self._turns), Counter(self._ids)
         aside._calls, aside.given = Counter(), Given()
         answer = aside.answer(tool, args).answer
-        return answer.go_on(Asked("not_asked", {})) if isinstance(answer, Question) else answer
+        return (
+            answer.go_on(QuestionAnswer("not_asked", {}))
+            if isinstance(answer, ClientQuestion)
+            else answer
+        )
 
     async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
         """Resources, prompts and completions.
@@ -228,15 +240,15 @@ class MockServer:
             text = self._rendered(resource.text, names)
             given = text if isinstance(text, str) else json.dumps(text, ensure_ascii=False)
             return {"contents": [{**told, "text": given}]}
-        raise Refused(NO_RESOURCE, f"no resource {uri}")
+        raise ProtocolRefusal(NO_RESOURCE, f"no resource {uri}")
 
     def _prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
         prompt = next((p for p in self.mock.prompts if p.name == name), None)
         if prompt is None:
-            raise Refused(INVALID, f"no prompt {name}")
+            raise ProtocolRefusal(INVALID, f"no prompt {name}")
         missing = [a.name for a in prompt.arguments if a.required and a.name not in args]
         if missing:
-            raise Refused(INVALID, f"{name} needs {', '.join(missing)}")
+            raise ProtocolRefusal(INVALID, f"{name} needs {', '.join(missing)}")
         given = {a.name: "" for a in prompt.arguments} | args
         names = self._names(given, 0, 0)
         messages = []
@@ -252,7 +264,7 @@ class MockServer:
         try:
             return render(value, names)
         except ExpressionError as error:
-            raise Refused(INTERNAL, f"mock of {self.name} is broken: {error}") from None
+            raise ProtocolRefusal(INTERNAL, f"mock of {self.name} is broken: {error}") from None
 
     def _complete(self, params: dict[str, Any]) -> dict[str, Any]:
         wanted = params.get("argument") or {}
@@ -274,23 +286,23 @@ class MockServer:
 
     def _answer(
         self, spec: MockTool, args: dict[str, Any], names: dict[str, Any], wait: float
-    ) -> MockGives:
+    ) -> MockOutput:
         for rule in [*self.given.answers.get(spec.name, []), *spec.answers]:
             if self._fits(rule, args, names):
                 if rule.latency:
                     wait = self._wait(rule.latency, spec.name, names["call"]["of_tool"])
                 if rule.ask or rule.sample:
-                    return MockGives(self._question(spec, rule, names, wait), rule.tell)
-                return MockGives(self._give(spec, rule, names, wait), rule.tell)
-        return MockGives(failed(f"{spec.name}: {NO_RULE}", wait))
+                    return MockOutput(self._question(spec, rule, names, wait), rule.tell)
+                return MockOutput(self._give(spec, rule, names, wait), rule.tell)
+        return MockOutput(failed(f"{spec.name}: {NO_RULE}", wait))
 
     def _question(
-        self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float
-    ) -> Question:
+        self, spec: MockTool, rule: MockAnswer, names: dict[str, Any], wait: float
+    ) -> ClientQuestion:
         words = rule.ask.message if rule.ask else rule.sample.say if rule.sample else ""
         message = str(render(words, names))
 
-        def go_on(asked: Asked) -> Answered:
+        def go_on(asked: QuestionAnswer) -> ToolOutput:
             if asked.action in ("decline", "cancel"):
                 return failed(f"{message} The user did not say yes ({asked.action}).", wait)
             told = {**names, "asked": {"action": asked.action, **asked.content}}
@@ -301,10 +313,10 @@ class MockServer:
                 return self._broken(spec.name, error, wait)
 
         if rule.ask:
-            return Question(message, rule.ask.schema_, go_on)
-        return Question(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
+            return ClientQuestion(message, rule.ask.schema_, go_on)
+        return ClientQuestion(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
 
-    def _fits(self, rule: Answer, args: dict[str, Any], names: dict[str, Any]) -> bool:
+    def _fits(self, rule: MockAnswer, args: dict[str, Any], names: dict[str, Any]) -> bool:
         if rule.if_ is not None and not holds(rule.if_, names):
             return False
         return all(
@@ -312,7 +324,9 @@ class MockServer:
             for name, spec in (rule.when or {}).items()
         )
 
-    def _give(self, spec: MockTool, rule: Answer, names: dict[str, Any], wait: float) -> Answered:
+    def _give(
+        self, spec: MockTool, rule: MockAnswer, names: dict[str, Any], wait: float
+    ) -> ToolOutput:
         if rule.error is not None:
             return failed(str(render(rule.error, names)), wait)
         if rule.content is not None:
@@ -324,9 +338,9 @@ class MockServer:
             content = [{"type": "text", "text": text}]
         self._apply(rule.change, {**names, "given": given})
         structured = given if isinstance(given, dict) and spec.output is not None else None
-        return Answered(content, structured, False, wait)
+        return ToolOutput(content, structured, False, wait)
 
-    def _chosen(self, rule: Answer) -> Any:
+    def _chosen(self, rule: MockAnswer) -> Any:
         if rule.give_in_turn is None:
             return rule.give
         place = min(self._turns[id(rule)], len(rule.give_in_turn) - 1)

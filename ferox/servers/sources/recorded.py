@@ -13,12 +13,12 @@ from ferox.core.json_values import canonical
 from ferox.formats.server import Replay
 from ferox.recordings.recording import Exchange, Recording
 from ferox.servers.sources.source import (
-    Answered,
     Caller,
     Definition,
-    Refused,
+    ProtocolRefusal,
+    SilentCaller,
     Source,
-    Unheard,
+    ToolOutput,
     UnknownTool,
     answered,
 )
@@ -102,7 +102,7 @@ class RecordedServer:
             args = {k: v for k, v in args.items() if k not in self.replay.ignore}
         return name, canonical(args)
 
-    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """The recorded answer, or what the policy says for a call that was not recorded.
 
         Raises:
@@ -111,18 +111,18 @@ class RecordedServer:
         """
         return await self._answer(tool, args, caller, keep=True)
 
-    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+    async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """The recorded answer, leaving the turn of it to the agent.
 
         Raises:
             UnknownTool: the server had no such tool.
             Refused: an error was recorded, or nothing was.
         """
-        return await self._answer(tool, args, Unheard(), keep=False)
+        return await self._answer(tool, args, SilentCaller(), keep=False)
 
     async def _answer(
         self, tool: str, args: dict[str, Any], caller: Caller, keep: bool
-    ) -> Answered:
+    ) -> ToolOutput:
         if tool not in self.tools:
             raise UnknownTool(tool)
         key = self._key(tool, args)
@@ -140,7 +140,7 @@ class RecordedServer:
                 return await self._fallback.call(tool, args, caller)
             return await self._fallback.look_up(tool, args)
         told = self._missing(tool, args)
-        raise Refused(NOT_RECORDED, told)
+        raise ProtocolRefusal(NOT_RECORDED, told)
 
     def _missing(self, tool: str, args: dict[str, Any]) -> str:
         recorded = self._by_tool.get(tool, [])
@@ -172,12 +172,14 @@ class RecordedServer:
         key = self._key(f"\0{method}", _bare(params))
         found = self._answers.get(key)
         if not found:
-            raise Refused(NOT_RECORDED, f"{method} was not recorded with these parameters")
+            raise ProtocolRefusal(NOT_RECORDED, f"{method} was not recorded with these parameters")
         place = min(self._given[key], len(found) - 1)
         self._given[key] += 1
         exchange = found[place]
         if exchange.error is not None:
-            raise Refused(int(exchange.error.get("code", 0)), str(exchange.error.get("message")))
+            raise ProtocolRefusal(
+                int(exchange.error.get("code", 0)), str(exchange.error.get("message"))
+            )
         return copy.deepcopy(exchange.result or {})
 
 
@@ -185,9 +187,11 @@ def _bare(params: dict[str, Any]) -> dict[str, Any]:
     return {k: v for k, v in params.items() if k not in ("_meta", "cursor")}
 
 
-def _given(exchange: Exchange, nearest: bool = False) -> Answered:
+def _given(exchange: Exchange, nearest: bool = False) -> ToolOutput:
     if exchange.error is not None:
-        raise Refused(int(exchange.error.get("code", 0)), str(exchange.error.get("message")))
+        raise ProtocolRefusal(
+            int(exchange.error.get("code", 0)), str(exchange.error.get("message"))
+        )
     found = answered(copy.deepcopy(exchange.result or {}))
     return replace(found, wait_s=exchange.s or 0.0, nearest=nearest)
 

@@ -19,7 +19,7 @@ class UnknownTool(LookupError):
     """A call of a tool that the server does not offer."""
 
 
-class Refused(Exception):
+class ProtocolRefusal(Exception):
     """A protocol error of the server: the request gets no result."""
 
     def __init__(self, code: int, message: str) -> None:
@@ -28,7 +28,7 @@ class Refused(Exception):
 
 
 @dataclass(frozen=True)
-class Answered:
+class ToolOutput:
     """What a tool gives: content blocks as MCP has them, and perhaps structure.
 
     `wait_s` is how long the answer is to take, in seconds; `nearest` marks an answer that
@@ -76,9 +76,9 @@ def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
         return text
 
 
-def answered(result: dict[str, Any]) -> Answered:
+def answered(result: dict[str, Any]) -> ToolOutput:
     """A protocol's `CallToolResult` as an answer."""
-    return Answered(
+    return ToolOutput(
         content=list(result.get("content") or []),
         structured=result.get("structuredContent"),
         is_error=bool(result.get("isError")),
@@ -97,7 +97,7 @@ def breaks_schema(schema: Any, value: Any) -> str | None:
     return f"{fault.path}: {fault.message}" if fault else None
 
 
-def breaks_own_schema(tool: Definition, given: Answered) -> str | None:
+def breaks_own_schema(tool: Definition, given: ToolOutput) -> str | None:
     """What is wrong with an answer by its tool's output schema; None if nothing."""
     schema = tool.get("outputSchema")
     if schema is None or given.is_error:
@@ -107,19 +107,19 @@ def breaks_own_schema(tool: Definition, given: Answered) -> str | None:
     return breaks_schema(schema, given.structured)
 
 
-def failed(text: str, wait_s: float = 0.0) -> Answered:
+def failed(text: str, wait_s: float = 0.0) -> ToolOutput:
     """An answer that says what went wrong."""
-    return Answered([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
+    return ToolOutput([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
 
 
-def told(value: Any, tool: Definition) -> Answered:
+def told(value: Any, tool: Definition) -> ToolOutput:
     """A value as a tool's answer: as text, and as structure if the tool promises some."""
     text = value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
     structured = value if isinstance(value, dict) and tool.get("outputSchema") else None
-    return Answered([{"type": "text", "text": text}], structured)
+    return ToolOutput([{"type": "text", "text": text}], structured)
 
 
-class Asked(NamedTuple):
+class QuestionAnswer(NamedTuple):
     """How a question to the client was answered: `accept`, `decline`, `cancel` or `not_asked`."""
 
     action: str
@@ -127,7 +127,7 @@ class Asked(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Question:
+class ClientQuestion:
     """A question that must be put to the client, or to its model, before there is an answer.
 
     One with `max_tokens` is for the model; the words it says come back as `text`.
@@ -135,14 +135,14 @@ class Question:
 
     message: str
     schema: dict[str, Any]
-    go_on: Callable[[Asked], Answered]
+    go_on: Callable[[QuestionAnswer], ToolOutput]
     max_tokens: int | None = None
 
 
 class Caller(Protocol):
     """The client that made a call, as the source that answers it sees it."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a question to the client (elicitation), if it takes any."""
 
     async def progress(self, progress: float, total: float | None, message: str | None) -> None:
@@ -159,12 +159,12 @@ class Caller(Protocol):
         """
 
 
-class Unheard:
+class SilentCaller:
     """A caller that hears nothing and is asked nothing: Ferox itself, looking something up."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> Asked:
+    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked."""
-        return Asked("not_asked", {})
+        return QuestionAnswer("not_asked", {})
 
     async def progress(self, progress: float, total: float | None, message: str | None) -> None:
         """Nobody listens."""
@@ -174,7 +174,7 @@ class Unheard:
 
     async def sample(self, params: dict[str, Any]) -> dict[str, Any]:
         """Nobody is there to be asked."""
-        raise Refused(-32601, "this client does no sampling")
+        raise ProtocolRefusal(-32601, "this client does no sampling")
 
 
 class Source(Protocol):
@@ -204,7 +204,7 @@ class Source(Protocol):
     def methods(self) -> frozenset[str]:
         """Further methods of the protocol that are answered, such as `resources/list`."""
 
-    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> Answered:
+    async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """Answer a call.
 
         Raises:
@@ -212,7 +212,7 @@ class Source(Protocol):
             Refused: the server answers with a protocol error.
         """
 
-    async def look_up(self, tool: str, args: dict[str, Any]) -> Answered:
+    async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """Answer a call of Ferox's own, leaving no trace of it where that can be helped.
 
         Raises:

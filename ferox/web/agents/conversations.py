@@ -1,155 +1,151 @@
-"""The interface of conversations by hand: begun, watched, answered, ended."""
+"""Conversations by hand: begun, watched, answered, ended."""
 
 from __future__ import annotations
 
-from pathlib import Path
-from secrets import token_urlsafe
 from typing import Any
 
-from flask_openapi3.openapi import OpenAPI
-from sqlalchemy import Engine
-
-from ferox.gateway.holding import HoldRule, Let
-from ferox.runs.conversation_by_hand import APPROVAL, HELD, QUESTION, WORDS, Talk
+from ferox.gateway.holding import HoldDecision, HoldRule
+from ferox.runs.conversation_by_hand import APPROVAL, HELD, QUESTION, WORDS, ConversationByHand
+from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
-from ferox.runs.trial_by_hand import SUITE, talk_snapshot
-from ferox.servers.by_hand.open_servers import Desk
-from ferox.servers.sources.source import Asked
+from ferox.runs.trial_by_hand import SUITE, snapshot_by_hand
+from ferox.servers.sources.source import QuestionAnswer
 from ferox.web.agents import shapes
-from ferox.web.agents.routes import WAIT_S, overrides_from
-from ferox.web.responses import NotThere, as_json
-from ferox.web.shapes import Fault, HoldChange, HoldShape, LetRequest
+from ferox.web.routing import Routes
+from ferox.web.shapes import HoldChange, HoldDecisionRequest, HoldShape
+from ferox.web.site import site
 from ferox.workspace import load_workspace
 
 MOST_OPEN = 8
+AT_ONCE_S = 0.5
+"""Seconds that an answer waits for the conversation to go on."""
+
+routes = Routes("conversations")
 
 
-def _shape(number: str, talk: Talk) -> shapes.TalkShape:
-    waits = talk.waits
-    rule = talk.rule
-    return shapes.TalkShape(
+def conversation_shape(number: str, conversation: ConversationByHand) -> shapes.ConversationShape:
+    """A conversation as the screen shows it."""
+    waits = conversation.waits
+    rule = conversation.rule
+    return shapes.ConversationShape(
         id=number,
-        agent=talk.agent,
-        trial=talk.trial,
-        version=talk.version,
-        over=talk.over,
-        waits=shapes.WaitShape(
+        agent=conversation.agent,
+        trial=conversation.trial,
+        version=conversation.version,
+        over=conversation.over,
+        waits=shapes.PendingInputShape(
             kind=waits.kind, tool=waits.tool, args=waits.args, message=waits.message,
             wants=waits.schema,
         )
         if waits
         else None,
         hold=HoldShape(when=rule.when, tool=rule.tool) if rule else None,
-        servers=dict(talk.snapshot.suites[SUITE].servers),
-        events=[dict(event) for event in talk.events],
+        servers=dict(conversation.snapshot.suites[SUITE].servers),
+        events=[dict(event) for event in conversation.events],
     )  # fmt: skip
 
 
-def add_talks(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
-    """Routes of conversations by hand."""
-    talks: dict[str, Talk] = {}
+def _rule(hold: HoldShape | None) -> HoldRule | None:
+    return HoldRule(hold.when, hold.tool) if hold else None
 
-    async def end_all() -> None:
-        for talk in talks.values():
-            if not talk.over:
-                await talk.end()
 
-    desk.at_close(end_all)
+async def _shape_of(number: str) -> shapes.ConversationShape:
+    return conversation_shape(number, site.conversations.find(number))
 
-    def told(number: str) -> Any:
-        async def look() -> shapes.TalkShape:
-            return _shape(number, talks[number])
 
-        return as_json(desk.run(look()))
+def _give(number: str, kind: str, value: Any) -> shapes.ConversationShape:
+    """Give a conversation what it waits for, if it waits for that."""
+    conversation = site.conversations.find(number)
 
-    def found(number: str) -> Talk:
-        if number not in talks:
-            raise NotThere("this conversation is not known any more; begin another")
-        return talks[number]
-
-    def give(number: str, kind: str, value: Any) -> Any:
-        """Give a conversation what it waits for, if it waits for that."""
-        talk = found(number)
-
-        async def answer() -> bool:
-            if talk.waits is None or talk.waits.kind != kind:
-                return False
-            seen = talk.version
-            talk.answer(value)
-            await talk.changes(seen, 0.5)
-            return True
-
-        if not desk.run(answer()):
+    async def give() -> shapes.ConversationShape:
+        if conversation.waits is None or conversation.waits.kind != kind:
             raise RunError("the conversation does not wait for that now")
-        return told(number)
+        seen = conversation.version
+        conversation.answer(value)
+        await conversation.wait_for_change(seen, AT_ONCE_S)
+        return conversation_shape(number, conversation)
 
-    @app.get("/api/talks", responses={200: shapes.TalkList})
-    def open_talks() -> Any:
-        """The conversations that go on."""
-
-        async def look() -> list[shapes.TalkShape]:
-            return [_shape(n, t) for n, t in talks.items() if not t.over]
-
-        return as_json(shapes.TalkList(talks=desk.run(look())))
-
-    @app.post("/api/agents/<agent>/talks", responses={201: shapes.TalkShape, 409: Fault})
-    def begin_talk(path: shapes.AgentPath, body: shapes.TalkRequest) -> Any:
-        """Begin a conversation with an agent."""
-        if sum(not t.over for t in talks.values()) >= MOST_OPEN:
-            raise RunError(f"{MOST_OPEN} conversations go on already; end one first")
-        snapshot = talk_snapshot(load_workspace(root), path.agent, overrides_from(body.overrides))
-        rule = HoldRule(body.hold.when, body.hold.tool) if body.hold else None
-
-        async def begin() -> Talk:
-            talk = Talk(snapshot, path.agent, root.absolute(), engine, rule)
-            talk.begin()
-            await talk.changes(0, 0.5)
-            return talk
-
-        number = token_urlsafe(6)
-        talks[number] = desk.run(begin())
-        return as_json(desk.run(_later(number, talks[number])), 201)
-
-    @app.get("/api/talks/<number>", responses={200: shapes.TalkShape, 404: Fault})
-    def watch_talk(path: shapes.NumberPath, query: shapes.VersionQuery) -> Any:
-        """A conversation once something has changed."""
-        desk.run(found(path.number).changes(query.seen, WAIT_S))
-        return told(path.number)
-
-    @app.post("/api/talks/<number>/say", responses={200: shapes.TalkShape, 409: Fault})
-    def say(path: shapes.NumberPath, body: shapes.SayRequest) -> Any:
-        """Say something to the agent."""
-        return give(path.number, WORDS, body.text)
-
-    @app.post("/api/talks/<number>/decide", responses={200: shapes.TalkShape, 409: Fault})
-    def decide(path: shapes.NumberPath, body: shapes.DecideRequest) -> Any:
-        """Decide an approval."""
-        return give(path.number, APPROVAL, (body.approved, body.args if body.approved else None))
-
-    @app.post("/api/talks/<number>/answer", responses={200: shapes.TalkShape, 409: Fault})
-    def answer(path: shapes.NumberPath, body: shapes.QuestionAnswer) -> Any:
-        """Answer a server's question."""
-        content = body.content if body.action == "accept" else {}
-        return give(path.number, QUESTION, Asked(body.action, content))
-
-    @app.post("/api/talks/<number>/let", responses={200: shapes.TalkShape, 409: Fault})
-    def let_go(path: shapes.NumberPath, body: LetRequest) -> Any:
-        """Let a held call go."""
-        return give(path.number, HELD, Let(body.do, body.value))
-
-    @app.post("/api/talks/<number>/hold", responses={200: shapes.TalkShape, 404: Fault})
-    def hold_from_now(path: shapes.NumberPath, body: HoldChange) -> Any:
-        """Say which calls are held from now on."""
-        talk = found(path.number)
-        talk.rule = HoldRule(body.hold.when, body.hold.tool) if body.hold else None
-        return told(path.number)
-
-    @app.post("/api/talks/<number>/end", responses={200: shapes.TalkShape, 404: Fault})
-    def end_talk(path: shapes.NumberPath) -> Any:
-        """End a conversation; it is kept as a trial."""
-        desk.run(found(path.number).end())
-        return told(path.number)
+    return site.loop.run(give())
 
 
-async def _later(number: str, talk: Talk) -> shapes.TalkShape:
-    return _shape(number, talk)
+@routes.get("/api/talks")
+def open_conversations() -> shapes.ConversationList:
+    """The conversations that go on."""
+
+    async def list_open() -> list[shapes.ConversationShape]:
+        found = site.conversations.items()
+        return [conversation_shape(n, c) for n, c in found if not c.over]
+
+    return shapes.ConversationList(talks=site.loop.run(list_open()))
+
+
+@routes.post("/api/agents/<agent>/talks", status=201)
+def start_conversation(
+    path: shapes.AgentPath, body: shapes.ConversationRequest
+) -> shapes.ConversationShape:
+    """Begin a conversation with an agent."""
+    if sum(not c.over for _, c in site.conversations.items()) >= MOST_OPEN:
+        raise RunError(f"{MOST_OPEN} conversations are open already; end one first")
+    overrides = Overrides.model_validate(body.overrides.model_dump())
+    snapshot = snapshot_by_hand(load_workspace(site.root), path.agent, overrides)
+
+    async def start() -> shapes.ConversationShape:
+        conversation = ConversationByHand(
+            snapshot, path.agent, site.root.absolute(), site.engine, _rule(body.hold)
+        )
+        conversation.begin()
+        await conversation.wait_for_change(0, AT_ONCE_S)
+        return conversation_shape(site.conversations.add(conversation), conversation)
+
+    return site.loop.run(start())
+
+
+@routes.get("/api/talks/<number>")
+def conversation_now(path: shapes.NumberPath) -> shapes.ConversationShape:
+    """A conversation as it is now."""
+    return site.loop.run(_shape_of(path.number))
+
+
+@routes.post("/api/talks/<number>/say")
+def say_words(path: shapes.NumberPath, body: shapes.SayRequest) -> shapes.ConversationShape:
+    """Say something to the agent."""
+    return _give(path.number, WORDS, body.text)
+
+
+@routes.post("/api/talks/<number>/decide")
+def decide_approval(
+    path: shapes.NumberPath, body: shapes.DecideRequest
+) -> shapes.ConversationShape:
+    """Decide an approval."""
+    return _give(path.number, APPROVAL, (body.approved, body.args if body.approved else None))
+
+
+@routes.post("/api/talks/<number>/answer")
+def answer_question(
+    path: shapes.NumberPath, body: shapes.QuestionAnswerRequest
+) -> shapes.ConversationShape:
+    """Answer a server's question."""
+    content = body.content if body.action == "accept" else {}
+    return _give(path.number, QUESTION, QuestionAnswer(body.action, content))
+
+
+@routes.post("/api/talks/<number>/let")
+def decide_held_call(
+    path: shapes.NumberPath, body: HoldDecisionRequest
+) -> shapes.ConversationShape:
+    """Let a held call go."""
+    return _give(path.number, HELD, HoldDecision(body.do, body.value))
+
+
+@routes.post("/api/talks/<number>/hold")
+def change_hold(path: shapes.NumberPath, body: HoldChange) -> shapes.ConversationShape:
+    """Say which calls are held from now on."""
+    site.conversations.find(path.number).rule = _rule(body.hold)
+    return site.loop.run(_shape_of(path.number))
+
+
+@routes.post("/api/talks/<number>/end")
+def end_conversation(path: shapes.NumberPath) -> shapes.ConversationShape:
+    """End a conversation; it is kept as a trial."""
+    site.loop.run(site.conversations.find(path.number).end())
+    return site.loop.run(_shape_of(path.number))

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from ferox.formats.base import Name
 from ferox.web.servers.shapes import VariableShape
-from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, WorthKnowing
+from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, TrialRemark
 
 
 class AgentPath(BaseModel):
@@ -89,7 +89,7 @@ class FileText(BaseModel):
     text: str
 
 
-class WayToConnect(BaseModel):
+class ConnectionTemplate(BaseModel):
     """One way of building an agent: its files, and what is worth knowing of it."""
 
     name: str
@@ -104,7 +104,7 @@ class WayToConnect(BaseModel):
 class ConnectionList(BaseModel):
     """Every way that Ferox knows."""
 
-    connections: list[WayToConnect]
+    connections: list[ConnectionTemplate]
 
 
 class ConnectionQuery(BaseModel):
@@ -131,8 +131,8 @@ class StepShape(BaseModel):
 
     about: str
     ok: bool | None
-    told: str
-    then: str
+    message: str
+    advice: str
 
 
 class SeenToolShape(BaseModel):
@@ -152,7 +152,7 @@ class ProbeShape(BaseModel):
     steps: list[StepShape]
     tools: list[SeenToolShape]
     own_tools: list[str]
-    remarks: list[WorthKnowing]
+    remarks: list[TrialRemark]
     reply: str | None
     log: list[str]
 
@@ -169,14 +169,14 @@ class VersionQuery(BaseModel):
     seen: int = -1
 
 
-class TalkRequest(BaseModel):
+class ConversationRequest(BaseModel):
     """How a conversation by hand is held."""
 
     overrides: OverridesShape = OverridesShape()
     hold: HoldShape | None = None
 
 
-class WaitShape(BaseModel):
+class PendingInputShape(BaseModel):
     """What a conversation waits for."""
 
     kind: Literal["words", "approval", "question", "held"]
@@ -186,7 +186,7 @@ class WaitShape(BaseModel):
     wants: dict[str, Any] | None
 
 
-class TalkShape(BaseModel):
+class ConversationShape(BaseModel):
     """A conversation by hand so far."""
 
     id: str
@@ -194,16 +194,16 @@ class TalkShape(BaseModel):
     trial: int
     version: int
     over: bool
-    waits: WaitShape | None
+    waits: PendingInputShape | None
     hold: HoldShape | None
     servers: dict[str, str]
     events: list[dict[str, Any]]
 
 
-class TalkList(BaseModel):
+class ConversationList(BaseModel):
     """The conversations that go on."""
 
-    talks: list[TalkShape]
+    talks: list[ConversationShape]
 
 
 class SayRequest(BaseModel):
@@ -219,7 +219,7 @@ class DecideRequest(BaseModel):
     args: dict[str, Any] | None = None
 
 
-class QuestionAnswer(BaseModel):
+class QuestionAnswerRequest(BaseModel):
     """An answer to a server's question."""
 
     action: Literal["accept", "decline", "cancel"]

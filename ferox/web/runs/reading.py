@@ -20,14 +20,15 @@ from ferox.store import tables
 from ferox.store.board import Cell, read_cells
 from ferox.store.holding import held_calls
 from ferox.store.ledger import read_ledger
-from ferox.web import shapes
+from ferox.web.runs import shapes
+from ferox.web.shapes import AgentShape, HoldShape
 from ferox.workspace import Workspace
-from ferox.workspace.modes import ways
+from ferox.workspace.modes import modes_of
 
 
-def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> shapes.AgentShape:
+def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> AgentShape:
     """An agent as lists show it."""
-    return shapes.AgentShape(
+    return AgentShape(
         agent=agent.agent,
         title=agent.title,
         link=agent.link,
@@ -49,7 +50,7 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
         suites=[suite_shape(s) for s in workspace.suites.values()],
         agents=[agent_shape(a, workspace.settings.models) for a in workspace.agents.values()],
         servers=[
-            shapes.ServerWays(server=name, modes=ways(file))
+            shapes.ServerModes(server=name, modes=modes_of(file))
             for name, file in workspace.servers.items()
         ],
         models=list(workspace.settings.models),
@@ -97,7 +98,7 @@ def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
         errors=errors,
         seconds_left=left,
         otherwise=overrides_of(run).told(),
-        hold=shapes.HoldShape(**json.loads(run.hold)) if run.hold else None,
+        hold=HoldShape(**json.loads(run.hold)) if run.hold else None,
     )
 
 
@@ -108,7 +109,7 @@ def cell_shape(cell: Cell) -> shapes.CellShape:
 
 def snapshot_of(session: Session, run: int) -> Snapshot:
     """What a run used."""
-    return _snapshot(session.get_one(tables.Snapshot, run).body)
+    return _snapshot(session.get_one(tables.StoredSnapshot, run).body)
 
 
 @lru_cache(maxsize=16)
@@ -135,7 +136,7 @@ def board_shape(
     )
 
 
-def trial_line(trial: tables.Trial, mark: tables.Mark | None = None) -> shapes.TrialLine:
+def trial_line(trial: tables.Trial, mark: tables.TrialMark | None = None) -> shapes.TrialLine:
     """A trial as lists show it, with what a person thinks of it."""
     return shapes.TrialLine(
         id=trial.id,

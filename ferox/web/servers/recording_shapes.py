@@ -153,7 +153,7 @@ class DriftRequest(BaseModel):
     also: list[str] = []
 
 
-class AskedShape(BaseModel):
+class RepeatedCallShape(BaseModel):
     """A recorded call, asked again."""
 
     number: int
@@ -161,7 +161,7 @@ class AskedShape(BaseModel):
     args: dict[str, Any]
     kind: str
     what: list[DifferenceShape]
-    told: str | None
+    reason: str | None
 
 
 class DriftShape(BaseModel):
@@ -172,7 +172,7 @@ class DriftShape(BaseModel):
     message: str | None
     total: int
     tools: list[ListChangeShape]
-    calls: list[AskedShape]
+    calls: list[RepeatedCallShape]
 
 
 class DriftPath(BaseModel):

@@ -7,7 +7,6 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from flask_openapi3.openapi import OpenAPI
 from sqlalchemy import Engine
 
 from ferox.core.definitions import description_of, properties_of, required_of, sound
@@ -16,17 +15,17 @@ from ferox.core.rewording import Rewording
 from ferox.core.wording import Tool, cost, look_alikes, remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
-from ferox.servers.by_hand.open_server import Hand
-from ferox.servers.by_hand.open_servers import Desk
-from ferox.servers.connection.diagnosis import OutOfReach, Unagreed
+from ferox.servers.connection.diagnosis import SecretNotAgreed, ServerUnreachable
 from ferox.store.by_hand import keep_look, seen_before
-from ferox.web.responses import NotThere, as_json
+from ferox.web.responses import NotThere
+from ferox.web.routing import Routes
 from ferox.web.servers import shapes
-from ferox.web.shapes import Fault, ProblemShape
+from ferox.web.shapes import ProblemShape
+from ferox.web.site import site
 from ferox.workspace import Workspace
 from ferox.workspace.environment import variables
 from ferox.workspace.load import file_of, load_loosely
-from ferox.workspace.modes import reached, ways
+from ferox.workspace.modes import modes_of, reach_for_mode
 from ferox.workspace.vault import UnsetSecret, shown_words, vault
 
 TOOLS_AT_ONCE = 500
@@ -36,6 +35,8 @@ LONGEST_DESCRIPTION = 300
 MOST_ARGUMENTS = 30
 MOST_RESOURCES = 500
 MOST_REMARKS = 400
+
+routes = Routes("servers")
 
 NOTHING: dict[str, Any] = {
     "protocol": None,
@@ -55,9 +56,9 @@ def server_file(root: Path, name: str) -> tuple[ServerFile, Workspace]:
     return workspace.servers[name], workspace
 
 
-def chosen_way(file: ServerFile, mode: str | None) -> str:
+def chosen_mode(file: ServerFile, mode: str | None) -> str:
     """The way that a request names, or the first there is."""
-    known = ways(file)
+    known = modes_of(file)
     if mode is not None and mode not in known:
         raise NotThere(f"`{file.server}` has no `{mode}`; it has {', '.join(known)}")
     if not known:
@@ -148,34 +149,32 @@ def _tool_page(
 
 
 def server_shape(
-    desk: Desk, engine: Engine, file: ServerFile, workspace: Workspace, mode: str, afresh: bool
+    file: ServerFile, workspace: Workspace, mode: str, *, afresh: bool
 ) -> shapes.ServerShape:
     """A server read whole; one that cannot be reached has a diagnosis instead of tools."""
     diagnosis = None
 
     async def look() -> dict[str, Any]:
-        hand: Hand = await desk.hand(file, mode, workspace.root, afresh)
-        return await hand.look()
+        server = await site.servers.open(file, mode, workspace.root, afresh=afresh)
+        return await server.look()
 
     try:
-        seen = desk.run(look())
-    except OutOfReach as error:
+        seen = site.loop.run(look())
+    except ServerUnreachable as error:
         seen = NOTHING
         agree = None
-        if isinstance(error, Unagreed):
+        if isinstance(error, SecretNotAgreed):
             agree = shapes.AgreeRequest(secret=error.secret, to=error.to)
         diagnosis = shapes.DiagnosisShape(
-            kind=error.kind, told=error.told, then=error.then, agree=agree
+            kind=error.kind, problem=error.problem, advice=error.advice, agree=agree
         )
     except RecordingError as error:
-        then = "correct the file, or name another in `recording`"
-        seen, diagnosis = (
-            NOTHING,
-            shapes.DiagnosisShape(kind="unreadable", told=str(error), then=then),
-        )
+        seen = NOTHING
+        advice = "correct the file, or name another in `recording`"
+        diagnosis = shapes.DiagnosisShape(kind="unreadable", problem=str(error), advice=advice)
     tools = seen["tools"]
-    before, changes = (None, []) if diagnosis else _changes(engine, file, mode, tools)
-    to = reached(file, mode)
+    before, changes = (None, []) if diagnosis else _changes(site.engine, file, mode, tools)
+    to = reach_for_mode(file, mode)
     read = _readings(file, tools)  # what agents read is what is judged
     found = remarks(read)
     resources, prompts = seen["resources"], seen["prompts"]
@@ -185,7 +184,7 @@ def server_shape(
         title=file.title,
         file=file_of(workspace, "servers", "server", file.server).name,
         mode=mode,
-        modes=ways(file),
+        modes=modes_of(file),
         reached=_told(to),
         started=to is not None and to.command is not None,
         variables=_variables(to),
@@ -208,9 +207,9 @@ def server_shape(
 def _lines(root: Path) -> list[shapes.ServerLine]:
     """Every server's file, those that do not load with their problems."""
     workspace, problems = load_loosely(root)
-    told: dict[str, list[ProblemShape]] = {}
+    by_file: dict[str, list[ProblemShape]] = {}
     for problem in problems:
-        told.setdefault(problem.file, []).append(ProblemShape(**vars(problem)))
+        by_file.setdefault(problem.file, []).append(ProblemShape(**vars(problem)))
     lines = []
     for name, server in workspace.servers.items():
         file = file_of(workspace, "servers", "server", name).name
@@ -218,12 +217,12 @@ def _lines(root: Path) -> list[shapes.ServerLine]:
             shapes.ServerLine(
                 server=name,
                 title=server.title,
-                modes=ways(server),
+                modes=modes_of(server),
                 file=file,
-                problems=told.pop(file, []),
+                problems=by_file.pop(file, []),
             )
         )
-    for file, found in told.items():
+    for file, found in by_file.items():
         if file.startswith("servers/"):
             stem = Path(file).stem
             lines.append(
@@ -232,77 +231,76 @@ def _lines(root: Path) -> list[shapes.ServerLine]:
     return lines
 
 
-def add_servers(app: OpenAPI, root: Path, engine: Engine, desk: Desk) -> None:
-    """Routes that read servers."""
+@routes.get("/api/servers")
+def servers() -> shapes.ServerList:
+    """The workspace's tool servers and the ways to them."""
+    return shapes.ServerList(servers=_lines(site.root))
 
-    @app.get("/api/servers", responses={200: shapes.ServerList})
-    def servers() -> Any:
-        """The workspace's tool servers and the ways to them."""
-        return as_json(shapes.ServerList(servers=_lines(root)))
 
-    @app.post("/api/secrets/agree", responses={200: shapes.AgreeRequest})
-    def agree(body: shapes.AgreeRequest) -> Any:
-        """Let a secret of the workspace go to an address from now on."""
-        vault().agree(body.secret, body.to)
-        return as_json(body)
+@routes.post("/api/secrets/agree")
+def agree(body: shapes.AgreeRequest) -> shapes.AgreeRequest:
+    """Let a secret of the workspace go to an address from now on."""
+    vault().agree(body.secret, body.to)
+    return body
 
-    @app.post("/api/servers/<server>/reach", responses={200: shapes.ServerShape, 404: Fault})
-    def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> Any:
-        """Connect to a server, and tell what it offers or why it cannot be reached."""
-        file, workspace = server_file(root, path.server)
-        mode = chosen_way(file, body.mode)
-        return as_json(server_shape(desk, engine, file, workspace, mode, body.afresh))
 
-    def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
-        """The tools of a server that has been reached, and as agents read them."""
-        file, _ = server_file(root, server)
-        hand = desk.run(desk.at_rest(file.server, chosen_way(file, mode)))
-        if hand is None or hand.seen is None:
-            raise NotThere(f"`{server}` has not been reached yet, or is no longer")
-        tools = hand.seen["tools"]
-        return tools, _readings(file, tools)
+@routes.post("/api/servers/<server>/reach")
+def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> shapes.ServerShape:
+    """Connect to a server, and tell what it offers or why it cannot be reached."""
+    file, workspace = server_file(site.root, path.server)
+    mode = chosen_mode(file, body.mode)
+    return server_shape(file, workspace, mode, afresh=body.afresh)
 
-    @app.get("/api/servers/<server>/tools", responses={200: shapes.ToolPage, 404: Fault})
-    def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> Any:
-        """A page of the tools that a server offered when it was last looked at."""
-        own, read = last_seen(path.server, query.mode)
-        remarked = {r.tool for r in remarks(read)}
-        return as_json(_tool_page(own, read, remarked, query.search, query.start))
 
-    @app.get("/api/servers/<server>/tool", responses={200: shapes.ToolShape, 404: Fault})
-    def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> Any:
-        """A tool's definition as it was last seen."""
-        own, read = last_seen(path.server, query.mode)
-        for one, shown in zip(own, read, strict=True):
-            if one["name"] == query.tool:
-                arguments = sound(one.get("inputSchema") or {})[0]
-                told = shapes.ToolShape(
-                    definition=one, reads=None if shown == one else shown, arguments=arguments
-                )
-                return as_json(told)
-        raise NotThere(f"`{path.server}` offers no tool `{query.tool}`")
+def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
+    """The tools of a server that has been reached, and as agents read them."""
+    file, _ = server_file(site.root, server)
+    found = site.loop.run(site.servers.if_open(file.server, chosen_mode(file, mode)))
+    if found is None or found.seen is None:
+        raise NotThere(f"`{server}` has not been reached yet, or is no longer")
+    tools = found.seen["tools"]
+    return tools, _readings(file, tools)
 
-    @app.get("/api/servers/<server>/wording", responses={200: shapes.WordingShape, 404: Fault})
-    def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
-        """How the definitions read that a server was last seen to give."""
-        own, read = last_seen(path.server, query.mode)
-        return as_json(_wording(json.dumps(read), tuple(t["name"] for t in own)))
 
-    @app.get("/api/servers/<server>/connection", responses={200: shapes.ConnectionShape})
-    def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> Any:
-        """How a server's connection is doing; none is made."""
-        file, _ = server_file(root, path.server)
-        hand = desk.run(desk.at_rest(file.server, chosen_way(file, query.mode)))
-        if hand is None:
-            told = shapes.ConnectionShape(
-                connected=False, list_changed=False, lost=None, messages=[]
+@routes.get("/api/servers/<server>/tools")
+def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
+    """A page of the tools that a server offered when it was last looked at."""
+    own, read = last_seen(path.server, query.mode)
+    remarked = {r.tool for r in remarks(read)}
+    return _tool_page(own, read, remarked, query.search, query.start)
+
+
+@routes.get("/api/servers/<server>/tool")
+def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> shapes.ToolShape:
+    """A tool's definition as it was last seen."""
+    own, read = last_seen(path.server, query.mode)
+    for one, shown in zip(own, read, strict=True):
+        if one["name"] == query.tool:
+            return shapes.ToolShape(
+                definition=one,
+                reads=None if shown == one else shown,
+                arguments=sound(one.get("inputSchema") or {})[0],
             )
-            return as_json(told)
-        return as_json(
-            shapes.ConnectionShape(
-                connected=hand.lost is None,
-                list_changed=hand.list_changed,
-                lost=hand.lost,
-                messages=list(hand.messages),
-            )
-        )
+    raise NotThere(f"`{path.server}` offers no tool `{query.tool}`")
+
+
+@routes.get("/api/servers/<server>/wording")
+def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.WordingShape:
+    """How the definitions read that a server was last seen to give."""
+    own, read = last_seen(path.server, query.mode)
+    return _wording(json.dumps(read), tuple(t["name"] for t in own))
+
+
+@routes.get("/api/servers/<server>/connection")
+def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.ConnectionShape:
+    """How a server's connection is doing; none is made."""
+    file, _ = server_file(site.root, path.server)
+    found = site.loop.run(site.servers.if_open(file.server, chosen_mode(file, query.mode)))
+    if found is None:
+        return shapes.ConnectionShape(connected=False, list_changed=False, lost=None, messages=[])
+    return shapes.ConnectionShape(
+        connected=found.lost is None,
+        list_changed=found.list_changed,
+        lost=found.lost,
+        messages=list(found.messages),
+    )

@@ -44,8 +44,8 @@ class DiagnosisShape(BaseModel):
     """Why a server cannot be reached, and what to try next."""
 
     kind: str
-    told: str
-    then: str
+    problem: str
+    advice: str
     agree: AgreeRequest | None = None
     """What the user may agree to, so that it works."""
 
@@ -214,7 +214,7 @@ class QuestionShape(FromRecord):
     wants: dict[str, Any]
 
 
-class TryShape(BaseModel):
+class CallByHandShape(BaseModel):
     """A call by hand: what came, what was said meanwhile, the messages both ways.
 
     For a mock also its state before and after, and what changed (JSON Patch).
@@ -234,11 +234,11 @@ class TryShape(BaseModel):
     before: dict[str, Any] | None
     after: dict[str, Any] | None
     events: list[dict[str, Any]]
-    told: list[dict[str, Any]]
+    log: list[dict[str, Any]]
     question: QuestionShape | None
 
 
-class TryPath(BaseModel):
+class CallByHandPath(BaseModel):
     """A try's number in an address."""
 
     number: str
@@ -263,7 +263,7 @@ class ToolQuery(BaseModel):
     tool: str
 
 
-class EarlierTry(BaseModel):
+class EarlierCall(BaseModel):
     """A call tried before."""
 
     id: int
@@ -273,10 +273,10 @@ class EarlierTry(BaseModel):
     answer: dict[str, Any]
 
 
-class EarlierTries(BaseModel):
+class EarlierCalls(BaseModel):
     """A tool's earlier tries, the newest first."""
 
-    tries: list[EarlierTry]
+    tries: list[EarlierCall]
 
 
 class ReadRequest(BaseModel):
@@ -328,66 +328,6 @@ class PastedList(BaseModel):
     """The servers found."""
 
     servers: list[PastedShape]
-
-
-class FormatPath(BaseModel):
-    """A format's name in an address."""
-
-    format: str
-
-
-class FormatShape(BaseModel):
-    """A format's JSON Schema."""
-
-    format: str
-    definition: dict[str, Any]
-
-
-class FileQuery(BaseModel):
-    """A workspace's file, such as `servers/tides.yaml`."""
-
-    name: str
-
-
-class FileShape(BaseModel):
-    """A file's text, and the stamp by which a change on disk is noticed."""
-
-    name: str
-    text: str
-    stamp: str
-
-
-class FileRequest(BaseModel):
-    """A file to be written; `stamp` is that it was read with, None for a new one."""
-
-    name: str
-    text: str
-    stamp: str | None = None
-
-
-class StampShape(BaseModel):
-    """What tells one state of a file from another."""
-
-    stamp: str
-
-
-class TextShape(BaseModel):
-    """A text."""
-
-    text: str
-
-
-class CheckRequest(BaseModel):
-    """A text to be checked as if it stood in the file."""
-
-    name: str
-    text: str
-
-
-class ProblemList(BaseModel):
-    """What is wrong with a text."""
-
-    problems: list[ProblemShape]
 
 
 class MockRequest(BaseModel):

@@ -6,56 +6,56 @@ import re
 from pathlib import Path
 from typing import Any
 
-from flask_openapi3.openapi import OpenAPI
-from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from ferox.core.naming import free_name
 from ferox.formats.trace import Trace
-from ferox.making.drafting import Draft, Reason, draft, trace_of_session
+from ferox.making.drafting import Inference, TaskDraft, draft, trace_of_session
 from ferox.recordings.recording import Recording, read_recording
 from ferox.servers.sources.source import answered
 from ferox.store import tables
 from ferox.store.traces import read_trace
-from ferox.web.responses import NotThere, as_json
+from ferox.web.responses import NotThere
+from ferox.web.routing import Routes
 from ferox.web.runs.reading import snapshot_of
-from ferox.web.shapes import Fault, TrialPath
+from ferox.web.shapes import TrialPath
+from ferox.web.site import site
 from ferox.web.tasks import shapes
 from ferox.workspace.load import within
 from ferox.workspace.write import as_yaml, edited, place, read_text, yaml_text
 
+routes = Routes("drafts")
 
-def add_drafts(app: OpenAPI, root: Path, engine: Engine) -> None:
-    """Routes of drafts."""
 
-    @app.post("/api/trials/<int:trial>/draft", responses={200: shapes.DraftShape, 404: Fault})
-    def from_trial(path: TrialPath, body: shapes.DraftRequest) -> Any:
-        """A trial as a task."""
-        with Session(engine) as session:
-            record = session.get(tables.Trial, path.trial)
-            trace = read_trace(session, path.trial)
-            if record is None or trace is None:
-                raise NotThere(f"there is no finished trial {path.trial}")
-            suites = snapshot_of(session, record.run_id).suites
-        made = draft(trace, body.task)
-        task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
-        if task is not None and task.given:
-            told = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
-            made.task = {**made.task, "given": told["given"]}
-            made.reasons.append(Reason("given", "where the trial's own task started"))
-        return as_json(_added(root, body.file, made, trace, suites[record.suite].servers))
+@routes.post("/api/trials/<int:trial>/draft")
+def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
+    """A trial as a task."""
+    with Session(site.engine) as session:
+        record = session.get(tables.Trial, path.trial)
+        trace = read_trace(session, path.trial)
+        if record is None or trace is None:
+            raise NotThere(f"there is no finished trial {path.trial}")
+        suites = snapshot_of(session, record.run_id).suites
+    made = draft(trace, body.task)
+    task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
+    if task is not None and task.given:
+        written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
+        made.task = {**made.task, "given": written["given"]}
+        made.reasons.append(Inference("given", "where the trial's own task started"))
+    return _added(site.root, body.file, made, trace, suites[record.suite].servers)
 
-    @app.post("/api/recording/draft", responses={200: shapes.DraftShape, 404: Fault})
-    def from_session(body: shapes.SessionDraftRequest) -> Any:
-        """A recorded session as a task."""
-        try:
-            recording = read_recording(within(root, body.recording))
-        except ValueError as error:
-            raise NotThere(str(error)) from None
-        trace = _session_trace(recording, body.session)
-        made = draft(trace, body.task)
-        server = recording.header.server
-        return as_json(_added(root, body.file, made, trace, {server: "recorded"}))
+
+@routes.post("/api/recording/draft")
+def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
+    """A recorded session as a task."""
+    try:
+        recording = read_recording(within(site.root, body.recording))
+    except ValueError as error:
+        raise NotThere(str(error)) from None
+    trace = _session_trace(recording, body.session)
+    made = draft(trace, body.task)
+    server = recording.header.server
+    return _added(site.root, body.file, made, trace, {server: "recorded"})
 
 
 def _session_trace(recording: Recording, session: int) -> Trace:
@@ -87,13 +87,13 @@ def _came(result: dict[str, Any] | None, error: dict[str, Any] | None) -> dict[s
 
 
 def _added(
-    root: Path, name: str, made: Draft, trace: Trace, modes: dict[str, str]
+    root: Path, name: str, made: TaskDraft, trace: Trace, modes: dict[str, str]
 ) -> shapes.DraftShape:
     """The text of a suite's file with the task added, and the servers that it uses."""
     path = place(root, name)
     used = {c["tool"].split("/")[0] for c in trace["events"] if c["kind"] == "call"}
     servers = {s: m for s, m in modes.items() if s in used} or modes
-    reasons = [shapes.ReasonShape(what=r.what, why=r.why) for r in made.reasons]
+    reasons = [shapes.InferenceShape(what=r.what, why=r.why) for r in made.reasons]
     if not path.exists():
         document = {
             "ferox": 1,

@@ -73,7 +73,7 @@ class LimitPicture(BaseModel):
     forbids: bool = False
 
 
-class WayPicture(BaseModel):
+class AlternativePicture(BaseModel):
     """One alternative of a part: calls with their chains, and limits."""
 
     calls: list[CallPicture]
@@ -98,7 +98,7 @@ class PartPicture(BaseModel):
     fresh: bool
     line: int
     rules: list[RulePicture]
-    ways: list[WayPicture]
+    ways: list[AlternativePicture]
 
 
 class PictureShape(BaseModel):
@@ -151,7 +151,7 @@ class KnownTools(BaseModel):
     unknown: list[str]
 
 
-class TryRequest(BaseModel):
+class RejudgeRequest(BaseModel):
     """Expectations to apply to stored trials."""
 
     name: str
@@ -159,7 +159,7 @@ class TryRequest(BaseModel):
     task: str
 
 
-class TipShape(FromRecord):
+class ChangedCheckShape(FromRecord):
     """A check that comes out otherwise."""
 
     id: str
@@ -168,7 +168,7 @@ class TipShape(FromRecord):
     message: str
 
 
-class TriedTrial(FromRecord):
+class RejudgedTrialShape(FromRecord):
     """A stored trial under the expectations as they stand in the editor."""
 
     id: int
@@ -177,13 +177,13 @@ class TriedTrial(FromRecord):
     number: int
     was: str
     now: str
-    tips: list[TipShape]
+    tips: list[ChangedCheckShape]
 
 
-class TriedTrials(BaseModel):
+class RejudgedTrials(BaseModel):
     """The newest stored trials of the task. `more`: there are older ones."""
 
-    trials: list[TriedTrial]
+    trials: list[RejudgedTrialShape]
     more: bool
 
 
@@ -216,7 +216,7 @@ class SessionDraftRequest(DraftRequest):
     session: int
 
 
-class ReasonShape(FromRecord):
+class InferenceShape(FromRecord):
     """One thing that was inferred, and why."""
 
     what: str
@@ -230,4 +230,4 @@ class DraftShape(BaseModel):
     text: str
     stamp: str | None
     task: str
-    reasons: list[ReasonShape]
+    reasons: list[InferenceShape]

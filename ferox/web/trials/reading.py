@@ -22,10 +22,10 @@ from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.store import tables
 from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
 from ferox.web.runs.reading import agent_shape, run_shape, snapshot_of, trial_line
-from ferox.web.shapes import WorthKnowing
+from ferox.web.shapes import TrialRemark
 from ferox.web.trials import shapes
 from ferox.web.trials.setup import setup_shape
-from ferox.web.trials.shortening import MOST_ITEMS, cut, room_for_each
+from ferox.web.trials.shortened import MOST_ITEMS, cut, room_for_each
 
 
 def trial_shape(
@@ -43,7 +43,7 @@ def trial_shape(
     trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
     shown_trace, long = _fitted(trace)
     own = snapshot.task(trial.suite, trial.task)
-    mark = session.get(tables.Mark, trial.id)
+    mark = session.get(tables.TrialMark, trial.id)
     line = trial_line(trial, mark)
     if result:
         line.verdict, line.reason = verdict_of(result), result["reason"]
@@ -57,7 +57,7 @@ def trial_shape(
         expected=_expected(script),
         order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
         near=neighbours(session, trial),
-        remarks=[WorthKnowing(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
+        remarks=[TrialRemark(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
         says=[part.say for part in task.parts] if task.parts else [str(task.say)],
         ways=ways,
         rules=[
@@ -99,7 +99,7 @@ def _script_of(
 ) -> tuple[Suite, Task]:
     """The script of a result: the run's own, or one that it was scored under again."""
     suite = snapshot.suites[trial.suite]
-    again = session.get(tables.Script, hashed) if hashed else None
+    again = session.get(tables.StoredScript, hashed) if hashed else None
     if again is None:
         return suite, snapshot.task(trial.suite, trial.task)
     told = json.loads(again.body)

@@ -6,7 +6,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from ferox.web.shapes import AgentShape, FromRecord, RecordId, RunShape, TrialLine, WorthKnowing
+from ferox.web.runs.shapes import RunShape, TrialLine
+from ferox.web.shapes import AgentShape, FromRecord, RecordId, TrialRemark
 
 
 class ExpectedShape(BaseModel):
@@ -213,7 +214,7 @@ class TrialShape(BaseModel):
     expected: list[ExpectedShape]
     order: list[list[str]]
     near: dict[str, int | None]
-    remarks: list[WorthKnowing]
+    remarks: list[TrialRemark]
     says: list[str]
     """The opening words of each part."""
     ways: list[int]
@@ -247,3 +248,9 @@ class MarkShape(FromRecord):
     mark: str | None
     note: str
     at: float
+
+
+class DigestShape(BaseModel):
+    """A trial in plain text."""
+
+    text: str

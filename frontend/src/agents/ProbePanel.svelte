@@ -2,6 +2,7 @@
   /* A probe: model, start, tools, one harmless turn; each with the next thing to try. */
   import { onDestroy } from "svelte";
   import { api, ask, type AgentDetail, type Overrides, type Probe } from "../api/client";
+  import { watch } from "../api/watch";
   import Sentence from "../values/Sentence.svelte";
   import { shortTool } from "../values/told";
   import Mark from "./Mark.svelte";
@@ -10,8 +11,8 @@
 
   let probe = $state.raw<Probe | null>(null);
   let fault = $state("");
-  let gone = false;
-  onDestroy(() => (gone = true));
+  let unwatch = () => {};
+  onDestroy(() => unwatch());
 
   const unlike = $derived(
     probe?.tools.filter((t) => t.as_name !== shortTool(t.address) || t.rewritten) ?? [],
@@ -21,15 +22,10 @@
     fault = "";
     try {
       const path = { agent: detail.line.agent };
-      let told = await ask(
+      probe = await ask(
         api.POST("/api/agents/{agent}/probe", { params: { path }, body: { overrides } }),
       );
-      probe = told;
-      while (told.doing !== null && !gone) {
-        const params = { path: { number: told.id }, query: { seen: told.version } };
-        told = await ask(api.GET("/api/probes/{number}", { params }));
-        probe = told;
-      }
+      unwatch = watch<Probe>("probes", probe.id, { change: (now) => (probe = now) });
     } catch (error) {
       fault = (error as Error).message;
       probe = null;
@@ -55,8 +51,8 @@
           <Mark ok={step.ok} />
           <span class="about">{step.about}</span>
           <span>
-            <Sentence words={step.told} />
-            {#if step.then}<span class="then">Next: <Sentence words={step.then} />.</span>{/if}
+            <Sentence words={step.message} />
+            {#if step.advice}<span class="then">Next: <Sentence words={step.advice} />.</span>{/if}
           </span>
         </li>
       {/each}

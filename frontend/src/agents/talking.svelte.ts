@@ -1,5 +1,6 @@
 /** A conversation by hand, watched while it goes on. It outlives the panel that shows it. */
 import { api, ask, type HoldRule, type Let, type Overrides, type Talk } from "../api/client";
+import { watch } from "../api/watch";
 import type { Json } from "../api/trace";
 
 class Talking {
@@ -20,25 +21,28 @@ class Talking {
     const before = this.talks[talk.agent];
     if (before?.id === talk.id && before.version > talk.version) return;
     this.talks = { ...this.talks, [talk.agent]: talk };
-    if (!talk.over && !this.watched.has(talk.id)) void this.watch(talk);
+    if (!talk.over && !this.watched.has(talk.id)) this.watch(talk);
   }
 
-  private async watch(talk: Talk) {
+  private watch(talk: Talk) {
     this.watched.add(talk.id);
-    let told = talk;
-    while (!told.over && this.talks[told.agent]?.id === told.id) {
-      try {
-        const params = { path: { number: told.id }, query: { seen: told.version } };
-        told = await ask(api.GET("/api/talks/{number}", { params }));
-        this.take(told);
+    const end = watch<Talk>("conversations", talk.id, {
+      change: (now) => {
         this.fault = "";
-      } catch (error) {
-        this.fault = (error as Error).message;
-        if (this.fault.includes("not known any more")) break;
-        await new Promise((done) => setTimeout(done, 1500));
-      }
-    }
-    this.watched.delete(talk.id);
+        this.take(now);
+        if (this.talks[now.agent]?.id !== now.id) {
+          end();
+          this.watched.delete(now.id);
+        }
+      },
+      over: () => this.watched.delete(talk.id),
+      lost: (gone) => {
+        this.fault = gone
+          ? "This conversation is no longer known; start another."
+          : "Ferox does not answer. Is `ferox serve` still running?";
+        if (gone) this.watched.delete(talk.id);
+      },
+    });
   }
 
   async begin(agent: string, overrides: Overrides, hold: HoldRule | null) {

@@ -12,10 +12,10 @@ export interface paths {
             cookie?: never;
         };
         /** Every agent, also those whose files do not load. */
-        get: operations["agents_api_agents_get"];
+        get: operations["agents_agents_api_agents_get"];
         put?: never;
         /** Write a new agent's files; none of them may be there already. */
-        post: operations["new_agent_api_agents_post"];
+        post: operations["agents_new_agent_api_agents_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -30,7 +30,7 @@ export interface paths {
             cookie?: never;
         };
         /** What an agent's file tells of it. */
-        get: operations["agent_detail_api_agents__agent__get"];
+        get: operations["agents_agent_detail_api_agents__agent__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -49,7 +49,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin to probe an agent. */
-        post: operations["probe_api_agents__agent__probe_post"];
+        post: operations["probing_start_probe_api_agents__agent__probe_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -66,7 +66,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin a conversation with an agent. */
-        post: operations["begin_talk_api_agents__agent__talks_post"];
+        post: operations["conversations_start_conversation_api_agents__agent__talks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -81,7 +81,7 @@ export interface paths {
             cookie?: never;
         };
         /** How an agent is connected, by link and framework. */
-        get: operations["connections_api_connections_get"];
+        get: operations["agents_connections_api_connections_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -98,7 +98,7 @@ export interface paths {
             cookie?: never;
         };
         /** How far the comparison has come. */
-        get: operations["watch_drift_api_drifts__drift__get"];
+        get: operations["drift_drift_now_api_drifts__drift__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -117,7 +117,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Stop asking. */
-        post: operations["stop_drift_api_drifts__drift__stop_post"];
+        post: operations["drift_stop_drift_api_drifts__drift__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -132,12 +132,12 @@ export interface paths {
             cookie?: never;
         };
         /** A file's text. */
-        get: operations["file_api_file_get"];
+        get: operations["files_read_file_api_file_get"];
         /**
          * Write a file that loads, unless it changed on disk meanwhile.
          * @description <br/>Credentials that were pasted and that it names go into the workspace's `.env`.
          */
-        put: operations["save_api_file_put"];
+        put: operations["files_save_file_api_file_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -155,7 +155,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** What is wrong with a text. */
-        post: operations["check_api_file_check_post"];
+        post: operations["files_check_text_api_file_check_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -172,7 +172,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A text with its indentation set right; comments and order stay. */
-        post: operations["tidy_api_file_format_post"];
+        post: operations["files_format_text_api_file_format_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,7 +187,7 @@ export interface paths {
             cookie?: never;
         };
         /** What tells the state of a file on disk; asked again and again while it is edited. */
-        get: operations["stamp_of_api_file_stamp_get"];
+        get: operations["files_file_stamp_api_file_stamp_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -204,7 +204,7 @@ export interface paths {
             cookie?: never;
         };
         /** The JSON Schema of one of the workspace's formats. */
-        get: operations["format_schema_api_formats__format__get"];
+        get: operations["files_format_schema_api_formats__format__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -221,7 +221,7 @@ export interface paths {
             cookie?: never;
         };
         /** The runs that go on, whoever started them, the newest first. */
-        get: operations["going_api_going_get"];
+        get: operations["runs_runs_in_progress_api_going_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -240,7 +240,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Let a held call go: as it is, with other arguments, answered, or failed. */
-        post: operations["let_api_held__int_held__post"];
+        post: operations["runs_decide_held_call_api_held__int_held__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -257,7 +257,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A mocked server from an OpenAPI document or a few words; not yet written. */
-        post: operations["new_mock_api_mocks_post"];
+        post: operations["making_new_mock_api_mocks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -274,7 +274,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The servers in pasted words, as files that are not written yet. */
-        post: operations["paste_api_pasted_post"];
+        post: operations["making_paste_api_pasted_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -288,8 +288,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A probe once there is more of it. */
-        get: operations["watch_probe_api_probes__number__get"];
+        /** A probe as it is now. */
+        get: operations["probing_probe_now_api_probes__number__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -306,7 +306,7 @@ export interface paths {
             cookie?: never;
         };
         /** A page of a recording. */
-        get: operations["recording_api_recording_get"];
+        get: operations["recordings_recording_api_recording_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -325,7 +325,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A new recording with only some of the exchanges. */
-        post: operations["cut_api_recording_cut_post"];
+        post: operations["recordings_cut_api_recording_cut_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -342,7 +342,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A recorded session as a task. */
-        post: operations["from_session_api_recording_draft_post"];
+        post: operations["drafts_from_session_api_recording_draft_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -359,7 +359,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Another answer to one exchange, in the file itself. */
-        post: operations["edit_api_recording_edit_post"];
+        post: operations["recordings_edit_api_recording_edit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -376,7 +376,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A new recording of two. */
-        post: operations["merge_api_recording_merge_post"];
+        post: operations["recordings_merge_api_recording_merge_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -391,7 +391,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every relay that stands, or waits to be kept. */
-        get: operations["relays_api_relays_get"];
+        get: operations["relays_relays_api_relays_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -408,7 +408,7 @@ export interface paths {
             cookie?: never;
         };
         /** A relay as it is now. */
-        get: operations["watch_relay_api_relays__relay__get"];
+        get: operations["relays_relay_now_api_relays__relay__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -427,7 +427,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Throw away what passed. */
-        post: operations["drop_relay_api_relays__relay__drop_post"];
+        post: operations["relays_drop_relay_api_relays__relay__drop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -444,7 +444,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Keep what passed as a recording of the workspace. */
-        post: operations["keep_relay_api_relays__relay__keep_post"];
+        post: operations["relays_keep_relay_api_relays__relay__keep_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -461,7 +461,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** End a relay; its recording waits to be kept. */
-        post: operations["stop_relay_api_relays__relay__stop_post"];
+        post: operations["relays_stop_relay_api_relays__relay__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -476,10 +476,10 @@ export interface paths {
             cookie?: never;
         };
         /** The newest hundred runs. */
-        get: operations["runs_api_runs_get"];
+        get: operations["runs_newest_runs_api_runs_get"];
         put?: never;
         /** Plan a run and start its worker. */
-        post: operations["start_api_runs_post"];
+        post: operations["runs_start_run_api_runs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -496,7 +496,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Start a run of only what failed in this one. */
-        post: operations["again_api_runs__int_run__again_post"];
+        post: operations["runs_run_failed_again_api_runs__int_run__again_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -511,7 +511,7 @@ export interface paths {
             cookie?: never;
         };
         /** Tasks against agents, and what changed since each cell's last comparable run. */
-        get: operations["board_api_runs__int_run__board_get"];
+        get: operations["runs_run_board_api_runs__int_run__board_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -530,7 +530,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Say which calls of a run are held from now on. */
-        post: operations["hold_api_runs__int_run__hold_post"];
+        post: operations["runs_change_hold_api_runs__int_run__hold_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -547,7 +547,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Do what a stopped or interrupted run has not done. */
-        post: operations["resume_api_runs__int_run__resume_post"];
+        post: operations["runs_resume_run_api_runs__int_run__resume_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -564,24 +564,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Ask a run's worker to stop. */
-        post: operations["stop_api_runs__int_run__stop_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{run}/stream": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Server-sent events while a run goes on; the last says that it is over. */
-        get: operations["stream_api_runs__int_run__stream_get"];
-        put?: never;
-        post?: never;
+        post: operations["runs_stop_run_now_api_runs__int_run__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -596,7 +579,7 @@ export interface paths {
             cookie?: never;
         };
         /** The trials of one cell. */
-        get: operations["trials_api_runs__int_run__trials_get"];
+        get: operations["runs_trials_of_cell_api_runs__int_run__trials_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -615,7 +598,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Let a secret of the workspace go to an address from now on. */
-        post: operations["agree_api_secrets_agree_post"];
+        post: operations["servers_agree_api_secrets_agree_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -630,7 +613,7 @@ export interface paths {
             cookie?: never;
         };
         /** The workspace's tool servers and the ways to them. */
-        get: operations["servers_api_servers_get"];
+        get: operations["servers_servers_api_servers_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -647,7 +630,7 @@ export interface paths {
             cookie?: never;
         };
         /** How a server's connection is doing; none is made. */
-        get: operations["connection_api_servers__server__connection_get"];
+        get: operations["servers_connection_api_servers__server__connection_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -666,7 +649,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Ask the live server the recorded calls again that only read. */
-        post: operations["begin_drift_api_servers__server__drift_post"];
+        post: operations["drift_start_drift_api_servers__server__drift_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -683,7 +666,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A server's file with a mock made for it; not yet written. */
-        post: operations["mock_of_api_servers__server__mock_post"];
+        post: operations["making_mock_of_api_servers__server__mock_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -700,7 +683,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Fill in a prompt. */
-        post: operations["prompt_api_servers__server__prompt_post"];
+        post: operations["calls_by_hand_fill_in_prompt_api_servers__server__prompt_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -717,7 +700,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Connect to a server, and tell what it offers or why it cannot be reached. */
-        post: operations["reach_api_servers__server__reach_post"];
+        post: operations["servers_reach_api_servers__server__reach_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -734,7 +717,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Read a resource. */
-        post: operations["read_api_servers__server__read_post"];
+        post: operations["calls_by_hand_read_resource_api_servers__server__read_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -749,7 +732,7 @@ export interface paths {
             cookie?: never;
         };
         /** A server's recordings, and what was captured of it in runs. */
-        get: operations["recordings_api_servers__server__recordings_get"];
+        get: operations["recordings_recordings_api_servers__server__recordings_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -768,7 +751,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Stand before a live server. */
-        post: operations["start_relay_api_servers__server__relay_post"];
+        post: operations["relays_start_relay_api_servers__server__relay_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -783,10 +766,10 @@ export interface paths {
             cookie?: never;
         };
         /** A tool's definition as it was last seen. */
-        get: operations["tool_api_servers__server__tool_get"];
+        get: operations["servers_tool_api_servers__server__tool_get"];
         put?: never;
         /** Add a tool in a few words to a server's mock, and write it. */
-        post: operations["add_tool_api_servers__server__tool_post"];
+        post: operations["making_add_tool_api_servers__server__tool_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -801,7 +784,7 @@ export interface paths {
             cookie?: never;
         };
         /** A page of the tools that a server offered when it was last looked at. */
-        get: operations["tools_api_servers__server__tools_get"];
+        get: operations["servers_tools_api_servers__server__tools_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -817,11 +800,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A tool's earlier tries. */
-        get: operations["earlier_api_servers__server__tries_get"];
+        /** A tool's earlier calls by hand. */
+        get: operations["calls_by_hand_earlier_calls_api_servers__server__tries_get"];
         put?: never;
-        /** Call a tool by hand; one that takes long is asked for again. */
-        post: operations["begin_try_api_servers__server__tries_post"];
+        /** Call a tool by hand; a call that takes long is watched. */
+        post: operations["calls_by_hand_call_tool_api_servers__server__tries_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -836,10 +819,10 @@ export interface paths {
             cookie?: never;
         };
         /** How the definitions read that a server was last seen to give. */
-        get: operations["wording_api_servers__server__wording_get"];
+        get: operations["servers_wording_api_servers__server__wording_get"];
         put?: never;
         /** Change what the agent reads of a tool, in the server's file. */
-        post: operations["reword_api_servers__server__wording_post"];
+        post: operations["making_reword_api_servers__server__wording_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -856,7 +839,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The tasks of a text, and the picture of the one that the cursor is in. */
-        post: operations["read_suite_api_suite_read_post"];
+        post: operations["tasks_read_suite_api_suite_read_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -873,7 +856,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Score one batch of stored trials under the script on disk; ask again for the next. */
-        post: operations["score_again_api_suite_rescore_post"];
+        post: operations["tasks_rescore_batch_api_suite_rescore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -888,7 +871,7 @@ export interface paths {
             cookie?: never;
         };
         /** How many stored trials were last scored under another script than is on disk. */
-        get: operations["how_many_api_suite_stale_get"];
+        get: operations["tasks_count_stale_api_suite_stale_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -905,7 +888,7 @@ export interface paths {
             cookie?: never;
         };
         /** The tools that a script may name. */
-        get: operations["known_api_suite_tools_get"];
+        get: operations["tasks_known_tools_of_servers_api_suite_tools_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -924,7 +907,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Stored trials of a task as the text in the editor would judge them. */
-        post: operations["try_it_api_suite_try_post"];
+        post: operations["tasks_rejudge_api_suite_try_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -939,7 +922,7 @@ export interface paths {
             cookie?: never;
         };
         /** The suites' files. */
-        get: operations["suite_files_api_suites_get"];
+        get: operations["tasks_suite_files_api_suites_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -956,7 +939,7 @@ export interface paths {
             cookie?: never;
         };
         /** The conversations that go on. */
-        get: operations["open_talks_api_talks_get"];
+        get: operations["conversations_open_conversations_api_talks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -972,8 +955,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A conversation once something has changed. */
-        get: operations["watch_talk_api_talks__number__get"];
+        /** A conversation as it is now. */
+        get: operations["conversations_conversation_now_api_talks__number__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -992,7 +975,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Answer a server's question. */
-        post: operations["answer_api_talks__number__answer_post"];
+        post: operations["conversations_answer_question_api_talks__number__answer_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1009,7 +992,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Decide an approval. */
-        post: operations["decide_api_talks__number__decide_post"];
+        post: operations["conversations_decide_approval_api_talks__number__decide_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1026,7 +1009,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** End a conversation; it is kept as a trial. */
-        post: operations["end_talk_api_talks__number__end_post"];
+        post: operations["conversations_end_conversation_api_talks__number__end_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1043,7 +1026,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Say which calls are held from now on. */
-        post: operations["hold_from_now_api_talks__number__hold_post"];
+        post: operations["conversations_change_hold_api_talks__number__hold_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1060,7 +1043,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Let a held call go. */
-        post: operations["let_go_api_talks__number__let_post"];
+        post: operations["conversations_decide_held_call_api_talks__number__let_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1077,7 +1060,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Say something to the agent. */
-        post: operations["say_api_talks__number__say_post"];
+        post: operations["conversations_say_words_api_talks__number__say_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1092,7 +1075,7 @@ export interface paths {
             cookie?: never;
         };
         /** Everything about one trial; while it runs, what happened so far. */
-        get: operations["trial_api_trials__int_trial__get"];
+        get: operations["trials_read_one_trial_api_trials__int_trial__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1109,7 +1092,7 @@ export interface paths {
             cookie?: never;
         };
         /** A finished trial in plain text. */
-        get: operations["trial_digest_api_trials__int_trial__digest_get"];
+        get: operations["trials_trial_digest_api_trials__int_trial__digest_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1128,7 +1111,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A trial as a task. */
-        post: operations["from_trial_api_trials__int_trial__draft_post"];
+        post: operations["drafts_from_trial_api_trials__int_trial__draft_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1143,7 +1126,7 @@ export interface paths {
             cookie?: never;
         };
         /** A piece of an event that is too long to be sent whole. */
-        get: operations["piece_api_trials__int_trial__events__int_place__get"];
+        get: operations["trials_event_piece_api_trials__int_trial__events__int_place__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1161,7 +1144,7 @@ export interface paths {
         };
         get?: never;
         /** Keep a person's mark and note; the checks stay as they are. */
-        put: operations["mark_api_trials__int_trial__mark_put"];
+        put: operations["trials_mark_trial_api_trials__int_trial__mark_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1177,7 +1160,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a model was shown in one request. */
-        get: operations["model_request_api_trials__int_trial__models__event__get"];
+        get: operations["trials_what_model_was_shown_api_trials__int_trial__models__event__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1194,7 +1177,7 @@ export interface paths {
             cookie?: never;
         };
         /** The raw messages of a call at the tool seam. */
-        get: operations["wire_api_trials__int_trial__wire__call__get"];
+        get: operations["trials_raw_messages_api_trials__int_trial__wire__call__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1210,8 +1193,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A try once it has changed, or after a while. */
-        get: operations["watch_try_api_tries__number__get"];
+        /** A call as it is now. */
+        get: operations["calls_by_hand_call_now_api_tries__number__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1230,7 +1213,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Answer the question that the server asks. */
-        post: operations["answer_try_api_tries__number__answer_post"];
+        post: operations["calls_by_hand_answer_question_api_tries__number__answer_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1247,7 +1230,24 @@ export interface paths {
         get?: never;
         put?: never;
         /** Cancel a call that goes on; the server is told. */
-        post: operations["cancel_try_api_tries__number__cancel_post"];
+        post: operations["calls_by_hand_cancel_call_api_tries__number__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watch/{kind}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Server-sent events while something goes on; the last says that it is over. */
+        get: operations["watch"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1262,7 +1262,7 @@ export interface paths {
             cookie?: never;
         };
         /** The workspace on disk, or what is wrong with it. */
-        get: operations["workspace_api_workspace_get"];
+        get: operations["runs_workspace_on_disk_api_workspace_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1379,6 +1379,18 @@ export interface components {
             to: string;
         };
         /**
+         * AlternativePicture
+         * @description One alternative of a part: calls with their chains, and limits.
+         */
+        AlternativePicture: {
+            /** Calls */
+            calls: components["schemas"]["CallPicture"][];
+            /** Limits */
+            limits: components["schemas"]["LimitPicture"][];
+            /** Order */
+            order: string[][];
+        };
+        /**
          * AnswerRequest
          * @description An answer to a server's question.
          */
@@ -1409,26 +1421,6 @@ export interface components {
             told: string;
         };
         /**
-         * AskedShape
-         * @description A recorded call, asked again.
-         */
-        AskedShape: {
-            /** Args */
-            args: {
-                [key: string]: unknown;
-            };
-            /** Kind */
-            kind: string;
-            /** Number */
-            number: number;
-            /** Told */
-            told: string | null;
-            /** Tool */
-            tool: string;
-            /** What */
-            what: components["schemas"]["DifferenceShape"][];
-        };
-        /**
          * BoardShape
          * @description The board of one run.
          */
@@ -1441,6 +1433,62 @@ export interface components {
             run: components["schemas"]["RunShape"];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
+        };
+        /**
+         * CallByHandShape
+         * @description A call by hand: what came, what was said meanwhile, the messages both ways.
+         *
+         *     For a mock also its state before and after, and what changed (JSON Patch).
+         */
+        CallByHandShape: {
+            /** After */
+            after: {
+                [key: string]: unknown;
+            } | null;
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            }[];
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            }[];
+            /** Error */
+            error: string | null;
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            /** Id */
+            id: string;
+            /** Log */
+            log: {
+                [key: string]: unknown;
+            }[];
+            /** Ms */
+            ms: number;
+            question: components["schemas"]["QuestionShape"] | null;
+            /** Remark */
+            remark: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /** Structured */
+            structured: unknown;
+            /** Tool */
+            tool: string;
+            /** Version */
+            version: number;
         };
         /**
          * CallLine
@@ -1529,7 +1577,7 @@ export interface components {
             /** Agent */
             agent: string;
             /** Comb */
-            comb: components["schemas"]["ToothShape"][];
+            comb: components["schemas"]["FamilyMeanShape"][];
             /** Errors */
             errors: number;
             /** Interval */
@@ -1553,6 +1601,20 @@ export interface components {
             waiting: number;
         };
         /**
+         * ChangedCheckShape
+         * @description A check that comes out otherwise.
+         */
+        ChangedCheckShape: {
+            /** Id */
+            id: string;
+            /** Message */
+            message: string;
+            /** Now */
+            now: boolean | null;
+            /** Was */
+            was: boolean | null;
+        };
+        /**
          * CheckRequest
          * @description A text to be checked as if it stood in the file.
          */
@@ -1568,7 +1630,7 @@ export interface components {
          */
         ConnectionList: {
             /** Connections */
-            connections: components["schemas"]["WayToConnect"][];
+            connections: components["schemas"]["ConnectionTemplate"][];
         };
         /**
          * ConnectionShape
@@ -1587,6 +1649,26 @@ export interface components {
             }[];
         };
         /**
+         * ConnectionTemplate
+         * @description One way of building an agent: its files, and what is worth knowing of it.
+         */
+        ConnectionTemplate: {
+            /** Files */
+            files: components["schemas"]["FileText"][];
+            /** Link */
+            link: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string;
+            /** Particular */
+            particular: string;
+            /** Standing */
+            standing: components["schemas"]["AddressShape"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * ContentsShape
          * @description A resource's contents or a prompt's messages, as the protocol writes them.
          */
@@ -1595,6 +1677,56 @@ export interface components {
             items: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * ConversationList
+         * @description The conversations that go on.
+         */
+        ConversationList: {
+            /** Talks */
+            talks: components["schemas"]["ConversationShape"][];
+        };
+        /**
+         * ConversationRequest
+         * @description How a conversation by hand is held.
+         */
+        ConversationRequest: {
+            /** @default null */
+            hold: components["schemas"]["HoldShape"] | null;
+            /**
+             * @default {
+             *       "faults": null,
+             *       "models": {},
+             *       "modes": {}
+             *     }
+             */
+            overrides: components["schemas"]["OverridesShape"];
+        };
+        /**
+         * ConversationShape
+         * @description A conversation by hand so far.
+         */
+        ConversationShape: {
+            /** Agent */
+            agent: string;
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            hold: components["schemas"]["HoldShape"] | null;
+            /** Id */
+            id: string;
+            /** Over */
+            over: boolean;
+            /** Servers */
+            servers: {
+                [key: string]: string;
+            };
+            /** Trial */
+            trial: number;
+            /** Version */
+            version: number;
+            waits: components["schemas"]["PendingInputShape"] | null;
         };
         /**
          * CutRequest
@@ -1628,14 +1760,14 @@ export interface components {
          * @description Why a server cannot be reached, and what to try next.
          */
         DiagnosisShape: {
+            /** Advice */
+            advice: string;
             /** @default null */
             agree: components["schemas"]["AgreeRequest"] | null;
             /** Kind */
             kind: string;
-            /** Then */
-            then: string;
-            /** Told */
-            told: string;
+            /** Problem */
+            problem: string;
         };
         /**
          * DifferenceShape
@@ -1675,7 +1807,7 @@ export interface components {
             /** Name */
             name: string;
             /** Reasons */
-            reasons: components["schemas"]["ReasonShape"][];
+            reasons: components["schemas"]["InferenceShape"][];
             /** Stamp */
             stamp: string | null;
             /** Task */
@@ -1704,7 +1836,7 @@ export interface components {
          */
         DriftShape: {
             /** Calls */
-            calls: components["schemas"]["AskedShape"][];
+            calls: components["schemas"]["RepeatedCallShape"][];
             /** Id */
             id: string;
             /** Message */
@@ -1720,30 +1852,10 @@ export interface components {
             total: number;
         };
         /**
-         * EarlierInstructions
-         * @description The agent's instructions in the run before.
-         */
-        EarlierInstructions: {
-            /** Run */
-            run: number;
-            /** Same */
-            same: boolean;
-            /** Text */
-            text: string;
-        };
-        /**
-         * EarlierTries
-         * @description A tool's earlier tries, the newest first.
-         */
-        EarlierTries: {
-            /** Tries */
-            tries: components["schemas"]["EarlierTry"][];
-        };
-        /**
-         * EarlierTry
+         * EarlierCall
          * @description A call tried before.
          */
-        EarlierTry: {
+        EarlierCall: {
             /** Answer */
             answer: {
                 [key: string]: unknown;
@@ -1760,6 +1872,26 @@ export interface components {
             mode: string;
         };
         /**
+         * EarlierCalls
+         * @description A tool's earlier tries, the newest first.
+         */
+        EarlierCalls: {
+            /** Tries */
+            tries: components["schemas"]["EarlierCall"][];
+        };
+        /**
+         * EarlierInstructions
+         * @description The agent's instructions in the run before.
+         */
+        EarlierInstructions: {
+            /** Run */
+            run: number;
+            /** Same */
+            same: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * EditRequest
          * @description Another answer to one exchange: {result: …} or {error: …}.
          */
@@ -1772,6 +1904,14 @@ export interface components {
             file: string;
             /** Number */
             number: number;
+        };
+        /**
+         * ErrorMessage
+         * @description What went wrong, and what to do about it.
+         */
+        ErrorMessage: {
+            /** Message */
+            message: string;
         };
         /**
          * ExchangeShape
@@ -1826,12 +1966,16 @@ export interface components {
             tool: string;
         };
         /**
-         * Fault
-         * @description What went wrong, and what to do about it.
+         * FamilyMeanShape
+         * @description One family of a cell.
          */
-        Fault: {
-            /** Message */
-            message: string;
+        FamilyMeanShape: {
+            /** Family */
+            family: string;
+            /** N */
+            n: number;
+            /** Score */
+            score: number | null;
         };
         /**
          * FileRequest
@@ -1920,6 +2064,22 @@ export interface components {
             hold: components["schemas"]["HoldShape"] | null;
         };
         /**
+         * HoldDecisionRequest
+         * @description What becomes of a held call.
+         */
+        HoldDecisionRequest: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "go" | "args" | "answer" | "fail";
+            /**
+             * Value
+             * @default null
+             */
+            value: unknown;
+        };
+        /**
          * HoldShape
          * @description Which calls are held.
          */
@@ -1934,6 +2094,16 @@ export interface components {
              * @enum {string}
              */
             when: "any" | "writes" | "first" | "tool";
+        };
+        /**
+         * InferenceShape
+         * @description One thing that was inferred, and why.
+         */
+        InferenceShape: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
         };
         /**
          * KeepRequest
@@ -2030,22 +2200,6 @@ export interface components {
             groups: components["schemas"]["LedgerGroupShape"][];
             /** No Predecessor */
             no_predecessor: number;
-        };
-        /**
-         * LetRequest
-         * @description What becomes of a held call.
-         */
-        LetRequest: {
-            /**
-             * Do
-             * @enum {string}
-             */
-            do: "go" | "args" | "answer" | "fail";
-            /**
-             * Value
-             * @default null
-             */
-            value: unknown;
         };
         /**
          * LimitPicture
@@ -2366,7 +2520,7 @@ export interface components {
             /** Say */
             say: string;
             /** Ways */
-            ways: components["schemas"]["WayPicture"][];
+            ways: components["schemas"]["AlternativePicture"][];
         };
         /**
          * PasteRequest
@@ -2397,6 +2551,29 @@ export interface components {
             notes: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * PendingInputShape
+         * @description What a conversation waits for.
+         */
+        PendingInputShape: {
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "approval" | "question" | "held";
+            /** Message */
+            message: string | null;
+            /** Tool */
+            tool: string | null;
+            /** Wants */
+            wants: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * PictureShape
@@ -2462,7 +2639,7 @@ export interface components {
             /** Own Tools */
             own_tools: string[];
             /** Remarks */
-            remarks: components["schemas"]["WorthKnowing"][];
+            remarks: components["schemas"]["TrialRemark"][];
             /** Reply */
             reply: string | null;
             /** Steps */
@@ -2532,10 +2709,10 @@ export interface components {
             name: string;
         };
         /**
-         * QuestionAnswer
+         * QuestionAnswerRequest
          * @description An answer to a server's question.
          */
-        QuestionAnswer: {
+        QuestionAnswerRequest: {
             /**
              * Action
              * @enum {string}
@@ -2598,16 +2775,6 @@ export interface components {
             uri: string;
         };
         /**
-         * ReasonShape
-         * @description One thing that was inferred, and why.
-         */
-        ReasonShape: {
-            /** What */
-            what: string;
-            /** Why */
-            why: string;
-        };
-        /**
          * RecordingLine
          * @description A recording as lists show it; a captured one lies beside a run's results.
          */
@@ -2665,6 +2832,48 @@ export interface components {
             total: number;
         };
         /**
+         * RejudgeRequest
+         * @description Expectations to apply to stored trials.
+         */
+        RejudgeRequest: {
+            /** Name */
+            name: string;
+            /** Task */
+            task: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RejudgedTrialShape
+         * @description A stored trial under the expectations as they stand in the editor.
+         */
+        RejudgedTrialShape: {
+            /** Agent */
+            agent: string;
+            /** Id */
+            id: number;
+            /** Now */
+            now: string;
+            /** Number */
+            number: number;
+            /** Run */
+            run: number;
+            /** Tips */
+            tips: components["schemas"]["ChangedCheckShape"][];
+            /** Was */
+            was: string;
+        };
+        /**
+         * RejudgedTrials
+         * @description The newest stored trials of the task. `more`: there are older ones.
+         */
+        RejudgedTrials: {
+            /** More */
+            more: boolean;
+            /** Trials */
+            trials: components["schemas"]["RejudgedTrialShape"][];
+        };
+        /**
          * RelayList
          * @description The relays of this process.
          */
@@ -2718,6 +2927,26 @@ export interface components {
             message: string;
             /** Tool */
             tool: string;
+        };
+        /**
+         * RepeatedCallShape
+         * @description A recorded call, asked again.
+         */
+        RepeatedCallShape: {
+            /** Args */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string | null;
+            /** Tool */
+            tool: string;
+            /** What */
+            what: components["schemas"]["DifferenceShape"][];
         };
         /**
          * RescoreRequest
@@ -2933,6 +3162,16 @@ export interface components {
             servers: components["schemas"]["ServerLine"][];
         };
         /**
+         * ServerModes
+         * @description A server, and in which ways it can be had.
+         */
+        ServerModes: {
+            /** Modes */
+            modes: string[];
+            /** Server */
+            server: string;
+        };
+        /**
          * ServerShape
          * @description What a server offers, or why it cannot be reached.
          *
@@ -2987,16 +3226,6 @@ export interface components {
             tools: components["schemas"]["ToolPage"];
             /** Variables */
             variables: components["schemas"]["VariableShape"][];
-        };
-        /**
-         * ServerWays
-         * @description A server, and in which ways it can be had.
-         */
-        ServerWays: {
-            /** Modes */
-            modes: string[];
-            /** Server */
-            server: string;
         };
         /**
          * SessionDraftRequest
@@ -3101,12 +3330,12 @@ export interface components {
         StepShape: {
             /** About */
             about: string;
+            /** Advice */
+            advice: string;
+            /** Message */
+            message: string;
             /** Ok */
             ok: boolean | null;
-            /** Then */
-            then: string;
-            /** Told */
-            told: string;
         };
         /**
          * SuiteFileList
@@ -3175,56 +3404,6 @@ export interface components {
             text: string;
         };
         /**
-         * TalkList
-         * @description The conversations that go on.
-         */
-        TalkList: {
-            /** Talks */
-            talks: components["schemas"]["TalkShape"][];
-        };
-        /**
-         * TalkRequest
-         * @description How a conversation by hand is held.
-         */
-        TalkRequest: {
-            /** @default null */
-            hold: components["schemas"]["HoldShape"] | null;
-            /**
-             * @default {
-             *       "faults": null,
-             *       "models": {},
-             *       "modes": {}
-             *     }
-             */
-            overrides: components["schemas"]["OverridesShape"];
-        };
-        /**
-         * TalkShape
-         * @description A conversation by hand so far.
-         */
-        TalkShape: {
-            /** Agent */
-            agent: string;
-            /** Events */
-            events: {
-                [key: string]: unknown;
-            }[];
-            hold: components["schemas"]["HoldShape"] | null;
-            /** Id */
-            id: string;
-            /** Over */
-            over: boolean;
-            /** Servers */
-            servers: {
-                [key: string]: string;
-            };
-            /** Trial */
-            trial: number;
-            /** Version */
-            version: number;
-            waits: components["schemas"]["WaitShape"] | null;
-        };
-        /**
          * TaskPlace
          * @description A task in a text: its lines, from 1.
          */
@@ -3273,20 +3452,6 @@ export interface components {
             recorded: boolean;
             /** Simulated */
             simulated: boolean;
-        };
-        /**
-         * TipShape
-         * @description A check that comes out otherwise.
-         */
-        TipShape: {
-            /** Id */
-            id: string;
-            /** Message */
-            message: string;
-            /** Now */
-            now: boolean | null;
-            /** Was */
-            was: boolean | null;
         };
         /**
          * ToolLine
@@ -3340,18 +3505,6 @@ export interface components {
             } | null;
         };
         /**
-         * ToothShape
-         * @description One family of a cell.
-         */
-        ToothShape: {
-            /** Family */
-            family: string;
-            /** N */
-            n: number;
-            /** Score */
-            score: number | null;
-        };
-        /**
          * TrialLine
          * @description A trial as lists show it.
          */
@@ -3403,6 +3556,16 @@ export interface components {
             trials: components["schemas"]["TrialLine"][];
         };
         /**
+         * TrialRemark
+         * @description One thing worth knowing.
+         */
+        TrialRemark: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * TrialShape
          * @description Everything about one trial. While it runs there is no result yet.
          */
@@ -3430,7 +3593,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Remarks */
-            remarks: components["schemas"]["WorthKnowing"][];
+            remarks: components["schemas"]["TrialRemark"][];
             /** Result */
             result: {
                 [key: string]: unknown;
@@ -3459,104 +3622,6 @@ export interface components {
             };
             /** Ways */
             ways: number[];
-        };
-        /**
-         * TriedTrial
-         * @description A stored trial under the expectations as they stand in the editor.
-         */
-        TriedTrial: {
-            /** Agent */
-            agent: string;
-            /** Id */
-            id: number;
-            /** Now */
-            now: string;
-            /** Number */
-            number: number;
-            /** Run */
-            run: number;
-            /** Tips */
-            tips: components["schemas"]["TipShape"][];
-            /** Was */
-            was: string;
-        };
-        /**
-         * TriedTrials
-         * @description The newest stored trials of the task. `more`: there are older ones.
-         */
-        TriedTrials: {
-            /** More */
-            more: boolean;
-            /** Trials */
-            trials: components["schemas"]["TriedTrial"][];
-        };
-        /**
-         * TryRequest
-         * @description Expectations to apply to stored trials.
-         */
-        TryRequest: {
-            /** Name */
-            name: string;
-            /** Task */
-            task: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * TryShape
-         * @description A call by hand: what came, what was said meanwhile, the messages both ways.
-         *
-         *     For a mock also its state before and after, and what changed (JSON Patch).
-         */
-        TryShape: {
-            /** After */
-            after: {
-                [key: string]: unknown;
-            } | null;
-            /** Args */
-            args: {
-                [key: string]: unknown;
-            };
-            /** Before */
-            before: {
-                [key: string]: unknown;
-            } | null;
-            /** Changes */
-            changes: {
-                [key: string]: unknown;
-            }[];
-            /** Content */
-            content: {
-                [key: string]: unknown;
-            }[];
-            /** Error */
-            error: string | null;
-            /** Events */
-            events: {
-                [key: string]: unknown;
-            }[];
-            /** Id */
-            id: string;
-            /** Ms */
-            ms: number;
-            question: components["schemas"]["QuestionShape"] | null;
-            /** Remark */
-            remark: string | null;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "done" | "failed" | "cancelled";
-            /** Structured */
-            structured: unknown;
-            /** Told */
-            told: {
-                [key: string]: unknown;
-            }[];
-            /** Tool */
-            tool: string;
-            /** Version */
-            version: number;
         };
         /**
          * ValueShape
@@ -3593,61 +3658,6 @@ export interface components {
             origin: string;
             /** Shown */
             shown: string;
-        };
-        /**
-         * WaitShape
-         * @description What a conversation waits for.
-         */
-        WaitShape: {
-            /** Args */
-            args: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "words" | "approval" | "question" | "held";
-            /** Message */
-            message: string | null;
-            /** Tool */
-            tool: string | null;
-            /** Wants */
-            wants: {
-                [key: string]: unknown;
-            } | null;
-        };
-        /**
-         * WayPicture
-         * @description One alternative of a part: calls with their chains, and limits.
-         */
-        WayPicture: {
-            /** Calls */
-            calls: components["schemas"]["CallPicture"][];
-            /** Limits */
-            limits: components["schemas"]["LimitPicture"][];
-            /** Order */
-            order: string[][];
-        };
-        /**
-         * WayToConnect
-         * @description One way of building an agent: its files, and what is worth knowing of it.
-         */
-        WayToConnect: {
-            /** Files */
-            files: components["schemas"]["FileText"][];
-            /** Link */
-            link: string;
-            /** Name */
-            name: string;
-            /** Needs */
-            needs: string;
-            /** Particular */
-            particular: string;
-            /** Standing */
-            standing: components["schemas"]["AddressShape"][];
-            /** Title */
-            title: string;
         };
         /**
          * WireShape
@@ -3743,21 +3753,11 @@ export interface components {
              * Servers
              * @default []
              */
-            servers: components["schemas"]["ServerWays"][];
+            servers: components["schemas"]["ServerModes"][];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
             /** Trials */
             trials: number;
-        };
-        /**
-         * WorthKnowing
-         * @description One thing worth knowing.
-         */
-        WorthKnowing: {
-            /** Kind */
-            kind: string;
-            /** Text */
-            text: string;
         };
     };
     responses: never;
@@ -3768,7 +3768,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    agents_api_agents_get: {
+    agents_agents_api_agents_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3792,7 +3792,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -3801,7 +3801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -3810,7 +3810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -3819,7 +3819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -3828,7 +3828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -3837,7 +3837,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -3846,7 +3846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -3855,7 +3855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -3864,7 +3864,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -3873,7 +3873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -3882,12 +3882,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    new_agent_api_agents_post: {
+    agents_new_agent_api_agents_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3915,7 +3915,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -3924,7 +3924,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -3933,7 +3933,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -3942,7 +3942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -3951,7 +3951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -3960,7 +3960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -3969,7 +3969,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -3978,7 +3978,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -3987,7 +3987,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -3996,7 +3996,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4005,12 +4005,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    agent_detail_api_agents__agent__get: {
+    agents_agent_detail_api_agents__agent__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4036,7 +4036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4045,7 +4045,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4054,7 +4054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4063,7 +4063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4072,7 +4072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4081,7 +4081,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4090,7 +4090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4099,7 +4099,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4108,7 +4108,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4117,7 +4117,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4126,12 +4126,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    probe_api_agents__agent__probe_post: {
+    probing_start_probe_api_agents__agent__probe_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4161,7 +4161,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4170,7 +4170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4179,7 +4179,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4188,7 +4188,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4197,7 +4197,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4206,7 +4206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4215,7 +4215,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4224,7 +4224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4233,7 +4233,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4242,7 +4242,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4251,12 +4251,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    begin_talk_api_agents__agent__talks_post: {
+    conversations_start_conversation_api_agents__agent__talks_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4267,7 +4267,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TalkRequest"];
+                "application/json": components["schemas"]["ConversationRequest"];
             };
         };
         responses: {
@@ -4277,7 +4277,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -4286,7 +4286,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4295,7 +4295,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4304,7 +4304,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4313,7 +4313,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4322,7 +4322,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4331,7 +4331,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4340,7 +4340,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4349,7 +4349,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4358,7 +4358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4367,7 +4367,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4376,12 +4376,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    connections_api_connections_get: {
+    agents_connections_api_connections_get: {
         parameters: {
             query?: {
                 agent?: string;
@@ -4408,7 +4408,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4417,7 +4417,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4426,7 +4426,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4435,7 +4435,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4444,7 +4444,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4453,7 +4453,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4462,7 +4462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4471,7 +4471,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4480,7 +4480,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4489,7 +4489,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4498,12 +4498,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    watch_drift_api_drifts__drift__get: {
+    drift_drift_now_api_drifts__drift__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4529,7 +4529,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4538,7 +4538,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4547,7 +4547,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4556,7 +4556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4565,7 +4565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4574,7 +4574,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4583,7 +4583,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4592,7 +4592,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4601,7 +4601,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4610,7 +4610,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4619,12 +4619,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    stop_drift_api_drifts__drift__stop_post: {
+    drift_stop_drift_api_drifts__drift__stop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4650,7 +4650,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4659,7 +4659,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4668,7 +4668,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4677,7 +4677,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4686,7 +4686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4695,7 +4695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4704,7 +4704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4713,7 +4713,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4722,7 +4722,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4731,7 +4731,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4740,12 +4740,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    file_api_file_get: {
+    files_read_file_api_file_get: {
         parameters: {
             query: {
                 name: string;
@@ -4771,7 +4771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4780,7 +4780,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4789,7 +4789,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4798,7 +4798,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4807,7 +4807,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4816,7 +4816,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4825,7 +4825,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4834,7 +4834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4843,7 +4843,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4852,7 +4852,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4861,12 +4861,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    save_api_file_put: {
+    files_save_file_api_file_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -4894,7 +4894,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -4903,7 +4903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -4912,7 +4912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -4921,7 +4921,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -4930,7 +4930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -4939,7 +4939,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -4948,7 +4948,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -4957,7 +4957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -4966,7 +4966,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -4975,7 +4975,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -4984,12 +4984,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    check_api_file_check_post: {
+    files_check_text_api_file_check_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5017,7 +5017,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5026,7 +5026,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5035,7 +5035,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5044,7 +5044,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5053,7 +5053,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5062,7 +5062,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5071,7 +5071,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5080,7 +5080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5089,7 +5089,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5098,7 +5098,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5107,12 +5107,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    tidy_api_file_format_post: {
+    files_format_text_api_file_format_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5140,7 +5140,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5149,7 +5149,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5158,7 +5158,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5167,7 +5167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5176,7 +5176,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5185,7 +5185,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5194,7 +5194,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5203,7 +5203,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5212,7 +5212,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5221,7 +5221,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5230,12 +5230,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    stamp_of_api_file_stamp_get: {
+    files_file_stamp_api_file_stamp_get: {
         parameters: {
             query: {
                 name: string;
@@ -5261,7 +5261,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5270,7 +5270,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5279,7 +5279,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5288,7 +5288,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5297,7 +5297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5306,7 +5306,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5315,7 +5315,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5324,7 +5324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5333,7 +5333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5342,7 +5342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5351,12 +5351,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    format_schema_api_formats__format__get: {
+    files_format_schema_api_formats__format__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5382,7 +5382,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5391,7 +5391,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5400,7 +5400,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5409,7 +5409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5418,7 +5418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5427,7 +5427,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5436,7 +5436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5445,7 +5445,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5454,7 +5454,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5463,7 +5463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5472,12 +5472,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    going_api_going_get: {
+    runs_runs_in_progress_api_going_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5501,7 +5501,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5510,7 +5510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5519,7 +5519,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5528,7 +5528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5537,7 +5537,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5546,7 +5546,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5555,7 +5555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5564,7 +5564,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5573,7 +5573,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5582,7 +5582,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5591,12 +5591,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    let_api_held__int_held__post: {
+    runs_decide_held_call_api_held__int_held__post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5607,7 +5607,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LetRequest"];
+                "application/json": components["schemas"]["HoldDecisionRequest"];
             };
         };
         responses: {
@@ -5626,7 +5626,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5635,7 +5635,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5644,7 +5644,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5653,7 +5653,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5662,7 +5662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5671,7 +5671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5680,7 +5680,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5689,7 +5689,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5698,7 +5698,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5707,7 +5707,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5716,12 +5716,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    new_mock_api_mocks_post: {
+    making_new_mock_api_mocks_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5749,7 +5749,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5758,7 +5758,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5767,7 +5767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5776,7 +5776,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5785,7 +5785,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5794,7 +5794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5803,7 +5803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5812,7 +5812,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5821,7 +5821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5830,7 +5830,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5839,12 +5839,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    paste_api_pasted_post: {
+    making_paste_api_pasted_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5872,7 +5872,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -5881,7 +5881,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -5890,7 +5890,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -5899,7 +5899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -5908,7 +5908,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -5917,7 +5917,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -5926,7 +5926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -5935,7 +5935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -5944,7 +5944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -5953,7 +5953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -5962,16 +5962,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    watch_probe_api_probes__number__get: {
+    probing_probe_now_api_probes__number__get: {
         parameters: {
-            query?: {
-                seen?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 number: string;
@@ -5995,7 +5993,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6004,7 +6002,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6013,7 +6011,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6022,7 +6020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6031,7 +6029,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6040,7 +6038,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6049,7 +6047,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6058,7 +6056,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6067,7 +6065,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6076,7 +6074,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6085,12 +6083,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    recording_api_recording_get: {
+    recordings_recording_api_recording_get: {
         parameters: {
             query: {
                 file: string;
@@ -6117,7 +6115,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6126,7 +6124,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6135,7 +6133,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6144,7 +6142,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6153,7 +6151,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6162,7 +6160,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6171,7 +6169,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6180,7 +6178,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6189,7 +6187,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6198,7 +6196,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6207,12 +6205,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    cut_api_recording_cut_post: {
+    recordings_cut_api_recording_cut_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6240,7 +6238,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6249,7 +6247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6258,7 +6256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6267,7 +6265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6276,7 +6274,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6285,7 +6283,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6294,7 +6292,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6303,7 +6301,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6312,7 +6310,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6321,7 +6319,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6330,12 +6328,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    from_session_api_recording_draft_post: {
+    drafts_from_session_api_recording_draft_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6363,7 +6361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6372,7 +6370,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6381,7 +6379,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6390,7 +6388,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6399,7 +6397,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6408,7 +6406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6417,7 +6415,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6426,7 +6424,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6435,7 +6433,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6444,7 +6442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6453,12 +6451,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    edit_api_recording_edit_post: {
+    recordings_edit_api_recording_edit_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6486,7 +6484,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6495,7 +6493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6504,7 +6502,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6513,7 +6511,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6522,7 +6520,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6531,7 +6529,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6540,7 +6538,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6549,7 +6547,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6558,7 +6556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6567,7 +6565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6576,12 +6574,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    merge_api_recording_merge_post: {
+    recordings_merge_api_recording_merge_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6609,7 +6607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6618,7 +6616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6627,7 +6625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6636,7 +6634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6645,7 +6643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6654,7 +6652,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6663,7 +6661,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6672,7 +6670,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6681,7 +6679,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6690,7 +6688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6699,12 +6697,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    relays_api_relays_get: {
+    relays_relays_api_relays_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6728,7 +6726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6737,7 +6735,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6746,7 +6744,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6755,7 +6753,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6764,7 +6762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6773,7 +6771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6782,7 +6780,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6791,7 +6789,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6800,7 +6798,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6809,7 +6807,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6818,12 +6816,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    watch_relay_api_relays__relay__get: {
+    relays_relay_now_api_relays__relay__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6849,7 +6847,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6858,7 +6856,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6867,7 +6865,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6876,7 +6874,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -6885,7 +6883,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -6894,7 +6892,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -6903,7 +6901,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -6912,7 +6910,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -6921,7 +6919,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -6930,7 +6928,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -6939,12 +6937,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    drop_relay_api_relays__relay__drop_post: {
+    relays_drop_relay_api_relays__relay__drop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6970,7 +6968,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -6979,7 +6977,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -6988,7 +6986,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -6997,7 +6995,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7006,7 +7004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7015,7 +7013,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7024,7 +7022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7033,7 +7031,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7042,7 +7040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7051,7 +7049,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7060,12 +7058,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    keep_relay_api_relays__relay__keep_post: {
+    relays_keep_relay_api_relays__relay__keep_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7095,7 +7093,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7104,7 +7102,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7113,7 +7111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7122,7 +7120,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7131,7 +7129,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7140,7 +7138,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7149,7 +7147,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7158,7 +7156,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7167,7 +7165,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7176,7 +7174,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7185,12 +7183,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    stop_relay_api_relays__relay__stop_post: {
+    relays_stop_relay_api_relays__relay__stop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7216,7 +7214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7225,7 +7223,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7234,7 +7232,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7243,7 +7241,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7252,7 +7250,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7261,7 +7259,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7270,7 +7268,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7279,7 +7277,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7288,7 +7286,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7297,7 +7295,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7306,12 +7304,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    runs_api_runs_get: {
+    runs_newest_runs_api_runs_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7335,7 +7333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7344,7 +7342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7353,7 +7351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7362,7 +7360,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7371,7 +7369,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7380,7 +7378,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7389,7 +7387,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7398,7 +7396,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7407,7 +7405,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7416,7 +7414,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7425,12 +7423,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    start_api_runs_post: {
+    runs_start_run_api_runs_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7458,7 +7456,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7467,7 +7465,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7476,7 +7474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7485,7 +7483,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7494,7 +7492,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7503,7 +7501,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7512,7 +7510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7521,7 +7519,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7530,7 +7528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7539,7 +7537,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7548,12 +7546,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    again_api_runs__int_run__again_post: {
+    runs_run_failed_again_api_runs__int_run__again_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7579,7 +7577,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7588,7 +7586,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7597,7 +7595,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7606,7 +7604,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7615,7 +7613,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7624,7 +7622,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7633,7 +7631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7642,7 +7640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7651,7 +7649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7660,7 +7658,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7669,12 +7667,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    board_api_runs__int_run__board_get: {
+    runs_run_board_api_runs__int_run__board_get: {
         parameters: {
             query?: {
                 base?: number | null;
@@ -7702,7 +7700,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7711,7 +7709,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7720,7 +7718,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7729,7 +7727,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7738,7 +7736,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7747,7 +7745,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7756,7 +7754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7765,7 +7763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7774,7 +7772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7783,7 +7781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7792,12 +7790,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    hold_api_runs__int_run__hold_post: {
+    runs_change_hold_api_runs__int_run__hold_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7827,7 +7825,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7836,7 +7834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7845,7 +7843,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7854,7 +7852,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7863,7 +7861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7872,7 +7870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -7881,7 +7879,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -7890,7 +7888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -7899,7 +7897,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -7908,7 +7906,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -7917,12 +7915,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    resume_api_runs__int_run__resume_post: {
+    runs_resume_run_api_runs__int_run__resume_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7948,7 +7946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -7957,7 +7955,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -7966,7 +7964,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -7975,7 +7973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -7984,7 +7982,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -7993,7 +7991,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8002,7 +8000,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8011,7 +8009,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8020,7 +8018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8029,7 +8027,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8038,12 +8036,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    stop_api_runs__int_run__stop_post: {
+    runs_stop_run_now_api_runs__int_run__stop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8069,7 +8067,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8078,7 +8076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8087,7 +8085,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8096,7 +8094,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8105,7 +8103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8114,7 +8112,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8123,7 +8121,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8132,7 +8130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8141,7 +8139,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8150,7 +8148,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8159,61 +8157,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    stream_api_runs__int_run__stream_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                run: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description As asked */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": string;
-                };
-            };
-            /** @description A token is asked for */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Another site, another host, or a link that only looks */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description There is nothing of that name */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-        };
-    };
-    trials_api_runs__int_run__trials_get: {
+    runs_trials_of_cell_api_runs__int_run__trials_get: {
         parameters: {
             query: {
                 suite: string;
@@ -8243,7 +8192,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8252,7 +8201,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8261,7 +8210,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8270,7 +8219,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8279,7 +8228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8288,7 +8237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8297,7 +8246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8306,7 +8255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8315,7 +8264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8324,7 +8273,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8333,12 +8282,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    agree_api_secrets_agree_post: {
+    servers_agree_api_secrets_agree_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8366,7 +8315,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8375,7 +8324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8384,7 +8333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8393,7 +8342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8402,7 +8351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8411,7 +8360,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8420,7 +8369,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8429,7 +8378,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8438,7 +8387,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8447,7 +8396,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8456,12 +8405,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    servers_api_servers_get: {
+    servers_servers_api_servers_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -8485,7 +8434,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8494,7 +8443,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8503,7 +8452,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8512,7 +8461,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8521,7 +8470,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8530,7 +8479,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8539,7 +8488,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8548,7 +8497,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8557,7 +8506,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8566,7 +8515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8575,12 +8524,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    connection_api_servers__server__connection_get: {
+    servers_connection_api_servers__server__connection_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -8608,7 +8557,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8617,7 +8566,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8626,7 +8575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8635,7 +8584,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8644,7 +8593,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8653,7 +8602,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8662,7 +8611,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8671,7 +8620,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8680,7 +8629,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8689,7 +8638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8698,12 +8647,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    begin_drift_api_servers__server__drift_post: {
+    drift_start_drift_api_servers__server__drift_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8733,7 +8682,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8742,7 +8691,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8751,7 +8700,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8760,7 +8709,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8769,7 +8718,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8778,7 +8727,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8787,7 +8736,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8796,7 +8745,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8805,7 +8754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8814,7 +8763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8823,12 +8772,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    mock_of_api_servers__server__mock_post: {
+    making_mock_of_api_servers__server__mock_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8858,7 +8807,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8867,7 +8816,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -8876,7 +8825,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -8885,7 +8834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -8894,7 +8843,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -8903,7 +8852,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -8912,7 +8861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -8921,7 +8870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -8930,7 +8879,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -8939,7 +8888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -8948,12 +8897,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    prompt_api_servers__server__prompt_post: {
+    calls_by_hand_fill_in_prompt_api_servers__server__prompt_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8983,7 +8932,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -8992,7 +8941,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9001,7 +8950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9010,7 +8959,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9019,7 +8968,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9028,7 +8977,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9037,7 +8986,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9046,7 +8995,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9055,7 +9004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9064,7 +9013,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9073,12 +9022,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    reach_api_servers__server__reach_post: {
+    servers_reach_api_servers__server__reach_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9108,7 +9057,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9117,7 +9066,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9126,7 +9075,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9135,7 +9084,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9144,7 +9093,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9153,7 +9102,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9162,7 +9111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9171,7 +9120,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9180,7 +9129,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9189,7 +9138,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9198,12 +9147,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    read_api_servers__server__read_post: {
+    calls_by_hand_read_resource_api_servers__server__read_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9233,7 +9182,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9242,7 +9191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9251,7 +9200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9260,7 +9209,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9269,7 +9218,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9278,7 +9227,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9287,7 +9236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9296,7 +9245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9305,7 +9254,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9314,7 +9263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9323,12 +9272,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    recordings_api_servers__server__recordings_get: {
+    recordings_recordings_api_servers__server__recordings_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -9354,7 +9303,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9363,7 +9312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9372,7 +9321,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9381,7 +9330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9390,7 +9339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9399,7 +9348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9408,7 +9357,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9417,7 +9366,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9426,7 +9375,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9435,7 +9384,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9444,12 +9393,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    start_relay_api_servers__server__relay_post: {
+    relays_start_relay_api_servers__server__relay_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9479,7 +9428,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9488,7 +9437,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9497,7 +9446,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9506,7 +9455,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9515,7 +9464,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9524,7 +9473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9533,7 +9482,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9542,7 +9491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9551,7 +9500,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9560,7 +9509,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9569,12 +9518,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    tool_api_servers__server__tool_get: {
+    servers_tool_api_servers__server__tool_get: {
         parameters: {
             query: {
                 mode?: string | null;
@@ -9603,7 +9552,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9612,7 +9561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9621,7 +9570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9630,7 +9579,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9639,7 +9588,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9648,7 +9597,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9657,7 +9606,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9666,7 +9615,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9675,7 +9624,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9684,7 +9633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9693,12 +9642,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    add_tool_api_servers__server__tool_post: {
+    making_add_tool_api_servers__server__tool_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9728,7 +9677,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9737,7 +9686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9746,7 +9695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9755,7 +9704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9764,7 +9713,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9773,7 +9722,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9782,7 +9731,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9791,7 +9740,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9800,7 +9749,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9809,7 +9758,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9818,12 +9767,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    tools_api_servers__server__tools_get: {
+    servers_tools_api_servers__server__tools_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -9853,7 +9802,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9862,7 +9811,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9871,7 +9820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -9880,7 +9829,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -9889,7 +9838,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -9898,7 +9847,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -9907,7 +9856,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -9916,7 +9865,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -9925,7 +9874,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -9934,7 +9883,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -9943,12 +9892,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    earlier_api_servers__server__tries_get: {
+    calls_by_hand_earlier_calls_api_servers__server__tries_get: {
         parameters: {
             query: {
                 tool: string;
@@ -9967,7 +9916,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EarlierTries"];
+                    "application/json": components["schemas"]["EarlierCalls"];
                 };
             };
             /** @description A token is asked for */
@@ -9976,7 +9925,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -9985,7 +9934,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -9994,7 +9943,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10003,7 +9952,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10012,7 +9961,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10021,7 +9970,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10030,7 +9979,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10039,7 +9988,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10048,7 +9997,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10057,7 +10006,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10066,12 +10015,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    begin_try_api_servers__server__tries_post: {
+    calls_by_hand_call_tool_api_servers__server__tries_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10092,7 +10041,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TryShape"];
+                    "application/json": components["schemas"]["CallByHandShape"];
                 };
             };
             /** @description A token is asked for */
@@ -10101,7 +10050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10110,7 +10059,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10119,7 +10068,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10128,7 +10077,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10137,7 +10086,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10146,7 +10095,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10155,7 +10104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10164,7 +10113,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10173,7 +10122,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10182,7 +10131,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10191,12 +10140,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    wording_api_servers__server__wording_get: {
+    servers_wording_api_servers__server__wording_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -10224,7 +10173,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10233,7 +10182,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10242,7 +10191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10251,7 +10200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10260,7 +10209,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10269,7 +10218,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10278,7 +10227,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10287,7 +10236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10296,7 +10245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10305,7 +10254,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10314,12 +10263,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    reword_api_servers__server__wording_post: {
+    making_reword_api_servers__server__wording_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10349,7 +10298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10358,7 +10307,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10367,7 +10316,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10376,7 +10325,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10385,7 +10334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10394,7 +10343,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10403,7 +10352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10412,7 +10361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10421,7 +10370,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10430,7 +10379,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10439,12 +10388,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    read_suite_api_suite_read_post: {
+    tasks_read_suite_api_suite_read_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10472,7 +10421,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10481,7 +10430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10490,7 +10439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10499,7 +10448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10508,7 +10457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10517,7 +10466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10526,7 +10475,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10535,7 +10484,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10544,7 +10493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10553,7 +10502,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10562,12 +10511,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    score_again_api_suite_rescore_post: {
+    tasks_rescore_batch_api_suite_rescore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10595,7 +10544,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10604,7 +10553,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10613,7 +10562,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10622,7 +10571,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10631,7 +10580,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10640,7 +10589,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10649,7 +10598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10658,7 +10607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10667,7 +10616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10676,7 +10625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10685,12 +10634,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    how_many_api_suite_stale_get: {
+    tasks_count_stale_api_suite_stale_get: {
         parameters: {
             query: {
                 suite: string;
@@ -10717,7 +10666,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10726,7 +10675,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10735,7 +10684,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10744,7 +10693,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10753,7 +10702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10762,7 +10711,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10771,7 +10720,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10780,7 +10729,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10789,7 +10738,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10798,7 +10747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10807,12 +10756,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    known_api_suite_tools_get: {
+    tasks_known_tools_of_servers_api_suite_tools_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10836,7 +10785,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10845,7 +10794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10854,7 +10803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10863,7 +10812,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10872,7 +10821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -10881,7 +10830,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -10890,7 +10839,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -10899,7 +10848,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -10908,7 +10857,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -10917,7 +10866,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -10926,12 +10875,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    try_it_api_suite_try_post: {
+    tasks_rejudge_api_suite_try_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10940,7 +10889,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TryRequest"];
+                "application/json": components["schemas"]["RejudgeRequest"];
             };
         };
         responses: {
@@ -10950,7 +10899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TriedTrials"];
+                    "application/json": components["schemas"]["RejudgedTrials"];
                 };
             };
             /** @description A token is asked for */
@@ -10959,7 +10908,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -10968,7 +10917,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -10977,7 +10926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -10986,7 +10935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -10995,7 +10944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11004,7 +10953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11013,7 +10962,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11022,7 +10971,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11031,7 +10980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11040,7 +10989,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11049,12 +10998,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    suite_files_api_suites_get: {
+    tasks_suite_files_api_suites_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -11078,7 +11027,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11087,7 +11036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11096,7 +11045,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11105,7 +11054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11114,7 +11063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11123,7 +11072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11132,7 +11081,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11141,7 +11090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11150,7 +11099,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11159,7 +11108,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11168,12 +11117,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    open_talks_api_talks_get: {
+    conversations_open_conversations_api_talks_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -11188,7 +11137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkList"];
+                    "application/json": components["schemas"]["ConversationList"];
                 };
             };
             /** @description A token is asked for */
@@ -11197,7 +11146,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11206,7 +11155,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11215,7 +11164,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11224,7 +11173,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11233,7 +11182,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11242,7 +11191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11251,7 +11200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11260,7 +11209,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11269,7 +11218,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11278,7 +11227,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11287,16 +11236,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    watch_talk_api_talks__number__get: {
+    conversations_conversation_now_api_talks__number__get: {
         parameters: {
-            query?: {
-                seen?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 number: string;
@@ -11311,7 +11258,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11320,7 +11267,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11329,7 +11276,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11338,7 +11285,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11347,7 +11294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11356,7 +11303,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11365,7 +11312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11374,7 +11321,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11383,7 +11330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11392,7 +11339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11401,7 +11348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11410,12 +11357,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    answer_api_talks__number__answer_post: {
+    conversations_answer_question_api_talks__number__answer_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11426,7 +11373,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["QuestionAnswer"];
+                "application/json": components["schemas"]["QuestionAnswerRequest"];
             };
         };
         responses: {
@@ -11436,7 +11383,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11445,7 +11392,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11454,7 +11401,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11463,7 +11410,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11472,7 +11419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11481,7 +11428,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11490,7 +11437,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11499,7 +11446,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11508,7 +11455,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11517,7 +11464,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11526,7 +11473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11535,12 +11482,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    decide_api_talks__number__decide_post: {
+    conversations_decide_approval_api_talks__number__decide_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11561,7 +11508,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11570,7 +11517,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11579,7 +11526,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11588,7 +11535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11597,7 +11544,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11606,7 +11553,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11615,7 +11562,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11624,7 +11571,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11633,7 +11580,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11642,7 +11589,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11651,7 +11598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11660,12 +11607,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    end_talk_api_talks__number__end_post: {
+    conversations_end_conversation_api_talks__number__end_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11682,7 +11629,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11691,7 +11638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11700,7 +11647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11709,7 +11656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11718,7 +11665,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11727,7 +11674,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11736,7 +11683,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11745,7 +11692,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11754,7 +11701,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11763,7 +11710,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11772,7 +11719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11781,12 +11728,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    hold_from_now_api_talks__number__hold_post: {
+    conversations_change_hold_api_talks__number__hold_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11807,7 +11754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11816,7 +11763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11825,7 +11772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11834,7 +11781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11843,7 +11790,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11852,7 +11799,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11861,7 +11808,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11870,7 +11817,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -11879,7 +11826,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -11888,7 +11835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -11897,7 +11844,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -11906,12 +11853,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    let_go_api_talks__number__let_post: {
+    conversations_decide_held_call_api_talks__number__let_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11922,7 +11869,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LetRequest"];
+                "application/json": components["schemas"]["HoldDecisionRequest"];
             };
         };
         responses: {
@@ -11932,7 +11879,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -11941,7 +11888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -11950,7 +11897,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -11959,7 +11906,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -11968,7 +11915,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -11977,7 +11924,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -11986,7 +11933,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -11995,7 +11942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12004,7 +11951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12013,7 +11960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12022,7 +11969,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12031,12 +11978,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    say_api_talks__number__say_post: {
+    conversations_say_words_api_talks__number__say_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12057,7 +12004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TalkShape"];
+                    "application/json": components["schemas"]["ConversationShape"];
                 };
             };
             /** @description A token is asked for */
@@ -12066,7 +12013,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12075,7 +12022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12084,7 +12031,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12093,7 +12040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12102,7 +12049,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12111,7 +12058,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12120,7 +12067,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12129,7 +12076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12138,7 +12085,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12147,7 +12094,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12156,12 +12103,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    trial_api_trials__int_trial__get: {
+    trials_read_one_trial_api_trials__int_trial__get: {
         parameters: {
             query?: {
                 result?: number | null;
@@ -12189,7 +12136,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12198,7 +12145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12207,7 +12154,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12216,7 +12163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12225,7 +12172,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12234,7 +12181,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12243,7 +12190,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12252,7 +12199,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12261,7 +12208,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12270,7 +12217,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12279,12 +12226,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    trial_digest_api_trials__int_trial__digest_get: {
+    trials_trial_digest_api_trials__int_trial__digest_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -12310,7 +12257,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12319,7 +12266,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12328,7 +12275,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12337,7 +12284,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12346,7 +12293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12355,7 +12302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12364,7 +12311,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12373,7 +12320,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12382,7 +12329,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12391,7 +12338,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12400,12 +12347,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    from_trial_api_trials__int_trial__draft_post: {
+    drafts_from_trial_api_trials__int_trial__draft_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12435,7 +12382,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12444,7 +12391,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12453,7 +12400,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12462,7 +12409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12471,7 +12418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12480,7 +12427,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12489,7 +12436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12498,7 +12445,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12507,7 +12454,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12516,7 +12463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12525,12 +12472,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    piece_api_trials__int_trial__events__int_place__get: {
+    trials_event_piece_api_trials__int_trial__events__int_place__get: {
         parameters: {
             query?: {
                 field?: ("text" | "data" | "args" | "result" | "content") | null;
@@ -12560,7 +12507,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12569,7 +12516,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12578,7 +12525,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12587,7 +12534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12596,7 +12543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12605,7 +12552,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12614,7 +12561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12623,7 +12570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12632,7 +12579,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12641,7 +12588,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12650,12 +12597,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    mark_api_trials__int_trial__mark_put: {
+    trials_mark_trial_api_trials__int_trial__mark_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -12685,7 +12632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12694,7 +12641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12703,7 +12650,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12712,7 +12659,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12721,7 +12668,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12730,7 +12677,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12739,7 +12686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12748,7 +12695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12757,7 +12704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12766,7 +12713,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12775,12 +12722,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    model_request_api_trials__int_trial__models__event__get: {
+    trials_what_model_was_shown_api_trials__int_trial__models__event__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -12807,7 +12754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12816,7 +12763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12825,7 +12772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12834,7 +12781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12843,7 +12790,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12852,7 +12799,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12861,7 +12808,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12870,7 +12817,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -12879,7 +12826,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -12888,7 +12835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -12897,12 +12844,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    wire_api_trials__int_trial__wire__call__get: {
+    trials_raw_messages_api_trials__int_trial__wire__call__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -12929,7 +12876,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -12938,7 +12885,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -12947,7 +12894,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -12956,7 +12903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -12965,7 +12912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -12974,7 +12921,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -12983,7 +12930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -12992,7 +12939,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -13001,7 +12948,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -13010,7 +12957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -13019,16 +12966,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    watch_try_api_tries__number__get: {
+    calls_by_hand_call_now_api_tries__number__get: {
         parameters: {
-            query?: {
-                seen?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 number: string;
@@ -13043,7 +12988,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TryShape"];
+                    "application/json": components["schemas"]["CallByHandShape"];
                 };
             };
             /** @description A token is asked for */
@@ -13052,7 +12997,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -13061,7 +13006,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -13070,7 +13015,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -13079,7 +13024,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -13088,7 +13033,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -13097,7 +13042,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -13106,7 +13051,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -13115,7 +13060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -13124,7 +13069,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -13133,7 +13078,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -13142,12 +13087,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    answer_try_api_tries__number__answer_post: {
+    calls_by_hand_answer_question_api_tries__number__answer_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -13168,7 +13113,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TryShape"];
+                    "application/json": components["schemas"]["CallByHandShape"];
                 };
             };
             /** @description A token is asked for */
@@ -13177,7 +13122,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -13186,7 +13131,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -13195,7 +13140,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -13204,7 +13149,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -13213,7 +13158,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -13222,7 +13167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -13231,7 +13176,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -13240,7 +13185,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -13249,7 +13194,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -13258,7 +13203,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -13267,12 +13212,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    cancel_try_api_tries__number__cancel_post: {
+    calls_by_hand_cancel_call_api_tries__number__cancel_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -13289,7 +13234,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TryShape"];
+                    "application/json": components["schemas"]["CallByHandShape"];
                 };
             };
             /** @description A token is asked for */
@@ -13298,7 +13243,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -13307,7 +13252,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -13316,7 +13261,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -13325,7 +13270,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -13334,7 +13279,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -13343,7 +13288,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -13352,7 +13297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -13361,7 +13306,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -13370,7 +13315,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -13379,7 +13324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -13388,12 +13333,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };
     };
-    workspace_api_workspace_get: {
+    watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "runs" | "calls" | "conversations" | "drifts" | "probes" | "relays";
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    runs_workspace_on_disk_api_workspace_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -13417,7 +13412,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description Another site, another host, or a link that only looks */
@@ -13426,7 +13421,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description There is nothing of that name */
@@ -13435,7 +13430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The address takes other methods: see `Allow` */
@@ -13444,7 +13439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description It stands against what is there now */
@@ -13453,7 +13448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is too large */
@@ -13462,7 +13457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The body is no JSON */
@@ -13471,7 +13466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The request is not as this document says, or what it names cannot be used */
@@ -13480,7 +13475,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A fault of Ferox's own, by its number */
@@ -13489,7 +13484,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description A server or an agent cannot be reached */
@@ -13498,7 +13493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
             /** @description The results or a file cannot be read or written */
@@ -13507,7 +13502,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ErrorMessage"];
                 };
             };
         };

@@ -10,6 +10,7 @@ import {
   type Progress,
   type Run,
 } from "../api/client";
+import { watch } from "../api/watch";
 
 export type LiveCall = {
   trial: number;
@@ -36,7 +37,7 @@ class Live {
   calls = $state<LiveCall[]>([]);
   held = $state.raw<Held[]>([]);
   lost = $state(false);
-  private source: EventSource | null = null;
+  private unwatch = () => {};
   private listeners = new Set<(run: Run, cells: Cell[]) => void>();
 
   /** Hears of changed cells until the returned function is called. */
@@ -67,24 +68,22 @@ class Live {
   }
 
   watch(run: Run) {
-    this.source?.close();
+    this.unwatch();
     this.run = run;
     this.calls = [];
     this.held = [];
     this.lost = false;
     if (!isGoing(run)) return;
-    const source = new EventSource(`/api/runs/${run.id}/stream`);
-    this.source = source;
-    source.addEventListener("progress", (event) => {
-      const told = JSON.parse((event as MessageEvent<string>).data) as Progress;
-      this.lost = false;
-      this.run = told.run;
-      this.calls = told.calls as LiveCall[];
-      if (JSON.stringify(told.held) !== JSON.stringify(this.held)) this.held = told.held;
-      for (const listener of this.listeners) listener(told.run, told.cells);
+    this.unwatch = watch<Progress>("runs", run.id, {
+      change: (progress) => {
+        this.lost = false;
+        this.run = progress.run;
+        this.calls = progress.calls as LiveCall[];
+        if (JSON.stringify(progress.held) !== JSON.stringify(this.held)) this.held = progress.held;
+        for (const listener of this.listeners) listener(progress.run, progress.cells);
+      },
+      lost: () => (this.lost = true),
     });
-    source.addEventListener("over", () => source.close());
-    source.onerror = () => (this.lost = true);
   }
 
   async stop() {

@@ -1,6 +1,8 @@
 <script lang="ts">
   /* Drift: the recorded calls asked again of the live server, and what is no longer so. */
+  import { onDestroy } from "svelte";
   import { api, ask, type Drift, type Server } from "../api/client";
+  import { watch } from "../api/watch";
   import Differences from "../values/Differences.svelte";
   import Changes from "./Changes.svelte";
 
@@ -8,6 +10,8 @@
 
   let drift = $state.raw<Drift | null>(null);
   let fault = $state("");
+  let unwatch = () => {};
+  onDestroy(() => unwatch());
   let also = $state.raw<readonly string[]>([]);
   const live = $derived(server.modes.filter((m) => m !== "mock" && m !== "recorded"));
   let mode = $state("");
@@ -23,12 +27,8 @@
       const params = { path: { server: server.server } };
       const body = { file, mode: chosen, also: [...also] };
       drift = await ask(api.POST("/api/servers/{server}/drift", { params, body }));
-      while (drift.state === "running") {
-        await new Promise((done) => setTimeout(done, 400));
-        const last: Drift = drift;
-        const path = { drift: last.id };
-        drift = await ask(api.GET("/api/drifts/{drift}", { params: { path } }));
-      }
+      unwatch();
+      unwatch = watch<Drift>("drifts", drift.id, { change: (now) => (drift = now) });
     } catch (error) {
       fault = (error as Error).message;
     }
@@ -85,7 +85,7 @@
     <h3>
       {call.tool} <span class="mono soft">{JSON.stringify(call.args)}</span>
     </h3>
-    {#if call.told}<p class="broke">{call.told}</p>{/if}
+    {#if call.reason}<p class="broke">{call.reason}</p>{/if}
     {#if call.what.length}<Differences what={call.what} old="recorded" />{/if}
   {/each}
   {#if drift?.state === "done" && !drift.tools.length && !count("changed") && !count("gone")}

@@ -1,6 +1,8 @@
 <script lang="ts">
   /* A relay before the live server: start it, see the calls come in, stop, name, keep. */
+  import { untrack } from "svelte";
   import { api, ask, type Relay, type Server } from "../api/client";
+  import { watch } from "../api/watch";
   import { counted, duration } from "../values/told";
 
   interface Props {
@@ -67,24 +69,23 @@
       relay = null;
     });
 
+  const standing = $derived(relay?.state === "standing" ? relay.id : null);
+
   $effect(() => {
     void server.server;
     void find();
   });
 
   $effect(() => {
-    if (relay?.state !== "standing") return;
-    const id = relay.id;
-    const timer = setInterval(async () => {
-      try {
-        const params = { path: { relay: id } };
-        const now = await ask(api.GET("/api/relays/{relay}", { params }));
-        if (relay?.id === id && relay.state === "standing") relay = now; // not over a Stop
-      } catch {
-        clearInterval(timer);
-      }
-    }, 700);
-    return () => clearInterval(timer);
+    if (!standing) return;
+    const id = standing;
+    return untrack(() =>
+      watch<Relay>("relays", id, {
+        change: (now) => {
+          if (relay?.id === id && relay.state === "standing") relay = now; // not over a Stop
+        },
+      }),
+    );
   });
 </script>
 

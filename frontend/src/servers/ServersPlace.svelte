@@ -85,8 +85,8 @@
     const params = { path: { server: server.server }, query: { mode: server.mode } };
     const timer = setInterval(async () => {
       try {
-        const told = await ask(api.GET("/api/servers/{server}/connection", { params }));
-        listChanged = told.list_changed;
+        const connection = await ask(api.GET("/api/servers/{server}/connection", { params }));
+        listChanged = connection.list_changed;
       } catch {
         clearInterval(timer);
       }
@@ -253,8 +253,8 @@
                 }}
               />
             {:else if server.diagnosis}
-              <Notice tone="broke" title={server.diagnosis.told}>
-                <p>Next: {server.diagnosis.then}.</p>
+              <Notice tone="broke" title={server.diagnosis.problem}>
+                <p>Next: {server.diagnosis.advice}.</p>
                 {#if server.diagnosis.agree}
                   {@const wish = server.diagnosis.agree}
                   <p>

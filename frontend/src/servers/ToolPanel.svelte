@@ -37,7 +37,7 @@
   const trying = untrack(() => new Trying(server.server, server.mode, name));
   const tried = $derived(trying.now);
   const progress = $derived(lastProgress(tried));
-  const lines = $derived((tried?.told ?? []).filter((t) => t["log"] !== undefined));
+  const lines = $derived((tried?.log ?? []).filter((t) => t["log"] !== undefined));
   const other = $derived(trying.earlier.find((t) => t.id === against) ?? null);
   const apart = $derived(
     other && tried && tried.state !== "running"
@@ -48,7 +48,7 @@
   $effect(() => void trying.recall());
 
   function lastProgress(of: Tried | null): Record<string, unknown> | null {
-    return (of?.told ?? []).findLast((t) => t["progress"] !== undefined) ?? null;
+    return (of?.log ?? []).findLast((t) => t["progress"] !== undefined) ?? null;
   }
 
   function when(at: number): string {

@@ -1,5 +1,6 @@
-/** A call by hand while it goes on: begun, asked for again until it is over. */
+/** A call by hand while it goes on: begun, and watched until it is over. */
 import { api, ask, type EarlierTry, type Tried } from "../api/client";
+import { watch } from "../api/watch";
 import type { Json } from "../api/trace";
 
 export class Trying {
@@ -22,16 +23,24 @@ export class Trying {
       const body = { mode: this.mode, tool: this.tool, args: args as Record<string, unknown> };
       const begun = { path: { server: this.server } };
       this.now = await ask(api.POST("/api/servers/{server}/tries", { params: begun, body }));
-      while (this.now.state === "running") {
-        const last: Tried = this.now;
-        const params = { path: { number: last.id }, query: { seen: last.version } };
-        this.now = await ask(api.GET("/api/tries/{number}", { params }));
-      }
+      if (this.now.state === "running") await this.watchUntilOver(this.now.id);
     } catch (error) {
       this.fault = (error as Error).message;
     }
     this.busy = false;
     await this.recall();
+  }
+
+  private watchUntilOver(number: string): Promise<void> {
+    return new Promise((over, failed) =>
+      watch<Tried>("calls", number, {
+        change: (now) => (this.now = now),
+        over,
+        lost: (gone) => {
+          if (gone) failed(new Error("This call is no longer known; call the tool again."));
+        },
+      }),
+    );
   }
 
   async cancel() {

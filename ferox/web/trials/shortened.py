@@ -27,12 +27,12 @@ def room_for_each(count: int) -> int:
 
 def cut(value: Any, room: int) -> tuple[Any, bool]:
     """A JSON value that takes about `room` characters, and whether anything was left out."""
-    left = _Room(room)
+    left = _Allowance(room)
     kept = left.cut(value, 0)
     return kept, left.short
 
 
-class _Room:
+class _Allowance:
     """What is left of the room while a value is walked through."""
 
     def __init__(self, room: int) -> None:

@@ -13,12 +13,12 @@ Tools = dict[str, tuple[str, Any]]
 """Name at the model seam → description and input schema."""
 
 
-class NotUnderstood(ValueError):
+class UnreadableRequest(ValueError):
     """A request that is none of the interface; the message says why."""
 
 
 @dataclass(frozen=True)
-class Heard:
+class ParsedRequest:
     """What a request says: the conversation so far, and the tools on offer.
 
     `required`: even the reply must be a call.
@@ -29,7 +29,7 @@ class Heard:
     required: bool = False
 
 
-class Gathering(Protocol):
+class StreamAssembly(Protocol):
     """A streamed answer that is put together again from its lines."""
 
     finish: str | None
@@ -43,12 +43,12 @@ class Gathering(Protocol):
         """The message as a chat completion holds it."""
 
 
-class Form(Protocol):
+class ModelInterface(Protocol):
     """One interface. One object serves one trial, so it may remember a conversation."""
 
     path: str
 
-    def heard(self, body: dict[str, Any]) -> Heard:
+    def heard(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says.
 
         Raises:
@@ -67,5 +67,5 @@ class Form(Protocol):
     def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], dict[str, int] | None]:
         """The message of an endpoint's answer, as a chat completion holds it, and its usage."""
 
-    def gathered(self) -> Gathering:
+    def gathered(self) -> StreamAssembly:
         """What puts a streamed answer together again."""

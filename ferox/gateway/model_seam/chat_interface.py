@@ -8,19 +8,19 @@ import time
 from collections.abc import AsyncIterator, Mapping, Sequence
 from typing import Any
 
-from ferox.gateway.model_seam.form import Heard, NotUnderstood, Tools
+from ferox.gateway.model_seam.model_interface import ParsedRequest, Tools, UnreadableRequest
 from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
 
 PATH = "chat/completions"
 
 
-class ChatForm:
+class ChatInterface:
     """Requests and answers of chat completions; they are also Ferox's own inner form."""
 
     path = PATH
 
-    def heard(self, body: dict[str, Any]) -> Heard:
+    def heard(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says.
 
         Raises:
@@ -32,8 +32,8 @@ class ChatForm:
             if not isinstance(messages, list) or not all(isinstance(m, dict) for m in messages):
                 raise TypeError("`messages` must be a list of messages")
         except (KeyError, TypeError, AttributeError) as error:
-            raise NotUnderstood(f"the request is no chat completion: {error!r}") from None
-        return Heard(messages, tools, body.get("tool_choice") == "required")
+            raise UnreadableRequest(f"the request is no chat completion: {error!r}") from None
+        return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
     def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
         """Nothing is kept between requests: each tells the whole conversation."""
@@ -56,9 +56,9 @@ class ChatForm:
         usage = tokens(answer.get("usage"), "prompt_tokens", "completion_tokens")
         return message if isinstance(message, dict) else {}, usage
 
-    def gathered(self) -> Gathered:
+    def gathered(self) -> AssembledChat:
         """What puts a streamed answer together again."""
-        return Gathered()
+        return AssembledChat()
 
 
 def _offered(body: dict[str, Any]) -> Tools:
@@ -154,7 +154,7 @@ def instructions_of(messages: list[dict[str, Any]]) -> str:
     return "\n".join(told)
 
 
-class Gathered:
+class AssembledChat:
     """A streamed answer put together again from its pieces."""
 
     def __init__(self) -> None:

@@ -75,7 +75,7 @@ def _part(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.Par
     )
 
 
-def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.WayPicture:
+def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.AlternativePicture:
     calls = [
         _call(call, _line(file, (*at, "calls", i)), task)
         for i, call in enumerate(expect.calls or ())
@@ -83,7 +83,7 @@ def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.Wa
     told = _limits(file, at, expect)
     if expect.calls == []:
         told = [shapes.LimitPicture(text="no tool is to be called", line=_line(file, at)), *told]
-    return shapes.WayPicture(calls=calls, order=expect.order, limits=told)
+    return shapes.AlternativePicture(calls=calls, order=expect.order, limits=told)
 
 
 def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:

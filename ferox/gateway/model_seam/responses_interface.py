@@ -7,15 +7,15 @@ import time
 from collections.abc import AsyncIterator, Iterator
 from typing import Any
 
-from ferox.gateway.model_seam.chat_form import parts_of, tokens, words_of
-from ferox.gateway.model_seam.form import Heard, NotUnderstood, Tools
+from ferox.gateway.model_seam.chat_interface import parts_of, tokens, words_of
+from ferox.gateway.model_seam.model_interface import ParsedRequest, Tools, UnreadableRequest
 from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
 
 PATH = "responses"
 
 
-class ResponsesForm:
+class ResponsesInterface:
     """Requests and answers of the responses interface.
 
     A request may refer to an earlier answer (`previous_response_id`), so the items of each
@@ -27,7 +27,7 @@ class ResponsesForm:
     def __init__(self) -> None:
         self._told: dict[str, list[Any]] = {}
 
-    def heard(self, body: dict[str, Any]) -> Heard:
+    def heard(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says, as messages of a chat.
 
         Raises:
@@ -37,10 +37,10 @@ class ResponsesForm:
             messages = [*_before(body), *_messages(self._items(body))]
             tools = _offered(body)
         except (KeyError, TypeError, AttributeError) as error:
-            raise NotUnderstood(f"the request is none of the responses interface: {error!r}") from (
-                None
-            )
-        return Heard(messages, tools, body.get("tool_choice") == "required")
+            raise UnreadableRequest(
+                f"the request is none of the responses interface: {error!r}"
+            ) from (None)
+        return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
     def _items(self, body: dict[str, Any]) -> list[Any]:
         given = body["input"]
@@ -94,9 +94,9 @@ class ResponsesForm:
         """The message of an endpoint's response, as a chat completion holds it, and its usage."""
         return _message(answer), tokens(answer.get("usage"), "input_tokens", "output_tokens")
 
-    def gathered(self) -> Gathered:
+    def gathered(self) -> AssembledResponse:
         """What puts a streamed response together again."""
-        return Gathered()
+        return AssembledResponse()
 
 
 def _before(body: dict[str, Any]) -> list[dict[str, Any]]:
@@ -192,7 +192,7 @@ async def _pieces(response: dict[str, Any]) -> AsyncIterator[bytes]:
     yield event(f"response.{response['status']}", response=response)
 
 
-class Gathered:
+class AssembledResponse:
     """A streamed response put together again: its last event holds all of it.
 
     If it breaks off before that, the items that were done are what there is.

@@ -1,8 +1,4 @@
-"""Progress of runs as server-sent events, for any number of screens.
-
-Served beside Flask in the event loop: a screen that only listens holds no thread. Each run is
-read once for all who follow it.
-"""
+"""Progress of runs as server-sent events: each run is read once for all who follow it."""
 
 from __future__ import annotations
 
@@ -14,15 +10,14 @@ from pathlib import Path
 
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
+from sse_starlette import ServerSentEvent
 
 from ferox.store import tables
 from ferox.store.board import read_cells
-from ferox.web import shapes
-from ferox.web.runs import reading
+from ferox.web.responses import NotThere
+from ferox.web.runs import reading, shapes
 
 EVERY_S = 0.3
-STILL_HERE_S = 10.0
-"""Seconds of silence after which a screen is told that the connection stands."""
 LOOK_BACK_S = 2.0
 """Batches are committed a little after the times they carry."""
 MOST_WAITING = 20
@@ -44,45 +39,44 @@ def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.
         )
 
 
-class ProgressStreams:
+class RunProgress:
     """The runs that somebody follows."""
 
     def __init__(self, engine: Engine, root: Path) -> None:
         self._engine, self._root = engine, root
-        self._followed: dict[int, _Followed] = {}
+        self._followed: dict[int, _FollowedRun] = {}
 
-    async def exists(self, run: int) -> bool:
-        """Whether there is such a run."""
+    async def find(self, number: str) -> AsyncIterator[ServerSentEvent]:
+        """The events of a run.
 
-        def found() -> bool:
+        Raises:
+            NotThere: there is no such run.
+        """
+
+        def exists(run: int) -> bool:
             with Session(self._engine) as session:
                 return session.get(tables.Run, run) is not None
 
-        return await asyncio.to_thread(found)
+        if not number.isdecimal() or not await asyncio.to_thread(exists, int(number)):
+            raise NotThere(f"there is no run {number}")
+        return self.follow(int(number))
 
-    async def follow(self, run: int) -> AsyncIterator[str]:
-        """Everything about a run, then what changes, as events; the last says that it is over."""
+    async def follow(self, run: int) -> AsyncIterator[ServerSentEvent]:
+        """Everything about a run, then what changes; the last event says that it is over."""
         followed = self._followed.get(run)
         if followed is None or followed.over:
-            followed = self._followed[run] = _Followed(lambda since: self._read(run, since))
+            followed = self._followed[run] = _FollowedRun(lambda since: self._read(run, since))
         queue = followed.join()
         try:
             first = await followed.whole()
             if first is None:
                 return
-            yield _event("progress", first.model_dump_json())
+            yield ServerSentEvent(first.model_dump_json(), event="change")
             if first.run.state not in GOING:
-                yield _event("over", json.dumps(first.run.state))
+                yield ServerSentEvent(json.dumps(first.run.state), event="over")
                 return
-            while True:
-                try:
-                    message = await asyncio.wait_for(queue.get(), STILL_HERE_S)
-                except TimeoutError:
-                    yield ": still here\n\n"
-                    continue
-                if message is None:
-                    return
-                yield message
+            while (event := await queue.get()) is not None:
+                yield event
         finally:
             followed.leave(queue)
             if not followed.queues and self._followed.get(run) is followed:
@@ -93,12 +87,12 @@ class ProgressStreams:
         return read_progress(self._engine, self._root, run, since)
 
 
-class _Followed:
+class _FollowedRun:
     """One run, read again and again while anybody follows it."""
 
     def __init__(self, read: Callable[[float], shapes.Progress | None]) -> None:
         self._read = read
-        self.queues: set[asyncio.Queue[str | None]] = set()
+        self.queues: set[asyncio.Queue[ServerSentEvent | None]] = set()
         self.over = False
         self._reading = asyncio.Lock()
         self._whole: tuple[float, shapes.Progress | None] | None = None
@@ -108,17 +102,17 @@ class _Followed:
         """Everything about the run, read once for all who come at the same time."""
         async with self._reading:
             if self._whole is None or time.monotonic() - self._whole[0] > EVERY_S:
-                told = await asyncio.to_thread(self._read, 0.0)
-                self._whole = time.monotonic(), told
+                progress = await asyncio.to_thread(self._read, 0.0)
+                self._whole = time.monotonic(), progress
             return self._whole[1]
 
-    def join(self) -> asyncio.Queue[str | None]:
+    def join(self) -> asyncio.Queue[ServerSentEvent | None]:
         """What is said from now on."""
-        queue: asyncio.Queue[str | None] = asyncio.Queue(MOST_WAITING)
+        queue: asyncio.Queue[ServerSentEvent | None] = asyncio.Queue(MOST_WAITING)
         self.queues.add(queue)
         return queue
 
-    def leave(self, queue: asyncio.Queue[str | None]) -> None:
+    def leave(self, queue: asyncio.Queue[ServerSentEvent | None]) -> None:
         """Hear no more."""
         self.queues.discard(queue)
 
@@ -126,34 +120,30 @@ class _Followed:
         """Read no more."""
         self._task.cancel()
 
-    def _tell(self, message: str | None) -> None:
+    def _send(self, event: ServerSentEvent | None) -> None:
         for queue in list(self.queues):
             if queue.full():  # it is not listened to: it ends, and the screen begins anew
                 queue.get_nowait()
                 queue.put_nowait(None)
                 self.queues.discard(queue)
             else:
-                queue.put_nowait(message)
+                queue.put_nowait(event)
 
     async def _keep_on(self) -> None:
         since, last = time.time() - LOOK_BACK_S, ""
         while True:
             await asyncio.sleep(EVERY_S)
             now = time.time()
-            told = await asyncio.to_thread(self._read, since)
-            if told is None:
+            progress = await asyncio.to_thread(self._read, since)
+            if progress is None:
                 break
             since = now - LOOK_BACK_S
-            text = told.model_dump_json()
+            text = progress.model_dump_json()
             if text != last:
-                self._tell(_event("progress", text))
+                self._send(ServerSentEvent(text, event="change"))
             last = text
-            if told.run.state not in GOING:
-                self._tell(_event("over", json.dumps(told.run.state)))
+            if progress.run.state not in GOING:
+                self._send(ServerSentEvent(json.dumps(progress.run.state), event="over"))
                 break
         self.over = True
-        self._tell(None)
-
-
-def _event(name: str, data: str) -> str:
-    return f"event: {name}\ndata: {data}\n\n"
+        self._send(None)

@@ -1,0 +1,64 @@
+"""Handlers, typed from request to answer: their types are the interface's document."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar, get_type_hints
+
+from flask_openapi3.blueprint import APIBlueprint
+from pydantic import BaseModel
+
+from ferox.web.shapes import ErrorMessage
+
+REFUSALS: dict[int, str] = {
+    401: "A token is asked for",
+    403: "Another site, another host, or a link that only looks",
+    404: "There is nothing of that name",
+    405: "The address takes other methods: see `Allow`",
+    409: "It stands against what is there now",
+    413: "The body is too large",
+    415: "The body is no JSON",
+    422: "The request is not as this document says, or what it names cannot be used",
+    500: "A fault of Ferox's own, by its number",
+    502: "A server or an agent cannot be reached",
+    503: "The results or a file cannot be read or written",
+}
+"""Answers that any operation may give, each with a message."""
+
+Fields = ParamSpec("Fields")
+Answer = TypeVar("Answer", bound=BaseModel)
+Handler = Callable[[Callable[Fields, Answer]], Callable[Fields, Answer]]
+
+
+class Routes:
+    """The handlers of one place. Each takes models of its path, query and body, and returns one."""
+
+    def __init__(self, name: str) -> None:
+        every: dict[Any, Any] = dict.fromkeys(REFUSALS, ErrorMessage)
+        self.blueprint = APIBlueprint(name, __name__, abp_responses=every)
+
+    def get(self, rule: str) -> Handler[..., Any]:
+        """A handler that only reads."""
+        return self._handler("get", rule, 200)
+
+    def post(self, rule: str, *, status: int = 200) -> Handler[..., Any]:
+        """A handler that does something."""
+        return self._handler("post", rule, status)
+
+    def put(self, rule: str) -> Handler[..., Any]:
+        """A handler that writes what it is given."""
+        return self._handler("put", rule, 200)
+
+    def _handler(self, method: str, rule: str, status: int) -> Handler[..., Any]:
+        def register(handle: Callable[Fields, Answer]) -> Callable[Fields, Answer]:
+            @wraps(handle)
+            def with_status(*args: Fields.args, **kwargs: Fields.kwargs) -> tuple[Answer, int]:
+                return handle(*args, **kwargs), status
+
+            answer = get_type_hints(handle)["return"]
+            add = getattr(self.blueprint, method)
+            add(rule, responses={status: answer})(with_status)
+            return handle
+
+        return register

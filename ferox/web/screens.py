@@ -1,0 +1,41 @@
+"""The built front end, and signing in."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Response, request, send_from_directory
+from flask_openapi3.openapi import OpenAPI
+
+from ferox.web.access import ENTER, Access
+from ferox.web.responses import as_json
+from ferox.web.shapes import ErrorMessage
+from ferox.web.sign_in import entered
+
+STATIC = Path(__file__).parent / "static"
+
+_files = frozenset(str(path.relative_to(STATIC)) for path in STATIC.rglob("*") if path.is_file())
+"""The built front end. What is no file of it is an address of its one page."""
+
+
+def screen(path: str = "") -> Response:
+    """A file of the front end, or its page."""
+    if path in _files:
+        return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
+    if path.startswith("assets/"):
+        return as_json(ErrorMessage(message="no such address"), 404)
+    if "index.html" not in _files:
+        message = "The screens are not built yet: run script/setup, then start again.\n"
+        return Response(message, 503, mimetype="text/plain")
+    return send_from_directory(STATIC, "index.html", max_age=0)
+
+
+def add_screens(app: OpenAPI, access: Access) -> None:
+    """Routes of the front end, and of signing in."""
+
+    def enter() -> Response:
+        """Take a token, and give the cookie that stands for it."""
+        return entered(access, str(request.form.get("token", "")).strip())
+
+    app.add_url_rule(ENTER, "enter", enter, methods=["POST"])
+    app.add_url_rule("/", "screen", screen)

@@ -1,0 +1,98 @@
+"""One trial: everything about it, in pieces where it is long."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ferox.core.digest import digest
+from ferox.store import tables
+from ferox.store.traces import read_events, read_piece, read_result, read_trace
+from ferox.web.responses import NotThere
+from ferox.web.routing import Routes
+from ferox.web.runs.reading import snapshot_of
+from ferox.web.shapes import TrialPath
+from ferox.web.site import site
+from ferox.web.trials import shapes
+from ferox.web.trials.model_requests import model_request_shape
+from ferox.web.trials.reading import trial_shape
+from ferox.web.trials.shortened import PIECE
+
+routes = Routes("trials")
+
+
+def find_trial(session: Session, trial: int) -> tables.Trial:
+    """A trial by its number.
+
+    Raises:
+        NotThere: there is none.
+    """
+    record = session.get(tables.Trial, trial)
+    if record is None:
+        raise NotThere(f"there is no trial {trial}")
+    return record
+
+
+@routes.get("/api/trials/<int:trial>")
+def read_one_trial(path: TrialPath, query: shapes.ResultQuery) -> shapes.TrialShape:
+    """Everything about one trial; while it runs, what happened so far."""
+    with Session(site.engine) as session:
+        record = find_trial(session, path.trial)
+        return trial_shape(session, site.root, record, query.result)
+
+
+@routes.put("/api/trials/<int:trial>/mark")
+def mark_trial(path: TrialPath, body: shapes.MarkRequest) -> shapes.MarkShape:
+    """Keep a person's mark and note; the checks stay as they are."""
+    with Session(site.engine) as session, session.begin():
+        find_trial(session, path.trial)
+        told = {"mark": body.mark, "note": body.note.strip(), "at": time.time()}
+        kept = session.merge(tables.TrialMark(trial_id=path.trial, **told))
+        return shapes.MarkShape.model_validate(kept)
+
+
+@routes.get("/api/trials/<int:trial>/wire/<call>")
+def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
+    """The raw messages of a call at the tool seam."""
+    with Session(site.engine) as session:
+        find_trial(session, path.trial)
+        kept = session.get(tables.WireMessages, (path.trial, path.call))
+    if kept is None:
+        why = "the call did not pass Ferox's tool seam, or was made before they were kept"
+        raise NotThere(f"there are no raw messages: {why}")
+    return shapes.WireShape(request=kept.request, answer=kept.answer)
+
+
+@routes.get("/api/trials/<int:trial>/events/<int:place>")
+def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.PieceShape:
+    """A piece of an event that is too long to be sent whole."""
+    with Session(site.engine) as session:
+        found = read_piece(session, path.trial, path.place, query.field, query.start, PIECE)
+    if found is None:
+        raise NotThere("there is no such event, or it has no such field")
+    return shapes.PieceShape(text=found.text, start=query.start, total=found.total)
+
+
+@routes.get("/api/trials/<int:trial>/models/<event>")
+def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
+    """What a model was shown in one request."""
+    with Session(site.engine) as session:
+        record = find_trial(session, path.trial)
+        trace: Any = read_trace(session, path.trial) or {
+            "events": read_events(session, path.trial), "tools": {}
+        }  # fmt: skip
+        task = snapshot_of(session, record.run_id).task(record.suite, record.task)
+        return model_request_shape(session, path.trial, trace, task, path.event)
+
+
+@routes.get("/api/trials/<int:trial>/digest")
+def trial_digest(path: TrialPath) -> shapes.DigestShape:
+    """A finished trial in plain text."""
+    with Session(site.engine) as session:
+        find_trial(session, path.trial)
+        trace, result = read_trace(session, path.trial), read_result(session, path.trial)
+    if trace is None or result is None:
+        raise NotThere(f"trial {path.trial} is not finished yet")
+    return shapes.DigestShape(text=digest(trace, result))

@@ -1,0 +1,25 @@
+/** What goes on, followed by server-sent events: the one way for every screen. */
+
+type Kind = "runs" | "calls" | "conversations" | "drifts" | "probes" | "relays";
+
+interface Watcher<T> {
+  /** All that is shown, whenever it has changed. */
+  change: (now: T) => void;
+  over?: () => void;
+  /** The connection is lost; it is tried again by itself, unless the thing is gone. */
+  lost?: (gone: boolean) => void;
+}
+
+/** Follows something until it is over; the returned function ends that before. */
+export function watch<T>(kind: Kind, number: string | number, watcher: Watcher<T>): () => void {
+  const source = new EventSource(`/api/watch/${kind}/${number}`);
+  source.addEventListener("change", (event) =>
+    watcher.change(JSON.parse((event as MessageEvent<string>).data) as T),
+  );
+  source.addEventListener("over", () => {
+    source.close();
+    watcher.over?.();
+  });
+  source.onerror = () => watcher.lost?.(source.readyState === EventSource.CLOSED);
+  return () => source.close();
+}
