@@ -18,6 +18,9 @@ from ferox.gateway.gateway import Gateway
 from ferox.gateway.listening import listening
 from ferox.gateway.model_seam.chat_interface import ChatInterface, completion_of
 from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.own_calls import OwnCalls
+from ferox.gateway.model_seam.passed_on import PassedOnModel
+from ferox.gateway.model_seam.recorded_requests import RecordedRequests
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
@@ -51,13 +54,19 @@ async def _one(http: httpx2.AsyncClient, base: str, stream: bool) -> tuple[float
     return first, time.perf_counter() - begun
 
 
+def _seam(endpoint: Endpoint, recorder: Recorder) -> ModelSeam:
+    seen = SeenByModel(ToolNames({}), {})
+    own = OwnCalls(recorder, seen)
+    recorded = RecordedRequests(model="main", recorder=recorder, seen=seen, own=own)
+    return ModelSeam("m", PassedOnModel("m", endpoint, recorder), recorded)
+
+
 async def measure() -> str:
     """Medians of requests taken in turn."""
     recorder = Recorder(lambda n, event: None, 10**6, 10**6)
     async with listening(_endpoint) as base, Gateway().serve() as gateway:
         source = ModelSource(base_url=base)
-        seen = SeenByModel(ToolNames({}), {})
-        seam = ModelSeam(Endpoint(source, "m"), "m", seen, recorder)
+        seam = _seam(Endpoint(source, "m"), recorder)
         async with (
             gateway.open({}, {"main": seam}) as addresses,
             httpx2.AsyncClient(timeout=None) as http,

@@ -45,7 +45,7 @@ async def measure() -> str:
     """Medians of calls taken in turn, so that a noisy machine slows both alike."""
     recorder = Recorder(lambda n, event: None, 10**6, 10**6)
     mock = MockServer("tides", MOCK, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
-    seam = ToolSeam(mock, "all", recorder)
+    seam = ToolSeam(mock, recorder)
     async with (
         bare_servers() as base,
         Gateway().serve() as gateway,

@@ -11,11 +11,13 @@ from pathlib import Path
 import psutil
 
 from ferox.agents.links.process import ProcessLink
+from ferox.formats.suite import Expect, Task
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.overrides import Overrides
-from ferox.runs.trial import TrialJob
-from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand, snapshot_by_hand
+from ferox.runs.scripted_user import ScriptedUser
+from ferox.runs.trial import TrialRun, TrialSurroundings
+from ferox.runs.trial_by_hand import job_by_hand, snapshot_by_hand
 from ferox.workspace import load_workspace
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
@@ -38,16 +40,12 @@ async def _one(name: str) -> str:
     snapshot = snapshot_by_hand(load_workspace(DEMO), name, Overrides())
     link = link_of(snapshot, name, DEMO)
     assert isinstance(link, ProcessLink)
-    said = iter(["When is high water tomorrow?", None])
-
-    async def listen(reply: str | None) -> str | None:
-        return next(said, None)
-
-    job = TrialJob(snapshot, SUITE, TASK, name, 1, 1)
+    task = Task(task="talk", say="When is high water tomorrow?", expect=Expect())
     begun = time.perf_counter()
     try:
         async with Gateway().serve() as gateway:
-            running = TrialByHand(job, gateway, link, lambda n, e: None, folder=DEMO, listen=listen)
+            surroundings = TrialSurroundings(gateway=gateway, link=link, folder=DEMO)
+            running = TrialRun(job_by_hand(snapshot, name), surroundings, ScriptedUser(task))
             trace = await running.carry_out()
         assert trace["events"][-1]["why"] == "done", trace["events"][-1]
         (process,) = link.warm

@@ -41,7 +41,7 @@ async def run_suite() -> str:
     mock = conformance_mock().mock
     assert mock is not None
     source = MockServer("conformance", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
-    seam = ToolSeam(source, "all", Recorder(lambda n, event: None, 1000, 1000))
+    seam = ToolSeam(source, Recorder(lambda n, event: None, 1000, 1000))
     async with Gateway().serve() as gateway, gateway.open({"conformance": seam}, {}) as at:
         with tempfile.TemporaryDirectory() as scratch:
             process = await asyncio.create_subprocess_exec(

@@ -14,7 +14,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.making.connecting import CONNECTIONS, connection, files
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import take_snapshot
-from ferox.runs.trial import TrialJob, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.workspace import load_workspace
 from tests.workspaces import WorkspaceCase
 
@@ -74,7 +74,8 @@ class RunCase(WorkspaceCase):
             link = link_of(snapshot, agent, self.root)
             async with Gateway().serve() as gateway:
                 try:
-                    return await TrialRun(job, gateway, link, lambda n, e: None).carry_out()
+                    surroundings = TrialSurroundings(gateway=gateway, link=link)
+                    return await TrialRun(job, surroundings).carry_out()
                 finally:
                     await link.shut()
 

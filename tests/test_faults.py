@@ -21,6 +21,7 @@ from ferox.formats.fault import TOOL_FAULTS, Fault
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
 from tests.test_gateway import CLOCK, MOCK
@@ -51,6 +52,16 @@ class Broken:
         body = {"jsonrpc": "2.0", "id": 1, "method": method, "params": params}
         return await http.post(self.url, json=body, headers=names)
 
+    def request(self, http: Any, session: str) -> Any:
+        """A call in a session, still to be sent."""
+        body = {"jsonrpc": "2.0", "id": 1, "method": "tools/call", "params": CALL}
+        headers = {"Accept": "application/json, text/event-stream", "Mcp-Session-Id": session}
+        return http.build_request("POST", self.url, json=body, headers=headers)
+
+    async def call(self, http: Any, session: str | None = None) -> Any:
+        """A call in a session, a new one unless it is given."""
+        return await http.send(self.request(http, session or await self.session(http)))
+
     async def session(self, http: Any) -> str:
         """A new session of the handshake era."""
         info = {"name": "by hand", "version": "1"}
@@ -65,7 +76,7 @@ async def broken(*told: dict[str, Any]) -> AsyncIterator[Broken]:
     recorder = Recorder(lambda n, event: None, 50, 50)
     plan = FaultPlan(faults(*told), 1)
     mock = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
-    seam = ToolSeam(mock, "all", recorder, plan)
+    seam = ToolSeam(mock, recorder, SeamSettings(faults=plan))
     async with Gateway().serve() as gateway, gateway.open({"tides": seam}, {}) as addresses:
         yield Broken(addresses.servers["tides"], recorder)
 
@@ -100,11 +111,7 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
                 # Pings come when they come; that nothing comes is watched for a while.
                 patience_s = HANG_S if wanted else 1.5
                 async with httpx2.AsyncClient(timeout=2 * HANG_S) as http:
-                    request = http.build_request(
-                        "POST",
-                        seam.url,
-                        json={"jsonrpc": "2.0", "id": 1, "method": "tools/call", "params": CALL},
-                    )
+                    request = seam.request(http, await seam.session(http))
                     with contextlib.suppress(TimeoutError):
                         async with asyncio.timeout(patience_s):
                             response = await http.send(request, stream=True)
@@ -134,7 +141,7 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
         for status in (401, 403, 404, 429, 500, 503):
             told = {"do": "status", "status": status, "retry_after_s": 7, "all": True}
             async with broken(told) as seam, httpx2.AsyncClient() as http:
-                response = await seam.raw(http, "tools/call", CALL)
+                response = await seam.call(http)
                 self.assertEqual(response.status_code, status)
                 self.assertEqual(response.headers["retry-after"], "7")
                 self.assertEqual(seam.last["error"]["status"], status)
@@ -142,7 +149,7 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
     async def test_a_dropped_connection_is_dropped(self) -> None:
         async with broken({"do": "drop", "all": True}) as seam, httpx2.AsyncClient() as http:
             with self.assertRaises(httpx2.TransportError):
-                await seam.raw(http, "tools/call", CALL)
+                await seam.call(http)
             self.assertEqual(seam.last["error"]["kind"], "dropped")
 
     async def test_garbled_bytes_wrong_shapes_and_sizes(self) -> None:
@@ -155,14 +162,14 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
             ) as seam,
             httpx2.AsyncClient() as http,
         ):
-            first = await seam.raw(http, "tools/call", CALL)
+            first = await seam.call(http)
             with self.assertRaises(ValueError):
                 json.loads(first.content)
-            second = (await seam.raw(http, "tools/call", CALL)).json()
+            second = (await seam.call(http)).json()
             self.assertIsInstance(second["result"]["content"], dict)
-            third = (await seam.raw(http, "tools/call", CALL)).json()
+            third = (await seam.call(http)).json()
             self.assertEqual(third["result"]["content"], [])
-            fourth = (await seam.raw(http, "tools/call", CALL)).json()
+            fourth = (await seam.call(http)).json()
             self.assertEqual(len(fourth["result"]["content"][0]["text"]), 3_000_000)
             self.assertLess(len(json.dumps(seam.recorder.events)), 5_000)
 
@@ -171,10 +178,10 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
             async with httpx2.AsyncClient() as http:
                 old = await seam.session(http)
                 for _ in range(2):
-                    lost = await seam.raw(http, "tools/call", CALL, Mcp_Session_Id=old)
+                    lost = await seam.call(http, old)
                     self.assertEqual(lost.status_code, 404)
                 new = await seam.session(http)
-                well = await seam.raw(http, "tools/call", CALL, Mcp_Session_Id=new)
+                well = await seam.call(http, new)
                 self.assertEqual(well.status_code, 200)
         self.assertEqual([bool(e["error"]) for e in seam.recorder.events], [True, False])
 
@@ -222,7 +229,7 @@ class OnTheWire(unittest.IsolatedAsyncioTestCase):
                 async with httpx2.AsyncClient() as http:
                     session = await seam.session(http)
                     try:
-                        await seam.raw(http, "tools/call", CALL, Mcp_Session_Id=session)
+                        await seam.call(http, session)
                     except httpx2.TransportError:
                         self.assertEqual(kind, "drop")
             self.assertEqual(seam.recorder.events[0].get("fault"), kind)

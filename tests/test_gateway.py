@@ -19,13 +19,15 @@ from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile
 from ferox.gateway.gateway import Gateway, SeamAddresses
-from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.stand_in_model import StandInModel
 from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
 from ferox.stand_in.model import StandIn
+from tests.seams import model_seam
 
 CLOCK = Clock("2031-03-14T06:30:00Z")
 MOCK = Mock.model_validate(
@@ -80,10 +82,12 @@ class Opened:
 @asynccontextmanager
 async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Opened]:
     recorder = Recorder(lambda n, event: None, most_calls, 50)
-    seam = ToolSeam(MockServer("tides", MOCK, 1, MatchContext(CLOCK)), offer, recorder)
+    mock = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
+    seam = ToolSeam(mock, recorder, SeamSettings(offer=offer))
     offered = seam.offered()
     seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
-    model = ModelSeam(lambda: StandIn(DESK, "steady", 1, CLOCK), "steady", seen, recorder)
+    stand_in = StandInModel("steady", lambda: StandIn(DESK, "steady", 1, CLOCK))
+    model = model_seam("steady", stand_in, recorder, seen)
     models = {"main": model}
     async with Gateway().serve() as gateway, gateway.open({"tides": seam}, models) as addresses:
         yield Opened(gateway, addresses, recorder)

@@ -19,13 +19,14 @@ from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.model_seam.chat_interface import completion_of
 from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.recorded_model import RecordedModel
 from ferox.gateway.model_seam.responses_interface import ResponsesInterface
-from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from ferox.recordings.model_recording import ModelCapture, ModelRecording
+from tests.seams import model_seam
 from tests.test_models import endpoint
 
 CALL = {"id": "p1", "name": "high_water", "arguments": '{"day": "today"}'}
@@ -51,7 +52,8 @@ class Passing(unittest.IsolatedAsyncioTestCase):
         capture = ModelCapture(self.path, "gull-9", Masker())
         plan = FaultPlan([Fault.model_validate(f) for f in faults], 1)
         seen = SeenByModel(ToolNames({"tides/high_water": "high_water"}), {})
-        seam = ModelSeam(source, "big", seen, self.recorder, "main", plan, capture)
+        passed_on = PassedOnModel("big", source, self.recorder, capture)
+        seam = model_seam("big", passed_on, self.recorder, seen, plan)
         async with (
             Gateway().serve() as gateway,
             gateway.open({}, {"main": seam}) as addresses,

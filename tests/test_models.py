@@ -23,7 +23,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.gateway.model_seam import endpoint as endpoint_module
 from ferox.gateway.model_seam.chat_interface import AssembledChat
 from ferox.gateway.model_seam.endpoint import Endpoint, RequestPace
-from ferox.runs.trial import TrialRun
+from ferox.runs.trial import TrialRun, TrialSurroundings
 from tests.test_gateway import opened
 from tests.test_trial import PuppetLink, TrialCase
 from tests.workspaces import know_secrets
@@ -164,8 +164,8 @@ class EndpointCase(TrialCase):
 
     async def carried_out(self, link: Any = None) -> Any:
         async with Gateway().serve() as gateway:
-            running = TrialRun(self.job(), gateway, link or PlainLink(), lambda n, event: None)
-            return await running.carry_out()
+            surroundings = TrialSurroundings(gateway=gateway, link=link or PlainLink())
+            return await TrialRun(self.job(), surroundings).carry_out()
 
     def model_events(self, trace: Any) -> list[Any]:
         return [e for e in trace["events"] if e["kind"] == "model"]

@@ -21,7 +21,8 @@ from ferox.runs.cell_setup import cell_setup
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError, plan_run
 from ferox.runs.snapshot import take_snapshot
-from ferox.runs.trial import TrialRun
+from ferox.runs.trial import TrialRun, TrialSurroundings
+from ferox.runs.trial_seams import SeamTaps
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
 from ferox.workspace.load import load_loosely
@@ -61,11 +62,11 @@ class ModesCase(TrialCase):
         captures = Captures(self.root, 1, job.snapshot)
         async with Gateway().serve() as gateway:
             link = PuppetLink(asks)
-            running = TrialRun(job, gateway, link, lambda n, event: None)
-            running.folder = self.root
-            if capture:
-                running.capture = lambda server: captures.heard(server, mode)
-            trace = await running.carry_out()
+            heard = (lambda server: captures.heard(server, mode)) if capture else lambda _: None
+            surroundings = TrialSurroundings(
+                gateway=gateway, link=link, folder=self.root, taps=SeamTaps(capture=heard)
+            )
+            trace = await TrialRun(job, surroundings).carry_out()
         captures.close()
         return trace
 

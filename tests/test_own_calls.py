@@ -86,7 +86,7 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         self.propose("get_fare", {"to": 7})
         self.own.came_back("p1", "Error: invalid arguments")
         self.assertEqual(self.calls, [])
-        self.recorder.begin("call", "c", seam="tool", tool=FARES, args={"to": "Ness"})
+        self.recorder.call(FARES, {"to": "Ness"})
         self.propose("get_fare", {"to": "Ness"}, "p2")
         self.own.came_back("p2", '{"fare": 4}')
         self.assertEqual(len(self.calls), 1)
@@ -140,11 +140,11 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
 
     def test_whether_calls_inside_the_agent_would_show(self) -> None:
         def asked(*offered: str) -> None:
-            self.recorder.add("model", offered=list(offered), proposed=[])
+            self.recorder.model(voice="main", offered=list(offered))
 
         self.assertTrue(self.own.would_show(model_seen=True))  # it called nothing, as a tool-less
         self.assertFalse(self.own.would_show(model_seen=False))
-        self.recorder.add("call", seam="tool", tool=FARES, proposal=None)
+        self.recorder.call(FARES, {})
         asked()
         self.assertFalse(self.own.would_show(model_seen=True))  # it acts by code
         asked(FARES)

@@ -45,7 +45,7 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
         """A conversation with an endpoint that gives these answers in turn."""
         self.recorder = Recorder(lambda n, event: None, 50, 50)
         seams = {
-            name: ToolSeam(MockServer(name, MOCK, 1, MatchContext(CLOCK)), "all", self.recorder)
+            name: ToolSeam(MockServer(name, MOCK, 1, MatchContext(CLOCK)), self.recorder)
             for name in servers
         }
         async with AsyncExitStack() as stack:

@@ -15,7 +15,8 @@ from ferox.recordings.model_recording import ModelCapture, ModelRecording, reque
 from ferox.recordings.recording import RecordingError
 from ferox.runs.captures import Captures
 from ferox.runs.snapshot import take_snapshot
-from ferox.runs.trial import TrialJob, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
+from ferox.runs.trial_seams import SeamTaps
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.test_models import KEY, STREAM, endpoint
 from tests.workspaces import WorkspaceCase, know_secrets
@@ -69,11 +70,11 @@ class Replayed(WorkspaceCase):
         kept = Captures(self.root, 1, snapshot)
         job = TrialJob(snapshot, "small", "high", "plain", 1, 1)
         async with Gateway().serve() as gateway:
-            running = TrialRun(
-                job, gateway, PlainLink(), lambda n, event: None, folder=self.root,
-                model_capture=kept.model if captures else lambda model: None,
-            )  # fmt: skip
-            trace = await running.carry_out()
+            taps = SeamTaps(model_capture=kept.model) if captures else SeamTaps()
+            surroundings = TrialSurroundings(
+                gateway=gateway, link=PlainLink(), folder=self.root, taps=taps
+            )
+            trace = await TrialRun(job, surroundings).carry_out()
         kept.close()
         return trace, score(compile_script(snapshot.suites["small"],
                                            snapshot.task("small", "high")), trace)  # fmt: skip

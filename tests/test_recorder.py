@@ -15,9 +15,9 @@ class Recording(unittest.IsolatedAsyncioTestCase):
 
     async def test_events_are_heard_when_they_begin_and_when_they_end(self) -> None:
         recorder = self.recorder()
-        call = recorder.begin("call", "c", tool="t/a", args={})
-        recorder.add("reply", text="Done.")
-        recorder.finish(call, result=1)
+        call = recorder.call("t/a", {})
+        recorder.reply("Done.", None)
+        recorder.finish_call(call, result=1)
         self.assertEqual([n for n, _ in self.heard], [0, 1, 0])
         self.assertEqual((self.heard[0][1]["s"], self.heard[2][1]["result"]), (None, 1))
         self.assertGreaterEqual(call["s"] or -1, 0)
@@ -25,10 +25,9 @@ class Recording(unittest.IsolatedAsyncioTestCase):
 
     async def test_ids_count_by_kind(self) -> None:
         recorder = self.recorder()
-        made = [
-            recorder.begin(k, p)["id"] for k, p in (("model", "m"), ("call", "c"), ("call", "c"))
-        ]
-        self.assertEqual(made, ["m1", "c1", "c2"])
+        model = recorder.model(voice="main", offered=[])
+        calls = [recorder.call("t/a", {}) for _ in range(2)]
+        self.assertEqual([e["id"] for e in (model, *calls)], ["m1", "c1", "c2"])
 
     async def test_a_call_takes_the_proposal_of_its_arguments_else_of_its_tool(self) -> None:
         recorder = self.recorder()
@@ -43,7 +42,8 @@ class Recording(unittest.IsolatedAsyncioTestCase):
     async def test_the_limit_is_told_once(self) -> None:
         recorder = self.recorder(most_model=1)
         for _ in range(3):
-            recorder.begin("model", "m")
+            recorder.model(voice="main", offered=[])
+        self.assertEqual(len(recorder.events), 2, "what comes after the limit is not noted")
         self.assertEqual(recorder.over.result(), "more than 1 requests to the model")
 
     async def test_time_begins_with_the_first_turn_unless_something_came_before(self) -> None:
@@ -51,15 +51,16 @@ class Recording(unittest.IsolatedAsyncioTestCase):
         recorder._start -= 5
         recorder.start()
         self.assertLess(recorder.now(), 1)
-        recorder.add("model")
+        recorder.model(voice="main", offered=[])
         recorder._start -= 5
         recorder.start()
         self.assertGreater(recorder.now(), 4)
 
     async def test_once_closed_nothing_changes(self) -> None:
         recorder = self.recorder()
-        call = recorder.begin("call", "c")
-        recorder.closed = True
-        recorder.finish(call, result=1)
-        recorder.add("reply")
-        self.assertEqual((call["s"], len(recorder.events), len(self.heard)), (None, 1, 1))
+        call = recorder.call("t/a", {})
+        recorder.end("stopped", None)
+        recorder.finish_call(call, result=1)
+        recorder.reply("Done.", None)
+        self.assertEqual((call["s"], call["result"]), (None, None))
+        self.assertEqual((len(recorder.events), len(self.heard)), (2, 2))

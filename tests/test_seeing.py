@@ -57,7 +57,7 @@ class Seeing(unittest.TestCase):
     def test_a_structured_answer(self) -> None:
         for link, module in MODULES.items():
             lines = inspect.getsource(module).splitlines()
-            replies = [line for line in lines if "return Reply(" in line]
+            replies = [line for line in lines if "return AgentReply(" in line]
             given = any("data" in line for line in replies)
             self.assertEqual(table()["a structured answer"][link] != "no", given, link)
 

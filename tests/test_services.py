@@ -22,7 +22,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.standing_addresses import standing_door
-from ferox.runs.trial import TrialJob, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.store.database import folder
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.endpoint import endpoint
@@ -76,8 +76,8 @@ class ServiceCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
                 for number in range(count):
                     job = TrialJob(snapshot, "small", "high", "desk", number + 1, 1)
                     async with link.place():
-                        running = TrialRun(job, gateway, link, lambda n, event: None)
-                        trace = await running.carry_out()
+                        surroundings = TrialSurroundings(gateway=gateway, link=link)
+                        trace = await TrialRun(job, surroundings).carry_out()
                     found.append((trace, score(script, trace)))
             finally:
                 await link.shut()

@@ -23,7 +23,7 @@ from ferox.formats.suite import UserRule
 from ferox.gateway.gateway import Gateway
 from ferox.runs.scripted_user import next_rule
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.trial import TrialJob, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.workspace import load_workspace
 from tests.workspaces import WorkspaceCase
 
@@ -79,10 +79,10 @@ class TrialCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
 
     async def trial(self, link: PuppetLink, stop_after: float | None = None) -> Any:
         async with Gateway().serve() as gateway:
-            running = TrialRun(self.job(), gateway, link, lambda n, event: None)
+            surroundings = TrialSurroundings(gateway=gateway, link=link)
             if stop_after is not None:
-                asyncio.get_running_loop().call_later(stop_after, running.stop.set)
-            return await running.carry_out()
+                asyncio.get_running_loop().call_later(stop_after, surroundings.stop.set)
+            return await TrialRun(self.job(), surroundings).carry_out()
 
     def kinds(self, trace: Any) -> list[str]:
         return [e["kind"] for e in trace["events"]]

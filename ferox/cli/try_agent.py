@@ -10,30 +10,32 @@ from typing import Any
 import click
 from sqlalchemy import Engine
 
+from ferox.agents.links.link import ApprovalDecision
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.value_lines import value_lines
 from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
-from ferox.formats.trace import Event, Trace
-from ferox.gateway.holding import HoldDecision
+from ferox.formats.trace import Event, Trace, end_of
+from ferox.gateway.holding import Hold, HoldDecision
 from ferox.intake.json_text import read_json
-from ferox.runs.linking import at_hand
+from ferox.runs.linking import open_link
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
 from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import TrialJob
+from ferox.runs.trial import TrialRun, TrialSurroundings
 from ferox.runs.trial_by_hand import (
     SUITE,
-    TASK,
-    TrialByHand,
     begin_by_hand,
     end_by_hand,
+    job_by_hand,
     snapshot_by_hand,
 )
+from ferox.runs.trial_seams import SeamTaps
+from ferox.runs.trial_user import UserWords
 from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.database import StoreError, open_database
 from ferox.store.writer import Writer
@@ -67,7 +69,7 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
     say(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
     trial, trace = asyncio.run(_talk(loaded.root, engine, snapshot, agent))
-    end = trace["events"][-1]
+    end = end_of(trace)
     say(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
     if end.get("why") not in ("done", "stopped"):
         fail(COULD_NOT_RUN, f"{end.get('why')}: {end.get('reason')}")
@@ -76,18 +78,21 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
     lock = RunLock(root)
     trial = begin_by_hand(engine, snapshot, agent, lock)
-    job = TrialJob(snapshot, SUITE, TASK, agent, 1, 1)
-    async with at_hand(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
+    async with open_link(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
 
         def heard(n: int, event: Event) -> None:
             writer.event(trial, n, event)
             _show(event)
 
-        running = TrialByHand(
-            job, gateway, link, heard, folder=root,
-            hold=_Person(), listen=_listen, decide=_decide,
-            requests=requests_to(writer, trial, Masker(snapshot.secrets(), names=False)),
-        )  # fmt: skip
+        masker = Masker(snapshot.secrets(), names=False)
+        surroundings = TrialSurroundings(
+            gateway=gateway,
+            link=link,
+            folder=root,
+            listener=heard,
+            taps=SeamTaps(requests=requests_to(writer, trial, masker)),
+        )
+        running = TrialRun(job_by_hand(snapshot, agent), surroundings, _Person())
         trace = await running.carry_out()
     end_by_hand(engine, snapshot, trial, trace)
     lock.release()
@@ -96,6 +101,33 @@ async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> t
 
 class _Person:
     """Whoever sits at the terminal: holds no calls, and answers a server's questions."""
+
+    @property
+    def hold(self) -> Hold:
+        """The same person."""
+        return self
+
+    async def opening(self, part: int) -> UserWords | None:
+        """The line that is typed; an empty one ends the conversation."""
+        text = await _line("you> ")
+        return UserWords(text) if text else None
+
+    async def answer(self, part: int, reply: str) -> UserWords | None:
+        """The next line."""
+        say(f"agent> {reply}")
+        return await self.opening(part)
+
+    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+        """Have an approval decided."""
+        say(f"  may it call {tool} {brief(args)}?")
+        typed = await _line("  y, n, or other arguments as JSON> ")
+        if not typed.startswith("{"):
+            return ApprovalDecision(typed.lower() in ("y", "yes"))
+        try:
+            return ApprovalDecision(approved=True, args=read_json(typed))
+        except ValueError as error:
+            say(f"  that is not JSON ({error}), so it was denied")
+            return ApprovalDecision(approved=False)
 
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """No call is held."""
@@ -112,31 +144,13 @@ class _Person:
         try:
             content = read_json(said) if said else None
         except ValueError as error:
-            say(f"  that is no JSON ({error}), so it was declined")
+            say(f"  that is not JSON ({error}), so it was declined")
             content = None
         return (
             QuestionAnswer("accept", content)
             if isinstance(content, dict)
             else QuestionAnswer("decline", {})
         )
-
-
-async def _listen(reply: str | None) -> str | None:
-    if reply is not None:
-        say(f"agent> {reply}")
-    return (await _line("you> ")) or None
-
-
-async def _decide(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
-    say(f"  may it call {tool} {brief(args)}?")
-    said = await _line("  y, n, or other arguments as JSON> ")
-    if said.startswith("{"):
-        try:
-            return True, read_json(said)
-        except ValueError as error:
-            say(f"  that is no JSON ({error}), so it was denied")
-            return False, None
-    return said.lower() in ("y", "yes"), None
 
 
 async def _line(prompt: str) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ferox.formats.fault import Fault
-from ferox.formats.trace import Event
 
 ENDING = frozenset(
     {"timeout", "tool_error", "protocol_error", "status", "drop", "garbled", "lost_session",
@@ -33,13 +32,13 @@ def fault_told(fault: Fault) -> str:
     return f"{kind}{detail} {when}"
 
 
-def injected(event: Event, faults: list[Fault]) -> str | None:
+def injected(kind: str | None, place: int | None, faults: list[Fault]) -> str | None:
     """What was injected at a call or a request to the model, None if nothing was.
 
-    `faults` are the task's. A trace from elsewhere, or a task that has changed since, may not
-    hold the one that struck: then only its kind is told.
+    `kind` and `place` are the event's `fault` and `fault_n`, `faults` the task's. A trace from
+    elsewhere, or a task that has changed since, may not hold the fault that took effect: then
+    only its kind is named.
     """
-    kind, place = event.get("fault"), event.get("fault_n")
     if not kind:
         return None
     if place is not None and place < len(faults) and faults[place].do == kind:

@@ -12,7 +12,15 @@ from typing import Any
 
 from ferox.core.json_values import canonical, same
 from ferox.core.matchers import result_text
-from ferox.formats.trace import Event, Trace
+from ferox.formats.trace import (
+    AskEvent,
+    CallError,
+    CallEvent,
+    Event,
+    HoldEvent,
+    ModelEvent,
+    Trace,
+)
 
 OWN = "own/"
 """How the addresses of the agent's own tools begin."""
@@ -38,7 +46,7 @@ class Call:
     start: int
     end: int | None
     result: Any
-    error: dict[str, Any] | None
+    error: CallError | None
     index: int
     proposal: str | None = None
     fault: str | None = None
@@ -103,10 +111,10 @@ class Story:
 
     trace: Trace
     calls: list[Call] = field(default_factory=list)
-    denied: list[Event] = field(default_factory=list)
-    asks: list[Event] = field(default_factory=list)
-    models: list[Event] = field(default_factory=list)
-    holds: list[Event] = field(default_factory=list)
+    denied: list[CallEvent] = field(default_factory=list)
+    asks: list[AskEvent] = field(default_factory=list)
+    models: list[ModelEvent] = field(default_factory=list)
+    holds: list[HoldEvent] = field(default_factory=list)
     turns: list[Turn] = field(default_factory=list)
     undispatched: list[UndispatchedProposal] = field(default_factory=list)
     end_at: int = 0
@@ -136,7 +144,7 @@ class Story:
         return [(turn.start, turn.text) for turn in self.turns]
 
 
-def _call(event: Event, index: int) -> Call:
+def _call(event: CallEvent, index: int) -> Call:
     start = micros(event["t"])
     seconds = event.get("s")
     return Call(
@@ -146,7 +154,7 @@ def _call(event: Event, index: int) -> Call:
         start,
         None if seconds is None else micros(event["t"] + seconds),
         event.get("result"),
-        event.get("error"),  # type: ignore[arg-type]
+        event.get("error"),
         index,
         event.get("proposal"),
         event.get("fault"),
@@ -168,7 +176,7 @@ def _turns(events: list[Event]) -> list[Turn]:
     return turns
 
 
-def _broke_off(story: Story, events: list[Event]) -> Event | None:
+def _broke_off(story: Story, events: list[Event]) -> ModelEvent | None:
     """The request to the model that nothing but the end followed: its proposals had no chance
     to be dispatched."""
     if story.why == "done":
@@ -193,15 +201,12 @@ def _undispatched(story: Story, events: list[Event]) -> list[UndispatchedProposa
             at = micros(event["t"] + (event.get("s") or 0))
             message = "was proposed, and no call followed" if there else "no such tool was offered"
             found.append(UndispatchedProposal(proposal["id"], proposal["tool"], at, kind, message))
-    for event in events:
-        if story.is_reply_tool(event.get("tool") or "/"):
-            continue
-        if event["kind"] == "call" and event.get("seam") == "model":
-            error = event.get("error") or {"kind": "rejected", "message": "was not dispatched"}
+    for call in (e for e in events if e["kind"] == "call" and e.get("seam") == "model"):
+        if not story.is_reply_tool(call["tool"]):
+            error = call.get("error") or {"kind": "rejected", "message": "was not dispatched"}
+            at = micros(call["t"])
             found.append(
-                UndispatchedProposal(
-                    event["id"], event["tool"], micros(event["t"]), error["kind"], error["message"]
-                )
+                UndispatchedProposal(call["id"], call["tool"], at, error["kind"], error["message"])
             )
     return sorted(found, key=lambda u: u.at)
 
@@ -212,29 +217,28 @@ def read_story(trace: Trace) -> Story:
     story = Story(trace)
     story.own_seen = trace.get("own_seen", True)
     story.reply_tools = frozenset(trace.get("reply_tools") or ())
-    counted: list[Event] = []
+    counted: list[CallEvent] = []
     for event in events:
-        kind = event["kind"]
-        if event.get("fault"):
+        if event["kind"] in ("call", "model") and event.get("fault"):
             story.faults_met.add((event.get("fault_n"), event.get("fault")))
-        if kind == "call" and story.is_reply_tool(event["tool"]):
+        if event["kind"] == "call" and story.is_reply_tool(event["tool"]):
             continue
-        if kind == "call" and event.get("seam") in ("tool", "local"):
+        if event["kind"] == "call" and event.get("seam") in ("tool", "local"):
             error = event.get("error")
             denied = error is not None and error["kind"] == "denied"
             (story.denied if denied else counted).append(event)
-        elif kind == "ask":
+        elif event["kind"] == "ask":
             story.asks.append(event)
-        elif kind == "model":
+        elif event["kind"] == "model":
             story.models.append(event)
-        elif kind == "hold":
+        elif event["kind"] == "hold":
             story.holds.append(event)
-        elif kind == "end":
+        elif event["kind"] == "end":
             story.why, story.reason = event.get("why", "done"), event.get("reason")
         story.end_at = max(story.end_at, micros(event["t"]))
     counted.sort(key=lambda e: micros(e["t"]))  # stable: equal starts keep the trace's order
     story.calls = [_call(event, i) for i, event in enumerate(counted)]
     story.turns = _turns(events)
-    if trace["model_seam"] or any(e.get("seam") == "model" for e in events):
+    if trace["model_seam"] or any(e["kind"] == "call" and e.get("seam") == "model" for e in events):
         story.undispatched = _undispatched(story, events)
     return story

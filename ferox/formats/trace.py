@@ -6,9 +6,9 @@ checked, and a reader ignores what it does not know.
 
 from __future__ import annotations
 
-from typing import Any, Literal, NotRequired
+from typing import Annotated, Any, Literal, NotRequired
 
-from pydantic import ConfigDict, TypeAdapter, with_config
+from pydantic import ConfigDict, Field, TypeAdapter, with_config
 from typing_extensions import TypedDict
 
 Json = Any
@@ -16,13 +16,21 @@ Json = Any
 EndReason = Literal[
     "done", "no_reply", "crash", "did_not_start", "limit", "stopped", "could_not_run"
 ]
+Seam = Literal["tool", "local", "model"]
+OPEN = ConfigDict(extra="allow")
+"""Traces come from elsewhere too: further fields are kept."""
 
 
 class CallError(TypedDict):
-    """Why a call did not end well."""
+    """Why a call, or a request to a model, did not end well.
+
+    `code` is a protocol error's, `status` an HTTP answer's.
+    """
 
     kind: str
     message: str
+    code: NotRequired[int]
+    status: NotRequired[int | None]
 
 
 class Proposal(TypedDict):
@@ -34,54 +42,171 @@ class Proposal(TypedDict):
 
 
 class Usage(TypedDict):
-    """Tokens, as the endpoint reported them."""
+    """Tokens, as the endpoint reported them; a request for embeddings has no output."""
 
     input: int
-    output: int
+    output: NotRequired[int]
 
 
-@with_config(ConfigDict(extra="allow"))
-class Event(TypedDict):
-    """One thing that happened; `kind` says which of the optional fields it has."""
+@with_config(OPEN)
+class TurnEvent(TypedDict):
+    """The user said something; `rule` is the place of the rule that gave the words."""
 
     t: float
-    kind: Literal[
-        "turn", "model", "call", "ask", "hold", "reply", "partial", "embed", "question", "end"
-    ]
-    id: NotRequired[str]
-    s: NotRequired[float | None]
-    part: NotRequired[int]
+    kind: Literal["turn"]
     text: NotRequired[str | None]
+    part: NotRequired[int]
     rule: NotRequired[int | None]
+
+
+@with_config(OPEN)
+class ModelEvent(TypedDict):
+    """A request to a model, and what it answered.
+
+    `first_s` is the time to the first piece of a stream, `waited_s` what a rate limit cost.
+    """
+
+    t: float
+    kind: Literal["model"]
+    id: str
+    s: NotRequired[float | None]
     voice: NotRequired[str]
     offered: NotRequired[list[str]]
     proposed: NotRequired[list[Proposal]]
+    text: NotRequired[str | None]
     usage: NotRequired[Usage | None]
-    seam: NotRequired[Literal["tool", "local", "model"]]
-    tool: NotRequired[str]
+    error: NotRequired[CallError | None]
+    fault: NotRequired[str | None]
+    fault_n: NotRequired[int | None]
+    first_s: NotRequired[float]
+    waited_s: NotRequired[float]
+
+
+@with_config(OPEN)
+class CallEvent(TypedDict):
+    """A call of a tool; `s` is null if no answer ever came.
+
+    `sent` are the arguments as the agent wrote them, where they are not those that went out;
+    `by_hand` what a person did to a held call; `hides` the served tool in whose place the agent
+    answered; `by` who inside the agent called; `content` what is beyond text in the answer.
+    """
+
+    t: float
+    kind: Literal["call"]
+    id: str
+    tool: str
+    s: NotRequired[float | None]
+    seam: NotRequired[Seam]
     args: NotRequired[Json]
     result: NotRequired[Json]
     error: NotRequired[CallError | None]
     fault: NotRequired[str | None]
     fault_n: NotRequired[int | None]
-    nearest: NotRequired[bool]
-    content: NotRequired[list[dict[str, Json]]]
-    first_s: NotRequired[float]
-    waited_s: NotRequired[float]
-    sent: NotRequired[Json]
-    by: NotRequired[str]
-    hides: NotRequired[str]
-    call: NotRequired[str | None]
-    did: NotRequired[str]
-    by_hand: NotRequired[str]
-    texts: NotRequired[int]
     proposal: NotRequired[str | None]
+    content: NotRequired[list[dict[str, Json]]]
+    nearest: NotRequired[bool]
+    sent: NotRequired[Json]
+    by_hand: NotRequired[str]
+    by: NotRequired[str | None]
+    hides: NotRequired[str]
+
+
+@with_config(OPEN)
+class AskEvent(TypedDict):
+    """The agent asked for an approval; `edited` are all arguments as edited."""
+
+    t: float
+    kind: Literal["ask"]
+    tool: str
+    id: NotRequired[str]
+    s: NotRequired[float | None]
+    args: NotRequired[Json]
     decision: NotRequired[Literal["approve", "deny"]]
     edited: NotRequired[Json]
+
+
+@with_config(OPEN)
+class HoldEvent(TypedDict):
+    """A call was held until a person let it go; `call` is the call that came of it."""
+
+    t: float
+    kind: Literal["hold"]
+    s: NotRequired[float | None]
+    call: NotRequired[str | None]
+    tool: NotRequired[str]
+    args: NotRequired[Json]
+    did: NotRequired[str]
+
+
+@with_config(OPEN)
+class QuestionEvent(TypedDict):
+    """A server's question that a person answered in the client's place."""
+
+    t: float
+    kind: Literal["question"]
+    s: NotRequired[float | None]
+    text: NotRequired[str]
+    did: NotRequired[str]
+    data: NotRequired[Json]
+
+
+@with_config(OPEN)
+class EmbedEvent(TypedDict):
+    """A request for embeddings of so many texts."""
+
+    t: float
+    kind: Literal["embed"]
+    s: NotRequired[float | None]
+    voice: NotRequired[str]
+    texts: NotRequired[int]
+    usage: NotRequired[Usage | None]
+    error: NotRequired[CallError | None]
+
+
+@with_config(OPEN)
+class PartialEvent(TypedDict):
+    """What the agent had said of its reply so far."""
+
+    t: float
+    kind: Literal["partial"]
+    text: NotRequired[str | None]
+
+
+@with_config(OPEN)
+class ReplyEvent(TypedDict):
+    """The agent's reply; `of` is the type of what it returned, where that was no text."""
+
+    t: float
+    kind: Literal["reply"]
+    text: NotRequired[str | None]
     data: NotRequired[Json]
     of: NotRequired[str]
+
+
+@with_config(OPEN)
+class EndEvent(TypedDict):
+    """The trial's end."""
+
+    t: float
+    kind: Literal["end"]
     why: NotRequired[EndReason]
     reason: NotRequired[str | None]
+
+
+Event = Annotated[
+    TurnEvent
+    | ModelEvent
+    | CallEvent
+    | AskEvent
+    | HoldEvent
+    | QuestionEvent
+    | EmbedEvent
+    | PartialEvent
+    | ReplyEvent
+    | EndEvent,
+    Field(discriminator="kind"),
+]
+"""One thing that happened; `kind` says what."""
 
 
 class OfferedTool(TypedDict):
@@ -161,3 +286,9 @@ class Trace(TypedDict):
 
 TRACE = TypeAdapter(Trace)
 """Validates a trace that comes from anywhere."""
+
+
+def end_of(trace: Trace) -> EndEvent:
+    """How a trial ended; a trace without an end was done."""
+    ends = [event for event in trace["events"] if event["kind"] == "end"]
+    return ends[-1] if ends else {"t": 0.0, "kind": "end", "why": "done", "reason": None}

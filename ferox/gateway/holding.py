@@ -6,9 +6,7 @@ from dataclasses import dataclass
 from typing import Any, Literal, Protocol
 
 from ferox.core.story import fits_any
-from ferox.gateway.recorder import Recorder
 from ferox.servers.sources.source import (
-    Caller,
     Definition,
     QuestionAnswer,
     ToolOutput,
@@ -71,21 +69,3 @@ class Hold(Protocol):
 
     async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question, which the agent's client cannot take, to the person."""
-
-
-class ClientOrPerson:
-    """The client that made a call; a question that it cannot take goes to a person."""
-
-    def __init__(self, caller: Caller, hold: Hold, recorder: Recorder) -> None:
-        self._hold, self._recorder, self._caller = hold, recorder, caller
-        self.progress, self.log, self.sample = caller.progress, caller.log, caller.sample
-
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Ask the client, else the person; what is asked of a person is noted."""
-        asked = await self._caller.ask(message, schema)
-        if asked.action != "not_asked":
-            return asked
-        event = self._recorder.add("question", text=message, s=None)
-        asked = await self._hold.ask(message, schema)
-        self._recorder.finish(event, did=asked.action, data=asked.content)
-        return asked

@@ -4,14 +4,35 @@ from __future__ import annotations
 
 import asyncio
 import time
+from collections import Counter
 from collections.abc import Callable
-from typing import Any, cast
+from typing import Any, Literal
 
 from ferox.core.json_values import canonical
-from ferox.formats.trace import Event
+from ferox.formats.trace import (
+    AskEvent,
+    CallError,
+    CallEvent,
+    EmbedEvent,
+    EndEvent,
+    EndReason,
+    Event,
+    HoldEvent,
+    Json,
+    ModelEvent,
+    PartialEvent,
+    Proposal,
+    QuestionEvent,
+    ReplyEvent,
+    Seam,
+    TurnEvent,
+    Usage,
+)
+from ferox.gateway.fault_plan import AppliedFault
 from ferox.intake.limits import storable
 
 Listener = Callable[[int, Event], None]
+LastingEvent = CallEvent | ModelEvent | EmbedEvent | HoldEvent | QuestionEvent
 
 
 class Recorder:
@@ -27,8 +48,8 @@ class Recorder:
         self.over: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._listener = listener
         self._start = time.perf_counter()
-        self._most = {"call": most_calls, "model": most_model_calls}
-        self._ids = {"call": 0, "model": 0}
+        self._limits = {"call": most_calls, "model": most_model_calls}
+        self._counts: Counter[str] = Counter()
         self._open_proposals: list[tuple[str, str, str]] = []
         self._places: dict[int, int] = {}
         self.closed = False
@@ -46,55 +67,244 @@ class Recorder:
         if not self.events:
             self._start = time.perf_counter()
 
-    def add(self, kind: str, **fields: Any) -> Event:
-        """Note that something happened, or began."""
-        at = fields.pop("t", None)
-        fields = self._storable(fields)
-        event = cast(Event, {"t": self.now() if at is None else at, "kind": kind, **fields})
-        if self.closed:
-            return event
-        self._places[id(event)] = len(self.events)
-        self.events.append(event)
-        self._listener(len(self.events) - 1, event)
+    # What happens at once.
+
+    def turn(self, text: str, *, part: int, rule: int | None) -> TurnEvent:
+        """The user said something."""
+        event: TurnEvent = {
+            "t": self.now(), "kind": "turn", "part": part, "text": text, "rule": rule,
+        }  # fmt: skip
+        self._add(event)
         return event
 
-    def begin(self, kind: str, prefix: str, **fields: Any) -> Event:
-        """Begin a call or a request to the model; it gets the next id of its kind.
+    def reply(self, text: str, data: Json, *, of: str | None = None) -> None:
+        """The agent replied."""
+        event: ReplyEvent = {"t": self.now(), "kind": "reply", "text": text, "data": data}
+        if of:
+            event["of"] = of
+        self._add(event)
+
+    def partial(self, text: str) -> PartialEvent:
+        """The agent said the beginning of its reply."""
+        event: PartialEvent = {"t": self.now(), "kind": "partial", "text": text}
+        self._add(event)
+        return event
+
+    def extend_partial(self, event: PartialEvent, text: str) -> None:
+        """The agent said more of its reply: `text` is all of it so far."""
+        if not self.closed:
+            event["text"] = text
+            self._tell(event)
+
+    def approval(
+        self, id: str, tool: str, args: Json, *, decision: Literal["approve", "deny"], edited: Json
+    ) -> None:
+        """The agent asked for an approval, and got an answer."""
+        event: AskEvent = {
+            "t": self.now(), "kind": "ask", "id": id, "tool": tool, "args": args,
+            "decision": decision, "edited": edited, "s": 0.0,
+        }  # fmt: skip
+        self._add(event)
+
+    def end(self, why: EndReason, reason: str | None) -> None:
+        """The trial ended. Nothing is noted after it."""
+        event: EndEvent = {"t": self.now(), "kind": "end", "why": why, "reason": reason}
+        self._add(event)
+        self.closed = True
+
+    # Calls of tools.
+
+    def call(
+        self,
+        tool: str,
+        args: Json,
+        *,
+        seam: Seam = "tool",
+        proposal: str | None = None,
+        began: float | None = None,
+        sent: Json = None,
+        by_hand: str | None = None,
+        by: str | None = None,
+        hides: str | None = None,
+    ) -> CallEvent:
+        """A call began, now or at `began`. The further fields are as in `CallEvent`."""
+        event: CallEvent = {
+            "t": self.now() if began is None else began, "kind": "call", "id": self._id("call"),
+            "s": None, "seam": seam, "tool": tool, "args": args, "result": None, "error": None,
+            "fault": None, "proposal": proposal,
+        }  # fmt: skip
+        if sent is not None:
+            event["sent"] = sent
+        if by_hand is not None:
+            event["by_hand"] = by_hand
+        if by is not None:
+            event["by"] = by
+        if hides is not None:
+            event["hides"] = hides
+        self._begin(event)
+        return event
+
+    def finish_call(
+        self,
+        event: CallEvent,
+        *,
+        result: Json = None,
+        error: CallError | None = None,
+        content: list[dict[str, Json]] | None = None,
+        nearest: bool = False,
+    ) -> None:
+        """A call was answered."""
+        if self._is_open(event):
+            event["result"], event["error"] = result, error
+            if content is not None:
+                event["content"] = content
+            if nearest:
+                event["nearest"] = True
+            self._finish(event)
+
+    def reject_call(self, event: CallEvent, message: str) -> None:
+        """A call that was taken to be made inside the agent was refused by its framework."""
+        if self._is_open(event):
+            event["seam"] = "model"
+            self.finish_call(event, error={"kind": "rejected", "message": message})
+
+    def deny_call(self, tool: str, args: Json) -> None:
+        """A call did not go out, for its approval was denied."""
+        event = self.call(tool, args, proposal=self.take_proposal(tool, args))
+        self.finish_call(event, error={"kind": "denied", "message": "the approval was denied"})
+        event["s"] = 0
+
+    # Requests to models.
+
+    def model(self, *, voice: str, offered: list[str]) -> ModelEvent:
+        """A request to a model began."""
+        event: ModelEvent = {
+            "t": self.now(), "kind": "model", "id": self._id("model"), "s": None, "voice": voice,
+            "offered": offered, "proposed": [], "text": None, "usage": None, "error": None,
+            "fault": None,
+        }  # fmt: skip
+        self._begin(event)
+        return event
+
+    def finish_model(
+        self,
+        event: ModelEvent,
+        *,
+        proposed: list[Proposal] | None = None,
+        text: str | None = None,
+        usage: Usage | None = None,
+        error: CallError | None = None,
+    ) -> None:
+        """A model answered. What it proposed waits for calls that carry it out."""
+        proposed = proposed or []
+        if self._is_open(event):
+            event["proposed"], event["text"] = proposed, text
+            event["usage"], event["error"] = usage, error
+            self._finish(event)
+        for each in proposed:
+            self.proposed(each["id"], each["tool"], each["args"])
+
+    def embed(self, *, voice: str, texts: int) -> EmbedEvent:
+        """A request for embeddings began."""
+        event: EmbedEvent = {
+            "t": self.now(), "kind": "embed", "voice": voice, "texts": texts, "s": None,
+            "usage": None, "error": None,
+        }  # fmt: skip
+        self._add(event)
+        return event
+
+    def finish_embed(
+        self, event: EmbedEvent, *, usage: Usage | None = None, error: CallError | None = None
+    ) -> None:
+        """A request for embeddings was answered."""
+        if self._is_open(event):
+            event["usage"], event["error"] = usage, error
+            self._finish(event)
+
+    def apply_fault(self, event: CallEvent | ModelEvent, fault: AppliedFault) -> None:
+        """A fault takes effect on a call or a request that goes on."""
+        if self._is_open(event):
+            event["fault"], event["fault_n"] = fault.fault.do, fault.place
+            self._tell(event)
+
+    # People beside the trial.
+
+    def hold(self, tool: str, args: Json) -> HoldEvent:
+        """A call is held for a person."""
+        event: HoldEvent = {
+            "t": self.now(), "kind": "hold", "call": None, "s": None, "tool": tool, "args": args,
+        }  # fmt: skip
+        self._add(event)
+        return event
+
+    def finish_hold(self, event: HoldEvent, did: str) -> None:
+        """A person decided of a held call."""
+        if self._is_open(event):
+            event["did"] = did
+            self._finish(event)
+
+    def question(self, text: str) -> QuestionEvent:
+        """A server's question is put to a person."""
+        event: QuestionEvent = {"t": self.now(), "kind": "question", "text": text, "s": None}
+        self._add(event)
+        return event
+
+    def finish_question(self, event: QuestionEvent, did: str, data: Json) -> None:
+        """A person answered a server's question."""
+        if self._is_open(event):
+            event["did"], event["data"] = did, data
+            self._finish(event)
+
+    # How events are kept.
+
+    def update(self, event: LastingEvent) -> None:
+        """Tell of what was added to an event that goes on."""
+        if self._is_open(event):
+            self._tell(event)
+
+    def _id(self, kind: Literal["call", "model"]) -> str:
+        prefix = "c" if kind == "call" else "m"
+        return f"{prefix}-" if self.over.done() else f"{prefix}{self._counts[kind] + 1}"
+
+    def _begin(self, event: CallEvent | ModelEvent) -> None:
+        """Add a call or a request to a model, and count it.
 
         What comes after the limit is not noted: how much that is depends on how soon it ends.
         """
         if self.over.done():
-            return cast(
-                Event, {"t": self.now(), "kind": kind, "id": f"{prefix}-", "s": None, **fields}
-            )
-        self._ids[kind] += 1
-        event = self.add(kind, id=f"{prefix}{self._ids[kind]}", s=None, **fields)
-        if self._ids[kind] > self._most[kind] and not self.over.done():
-            what = "calls" if kind == "call" else "requests to the model"
-            self.over.set_result(f"more than {self._most[kind]} {what}")
-        return event
-
-    def finish(self, event: Event, **fields: Any) -> None:
-        """End an event that lasted, unless the trial is over already."""
-        if self.closed or id(event) not in self._places:
             return
+        kind = event["kind"]
+        self._counts[kind] += 1
+        self._add(event)
+        if self._counts[kind] > self._limits[kind]:
+            what = "calls" if kind == "call" else "requests to the model"
+            self.over.set_result(f"more than {self._limits[kind]} {what}")
+
+    def _add(self, event: Event) -> None:
+        if not self.closed:
+            self._places[id(event)] = len(self.events)
+            self.events.append(event)
+            self._tell(event)
+
+    def _is_open(self, event: LastingEvent) -> bool:
+        """Whether an event may still change: it was noted, and the trial is not over."""
+        return not self.closed and id(event) in self._places
+
+    def _finish(self, event: LastingEvent) -> None:
         event["s"] = round(self.now() - event["t"], 6)
-        event.update(cast(Event, self._storable(fields)))
+        self._tell(event)
+
+    def _tell(self, event: Event) -> None:
+        # Whichever way it came in, what is kept can be stored.
+        kept: Any = storable(event)
+        if kept is not event:
+            self.mended += 1
+            event.update(kept)
         self._listener(self._places[id(event)], event)
 
-    def update(self, event: Event, **fields: Any) -> None:
-        """Add to an event that goes on."""
-        if not self.closed:
-            event.update(cast(Event, self._storable(fields)))
-            self._listener(self._places[id(event)], event)
+    # Which call carries out which proposal.
 
-    def _storable(self, fields: dict[str, Any]) -> dict[str, Any]:
-        """Whatever door it came by, what is kept can be stored."""
-        kept: dict[str, Any] = storable(fields)
-        self.mended += kept is not fields
-        return kept
-
-    def proposed(self, id: str, tool: str, args: Any) -> None:
+    def proposed(self, id: str, tool: str, args: Json) -> None:
         """Remember a proposal until a call takes it up."""
         self._open_proposals.append((id, tool, canonical(args)))
 
@@ -102,7 +312,7 @@ class Recorder:
         """Whether no call has taken a proposal up yet."""
         return any(id == proposal for id, _, _ in self._open_proposals)
 
-    def take_proposal(self, tool: str, args: Any) -> str | None:
+    def take_proposal(self, tool: str, args: Json) -> str | None:
         """The proposal that a call carries out: same tool and arguments, else same tool."""
         wanted = canonical(args)
         there = [p for p in self._open_proposals if p[1] == tool]

@@ -10,15 +10,18 @@ from typing import Any, Literal
 
 from sqlalchemy import Engine
 
+from ferox.agents.links.link import ApprovalDecision
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event
-from ferox.gateway.holding import HoldDecision, HoldRule
-from ferox.runs.linking import at_hand
+from ferox.gateway.holding import Hold, HoldDecision, HoldRule
+from ferox.runs.linking import open_link
 from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import TrialJob
-from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand, begin_by_hand, end_by_hand
+from ferox.runs.trial import TrialRun, TrialSurroundings
+from ferox.runs.trial_by_hand import begin_by_hand, end_by_hand, job_by_hand
+from ferox.runs.trial_seams import SeamTaps
+from ferox.runs.trial_user import UserWords
 from ferox.servers.by_hand.watched import Watched
 from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.writer import Writer
@@ -42,7 +45,7 @@ class PendingInput:
 
 @dataclass(eq=False)
 class ConversationByHand(Watched):
-    """A conversation by hand with one agent. Everything happens in one loop."""
+    """A conversation by hand with one agent, and its user. Everything happens in one loop."""
 
     snapshot: Snapshot
     agent: str
@@ -68,24 +71,23 @@ class ConversationByHand(Watched):
     async def end(self) -> None:
         """End it at once, whatever goes on, and keep what was said."""
         if self.waits is not None and self.waits.kind == WORDS:
-            self.answer(None)
+            self.give(None)
         else:
             self._stop.set()
         if self._task is not None:
             with suppress(TimeoutError):
                 await asyncio.wait_for(asyncio.shield(self._task), END_S)
 
-    def answer(self, value: Any) -> None:
+    def give(self, value: Any) -> None:
         """Give what it waits for."""
         if self.waits is not None and not self.waits.answer.done():
             self.waits.answer.set_result(value)
 
     async def _carry_out(self) -> None:
-        job = TrialJob(self.snapshot, SUITE, TASK, self.agent, 1, 1)
         masker = Masker(self.snapshot.secrets(), names=False)
         try:
             async with (
-                at_hand(self.snapshot, self.agent, self.root) as (gateway, link),
+                open_link(self.snapshot, self.agent, self.root) as (gateway, link),
                 Writer(self.engine) as writer,
             ):
 
@@ -94,13 +96,19 @@ class ConversationByHand(Watched):
                     self.events[n:] = [event, *self.events[n + 1 :]]
                     self.note_change()
 
-                running = TrialByHand(
-                    job, gateway, link, heard, self._stop, self.root,
-                    hold=self, listen=self._listen, decide=self._decide,
-                    wire=lambda *told: writer.wire(self.trial, *told),
-                    requests=requests_to(writer, self.trial, masker),
-                )  # fmt: skip
-                trace = await running.carry_out()
+                surroundings = TrialSurroundings(
+                    gateway=gateway,
+                    link=link,
+                    folder=self.root,
+                    listener=heard,
+                    stop=self._stop,
+                    taps=SeamTaps(
+                        wire=lambda *messages: writer.wire(self.trial, *messages),
+                        requests=requests_to(writer, self.trial, masker),
+                    ),
+                )
+                job = job_by_hand(self.snapshot, self.agent)
+                trace = await TrialRun(job, surroundings, user=self).carry_out()
                 await writer.flush()
                 end_by_hand(self.engine, self.snapshot, self.trial, trace)
         finally:
@@ -118,17 +126,26 @@ class ConversationByHand(Watched):
             self.waits = before if before and not before.answer.done() else None
             self.note_change()
 
-    # What the trial asks of the person.
+    # What the trial asks of its user.
 
-    async def _listen(self, reply: str | None) -> str | None:
-        words: str | None = await self._wait(WORDS)
-        return words
+    @property
+    def hold(self) -> Hold:
+        """The person may hold any call."""
+        return self
 
-    async def _decide(self, tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
-        decided: tuple[bool, dict[str, Any] | None] = await self._wait(
-            APPROVAL, tool=tool, args=args
-        )
-        return decided
+    async def opening(self, part: int) -> UserWords | None:
+        """The first words of the person."""
+        text: str | None = await self._wait(WORDS)
+        return None if text is None else UserWords(text)
+
+    async def answer(self, part: int, reply: str) -> UserWords | None:
+        """The next words of the person."""
+        return await self.opening(part)
+
+    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+        """Have the person decide an approval."""
+        approved, edited = await self._wait(APPROVAL, tool=tool, args=args)
+        return ApprovalDecision(approved, edited)
 
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
@@ -136,10 +153,10 @@ class ConversationByHand(Watched):
 
     async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until the person lets a held call go."""
-        let: HoldDecision = await self._wait(HELD, tool=address, args=args)
-        return let
+        decided: HoldDecision = await self._wait(HELD, tool=address, args=args)
+        return decided
 
     async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question to the person."""
-        asked: QuestionAnswer = await self._wait(QUESTION, message=message, schema=schema)
-        return asked
+        answer: QuestionAnswer = await self._wait(QUESTION, message=message, schema=schema)
+        return answer

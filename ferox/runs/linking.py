@@ -24,10 +24,10 @@ def link_of(
 
 
 @asynccontextmanager
-async def at_hand(
+async def open_link(
     snapshot: Snapshot, agent: str, root: Path
 ) -> AsyncIterator[tuple[Gateway, Link]]:
-    """Seams and a place for one agent outside any run: for a conversation, or a probe."""
+    """Seams, and a link with a place held for one agent outside any run."""
     link = link_of(snapshot, agent, root)
     try:
         async with Gateway().serve() as gateway, standing_door(root, snapshot), link.place():

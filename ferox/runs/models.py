@@ -1,32 +1,40 @@
-"""What the agent of a trial thinks with: stand-ins, recordings and endpoints."""
+"""What an agent thinks with: a stand-in, a recording or an endpoint."""
 
 from __future__ import annotations
 
 from ferox.core.clock import Clock
-from ferox.formats.agent import AgentFile
-from ferox.formats.workspace import ModelSource
+from ferox.gateway.model_seam.answering import ModelAnswering
 from ferox.gateway.model_seam.endpoint import Endpoint
+from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.recorded_model import RecordedModel
-from ferox.gateway.model_seam.seam import Source
+from ferox.gateway.model_seam.stand_in_model import StandInModel
+from ferox.gateway.recorder import Recorder
+from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.snapshot import Snapshot
 from ferox.stand_in.model import StandIn
 
 
-def open_models(snapshot: Snapshot, agent: AgentFile, seed: int, clock: Clock) -> dict[str, Source]:
-    """An agent's models, by the workspace's names.
+def open_model(
+    snapshot: Snapshot,
+    name: str,
+    *,
+    seed: int,
+    clock: Clock,
+    recorder: Recorder,
+    capture: ModelCapture | None = None,
+) -> ModelAnswering:
+    """One of the workspace's models, by its name.
 
     Raises:
         UnsetSecret: an endpoint's key is not set.
         RecordingError: a recording cannot be read.
     """
-
-    def opened(name: str, source: ModelSource) -> Source:
-        if source.recording:
-            live = Endpoint(source, name) if source.miss == "live" else None
-            return RecordedModel(snapshot.model_recording(source.recording), live)
-        if source.base_url:
-            return Endpoint(source, name)
-        document = snapshot.stand_ins[source.stand_in or ""]
-        return lambda: StandIn(document, source.manner, seed, clock)
-
-    return {name: opened(name, snapshot.models[name]) for name in {*agent.thinks_with.values()}}
+    source = snapshot.models[name]
+    if source.recording:
+        live = Endpoint(source, name) if source.miss == "live" else None
+        recorded = RecordedModel(snapshot.model_recording(source.recording), live)
+        return PassedOnModel(name, recorded, recorder, capture)
+    if source.base_url:
+        return PassedOnModel(name, Endpoint(source, name), recorder, capture)
+    document = snapshot.stand_ins[source.stand_in or ""]
+    return StandInModel(name, lambda: StandIn(document, source.manner, seed, clock))

@@ -3,25 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from contextlib import AsyncExitStack
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from ferox.agents.diagnosis import next_to_try
+from ferox.agents.links.link import ApprovalDecision
 from ferox.core.naming import counted
 from ferox.core.remarks import Remark, remarks
-from ferox.formats.trace import Event, Trace
-from ferox.gateway.holding import FAIL, HoldDecision
+from ferox.formats.trace import ReplyEvent, Trace, end_of
+from ferox.gateway.holding import FAIL, Hold, HoldDecision
 from ferox.gateway.model_seam.model_check import look_at_model
-from ferox.recordings.recording import RecordingError
-from ferox.runs.linking import at_hand
+from ferox.runs.linking import open_link
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial import TrialJob
-from ferox.runs.trial_by_hand import SUITE, TASK, TrialByHand
-from ferox.servers.connection.diagnosis import ServerUnreachable
+from ferox.runs.trial import TrialRun, TrialSurroundings
+from ferox.runs.trial_by_hand import job_by_hand
+from ferox.runs.trial_user import UserWords
 from ferox.servers.sources.source import Definition, QuestionAnswer
-from ferox.workspace.vault import UnsetSecret
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."
 """The one harmless turn. No tool is called whatever the agent does."""
@@ -92,19 +90,12 @@ class Probe:
     async def _turn(self) -> None:
         agent = self.snapshot.agents[self.agent]
         self._now("starting it" if agent.link != "plain" else "asking it")
-        said = iter((WORDS, None))
-
-        async def listen(reply: str | None) -> str | None:
-            if reply is None:
-                self._now("one harmless turn")
-            return next(said, None)
-
-        job = TrialJob(self.snapshot, SUITE, TASK, self.agent, 1, 1)
-        async with at_hand(self.snapshot, self.agent, self.root) as (gateway, link):
-            running = _ProbeRun(
-                job, gateway, link, lambda n, event: None, folder=self.root,
-                hold=_NoCalls(), listen=listen, lost=self._lost,
-            )  # fmt: skip
+        user = _ProbingUser(lambda: self._now("one harmless turn"))
+        async with open_link(self.snapshot, self.agent, self.root) as (gateway, link):
+            surroundings = TrialSurroundings(
+                gateway=gateway, link=link, folder=self.root, go_on_without=self._lost
+            )
+            running = TrialRun(job_by_hand(self.snapshot, self.agent), surroundings, user)
             trace = await running.carry_out()
         self.log = running.log[-40:]
         self._read(trace)
@@ -114,7 +105,7 @@ class Probe:
         self._found(f"server {server}", False, reason, advice)
 
     def _read(self, trace: Trace) -> None:
-        end = trace["events"][-1]
+        end = end_of(trace)
         why, reason = end.get("why"), str(end.get("reason") or "")
         agent = self.snapshot.agents[self.agent]
         if why == "could_not_run":
@@ -143,7 +134,7 @@ class Probe:
         self.remarks = [r for r in remarks(trace) if r.kind not in ("held", "replies_by")]
         self.listener()
 
-    def _reply(self, reply: Event) -> None:
+    def _reply(self, reply: ReplyEvent) -> None:
         self.reply = reply.get("text")
         of = reply.get("of")
         if of:
@@ -183,20 +174,28 @@ class Probe:
 
 
 @dataclass
-class _ProbeRun(TrialByHand):
-    """Goes on without the servers that cannot be opened, and tells `lost` of each."""
+class _ProbingUser:
+    """Says one harmless thing, and lets no call through: a probe changes nothing."""
 
-    lost: Callable[[str, str], None] = field(kw_only=True)
+    on_turn: Callable[[], None]
 
-    async def _open_source(self, stack: AsyncExitStack, name: str, way: str) -> None:
-        try:
-            await super()._open_source(stack, name, way)
-        except (ServerUnreachable, RecordingError, UnsetSecret) as error:
-            self.lost(name, str(error))
+    @property
+    def hold(self) -> Hold:
+        """It holds every call."""
+        return self
 
+    async def opening(self, part: int) -> UserWords | None:
+        """The one turn."""
+        self.on_turn()
+        return UserWords(WORDS)
 
-class _NoCalls:
-    """Lets no call through: a probe changes nothing."""
+    async def answer(self, part: int, reply: str) -> UserWords | None:
+        """Nothing more."""
+        return None
+
+    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+        """Deny it."""
+        return ApprovalDecision(approved=False)
 
     def wants(self, address: str, tool: Definition, first: bool) -> bool:
         """Every call."""

@@ -4,9 +4,46 @@ from __future__ import annotations
 
 from collections import Counter
 from itertools import pairwise
+from typing import Any
 
-from ferox.formats.suite import Part, UserRule
+from ferox.agents.links.link import ApprovalDecision
+from ferox.core.script import parts_of
+from ferox.core.story import fits_any
+from ferox.formats.suite import Part, Task, UserRule
+from ferox.gateway.holding import Hold
 from ferox.intake.patterns import pattern
+from ferox.runs.trial_user import UserWords
+
+
+class ScriptedUser:
+    """Says what a task's script says. `hold` is a person who may hold calls all the same."""
+
+    def __init__(self, task: Task, hold: Hold | None = None) -> None:
+        self.hold = hold
+        self._task, self._parts = task, parts_of(task)
+        self._used: Counter[int] = Counter()
+
+    async def opening(self, part: int) -> UserWords | None:
+        """The part's first words."""
+        text = self._parts[part].say
+        return None if text is None else UserWords(text)
+
+    async def answer(self, part: int, reply: str) -> UserWords | None:
+        """The words of the first rule that fits the reply.
+
+        Raises:
+            GivenUp: whether a rule fits was not decided in time.
+        """
+        rules = self._parts[part].user
+        place = next_rule(rules, self._used, reply)
+        return None if place is None else UserWords(rules[place].say, place)
+
+    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+        """Decide by the task's approvals; a call without an entry is denied."""
+        entry = next((a for a in self._task.approvals if fits_any(tool, [a.tool])), None)
+        if entry is None or entry.decision != "approve":
+            return ApprovalDecision(approved=False)
+        return ApprovalDecision(approved=True, args={**args, **entry.edit} if entry.edit else None)
 
 
 def conversations(parts: list[Part]) -> list[tuple[int, int]]:

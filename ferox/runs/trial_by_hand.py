@@ -1,10 +1,8 @@
-"""Talking to an agent by hand: a trial whose user is a person, kept as any other."""
+"""Talking to an agent by hand: a trial whose user is a person, kept like any other."""
 
 from __future__ import annotations
 
 import time
-from collections.abc import Awaitable, Callable
-from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any
 
@@ -21,7 +19,7 @@ from ferox.runs.records import RunError
 from ferox.runs.results import keep_result
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
-from ferox.runs.trial import TrialRun
+from ferox.runs.trial import TrialJob
 from ferox.store import tables
 from ferox.workspace import Workspace
 from ferox.workspace.modes import LIVE, MOCK, RECORDED, modes_of
@@ -31,38 +29,12 @@ BY_HAND = "by hand"
 SUITE, TASK = "by-hand", "talk"
 
 
-async def _deny(tool: str, args: dict[str, Any]) -> tuple[bool, dict[str, Any] | None]:
-    return False, None
+def job_by_hand(snapshot: Snapshot, agent: str) -> TrialJob:
+    """The one trial of a conversation by hand."""
+    return TrialJob(snapshot, SUITE, TASK, agent, 1, 1)
 
 
-@dataclass
-class TrialByHand(TrialRun):
-    """A trial whose user's words, and approvals, come from a person.
-
-    `listen` gives the next words after a reply, the first after None; None ends it.
-    """
-
-    listen: Callable[[str | None], Awaitable[str | None]] = field(kw_only=True)
-    decide: Callable[[str, dict[str, Any]], Awaitable[tuple[bool, dict[str, Any] | None]]] = _deny
-
-    async def _first_words(self, part: int) -> tuple[str | None, int | None]:
-        return await self._listen(None), None
-
-    async def _next_words(self, part: int, reply: str) -> tuple[str | None, int | None]:
-        return await self._listen(reply), None
-
-    async def _listen(self, reply: str | None) -> str | None:
-        with self.patience.still():  # a person thinks as long as they like
-            return await self.listen(reply)
-
-    async def _approval(
-        self, tool: str, args: dict[str, Any]
-    ) -> tuple[bool, dict[str, Any] | None]:
-        with self.patience.still():
-            return await self.decide(tool, args)
-
-
-def first_way(server: ServerFile) -> str:
+def first_mode(server: ServerFile) -> str:
     """How a server is reached by hand unless another way is chosen: mocked, recorded, live."""
     there = modes_of(server)
     return next((w for w in (MOCK, RECORDED, LIVE) if w in there), there[0])
@@ -89,7 +61,7 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
     servers = {}
     for name, file in workspace.servers.items():
         if (offer is None or offer.get(name)) and modes_of(file):
-            servers[name] = first_way(file)
+            servers[name] = first_mode(file)
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
     first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
     if first is not None:

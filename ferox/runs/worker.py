@@ -33,9 +33,11 @@ from ferox.runs.linking import link_of
 from ferox.runs.results import keep_result, requests_to
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
+from ferox.runs.scripted_user import ScriptedUser
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing_addresses import standing_door
-from ferox.runs.trial import TrialJob, TrialRun
+from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
+from ferox.runs.trial_seams import SeamTaps
 from ferox.store import tables
 from ferox.store.database import StoreError, check_in_place, open_database
 from ferox.store.writer import Writer
@@ -154,19 +156,23 @@ class Worker:
         seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
         job = TrialJob(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
         modes = self._snapshot.suites[trial.suite].servers
-        running = TrialRun(
-            job,
-            gateway,
-            link,
-            lambda n, event: writer.event(trial.id, n, event),
-            self._stop,
-            self._workspace,
-            lambda server: self._captures.heard(server, modes[server]),
-            self._captures.model,
-            self._hold.of(trial.id),
-            lambda call, request, answer: writer.wire(trial.id, call, request, answer),
-            requests_to(writer, trial.id, self._masker),
+        taps = SeamTaps(
+            capture=lambda server: self._captures.heard(server, modes[server]),
+            model_capture=self._captures.model,
+            wire=lambda *messages: writer.wire(trial.id, *messages),
+            requests=requests_to(writer, trial.id, self._masker),
         )
+        surroundings = TrialSurroundings(
+            gateway=gateway,
+            link=link,
+            folder=self._workspace,
+            listener=lambda n, event: writer.event(trial.id, n, event),
+            stop=self._stop,
+            taps=taps,
+        )
+        task = self._snapshot.task(trial.suite, trial.task)
+        user = ScriptedUser(task, self._hold.of(trial.id))
+        running = TrialRun(job, surroundings, user)
         try:
             await self._keep(writer, trial.id, job, await running.carry_out())
         except (StoreError, asyncio.CancelledError):

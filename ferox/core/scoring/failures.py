@@ -9,7 +9,6 @@ from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Call, UndispatchedProposal, fits_any
 from ferox.formats.result import Check
 from ferox.formats.suite import FailureRules
-from ferox.formats.trace import Event
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import pattern
 
@@ -26,8 +25,8 @@ _ENDS = {
 
 def _told(evidence: Evidence, call: Call) -> str:
     caused = call.fault in ENDING
-    event: Event = {"t": 0, "kind": "call", "fault": call.fault, "fault_n": call.fault_n}
-    by_ferox = injected(event, evidence.script.task.faults) if caused else None
+    faults = evidence.script.task.faults
+    by_ferox = injected(call.fault, call.fault_n, faults) if caused else None
     why = f" ({by_ferox})" if by_ferox else ""
     if call.error is None:
         return f"{call.tool} was never answered{why}"

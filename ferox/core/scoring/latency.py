@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Story, micros
 from ferox.formats.result import Check, LatencyFigures
-from ferox.formats.trace import Event
+from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
 
 Interval = tuple[int, int]
 
@@ -38,7 +38,7 @@ def _milliseconds(microseconds: int) -> float:
     return round(microseconds / 1000, 3)
 
 
-def _spans(events: list[Event], end_at: int) -> list[Interval]:
+def _spans(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) -> list[Interval]:
     return [
         (micros(e["t"]), end_at if e.get("s") is None else micros(e["t"] + (e["s"] or 0)))
         for e in events
@@ -67,8 +67,11 @@ def tokens(story: Story) -> Any:
     """Input and output tokens over the trial; None if the model's traffic was not seen."""
     if not story.trace["model_seam"]:
         return None
-    usages = [e.get("usage") or {"input": 0, "output": 0} for e in story.models]
-    return {key: sum(u[key] for u in usages) for key in ("input", "output")}
+    usages = [usage for e in story.models if (usage := e.get("usage"))]
+    return {
+        "input": sum(u["input"] for u in usages),
+        "output": sum(u.get("output", 0) for u in usages),
+    }
 
 
 def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | None, list[Check]]:

@@ -8,6 +8,7 @@ import time
 from collections.abc import AsyncIterator, Mapping, Sequence
 from typing import Any
 
+from ferox.formats.trace import Usage
 from ferox.gateway.model_seam.model_interface import ParsedRequest, Tools, UnreadableRequest
 from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
@@ -47,7 +48,7 @@ class ChatInterface:
         options = body.get("stream_options") or {}
         return _pieces(completion, bool(options.get("include_usage")))
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], dict[str, int] | None]:
+    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's answer, empty if it is none of the format, and its usage."""
         try:
             message = answer["choices"][0]["message"]
@@ -67,7 +68,7 @@ def _offered(body: dict[str, Any]) -> Tools:
 
 
 def completion_of(
-    model: str, id: str, text: str | None, calls: Sequence[Mapping[str, Any]], usage: dict[str, int]
+    model: str, id: str, text: str | None, calls: Sequence[Mapping[str, Any]], usage: Usage
 ) -> dict[str, Any]:
     """A chat completion. `calls`: id, name and arguments (a text) of each."""
     message: dict[str, Any] = {"role": "assistant", "content": text}
@@ -134,7 +135,7 @@ def _chunk(chunk: dict[str, Any]) -> bytes:
     return f"data: {json.dumps(chunk)}\n\n".encode()
 
 
-def tokens(usage: Any, asked_as: str, said_as: str) -> dict[str, int] | None:
+def tokens(usage: Any, asked_as: str, said_as: str) -> Usage | None:
     """What an endpoint counted; None if it told nothing."""
     if not isinstance(usage, dict):
         return None
@@ -159,7 +160,7 @@ class AssembledChat:
 
     def __init__(self) -> None:
         self.text = ""
-        self.usage: dict[str, int] | None = None
+        self.usage: Usage | None = None
         self.finish: str | None = None
         self._calls: dict[int, dict[str, str]] = {}
 

@@ -2,13 +2,67 @@
 
 from __future__ import annotations
 
+import asyncio
 import copy
 from typing import Any
+
+from starlette.responses import Response
+
+from ferox.formats.fault import Fault
+from ferox.gateway.fault_plan import FaultPlan
+from ferox.gateway.model_seam.answering import (
+    EmbedAnswer,
+    EmbedRequest,
+    ModelAnswering,
+    ModelRequest,
+    refusal,
+)
+from ferox.gateway.recorder import Recorder
 
 ALTERING = frozenset({"model_bad_arguments", "model_unknown_tool", "model_cut_off"})
 """Faults that change an answer; the others delay it or stand in its place."""
 STRANGER = "_at_once"
 """What is put behind a tool's name so that nobody offered it."""
+
+
+class FaultedModel:
+    """Passes requests on, but for those that a fault of the task's strikes."""
+
+    def __init__(self, behind: ModelAnswering, faults: FaultPlan, recorder: Recorder) -> None:
+        self.simulated = behind.simulated
+        self._behind, self._faults, self._recorder = behind, faults, recorder
+
+    async def answer(self, request: ModelRequest) -> Response:
+        """Pass a request on, or do to it what a fault says."""
+        struck = self._faults.next_request()
+        if struck is not None:
+            self._recorder.apply_fault(request.event, struck)
+            match struck.fault.do:
+                case "model_status":
+                    return _status(struck.fault, request)
+                case "model_slow":
+                    await asyncio.sleep((struck.fault.ms or 0) / 1000)
+                case do if do in ALTERING:
+                    request.altering = do
+        return await self._behind.answer(request)
+
+    async def embed(self, request: EmbedRequest) -> EmbedAnswer:
+        """Pass a request on: no fault strikes embeddings."""
+        return await self._behind.embed(request)
+
+    def forget(self) -> None:
+        """A new conversation begins."""
+        self._behind.forget()
+
+
+def _status(fault: Fault, request: ModelRequest) -> Response:
+    """An HTTP error in the model's place."""
+    message = f"HTTP {fault.status}"
+    request.notes.note_failure(request, "status", message)
+    response = refusal(fault.status or 500, f"the model answered {message}")
+    if fault.retry_after_s is not None:
+        response.headers["Retry-After"] = str(fault.retry_after_s)
+    return response
 
 
 def altered(completion: dict[str, Any], do: str) -> dict[str, Any]:

@@ -9,6 +9,8 @@ from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from typing import Any, Protocol
 
+from ferox.formats.trace import Usage
+
 Tools = dict[str, tuple[str, Any]]
 """Name at the model seam → description and input schema."""
 
@@ -33,7 +35,7 @@ class StreamAssembly(Protocol):
     """A streamed answer that is put together again from its lines."""
 
     finish: str | None
-    usage: dict[str, int] | None
+    usage: Usage | None
 
     def take(self, line: str) -> None:
         """Take one line of the stream; what is none of the format is passed over."""
@@ -64,7 +66,7 @@ class ModelInterface(Protocol):
     def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
         """A chat completion as this interface streams it."""
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], dict[str, int] | None]:
+    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's answer, as a chat completion holds it, and its usage."""
 
     def gathered(self) -> StreamAssembly:

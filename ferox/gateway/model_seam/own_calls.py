@@ -15,7 +15,7 @@ from typing import Any
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import canonical, same
 from ferox.formats.agent import OWN
-from ferox.formats.trace import Event, OfferedTool, Proposal
+from ferox.formats.trace import CallError, CallEvent, Json, OfferedTool, Proposal
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.recorder import Recorder
 from ferox.intake.json_text import read_json
@@ -59,7 +59,7 @@ class OwnCalls:
     def __post_init__(self) -> None:
         self.reported = False
         """Whether the link has told of any."""
-        self._inferred: dict[str, Event] = {}
+        self._inferred: dict[str, CallEvent] = {}
         self._served: dict[str, tuple[Proposal, float]] = {}
         self._latest: list[Proposal] = []
         self._by_stand_in: tuple[str, str] | None = None
@@ -77,12 +77,20 @@ class OwnCalls:
                     tool, proposal["args"], proposal=proposal["id"], by=voice
                 )
 
-    def _begin(self, tool: str, args: Any, **more: Any) -> Event:
-        hides = self.seen.names.address(tool.removeprefix(f"{OWN}/"))
-        if hides is not None:
-            more["hides"] = hides
-        fields = {"result": None, "error": None, "fault": None, **more}
-        return self.recorder.begin("call", "c", seam="local", tool=tool, args=args, **fields)
+    def _begin(
+        self,
+        tool: str,
+        args: Json,
+        *,
+        proposal: str | None,
+        by: str | None = None,
+        began: float | None = None,
+        hides: str | None = None,
+    ) -> CallEvent:
+        hides = self.seen.names.address(tool.removeprefix(f"{OWN}/")) or hides
+        return self.recorder.call(
+            tool, args, seam="local", proposal=proposal, by=by, began=began, hides=hides
+        )
 
     def came_back(self, id: str, text: str) -> None:
         """The history of a request holds this result of a proposal."""
@@ -94,12 +102,11 @@ class OwnCalls:
         if served is not None and self.recorder.is_open(id):
             self._answered_inside(*served, text)
 
-    def _end(self, event: Event, text: str) -> None:
-        if self._was_refused(event["tool"], event["args"], text):
-            error = {"kind": "rejected", "message": text[:2000]}
-            self.recorder.finish(event, seam="model", error=error)
+    def _end(self, event: CallEvent, text: str) -> None:
+        if self._was_refused(event["tool"], event.get("args"), text):
+            self.recorder.reject_call(event, text[:2000])
         else:
-            self.recorder.finish(event, result=read_result(text))
+            self.recorder.finish_call(event, result=read_result(text))
 
     def _was_refused(self, tool: str, args: Any, text: str) -> bool:
         """The framework refused it: the arguments do not fit what the model was shown, and what
@@ -128,31 +135,35 @@ class OwnCalls:
         self.recorder.take_proposal(address, args)
         tool = f"{OWN}/{name}"
         self.seen.became_own(address, tool)
-        event = self._begin(tool, args, t=at, proposal=proposal["id"], hides=address)
-        self.recorder.finish(event, result=read_result(text))
+        event = self._begin(tool, args, began=at, proposal=proposal["id"], hides=address)
+        self.recorder.finish_call(event, result=read_result(text))
 
     def report(self, message: dict[str, Any], turn_began: float) -> None:
         """The link tells of a call that was made inside the agent."""
         self.reported = True
         tool, args = f"{OWN}/{message.get('tool')}", message.get("args")
         failed = bool(message.get("is_error"))
-        error = {"kind": "tool_error", "message": str(message.get("result"))} if failed else None
+        error: CallError | None = None
+        if failed:
+            error = {"kind": "tool_error", "message": str(message.get("result"))}
         result = None if failed else read_result(message.get("result"))
-        by = {"by": message["by"]} if message.get("by") else {}
+        by = message.get("by") or None
         proposal = self.recorder.take_proposal(tool, args)
         there = self._inferred.pop(proposal or "", None)
         if there is not None:  # the model seam has told of it already
-            self.recorder.finish(there, result=result, error=error, **by)
+            if by:
+                there["by"] = by
+            self.recorder.finish_call(there, result=result, error=error)
             return
         hidden = self._hidden(str(message.get("tool")), args) if proposal is None else None
         if hidden is not None:
             proposal = hidden["id"]
             self.seen.became_own(hidden["tool"], tool)
-            by["hides"] = hidden["tool"]
         seconds = float(message.get("ms") or 0) / 1000
         began = max(turn_began, round(self.recorder.now() - seconds, 6))
-        event = self._begin(tool, args, t=began, proposal=proposal, **by)
-        self.recorder.finish(event, result=result, error=error)
+        hides = hidden["tool"] if hidden else None
+        event = self._begin(tool, args, began=began, proposal=proposal, by=by, hides=hides)
+        self.recorder.finish_call(event, result=result, error=error)
 
     def _hidden(self, name: str, args: Any) -> Proposal | None:
         """The proposal of a served tool of the same name that a call of the agent's own took."""
@@ -173,7 +184,7 @@ class OwnCalls:
             if event is not None and _is_reply(proposal["args"], text, data):
                 self.reply_tools.add(proposal["tool"].removeprefix(f"{OWN}/"))
                 del self._inferred[proposal["id"]]
-                self.recorder.finish(event)
+                self.recorder.finish_call(event)
         if self._by_stand_in and self._by_stand_in[1].strip() == text.strip():
             self.reply_tools.add(self._by_stand_in[0])
         self._latest, self._by_stand_in = [], None
@@ -188,9 +199,10 @@ class OwnCalls:
         events = self.recorder.events
         offers = [e.get("offered") or [] for e in events if e["kind"] == "model"]
         own_offered = any(a.startswith(f"{OWN}/") for offer in offers for a in offer)
-        if self.reported or own_offered or any(e.get("seam") == "local" for e in events):
+        calls = [e for e in events if e["kind"] == "call"]
+        if self.reported or own_offered or any(c.get("seam") == "local" for c in calls):
             return True
-        unasked = any(e.get("seam") == "tool" and not e.get("proposal") for e in events)
+        unasked = any(c.get("seam") == "tool" and not c.get("proposal") for c in calls)
         return model_seen and (any(offers) or not unasked)
 
     def tools(self) -> dict[str, OfferedTool]:

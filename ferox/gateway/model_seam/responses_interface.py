@@ -7,6 +7,7 @@ import time
 from collections.abc import AsyncIterator, Iterator
 from typing import Any
 
+from ferox.formats.trace import Usage
 from ferox.gateway.model_seam.chat_interface import parts_of, tokens, words_of
 from ferox.gateway.model_seam.model_interface import ParsedRequest, Tools, UnreadableRequest
 from ferox.intake.json_text import read_json
@@ -90,7 +91,7 @@ class ResponsesInterface:
         """A chat completion as a response's stream of events."""
         return _pieces(self.whole(completion, body))
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], dict[str, int] | None]:
+    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's response, as a chat completion holds it, and its usage."""
         return _message(answer), tokens(answer.get("usage"), "input_tokens", "output_tokens")
 
@@ -200,7 +201,7 @@ class AssembledResponse:
 
     def __init__(self) -> None:
         self.finish: str | None = None
-        self.usage: dict[str, int] | None = None
+        self.usage: Usage | None = None
         self.response: dict[str, Any] = {"output": []}
 
     def take(self, line: str) -> None:

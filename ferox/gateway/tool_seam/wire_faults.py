@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import asyncio
 import json
-from collections.abc import Callable
 from contextlib import suppress
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, Protocol
 
 from starlette.responses import JSONResponse, Response
 from starlette.types import Receive, Scope, Send
 
 from ferox.formats.fault import Fault
+from ferox.formats.trace import CallError, Json
 
 WIRE_FAULTS = frozenset(
     {"timeout", "status", "drop", "garbled", "wrong_shape", "empty", "huge", "lost_session"}
@@ -26,14 +26,25 @@ NO_ANSWER = -32001
 """The JSON-RPC code of a timeout, from the range that servers may define."""
 
 
-class StruckRequest(NamedTuple):
-    """One struck request: its JSON-RPC message, the connection, and how its event is ended."""
+class AnsweredOnWire(Exception):
+    """A fault answers a call on the wire: what the protocol's server would say is not sent."""
 
-    message: dict[str, Any]
+
+class FinishCall(Protocol):
+    """Ends a call's event."""
+
+    def __call__(self, *, result: Json = None, error: CallError | None = None) -> None:
+        """The agent got this result, or this error."""
+
+
+class StruckRequest(NamedTuple):
+    """A struck request: its JSON-RPC id, the connection, and how its event is ended."""
+
+    id: Any
     scope: Scope
     receive: Receive
     send: Send
-    finish: Callable[..., None]
+    finish: FinishCall
 
 
 class WireFaults:
@@ -57,12 +68,12 @@ class WireFaults:
         finish = at.finish
         match fault.do:
             case "status":
-                told = f"the server answered HTTP {fault.status}"
-                finish(error=_error("protocol_error", told, status=fault.status))
+                message = f"the server answered HTTP {fault.status}"
+                finish(error={**_error("protocol_error", message), "status": fault.status})
                 headers = {}
                 if fault.retry_after_s is not None:
                     headers["Retry-After"] = str(fault.retry_after_s)
-                return Response(told, fault.status or 500, headers, "text/plain")
+                return Response(message, fault.status or 500, headers, "text/plain")
             case "lost_session":
                 session = session_of(at.scope)
                 if session:
@@ -83,7 +94,7 @@ class WireFaults:
                 block = {"type": "text", "text": text[: fault.bytes]}
                 result = {"content": [block], "resultType": "complete"}
                 finish(result=f"({fault.bytes} bytes of text)")
-        return JSONResponse({"jsonrpc": "2.0", "id": at.message.get("id"), "result": result})
+        return JSONResponse({"jsonrpc": "2.0", "id": at.id, "result": result})
 
     async def _never(self, fault: Fault, at: StruckRequest) -> None:
         """Wait; in the end, if there is one, a protocol error says how long it was."""
@@ -93,10 +104,10 @@ class WireFaults:
             await at.send({"type": "http.response.start", "status": 200, "headers": headers})
         if not await self._wait(fault.after_ms, at.receive, at.send if pings else None):
             return
-        told = f"no answer in {fault.after_ms:g} ms"
-        at.finish(error=_error("timeout", told))
-        error = {"code": NO_ANSWER, "message": told}
-        body = {"jsonrpc": "2.0", "id": at.message.get("id"), "error": error}
+        message = f"no answer in {fault.after_ms:g} ms"
+        at.finish(error=_error("timeout", message))
+        error = {"code": NO_ANSWER, "message": message}
+        body = {"jsonrpc": "2.0", "id": at.id, "error": error}
         if pings:
             data = f"event: message\ndata: {json.dumps(body)}\n\n".encode()
             await at.send({"type": "http.response.body", "body": data, "more_body": False})
@@ -135,8 +146,8 @@ async def _disconnected(receive: Receive) -> None:
         pass
 
 
-def _error(kind: str, message: str, **more: Any) -> dict[str, Any]:
-    return {"kind": kind, "message": message, **more}
+def _error(kind: str, message: str) -> CallError:
+    return {"kind": kind, "message": message}
 
 
 def _transport(send: Send) -> asyncio.WriteTransport:
@@ -157,27 +168,3 @@ def lost_session() -> Response:
     """The protocol's own answer for a session that is not there."""
     error = {"code": -32600, "message": "Session not found"}
     return JSONResponse({"jsonrpc": "2.0", "id": None, "error": error}, 404)
-
-
-def is_call(message: Any) -> bool:
-    """Whether a JSON-RPC message is a tool call with a name."""
-    return (
-        isinstance(message, dict)
-        and message.get("method") == "tools/call"
-        and isinstance(message.get("params"), dict)
-        and isinstance(message["params"].get("name"), str)
-    )
-
-
-def replay(body: bytes, receive: Receive) -> Receive:
-    """A `receive` that gives a body that was read already, and then what really comes."""
-    given = False
-
-    async def again() -> Any:
-        nonlocal given
-        if not given:
-            given = True
-            return {"type": "http.request", "body": body, "more_body": False}
-        return await receive()
-
-    return again

@@ -61,7 +61,7 @@ def _give(number: str, kind: str, value: Any) -> shapes.ConversationShape:
         if conversation.waits is None or conversation.waits.kind != kind:
             raise RunError("the conversation does not wait for that now")
         seen = conversation.version
-        conversation.answer(value)
+        conversation.give(value)
         await conversation.wait_for_change(seen, AT_ONCE_S)
         return conversation_shape(number, conversation)
 
@@ -117,7 +117,8 @@ def decide_approval(
     path: shapes.NumberPath, body: shapes.DecideRequest
 ) -> shapes.ConversationShape:
     """Decide an approval."""
-    return _give(path.number, APPROVAL, (body.approved, body.args if body.approved else None))
+    args = body.args if body.approved else None
+    return _give(path.number, APPROVAL, (body.approved, args))
 
 
 @routes.post("/api/talks/<number>/answer")

@@ -10,7 +10,7 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource
 from ferox.making.connecting import CONNECTIONS, Connection, files
 from ferox.runs.standing_addresses import addresses, known_tools
-from ferox.runs.trial_by_hand import first_way
+from ferox.runs.trial_by_hand import first_mode
 from ferox.web.agents import shapes
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
@@ -100,7 +100,7 @@ def _servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape
             shapes.OfferedShape(
                 server=name,
                 modes=modes_of(file),
-                mode=first_way(file),
+                mode=first_mode(file),
                 tools=offered,
                 left_out=[t for t in known or {} if t not in offered],
                 unknown=known is None and bool(offer),

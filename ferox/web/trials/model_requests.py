@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ferox.core.fault_words import injected
 from ferox.core.json_values import canonical
 from ferox.formats.suite import Task
-from ferox.formats.trace import Event, Trace
+from ferox.formats.trace import ModelEvent, Trace
 from ferox.store import tables
 from ferox.web.responses import NotThere
 from ferox.web.trials import shapes
@@ -55,7 +55,7 @@ def model_request_shape(
         s=event.get("s"),
         usage=dict(event.get("usage") or {}) or None,
         error=error["message"] if error else None,
-        injected=injected(event, task.faults),
+        injected=injected(event.get("fault"), event.get("fault_n"), task.faults),
         interface=kept["interface"],
         messages=[
             shapes.MessageShape(
@@ -110,7 +110,7 @@ def _same_start(now: list[str], before: list[str]) -> int:
 
 
 def _tools(
-    kept: dict[str, Any], event: Event, trace: Trace, pieces: dict[str, Any]
+    kept: dict[str, Any], event: ModelEvent, trace: Trace, pieces: dict[str, Any]
 ) -> list[shapes.ShownToolShape]:
     """The tools of a request, in their order, each beside what its server offers."""
     offered = event.get("offered") or []

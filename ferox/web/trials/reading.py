@@ -16,6 +16,7 @@ from ferox.core.script import Script, compile_script
 from ferox.core.story import micros, read_story
 from ferox.core.support import Sources, judge, sources_of
 from ferox.formats.suite import Suite, Task
+from ferox.formats.trace import Trace
 from ferox.intake.limits import GivenUp
 from ferox.runs.results import verdict_of
 from ferox.runs.snapshot import Snapshot, script_hash
@@ -40,7 +41,8 @@ def trial_shape(
     script = compile_script(suite, task)
     ways = [len(part.alternatives) for part in script.parts]
     script = _under(script, (result or {}).get("alternatives"))
-    trace: Any = read_trace(session, trial.id) or {"events": read_events(session, trial.id)}
+    part: Any = {"events": read_events(session, trial.id)}
+    trace: Trace = read_trace(session, trial.id) or part
     shown_trace, long = _fitted(trace)
     own = snapshot.task(trial.suite, trial.task)
     mark = session.get(tables.TrialMark, trial.id)
@@ -81,7 +83,7 @@ HEAD_ROOM = 300_000
 """Characters of what a trace holds besides its events: tools, state, truth."""
 
 
-def _fitted(trace: Any) -> tuple[Any, list[int]]:
+def _fitted(trace: Trace) -> tuple[Any, list[int]]:
     """A trace as much of it as a screen takes, and the places of the events that were cut."""
     room = room_for_each(len(trace["events"]))
     events = [cut(event, room) for event in trace["events"]]
@@ -148,17 +150,18 @@ def _mentions(script: Script) -> list[shapes.MentionShape]:
     ]
 
 
-def _values(trace: Any) -> dict[int, list[shapes.ValueShape]]:
+def _values(trace: Trace) -> dict[int, list[shapes.ValueShape]]:
     """The values of every reply, with their sources."""
     story = read_story(trace)
     clock = Clock(trace["clock"], trace["zone"])
     told = {}
     for place, event in enumerate(trace["events"]):
-        if event["kind"] != "reply" or not event.get("text"):
+        text = event.get("text") if event["kind"] == "reply" else None
+        if not text:
             continue
         sources = sources_of(story, micros(event["t"]), clock)
         with suppress(GivenUp):  # what is too long is shown without marks
-            told[place] = _value_shapes(event["text"], sources)
+            told[place] = _value_shapes(text, sources)
     return told
 
 
@@ -177,21 +180,25 @@ def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
     ]
 
 
-def _planted(trace: Any, task: Task) -> dict[str, str]:
+def _planted(trace: Trace, task: Task) -> dict[str, str]:
     """The texts that were planted in results, by call."""
     planted = {}
     for event in trace["events"]:
-        place = event.get("fault_n")
         if event["kind"] == "call" and event.get("fault") == "planted_text":
-            known = isinstance(place, int) and place < len(task.faults)
-            planted[event["id"]] = (task.faults[place].text or "") if known else ""
+            place = event.get("fault_n")
+            known = place is not None and place < len(task.faults)
+            fault = task.faults[place or 0] if known else None
+            planted[event["id"]] = (fault.text if fault else None) or ""
     return planted
 
 
-def _injected(trace: Any, task: Task) -> dict[str, str]:
+def _injected(trace: Trace, task: Task) -> dict[str, str]:
     """What was injected at calls and requests; `task` is the run's own."""
-    told = {e["id"]: injected(e, task.faults) for e in trace["events"] if "id" in e}
-    return {id: words for id, words in told.items() if words}
+    found = {}
+    for event in trace["events"]:
+        if event["kind"] in ("call", "model") and event.get("fault"):
+            found[event["id"]] = injected(event["fault"], event.get("fault_n"), task.faults)
+    return {id: text for id, text in found.items() if text}
 
 
 def _result_lines(rows: list[tables.ResultRow]) -> list[shapes.ResultLine]:

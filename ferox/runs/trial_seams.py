@@ -1,0 +1,213 @@
+"""The seams of one trial: what the agent reaches, and what stands behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from contextlib import AbstractAsyncContextManager, AsyncExitStack
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ferox.core.clock import Clock
+from ferox.core.matchers import MatchContext
+from ferox.formats.agent import AgentFile
+from ferox.formats.suite import Given, Suite, Task
+from ferox.formats.trace import OfferedTool, Traffic, TruthValue
+from ferox.gateway.fault_plan import FaultPlan
+from ferox.gateway.gateway import Gateway, SeamAddresses
+from ferox.gateway.holding import Hold
+from ferox.gateway.model_seam.model_requests import ModelRequests
+from ferox.gateway.model_seam.own_calls import OwnCalls
+from ferox.gateway.model_seam.recorded_requests import RecordedRequests
+from ferox.gateway.model_seam.seam import ModelSeam
+from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.tool_names import ToolNames
+from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam.chain import SeamSettings
+from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.gateway.tool_seam.wire import WireHeard
+from ferox.recordings.model_recording import ModelCapture
+from ferox.recordings.recording import RecordingError
+from ferox.runs.models import open_model
+from ferox.runs.snapshot import Snapshot
+from ferox.runs.truth import looked_up
+from ferox.servers.connection.diagnosis import ServerUnreachable
+from ferox.servers.connection.tap import LineListener
+from ferox.servers.opening import TrialContext, open_source
+from ferox.servers.sources.source import Source
+from ferox.workspace.vault import UnsetSecret
+
+NOT_OPENED = (ServerUnreachable, RecordingError, UnsetSecret)
+"""Why a server or a model cannot be opened: never the agent's fault."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeamTaps:
+    """Who hears what passes at a trial's seams.
+
+    `capture` gives who hears the messages to and from a live server, by its name;
+    `model_capture` the same for a model; `wire` is told the raw messages of calls; `requests`
+    takes what the models were shown.
+    """
+
+    capture: Callable[[str], LineListener | None] = lambda server: None
+    model_capture: Callable[[str], ModelCapture | None] = lambda model: None
+    wire: WireHeard | None = None
+    requests: ModelRequests | None = None
+
+
+@dataclass(kw_only=True)
+class TrialSeams:
+    """The tool seams and model seams of one trial, and what they have seen.
+
+    `folder` is the workspace, where live servers start.
+    """
+
+    snapshot: Snapshot
+    suite: Suite
+    task: Task
+    agent: AgentFile
+    seed: int
+    clock: Clock
+    recorder: Recorder
+    folder: Path
+    taps: SeamTaps
+
+    def __post_init__(self) -> None:
+        self._sources: dict[str, Source] = {}
+        self._tools: dict[str, ToolSeam] = {}
+        self._models: dict[str, ModelSeam] = {}
+        self._faults = FaultPlan(self.task.faults, self.seed)
+        self.seen = SeenByModel(ToolNames({}), {})
+        self.own = self._own_calls()
+
+    def _own_calls(self) -> OwnCalls:
+        agent = self.agent
+        return OwnCalls(self.recorder, self.seen, agent.own_tools, set(agent.reply_tools))
+
+    async def open(
+        self,
+        stack: AsyncExitStack,
+        hold: Hold | None,
+        go_on_without: Callable[[str, str], None] | None = None,
+    ) -> None:
+        """Open every server and model. `go_on_without` is told of a server that cannot be opened,
+        and why, and the trial goes on; else it does not.
+
+        Raises:
+            ServerUnreachable, RecordingError, UnsetSecret: one of them cannot be opened.
+        """
+        for name, mode in self.suite.servers.items():
+            try:
+                source = self._open_source(name, mode)
+                self._sources[name] = await stack.enter_async_context(source)
+            except NOT_OPENED as error:
+                if go_on_without is None:
+                    raise
+                go_on_without(name, str(error))
+        self._tools = {
+            name: self._tool_seam(name, source, hold)
+            for name, source in self._sources.items()
+            if self._offer(name)
+        }
+        offered = self.offered()
+        names = {a: tool.get("name") or a.split("/", 1)[1] for a, tool in offered.items()}
+        self.seen = SeenByModel(ToolNames(names), offered)
+        self.own = self._own_calls()
+        self._models = {
+            called: self._model_seam(called, model)
+            for called, model in self.agent.thinks_with.items()
+        }
+
+    def _open_source(self, name: str, mode: str) -> AbstractAsyncContextManager[Source]:
+        context = TrialContext(
+            folder=self.folder,
+            seed=self.seed,
+            situation=MatchContext(self.clock),
+            recording=self.snapshot.recording,
+            given=self.task.given.get(name, Given()),
+            heard=self.taps.capture(name),
+        )
+        return open_source(self.snapshot.servers[name], mode, context)
+
+    def _offer(self, server: str) -> str | list[str]:
+        offer = self.agent.offer
+        return "all" if offer is None else offer.get(server, [])
+
+    def _tool_seam(self, name: str, source: Source, hold: Hold | None) -> ToolSeam:
+        settings = SeamSettings(
+            offer=self._offer(name),
+            wording=self.snapshot.servers[name].wording,
+            faults=self._faults,
+            hold=hold,
+        )
+        return ToolSeam(
+            source,
+            self.recorder,
+            settings,
+            standing=self.agent.standing,
+            wire=self.taps.wire,
+        )
+
+    def _model_seam(self, called: str, model: str) -> ModelSeam:
+        capture = self.taps.model_capture(model)
+        answering = open_model(
+            self.snapshot,
+            model,
+            seed=self.seed,
+            clock=self.clock,
+            recorder=self.recorder,
+            capture=capture,
+        )
+        recorded = RecordedRequests(
+            model=called,
+            recorder=self.recorder,
+            seen=self.seen,
+            own=self.own,
+            kept=self.taps.requests,
+        )
+        return ModelSeam(model, answering, recorded, self._faults)
+
+    def serve(self, gateway: Gateway) -> AbstractAsyncContextManager[SeamAddresses]:
+        """Serve the seams at addresses of their own while the context is open."""
+        return gateway.open(self._tools, self._models)
+
+    def forget(self) -> None:
+        """A new conversation begins."""
+        for seam in self._models.values():
+            seam.forget()
+
+    async def look_up_truth(self, when: str) -> dict[str, TruthValue]:
+        """What the task has Ferox look up itself, `before` or `after` the conversation."""
+        return {
+            spec.as_: await looked_up(self._sources, spec.tool, spec.args)
+            for spec in self.task.truth
+            if spec.when == when
+        }
+
+    # What the trace tells of them.
+
+    def offered(self) -> dict[str, OfferedTool]:
+        """The tools as the agent was offered them at the start, by address."""
+        return {a: tool for seam in self._tools.values() for a, tool in seam.offered().items()}
+
+    def states(self) -> Mapping[str, Any]:
+        """The states of the mocks."""
+        return {n: s.state for n, s in self._sources.items() if s.state is not None}
+
+    def traffic(self) -> dict[str, Traffic]:
+        """What passed at the tool seams besides calls."""
+        return {name: seam.traffic for name, seam in self._tools.items()}
+
+    def model_seam_was_seen(self) -> bool:
+        """Whether the model's traffic passed here; an agent that replied without any thinks
+        elsewhere."""
+        kinds = {event["kind"] for event in self.recorder.events}
+        return self.agent.model is not None and ("model" in kinds or "reply" not in kinds)
+
+    def own_was_seen(self) -> bool:
+        """Whether calls inside the agent would have been seen: as its file says, else by what
+        passed."""
+        if self.agent.own_seen is not None:
+            return self.agent.own_seen
+        return self.agent.link == "plain" or self.own.would_show(self.model_seam_was_seen())
