@@ -56,6 +56,16 @@ class Recording(unittest.IsolatedAsyncioTestCase):
         recorder.start()
         self.assertGreater(recorder.now(), 4)
 
+    async def test_what_comes_while_the_agent_is_being_closed_is_not_noted(self) -> None:
+        recorder = self.recorder()
+        call = recorder.call("t/a", {})
+        recorder.close()
+        recorder.model(voice="main", offered=[])
+        recorder.finish_call(call, result=1)
+        recorder.end("no_reply", "no reply within 5 s")
+        self.assertEqual([e["kind"] for e in recorder.events], ["call", "end"])
+        self.assertIsNone(call["s"])
+
     async def test_once_closed_nothing_changes(self) -> None:
         recorder = self.recorder()
         call = recorder.call("t/a", {})

@@ -106,9 +106,15 @@ class Recorder:
         }  # fmt: skip
         self._add(event)
 
+    def close(self) -> None:
+        """Note nothing more but the end: what an agent does while it is being closed is none of
+        its own choosing."""
+        self.closed = True
+
     def end(self, why: EndReason, reason: str | None) -> None:
         """The trial ended. Nothing is noted after it."""
         event: EndEvent = {"t": self.now(), "kind": "end", "why": why, "reason": reason}
+        self.closed = False
         self._add(event)
         self.closed = True
 

@@ -229,6 +229,9 @@ class TrialRun:
             try:
                 for number in range(first, last):
                     await self._part(conversation, number)
+            except BaseException:
+                self.recorder.close()
+                raise
             finally:
                 self.link_facts["rubbish"] += conversation.rubbish
                 self.recorder.mended += conversation.mended
