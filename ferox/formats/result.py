@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, NotRequired
+from typing import Literal, NotRequired
 
 from typing_extensions import TypedDict
 
@@ -54,6 +54,13 @@ class LatencyFigures(TypedDict):
     agent_ms: float
 
 
+class TokenCounts(TypedDict):
+    """Tokens over all requests to models."""
+
+    input: int
+    output: int
+
+
 class WentWrong(TypedDict):
     """What went wrong first in a trial that failed, and what followed, in a sentence.
 
@@ -88,4 +95,4 @@ class Result(TypedDict):
     missing: list[Missing]
     confusions: list[Confusion]
     latency: LatencyFigures
-    tokens: Any
+    tokens: TokenCounts | None

@@ -64,6 +64,9 @@ class Interface(OpenAPI):
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
         document["components"]["schemas"] |= _schemas_of(Progress)
+        for schema in document["components"]["schemas"].values():
+            if "properties" in schema:  # further fields are allowed anyhow
+                schema.pop("additionalProperties", None)
         document["paths"][WATCH] = _watch(document["paths"]["/api/runs/{run}/stop"]["post"])
         return document
 

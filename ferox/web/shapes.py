@@ -4,10 +4,25 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler, TypeAdapter
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
 RecordId = Annotated[int, Field(ge=0, le=2**53 - 1)]
 """The number of something stored, or a place in a list: what JSON holds exactly."""
+
+
+class SchemaOf:
+    """Documents a stored value by its format. The value is sent as it is: it was judged when it
+    was stored, and one that was cut for the screen need not fit any more."""
+
+    def __init__(self, format: Any) -> None:
+        self._format = format
+
+    def __get_pydantic_json_schema__(
+        self, schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        return handler(TypeAdapter(self._format).core_schema)
 
 
 class FromRecord(BaseModel):

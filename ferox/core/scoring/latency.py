@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any
 
 from ferox.core.naming import counted
 from ferox.core.scoring.evidence import Evidence, check, share_held
 from ferox.core.story import Story, micros
-from ferox.formats.result import Check, LatencyFigures
+from ferox.formats.result import Check, LatencyFigures, TokenCounts
 from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
 
 Interval = tuple[int, int]
@@ -63,7 +62,7 @@ def figures(story: Story) -> LatencyFigures:
     }
 
 
-def tokens(story: Story) -> Any:
+def tokens(story: Story) -> TokenCounts | None:
     """Input and output tokens over the trial; None if the model's traffic was not seen."""
     if not story.trace["model_seam"]:
         return None
@@ -109,5 +108,6 @@ def _figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float 
         )
     if any(e.get("usage") is None and not e.get("error") for e in story.models):
         return None, "a request to the model reported no usage"
-    total = sum(tokens(story).values())
+    spent = tokens(story)
+    total = spent["input"] + spent["output"] if spent else 0
     return total, f"{total} tokens"

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
 from ferox.formats.base import Name
+from ferox.formats.trace import Event
 from ferox.web.servers.shapes import VariableShape
-from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, TrialRemark
+from ferox.web.shapes import HoldShape, OverridesShape, ProblemShape, SchemaOf, TrialRemark
 
 
 class AgentPath(BaseModel):
@@ -197,7 +198,7 @@ class ConversationShape(BaseModel):
     waits: PendingInputShape | None
     hold: HoldShape | None
     servers: dict[str, str]
-    events: list[dict[str, Any]]
+    events: list[Annotated[dict[str, Any], SchemaOf(Event)]]
 
 
 class ConversationList(BaseModel):

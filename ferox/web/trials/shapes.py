@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ferox.formats.result import Result
+from ferox.formats.trace import Trace
 from ferox.web.runs.shapes import RunShape, TrialLine
-from ferox.web.shapes import AgentShape, FromRecord, RecordId, TrialRemark
+from ferox.web.shapes import AgentShape, FromRecord, RecordId, SchemaOf, TrialRemark
 
 
 class ExpectedShape(BaseModel):
@@ -209,8 +211,8 @@ class TrialShape(BaseModel):
     title: str | None
     agent: AgentShape
     run: RunShape
-    trace: dict[str, Any]
-    result: dict[str, Any] | None
+    trace: Annotated[dict[str, Any], SchemaOf(Trace)]
+    result: Annotated[dict[str, Any], SchemaOf(Result)] | None
     expected: list[ExpectedShape]
     order: list[list[str]]
     near: dict[str, int | None]

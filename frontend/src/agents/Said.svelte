@@ -1,6 +1,6 @@
 <script lang="ts">
   /* What was said and called, as it happened; a call opens to its arguments and its answer. */
-  import type { TraceEvent } from "../api/trace";
+  import type { ModelEvent, TraceEvent } from "../api/trace";
   import { duration, shortTool } from "../values/told";
   import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
@@ -20,7 +20,7 @@
   }
 
   /** Whether a model's words are those of the reply that follows. */
-  function isReply(event: TraceEvent, place: number): boolean {
+  function isReply(event: ModelEvent, place: number): boolean {
     if (event.proposed?.length) return false;
     const next = events.slice(place + 1).find((e) => e.kind === "reply");
     return !next || next.text?.trim() === event.text?.trim();

@@ -1,7 +1,7 @@
 /** A conversation by hand, watched while it goes on. It outlives the panel that shows it. */
 import { api, ask, type HoldRule, type Let, type Overrides, type Talk } from "../api/client";
 import { watch } from "../api/watch";
-import type { Json } from "../api/trace";
+import type { Json } from "../values/json";
 
 class Talking {
   talks = $state.raw<Record<string, Talk>>({});

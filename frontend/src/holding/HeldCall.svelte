@@ -1,5 +1,6 @@
 <script lang="ts">
   /* A call that is held: looked at, changed, answered in the server's place, or let go. */
+  import type { Json } from "../values/json";
   import { untrack } from "svelte";
   import type { Let } from "../api/client";
 
@@ -32,7 +33,7 @@
   function go() {
     if (!changed) return give({ do: "go", value: null });
     try {
-      const value = JSON.parse(text) as unknown;
+      const value = JSON.parse(text) as Json;
       if (typeof value !== "object" || value === null || Array.isArray(value))
         throw new Error("arguments are an object");
       return give({ do: "args", value });
@@ -42,9 +43,9 @@
   }
 
   function inItsPlace() {
-    let value: unknown = answer;
+    let value: Json = answer;
     try {
-      value = JSON.parse(answer);
+      value = JSON.parse(answer) as Json;
     } catch {
       // Words are an answer too.
     }

@@ -1,6 +1,6 @@
 <script lang="ts">
   /* What a call brought: its content, what went wrong, what it changed. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
 

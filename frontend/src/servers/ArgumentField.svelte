@@ -1,6 +1,6 @@
 <script lang="ts">
   /* One value, by its schema: a choice, yes or no, a number, words, a list, fields, or JSON. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import { blank, hint, kindOf, plain, resolved, titleOf, variants, type Schema } from "./schema";
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   /* A question of the server's in the middle of a call, answered in a form. */
   import { untrack } from "svelte";
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import SchemaForm from "./SchemaForm.svelte";
   import { initial, type Schema } from "./schema";
 

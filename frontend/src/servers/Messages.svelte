@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Raw messages of the protocol, both ways, each opened by a click. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import { duration } from "../values/told";
 
   interface Message {

@@ -8,7 +8,7 @@
     type RecordingLine,
     type Server,
   } from "../api/client";
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import { putDraft, taskToReview } from "../editor/drafts";
   import { counted, duration } from "../values/told";
   import Content from "../values/Content.svelte";

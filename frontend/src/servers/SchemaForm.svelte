@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Arguments by a schema, as a form or as JSON, kept in step. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import type { Schema } from "./schema";
 

@@ -2,7 +2,7 @@
   /* One tool: its definition, a call by hand, what came of it and what came before. */
   import { untrack } from "svelte";
   import type { Server, ToolDetail, Tried } from "../api/client";
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import Differences from "../values/Differences.svelte";
   import { comparable, differences } from "../values/differences";
   import { counted, duration } from "../values/told";

@@ -1,5 +1,5 @@
 /** What a form needs to know of a JSON Schema. */
-import type { Json } from "../api/trace";
+import type { Json } from "../values/json";
 
 export type Schema = Record<string, Json>;
 export type Kind =

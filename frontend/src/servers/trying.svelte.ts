@@ -1,7 +1,7 @@
 /** A call by hand while it goes on: begun, and watched until it is over. */
 import { api, ask, type EarlierTry, type Tried } from "../api/client";
 import { watch } from "../api/watch";
-import type { Json } from "../api/trace";
+import type { Json } from "../values/json";
 
 export class Trying {
   now = $state.raw<Tried | null>(null);

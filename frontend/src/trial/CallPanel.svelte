@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask } from "../api/client";
-  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import { type CallEvent, callsOf, proposerOf, type TrialView } from "../api/trace";
+  import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import { duration } from "../values/told";
   import Brought from "../values/Brought.svelte";
@@ -13,7 +14,7 @@
     null,
   );
 
-  const event = $derived(view.trace.events.find((e) => e.kind === "call" && e.id === chosen));
+  const event = $derived(callsOf(view.trace).find((e) => e.id === chosen));
   const place = $derived(event ? view.trace.events.indexOf(event) : -1);
   const name = $derived.by(() => {
     if (chosen?.startsWith("=")) return chosen.slice(1);
@@ -41,20 +42,12 @@
   const checks = $derived(
     (view.result?.checks ?? []).filter((c) => c.calls.includes(chosen ?? "")),
   );
-  const proposal = $derived.by(() => {
-    for (const model of view.trace.events)
-      for (const p of model.proposed ?? [])
-        if (event?.proposal && p.id === event.proposal) return p;
-    return null;
-  });
-  const voice = $derived(
-    view.trace.events.find(
-      (e) => e.kind === "model" && e.proposed?.some((p) => p.id === event?.proposal),
-    )?.voice ?? event?.by,
-  );
+  const proposer = $derived(event ? proposerOf(view.trace, event) : undefined);
+  const proposal = $derived(proposer?.proposed?.find((p) => p.id === event?.proposal) ?? null);
+  const voice = $derived(proposer?.voice ?? event?.by);
   const several = $derived(Object.keys(view.trace.voices ?? {}).length > 1);
   const hold = $derived(
-    view.trace.events.find((e) => e.kind === "hold" && event && e.call === event.id),
+    view.trace.events.filter((e) => e.kind === "hold").find((e) => event && e.call === event.id),
   );
   const differs = $derived(
     proposal && event ? differences(proposal.args, event.args ?? null).length > 0 : false,
@@ -101,7 +94,7 @@
     }
   }
 
-  function came(event: TraceEvent): string {
+  function came(event: CallEvent): string {
     if (event.seam === "model") return "not called";
     if (event.error) return event.error.kind.replaceAll("_", " ");
     return event.s === null ? "never answered" : "answered";

@@ -1,5 +1,14 @@
 <script lang="ts">
-  import { isReplyTool, type Json, type TraceEvent, type TrialView } from "../api/trace";
+  import {
+    type AskEvent,
+    type CallEvent,
+    isReplyTool,
+    type ModelEvent,
+    proposerOf,
+    type TrialView,
+    type TurnEvent,
+  } from "../api/trace";
+  import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import { duration, shortTool } from "../values/told";
   import Value from "../values/Value.svelte";
@@ -36,34 +45,31 @@
   const truths = $derived(Object.entries(view.trace.truth ?? {}));
 
   /** Whether a turn opens its part. */
-  function opens(event: TraceEvent, i: number): boolean {
+  function opens(event: TurnEvent, i: number): boolean {
     const before = view.trace.events.slice(0, i).findLast((e) => e.kind === "turn");
-    return event.kind === "turn" && (event.part ?? 0) !== (before ? (before.part ?? 0) : -1);
+    return (event.part ?? 0) !== (before ? (before.part ?? 0) : -1);
   }
 
-  function rule(event: TraceEvent) {
+  function rule(event: TurnEvent) {
     if (event.rule === null || event.rule === undefined) return null;
     return view.rules[event.part ?? 0]?.[event.rule] ?? null;
   }
 
-  function edits(event: TraceEvent): string {
+  function edits(event: AskEvent): string {
     return differences((event.args ?? {}) as Json, (event.edited ?? {}) as Json)
       .map((d) => `${d.where.replace(/^\//, "")} → ${JSON.stringify(d.after)}`)
       .join(", ");
   }
 
-  function voiceOf(event: TraceEvent): string | null {
-    if (!voices) return event.by ?? null;
-    const model = view.trace.events.find(
-      (e) => e.kind === "model" && e.proposed?.some((p) => p.id === event.proposal),
-    );
-    return model?.voice ?? event.by ?? null;
+  function voiceOf(event: CallEvent): string | null {
+    const proposer = voices ? proposerOf(view.trace, event) : undefined;
+    return proposer?.voice ?? event.by ?? null;
   }
 
   const start = (text: string) => text.trim().replace(/\s+/g, " ").slice(0, 80);
 
   /** Whether a model said words that are not simply the reply that follows. */
-  function saysMore(event: TraceEvent, i: number): boolean {
+  function saysMore(event: ModelEvent, i: number): boolean {
     const text = event.text?.trim();
     if (!text) return false;
     const next = view.trace.events.slice(i + 1).find((e) => e.kind === "reply");
@@ -83,7 +89,7 @@
 
 <ol class="conversation">
   {#each view.trace.events as event, i (i)}
-    {#if several && opens(event, i)}
+    {#if several && event.kind === "turn" && opens(event, i)}
       <li class="part">part {(event.part ?? 0) + 1}</li>
     {/if}
     {#if event.kind === "turn"}

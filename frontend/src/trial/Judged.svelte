@@ -1,5 +1,6 @@
 <script lang="ts">
   /* Under which script the trial was scored, and the earlier results that can be seen again. */
+  import type { Json } from "../values/json";
   import type { TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import Differences from "../values/Differences.svelte";
@@ -23,7 +24,7 @@
     }),
   );
   const what = $derived(
-    view.script.before ? differences(view.script.before, view.script.task) : [],
+    view.script.before ? differences(view.script.before as Json, view.script.task as Json) : [],
   );
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   /* One message to or from a model: its role, its words, and the calls it proposes. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
   import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
 

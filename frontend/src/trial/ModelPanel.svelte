@@ -3,14 +3,15 @@
      parameters, the answer; beside the request before it. */
   import { address } from "../address.svelte";
   import { api, ask, type ModelRequest, type ShownTool } from "../api/client";
-  import type { Json, TraceEvent, TrialView } from "../api/trace";
+  import type { ModelEvent, TrialView } from "../api/trace";
+  import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import Differences from "../values/Differences.svelte";
   import { counted, duration, shortTool } from "../values/told";
   import Value from "../values/Value.svelte";
   import ModelMessage from "./ModelMessage.svelte";
 
-  let { view, event }: { view: TrialView; event: TraceEvent } = $props();
+  let { view, event }: { view: TrialView; event: ModelEvent } = $props();
   const MANY_TOOLS = 12;
 
   let request = $state.raw<ModelRequest | null>(null);
@@ -19,7 +20,7 @@
   let allTools = $state(false);
   let opened = $state<string | null>(null);
 
-  const id = $derived(event.id ?? "");
+  const id = $derived(event.id);
   const over = $derived(event.s != null);
   $effect(() => {
     void over; // read again once it has been answered

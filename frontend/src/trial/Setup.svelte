@@ -4,7 +4,7 @@
   import { counted } from "../values/told";
   import TextDiff from "../values/TextDiff.svelte";
   import Value from "../values/Value.svelte";
-  import type { Json } from "../api/trace";
+  import type { Json } from "../values/json";
 
   let { view }: { view: TrialView } = $props();
   const setup = $derived(view.setup);

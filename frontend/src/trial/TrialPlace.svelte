@@ -1,7 +1,7 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
-  import { isReplyTool, type Check, type TrialView } from "../api/trace";
+  import { isReplyTool, modelRequestsOf, type Check, type TrialView } from "../api/trace";
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
@@ -43,7 +43,7 @@
   });
   const chosen = $derived(asked === "none" ? null : (asked ?? first));
   const request = $derived(
-    view?.trace.events.find((e) => e.kind === "model" && e.id === chosen) ?? null,
+    view ? (modelRequestsOf(view.trace).find((e) => e.id === chosen) ?? null) : null,
   );
   let setupOpen = $state(false);
   const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");

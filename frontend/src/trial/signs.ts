@@ -1,6 +1,6 @@
 /** Signs on the tracks besides calls: approvals, recoveries, and where parts begin. */
 
-import { isReplyTool, type TrialView } from "../api/trace";
+import { callsOf, isReplyTool, modelRequestsOf, type TrialView } from "../api/trace";
 import { FIRST_LANE_Y } from "./measures";
 import type { Bar } from "./tracks";
 
@@ -63,17 +63,15 @@ export function partsOf(view: TrialView, x: (t: number) => number): PartSign[] {
 
 /** Proposals that no call followed. */
 export function lostOf(view: TrialView, x: (t: number) => number, y: number): Lost[] {
-  const dispatched = new Set(view.trace.events.map((e) => e.proposal).filter(Boolean));
-  return view.trace.events
-    .filter((e) => e.kind === "model")
-    .flatMap((event) =>
-      (event.proposed ?? [])
-        .filter((p) => !dispatched.has(p.id) && view.result && !isReplyTool(view.trace, p.tool))
-        .map((p) => ({
-          x: x(event.t + (event.s ?? 0)),
-          y,
-          id: p.id,
-          title: `${p.tool} was proposed and never dispatched`,
-        })),
-    );
+  const dispatched = new Set(callsOf(view.trace).map((e) => e.proposal));
+  return modelRequestsOf(view.trace).flatMap((event) =>
+    (event.proposed ?? [])
+      .filter((p) => !dispatched.has(p.id) && view.result && !isReplyTool(view.trace, p.tool))
+      .map((p) => ({
+        x: x(event.t + (event.s ?? 0)),
+        y,
+        id: p.id,
+        title: `${p.tool} was proposed and never dispatched`,
+      })),
+  );
 }

@@ -6,8 +6,15 @@ import type { TraceEvent } from "../api/trace";
 export type Scale = "time" | "steps";
 
 /** When an event ended; one that never did lasts to the end of the trial. */
-export const end = (event: TraceEvent, last: number) =>
-  event.s === null || event.s === undefined ? last : event.t + event.s;
+export function end(event: TraceEvent, last: number): number {
+  const s = lasted(event);
+  return s === null ? last : event.t + s;
+}
+
+/** Seconds that an event lasted; null if it lasts still, or is of no length. */
+function lasted(event: TraceEvent): number | null {
+  return "s" in event ? (event.s ?? null) : null;
+}
 
 /** Positions as near as can be to those wanted, in the same order and a gap apart. */
 export function spread(wanted: number[], gap: number[], low: number, high: number): number[] {
@@ -102,7 +109,7 @@ export function timeScale(
   for (const event of events) {
     if (event.kind === "end") continue;
     moments.add(event.t);
-    if (event.s) moments.add(end(event, last));
+    if (lasted(event)) moments.add(end(event, last));
   }
   const sorted = [...moments].sort((a, b) => a - b);
   const step = (range[1] - range[0]) / Math.max(1, sorted.length - 1);
@@ -111,10 +118,13 @@ export function timeScale(
     .range(sorted.map((_, i) => range[0] + i * step));
 }
 
+/** Whether an event is a call that went out. */
+const isDispatched = (event: TraceEvent) => event.kind === "call" && event.seam !== "model";
+
 /** Time of a turn in which neither model nor tool was busy: the agent's own. */
 export function ownTime(events: TraceEvent[], last: number): [number, number][] {
   const busy = events
-    .filter((e) => ["model", "call", "ask", "hold"].includes(e.kind) && e.seam !== "model")
+    .filter((e) => ["model", "ask", "hold"].includes(e.kind) || isDispatched(e))
     .map((e): [number, number] => [e.t, end(e, last)])
     .sort((a, b) => a[0] - b[0]);
   const own: [number, number][] = [];

@@ -8,7 +8,14 @@
 
 import { scaleLinear } from "d3-scale";
 import type { Expected } from "../api/client";
-import { isReplyTool, type Result, type TraceEvent, type TrialView } from "../api/trace";
+import {
+  type CallEvent,
+  callsOf,
+  isReplyTool,
+  type Result,
+  type TraceEvent,
+  type TrialView,
+} from "../api/trace";
 import { beginning, end, gapsOf, ownTime, type Scale, spread, timeScale, turnsOf } from "./time";
 import { CHARACTER, FIRST_LANE_Y, LANE, LEAST_BAR, LEFT, RIGHT, SCRIPT_Y, THIN } from "./measures";
 import {
@@ -31,7 +38,7 @@ export interface Span {
 }
 
 export interface Bar extends Span {
-  event: TraceEvent;
+  event: CallEvent;
   id: string;
   label: string;
   labelY: number;
@@ -116,15 +123,15 @@ function cut(text: string, room: number): string {
   return flat.length <= most ? flat : `${flat.slice(0, most - 1)}…`;
 }
 
-/** Whether an event is a call of the agent's that has a place on its lane. */
-function isCall(view: TrialView, event: TraceEvent): boolean {
-  return event.kind === "call" && event.seam !== "model" && !isReplyTool(view.trace, event.tool);
+/** The agent's calls that have a place on a lane. */
+function drawnCalls(view: TrialView): CallEvent[] {
+  return callsOf(view.trace).filter((e) => e.seam !== "model" && !isReplyTool(view.trace, e.tool));
 }
 
 function lanesOf(view: TrialView): Lane[] {
   const named = [
     ...view.expected.map((e) => serverOf(e.tool)),
-    ...view.trace.events.filter((e) => isCall(view, e)).map((e) => serverOf(e.tool ?? "")),
+    ...drawnCalls(view).map((e) => serverOf(e.tool)),
   ];
   const servers = [...new Set(named)].filter(Boolean);
   const lanes: Lane[] = [
@@ -170,47 +177,45 @@ function barsOf(
   );
   const taken = new Map<string, number>();
   const named = new Map<number, string>();
-  return view.trace.events
-    .filter((e) => isCall(view, e))
-    .map((event) => {
-      const tool = event.tool ?? "";
-      const lane = lanes.find((l) => l.name === serverOf(tool));
-      const y = lane?.y ?? FIRST_LANE_Y;
-      const from = x(event.t);
-      const to = Math.max(from + LEAST_BAR, x(end(event, last)));
-      const id = event.id ?? "";
-      const label = shortTool(tool);
-      const labelled = Math.min(from, width - RIGHT - label.length * CHARACTER);
-      // A label that would run into the one before it goes a row further down.
-      const low = labelled < (taken.get(`${y}`) ?? 0);
-      const key = low ? `${y}low` : `${y}`;
-      // Neighbours of one tool need its name once.
-      const again = low && named.get(y) === label;
-      const crowded = again || labelled < (taken.get(key) ?? 0);
-      if (!crowded) {
-        taken.set(key, labelled + label.length * CHARACTER + 6);
-        named.set(y, label);
-      }
-      const failed = Boolean(event.error) || (event.s === null && view.result !== null);
-      const denied = event.error?.kind === "denied";
-      return {
-        event,
-        id,
-        x: from,
-        width: to - from,
-        y,
-        label: crowded ? "" : label,
-        labelY: y + (low ? 28 : 18),
-        colour: lane?.colour ?? "var(--soft)",
-        role: denied ? "denied" : (role.get(id) ?? "other"),
-        badArguments: wrong.has(id),
-        failed,
-        injected: view.injected[id] !== undefined,
-        title: `${tool}${event.error ? `: ${event.error.message}` : ""}${
-          view.injected[id] ? ` (${view.injected[id]})` : ""
-        }`,
-      };
-    });
+  return drawnCalls(view).map((event) => {
+    const tool = event.tool;
+    const lane = lanes.find((l) => l.name === serverOf(tool));
+    const y = lane?.y ?? FIRST_LANE_Y;
+    const from = x(event.t);
+    const to = Math.max(from + LEAST_BAR, x(end(event, last)));
+    const id = event.id;
+    const label = shortTool(tool);
+    const labelled = Math.min(from, width - RIGHT - label.length * CHARACTER);
+    // A label that would run into the one before it goes a row further down.
+    const low = labelled < (taken.get(`${y}`) ?? 0);
+    const key = low ? `${y}low` : `${y}`;
+    // Neighbours of one tool need its name once.
+    const again = low && named.get(y) === label;
+    const crowded = again || labelled < (taken.get(key) ?? 0);
+    if (!crowded) {
+      taken.set(key, labelled + label.length * CHARACTER + 6);
+      named.set(y, label);
+    }
+    const failed = Boolean(event.error) || (event.s === null && view.result !== null);
+    const denied = event.error?.kind === "denied";
+    return {
+      event,
+      id,
+      x: from,
+      width: to - from,
+      y,
+      label: crowded ? "" : label,
+      labelY: y + (low ? 28 : 18),
+      colour: lane?.colour ?? "var(--soft)",
+      role: denied ? "denied" : (role.get(id) ?? "other"),
+      badArguments: wrong.has(id),
+      failed,
+      injected: view.injected[id] !== undefined,
+      title: `${tool}${event.error ? `: ${event.error.message}` : ""}${
+        view.injected[id] ? ` (${view.injected[id]})` : ""
+      }`,
+    };
+  });
 }
 
 /**
@@ -401,7 +406,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
     LEFT + RIGHT + turns * 64,
   );
   const stopping = events.find((e) => e.kind === "end");
-  const last = Math.max(0, ...events.map((e) => e.t + (e.s ?? 0)), stopping?.t ?? 0);
+  const last = Math.max(0, ...events.map((e) => end(e, e.t)), stopping?.t ?? 0);
   const x = timeScale(events, last, [LEFT, width - RIGHT], scale);
   const lanes = lanesOf(view);
   const bars = barsOf(view, lanes, x, last, width);

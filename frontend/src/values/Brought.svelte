@@ -1,10 +1,10 @@
 <script lang="ts">
   /* What a call brought: its value, and the images, sounds and resources beside it. */
-  import type { TraceEvent } from "../api/trace";
+  import type { CallEvent } from "../api/trace";
   import Content from "./Content.svelte";
   import Value from "./Value.svelte";
 
-  let { event, depth = 2 }: { event: TraceEvent; depth?: number } = $props();
+  let { event, depth = 2 }: { event: CallEvent; depth?: number } = $props();
   const content = $derived(event.content ?? []);
   // Text beside structure says the same once more.
   const structured = $derived(typeof event.result === "object" && event.result !== null);

@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Content as the protocol has it: words and tables, images, sounds, links, resources. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "./json";
   import Value from "./Value.svelte";
 
   let { block }: { block: Record<string, unknown> } = $props();

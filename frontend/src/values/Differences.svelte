@@ -1,6 +1,6 @@
 <script lang="ts">
   /* Where two values differ: the place, what stood there, what stands there now. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "./json";
   import Value from "./Value.svelte";
   import { counted } from "./told";
 

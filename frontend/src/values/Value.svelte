@@ -1,6 +1,6 @@
 <script lang="ts">
   /* A JSON value as a person reads it: tables as tables, the rest as a tree, long text folded. */
-  import type { Json } from "../api/trace";
+  import type { Json } from "./json";
   import Value from "./Value.svelte";
   import { counted } from "./told";
 

@@ -1,5 +1,5 @@
 /** Where two JSON values differ, as deep as their shapes agree. */
-import type { Json } from "../api/trace";
+import type { Json } from "./json";
 
 export interface Difference {
   where: string;

@@ -1,0 +1,2 @@
+/** A JSON value. */
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
