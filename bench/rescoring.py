@@ -15,9 +15,9 @@ from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.runs.rescoring import rescore, try_script
-from ferox.runs.results import keep_result
 from ferox.store import tables
 from ferox.store.database import open_database
+from ferox.store.results import keep_result
 from ferox.store.traces import read_trace
 
 TRIALS = 2000

@@ -19,7 +19,8 @@ from bench.hostile import STEADY, workspace
 from ferox.runs.records import plan_run, start_worker
 from ferox.store import tables
 from ferox.store.database import open_database
-from ferox.store.traces import read_result, read_trace
+from ferox.store.results import read_result
+from ferox.store.traces import read_trace
 from ferox.workspace import load_workspace
 
 TRIALS = 2000

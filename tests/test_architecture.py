@@ -35,6 +35,8 @@ MAY_IMPORT: dict[str, set[str]] = {
         "store", "web",
     },
 }  # fmt: skip
+MAY_NAME_SQLALCHEMY = {FEROX / "cli/output.py", FEROX / "web/openapi.py"}
+"""One explains its errors without importing it first, one makes a database in memory."""
 FILES = FEROX / "intake/files.py"
 """The one file of the door that reads and writes."""
 IMPURE = {
@@ -75,6 +77,20 @@ class Architecture(unittest.TestCase):
     def test_the_file_beside_the_agent_uses_the_standard_library_only(self) -> None:
         for module in imports(FEROX / "agents/link_host.py"):
             self.assertIn(module.split(".")[0], sys.stdlib_module_names)
+
+    def test_only_the_store_speaks_to_the_database(self) -> None:
+        """Elsewhere a session is only handed on: no SQL, and nothing is read or added by it."""
+        for file in FEROX.rglob("*.py"):
+            if file.is_relative_to(FEROX / "store") or "static" in file.parts:
+                continue
+            modules = list(imports(file))
+            if file not in MAY_NAME_SQLALCHEMY:
+                self.assertNotIn("sqlalchemy", {m.split(".")[0] for m in modules}, file)
+            if not any(m.startswith("ferox.store") for m in modules):
+                continue
+            for node in ast.walk(ast.parse(file.read_text())):
+                if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
+                    self.assertNotEqual(node.value.id, "session", f"{file}:{node.lineno}")
 
     def test_commands_print_in_one_way(self) -> None:
         """What agents and tools say reaches a terminal only by `say`, which shows what steers."""

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import asyncio
-import json
 import time
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -81,27 +81,24 @@ class HeldRuns(RunCase):
 
     def decide(self, rule: dict[str, Any], do: str, value: Any = None) -> Any:
         """Carry a run out while its one held call gets a decision; its trace."""
-        import threading
-
         run = self.held_run(rule)
-        seen: list[Any] = []
 
-        def person() -> None:
-            def held() -> list[Any]:
-                with Session(self.engine) as session:
-                    calls = holding.held_calls(session, run)
-                    return [(h.id, h.tool, json.loads(h.args)) for h in calls]
+        def held() -> list[Any]:
+            with Session(self.engine) as session:
+                return holding.held_calls(session, run)
 
-            seen.extend(until(held))
+        def person() -> tuple[str, Any, bool, bool]:
+            (call,) = until(held)
             time.sleep(self.hold_s)
-            self.assertTrue(holding.decide(self.engine, seen[0][0], do, value))
-            self.assertFalse(holding.decide(self.engine, seen[0][0], do, value))
+            decided = [holding.decide(self.engine, call.id, do, value) for _ in range(2)]
+            return call.tool, call.args, *decided
 
-        thread = threading.Thread(target=person)
-        thread.start()
-        self.carry_out(run)
-        thread.join()
-        self.assertEqual(seen[0][1:], ("tides/high_water", {"day": "2031-03-14"}))
+        with ThreadPoolExecutor(1) as pool:
+            decision = pool.submit(person)
+            self.carry_out(run)
+        self.assertEqual(
+            decision.result(), ("tides/high_water", {"day": "2031-03-14"}, True, False)
+        )
         (trial,) = self.trials(run)
         return trial, self.trace(trial.id)
 

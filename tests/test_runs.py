@@ -26,7 +26,8 @@ from ferox.runs.records import (
 from ferox.runs.run_lock import RunLock, is_claimed
 from ferox.store import tables
 from ferox.store.database import MIGRATIONS, StoreError, open_database
-from ferox.store.traces import read_result, read_trace
+from ferox.store.results import read_result
+from ferox.store.traces import read_trace
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S, until
 from tests.workspaces import WorkspaceCase
@@ -233,7 +234,7 @@ class Storing(RunCase):
                 config.attributes["connection"] = connection
                 to[0](config, to[1])
         (trial,) = self.trials(run)
-        self.assertEqual(json.loads(trial.failed or ""), ["answer.0"])
+        self.assertEqual(trial.failed, ["answer.0"])
         self.assertEqual(trial.went_wrong, 'the answer does not mention "19:19"')
 
     def test_a_damaged_database_is_told_and_left_as_it_is(self) -> None:

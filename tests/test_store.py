@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import unittest
 import zlib
 from typing import Any
 
+from alembic import command
+from alembic.config import Config
 from sqlalchemy import delete, text
 from sqlalchemy.orm import Session
 
@@ -13,13 +16,17 @@ from ferox.core.statistics import wilson
 from ferox.formats.agent import AgentFile
 from ferox.runs.cell_setup import agent_code
 from ferox.runs.records import plan_run
-from ferox.runs.results import keep_result
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store import tables
 from ferox.store.board import read_cells
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import MIGRATIONS, StoreError, open_database, reading, writing
 from ferox.store.ledger import Ledger, read_ledger
-from ferox.store.traces import neighbours, read_events
+from ferox.store.pieces import bring_back, put_away
+from ferox.store.results import keep_result
+from ferox.store.snapshots import read_snapshot
+from ferox.store.traces import read_events, read_traces
+from ferox.store.trials import neighbours, trials_of_run
 from ferox.store.writer import Writer
 from ferox.workspace import load_workspace
 from tests.traces import judged, trace
@@ -197,6 +204,58 @@ class LedgerTest(StoreCase):
         self.assertIsNone(agent_code(AgentFile.model_validate(service), self.root))
 
 
+class Pieces(StoreCase):
+    def test_a_document_comes_back_as_it_was_put_away(self) -> None:
+        document = {"a": 1, "tools": {"t": "ü"}, "suites": {"one": [1], "two": [1]}, "none": None}
+        with writing(self.engine) as session:
+            kept = put_away(session, document, whole=["tools", "gone"], by_entry=["suites"])
+            self.assertEqual(bring_back(session, [kept, {"b": 2}]), [document, {"b": 2}])
+        pieces = kept["pieces"]
+        self.assertEqual(set(kept), {"a", "none", "pieces"})
+        self.assertEqual(pieces["suites"]["one"], pieces["suites"]["two"])
+
+    def test_what_is_alike_is_stored_once(self) -> None:
+        run = self.run_of("pp")
+        with reading(self.engine) as session:
+            before = session.query(tables.Piece).count()
+        self.run_of("pp")
+        with reading(self.engine) as session:
+            self.assertEqual(session.query(tables.Piece).count(), before)
+            ids = [t.id for t in trials_of_run(session, run)]
+            whole = read_traces(session, ids)
+            self.assertEqual(whole[ids[0]]["tools"], trace()["tools"])
+            head = session.get_one(tables.TraceHead, ids[0])
+            self.assertNotIn("tools", head.body)
+            self.assertEqual(snapshot_of(session, run), snapshot_of(session, run + 1))
+
+    def test_more_pieces_than_sqlite_takes_at_once(self) -> None:
+        document = {"servers": {f"s{n}": n for n in range(1200)}}
+        with writing(self.engine) as session:
+            kept = put_away(session, document, by_entry=["servers"])
+            self.assertEqual(bring_back(session, [kept]), [document])
+
+    def test_a_database_of_an_older_ferox_reads_the_same(self) -> None:
+        run = self.run_of("pf")
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+
+        def whole() -> Any:
+            with reading(self.engine) as session:
+                ids = [t.id for t in trials_of_run(session, run)]
+                return read_traces(session, ids), read_snapshot(session, run)
+
+        before = whole()
+        with self.engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.downgrade(config, "0005")
+        with reading(self.engine) as session:
+            old = session.query(tables.TraceHead).first()
+            self.assertEqual(old.body["tools"] if old else None, trace()["tools"])
+        self.engine.dispose()
+        self.engine = open_database(self.root)
+        self.assertEqual(whole(), before)
+
+
 class Batches(StoreCase):
     async def test_pieces_of_requests_are_kept_once(self) -> None:
         trial = self.first()
@@ -205,7 +264,7 @@ class Batches(StoreCase):
                 writer.piece("h1", "the same words")
                 writer.model_request(trial, "m1", {"messages": ["h1"]})
         with Session(self.engine) as session:
-            (piece,) = session.query(tables.Piece)
+            (piece,) = session.query(tables.Piece).filter_by(hash="h1")
             self.assertEqual(zlib.decompress(piece.body).decode(), "the same words")
             (request,) = session.query(tables.ModelRequest)
             self.assertEqual((request.trial_id, request.event), (trial, "m1"))
@@ -250,8 +309,8 @@ class Snapshots(WorkspaceCase):
     def test_it_holds_all_that_a_run_uses_and_reads_back_the_same(self) -> None:
         self.change("agents/plain.yaml", "model:", "instructions: Be brief.\nmodel:")
         snapshot = take_snapshot(load_workspace(self.root), ["small"], ["plain"])
-        again = Snapshot.model_validate_json(snapshot.text())
-        self.assertEqual(again.text(), snapshot.text())
+        again = Snapshot.model_validate_json(json.dumps(snapshot.document()))
+        self.assertEqual(again.document(), snapshot.document())
         self.assertEqual(set(again.models), {"steady"})
         self.assertEqual(again.instructions, {"plain": "Be brief."})
         self.assertEqual(again.task("small", "high").say, "When is high water today?")

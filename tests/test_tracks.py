@@ -15,9 +15,9 @@ from ferox.core.script import compile_script
 from ferox.gateway.model_seam.model_interface import ParsedRequest
 from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.runs.records import plan_run
-from ferox.runs.results import keep_result
 from ferox.store import tables
 from ferox.store.database import open_database
+from ferox.store.results import keep_result
 from ferox.workspace import load_workspace
 from tests.test_screens import ScreenCase
 from tests.test_servers_screen import PNG

@@ -74,7 +74,7 @@ class TrialCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         loaded = load_workspace(self.root)
         snapshot = take_snapshot(loaded, ["small"], ["plain"])
         return TrialJob(
-            Snapshot.model_validate_json(snapshot.text()), "small", "high", "plain", 1, 7
+            Snapshot.model_validate(snapshot.document()), "small", "high", "plain", 1, 7
         )
 
     async def trial(self, link: PuppetLink, stop_after: float | None = None) -> Any:

@@ -6,16 +6,17 @@ import json
 from pathlib import Path
 
 import click
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.digest import digest
 from ferox.intake.visible import visible_json
-from ferox.store import tables
-from ferox.store.database import StoreError, database_path, open_database
-from ferox.store.traces import read_result, read_trace
+from ferox.store.database import Session, StoreError, database_path, open_database
+from ferox.store.results import read_result
+from ferox.store.runs import find_run, newest_run_number
+from ferox.store.tables import Trial
+from ferox.store.traces import read_trace
+from ferox.store.trials import find_trial, finished_of, trials_of_run
 
 
 def _opened(workspace: Path) -> Session:
@@ -29,25 +30,23 @@ def _opened(workspace: Path) -> Session:
         fail(COULD_NOT_RUN, error)
 
 
-def _trials(session: Session, run: int, trial: int | None) -> list[tables.Trial]:
+def _trials(session: Session, run: int, trial: int | None) -> list[Trial]:
     """The finished trials of a run, or one of them; ends the command if it is not there."""
-    if session.get(tables.Run, run) is None:
-        newest = session.scalar(select(tables.Run.id).order_by(tables.Run.id.desc()).limit(1))
+    if find_run(session, run) is None:
+        newest = newest_run_number(session)
         there = f"; the newest is {newest}" if newest else ""
         fail(WRONG_USE, f"there is no run {run}{there}")
-    query = select(tables.Trial).where(tables.Trial.run_id == run)
+    found = trials_of_run(session, run)
     if trial is not None:
-        one = session.get(tables.Trial, trial)
+        one = find_trial(session, trial)
         if one is None:
             fail(
                 WRONG_USE, f"there is no trial {trial}; trials have the numbers of their addresses"
             )
         if one.run_id != run:
             fail(WRONG_USE, f"trial {trial} is of run {one.run_id}, not of run {run}")
-        query = query.where(tables.Trial.id == trial)
-    order = (tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number)
-    found = session.scalars(query.order_by(*order)).all()
-    return [t for t in found if session.get(tables.TraceHead, t.id) is not None]
+        found = [one]
+    return finished_of(session, found)
 
 
 @click.command("digest", cls=WorkspaceFirst)

@@ -11,24 +11,23 @@ from rich import box
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 from rich.table import Table
-from sqlalchemy import Engine, func, select
-from sqlalchemy.orm import Session
 
 from ferox.core.naming import counted
 from ferox.runs.records import stop_run
-from ferox.store import tables
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.board import Cell, read_cells
+from ferox.store.database import Engine, Session, reading
 from ferox.store.ledger import Cause, read_causes
-from ferox.store.traces import read_result, read_snapshot
+from ferox.store.results import read_result
+from ferox.store.runs import count_trials, get_run
+from ferox.store.tables import Trial
+from ferox.store.trials import trials_of_run
 
 LOOK_EVERY_S = 0.2
 
 
 def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[bytes]) -> None:
     """Show progress until the worker ends; Ctrl-C stops the run and loses nothing."""
-    trial = tables.Trial
-    total_query = select(func.count()).where(trial.run_id == run)
-    done_query = total_query.where(trial.state == "done")
     columns = (
         TextColumn("run {task.fields[run]}"),
         BarColumn(),
@@ -36,15 +35,15 @@ def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[
         TextColumn("trials"),
         TimeElapsedColumn(),
     )
-    with Session(engine) as session:
-        total = session.scalar(total_query) or 0
+    with reading(engine) as session:
+        total = count_trials(session, run).total
     with Progress(*columns, console=console, transient=not console.is_terminal) as progress:
         bar = progress.add_task("", total=total, run=run)
         while True:
             try:
                 ended = worker.poll() is not None
-                with Session(engine) as session:
-                    progress.update(bar, completed=session.scalar(done_query) or 0)
+                with reading(engine) as session:
+                    progress.update(bar, completed=count_trials(session, run).done)
                 if ended:
                     return
                 time.sleep(LOOK_EVERY_S)
@@ -71,7 +70,7 @@ def _cell(cell: Cell | None) -> str:
 
 def board_table(engine: Engine, root: Path, run: int) -> Table:
     """Tasks against agents: passes / trials."""
-    with Session(engine) as session:
+    with reading(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
     agents = sorted({key[2] for key in cells})
     several = len({key[0] for key in cells}) > 1
@@ -90,15 +89,9 @@ def exit_status(
     engine: Engine, root: Path, run: int
 ) -> tuple[int, list[dict[str, Any]], str | None]:
     """The exit status, every result, and what to say at the end."""
-    with Session(engine) as session:
-        record = session.get_one(tables.Run, run)
-        trials = session.scalars(
-            select(tables.Trial)
-            .where(tables.Trial.run_id == run)
-            .order_by(
-                tables.Trial.suite, tables.Trial.task, tables.Trial.agent, tables.Trial.number
-            )
-        ).all()
+    with reading(engine) as session:
+        record = get_run(session, run)
+        trials = trials_of_run(session, run)
         results = [_result(session, t) for t in trials if t.state == "done"]
         left = sum(t.state != "done" for t in trials)
         errors = [t for t in trials if t.verdict == "error"]
@@ -114,19 +107,18 @@ def exit_status(
     return (1, results, f"{counted(failed, 'trial')} failed") if failed else (0, results, None)
 
 
-def _result(session: Session, trial: tables.Trial) -> dict[str, Any]:
+def _result(session: Session, trial: Trial) -> dict[str, Any]:
     """A trial's result, with what tells it apart from those of other runs.
 
     `arm` is the agent's name: in a run without a plan each agent is its own arm.
     """
-    snapshot = read_snapshot(session, trial.run_id)
-    agent = snapshot["agents"][trial.agent]
+    snapshot = snapshot_of(session, trial.run_id)
     about = {
         "run": trial.run_id,
         "trial_id": trial.id,
-        "model": agent.get("model"),
+        "model": snapshot.agents[trial.agent].model,
         "arm": trial.agent,
-        "version": snapshot["ferox"],
+        "version": snapshot.ferox,
     }
     result: Any = read_result(session, trial.id) or {}
     return {**about, **result}
@@ -135,7 +127,7 @@ def _result(session: Session, trial: tables.Trial) -> dict[str, Any]:
 def failing_cells(engine: Engine, run: int) -> list[str]:
     """A line for each cell with trials that failed: its address, passes of n, what went wrong
     first, the check that tipped with its message, and a trial that shows it."""
-    with Session(engine) as session:
+    with reading(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
         causes = read_causes(session, run)
         return [

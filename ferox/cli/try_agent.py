@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Any
 
 import click
-from sqlalchemy import Engine
 
 from ferox.agents.links.link import ApprovalDecision
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
@@ -20,10 +19,10 @@ from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace, end_of
 from ferox.gateway.holding import Hold, HoldDecision
 from ferox.intake.json_text import read_json
+from ferox.runs.kept_requests import requests_to
 from ferox.runs.linking import open_link
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
-from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial import TrialRun, TrialSurroundings
@@ -37,7 +36,7 @@ from ferox.runs.trial_by_hand import (
 from ferox.runs.trial_seams import SeamTaps
 from ferox.runs.trial_user import UserWords
 from ferox.servers.sources.source import Definition, QuestionAnswer
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import Engine, StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
 from ferox.workspace.vault import vault

@@ -37,6 +37,16 @@ def canonical(value: Any) -> str:
         return repr(value)
 
 
+def compact(value: Any) -> str:
+    """The value as JSON text without spaces."""
+    return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+
+
+def content_hash(text: str) -> str:
+    """A hash by which texts are stored once."""
+    return hashlib.blake2b(text.encode(errors="replace"), digest_size=12).hexdigest()
+
+
 _ENCODE = json.JSONEncoder(ensure_ascii=False).encode
 
 

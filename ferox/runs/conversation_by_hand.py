@@ -8,14 +8,12 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal
 
-from sqlalchemy import Engine
-
 from ferox.agents.links.link import ApprovalDecision
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event
 from ferox.gateway.holding import Hold, HoldDecision, HoldRule
+from ferox.runs.kept_requests import requests_to
 from ferox.runs.linking import open_link
-from ferox.runs.results import requests_to
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial import TrialRun, TrialSurroundings
@@ -24,6 +22,7 @@ from ferox.runs.trial_seams import SeamTaps
 from ferox.runs.trial_user import UserWords
 from ferox.servers.by_hand.watched import Watched
 from ferox.servers.sources.source import Definition, QuestionAnswer
+from ferox.store.database import Engine
 from ferox.store.writer import Writer
 
 WORDS, APPROVAL, QUESTION, HELD = "words", "approval", "question", "held"

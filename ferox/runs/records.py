@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import random
 import subprocess
 import sys
@@ -10,17 +9,24 @@ import time
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Engine, delete, select, update
-from sqlalchemy.orm import Session
-
-from ferox.formats.result import FAMILIES
 from ferox.recordings.recording import RecordingError
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.store import tables
-from ferox.store.database import folder
+from ferox.store.database import Engine, folder, reading, writing
+from ferox.store.runs import (
+    add_cell_setup,
+    add_run,
+    add_trials,
+    change_run,
+    find_run,
+    get_run,
+    put_back,
+)
+from ferox.store.runs import failed_cells as failed_cells_of
+from ferox.store.snapshots import keep_snapshot
+from ferox.store.tables import Run
 from ferox.workspace import Workspace
 from ferox.workspace.vault import SecretUse, vault
 
@@ -108,40 +114,32 @@ def plan_run(
     except RecordingError as error:
         raise RunError(str(error)) from None
     check_agreed(snapshot)
-    now = time.time()
-    with Session(engine) as session, session.begin():
-        run = tables.Run(
-            title=", ".join(suites), state="waiting", seed=seed, repeats=repeats,
-            at_once=at_once, created_at=now, overrides=otherwise.model_dump_json(),
-            hold=json.dumps(hold) if hold else None,
-        )  # fmt: skip
-        session.add(run)
-        session.flush()
+    with writing(engine) as session:
+        run = add_run(
+            session,
+            title=", ".join(suites),
+            state="waiting",
+            seed=seed,
+            repeats=repeats,
+            at_once=at_once,
+            created_at=time.time(),
+            overrides=otherwise.model_dump(mode="json"),
+            hold=hold,
+        )
         if lock is not None and not lock.claim(run.id):
             raise RunError(f"run {run.id} is claimed by another process; try again")
-        session.add(tables.StoredSnapshot(run_id=run.id, body=snapshot.text()))
+        keep_snapshot(session, run.id, snapshot.document())
         code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
             setup = cell_setup(snapshot, suite, agent, otherwise, code[agent])
-            session.add(
-                tables.CellSetup(
-                    run_id=run.id, suite=suite, agent=agent, key=setup_key(setup),
-                    body=json.dumps(setup),
-                )
-            )  # fmt: skip
-        session.add_all(
-            tables.Trial(
-                run_id=run.id, suite=suite, task=task, agent=agent, number=number, place=place,
-                state="waiting", changed_at=now,
-            )
-            for place, (suite, task, agent, number) in enumerate(cells)
-        )  # fmt: skip
+            add_cell_setup(session, run.id, suite, agent, key=setup_key(setup), setup=setup)
+        add_trials(session, run.id, cells)
         return run.id
 
 
-def overrides_of(run: tables.Run) -> Overrides:
+def overrides_of(run: Run) -> Overrides:
     """What a run does otherwise than the files."""
-    return Overrides.model_validate_json(run.overrides)
+    return Overrides.model_validate(run.overrides)
 
 
 def captures_folder(root: Path, run: int) -> Path:
@@ -155,13 +153,10 @@ def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
     Raises:
         RunError: there is no such run, or nothing failed in it.
     """
-    with Session(engine) as session:
-        if session.get(tables.Run, run) is None:
+    with reading(engine) as session:
+        if find_run(session, run) is None:
             raise RunError(f"there is no run {run}")
-        query = select(tables.Trial.suite, tables.Trial.task, tables.Trial.agent).where(
-            tables.Trial.run_id == run, tables.Trial.verdict.in_(("fail", "error"))
-        )
-        cells = {(suite, task, agent) for suite, task, agent in session.execute(query)}
+        cells = failed_cells_of(session, run)
     if not cells:
         raise RunError(f"nothing failed in run {run}")
     return cells
@@ -174,8 +169,8 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
         RunError: nothing failed in it, or what failed is no longer in the workspace.
     """
     cells = failed_cells(engine, run)
-    with Session(engine) as session:
-        before = session.get_one(tables.Run, run)
+    with reading(engine) as session:
+        before = get_run(session, run)
         repeats, at_once, seed = before.repeats, before.at_once, before.seed
         overrides = overrides_of(before)
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
@@ -213,7 +208,7 @@ LEAVING_S = 8.0
 """Seconds that a worker may take from its last word, or from Stop, until it is gone."""
 
 
-def state_of(workspace: Path, run: tables.Run) -> str:
+def state_of(workspace: Path, run: Run) -> str:
     """waiting, running, done, stopped, or interrupted: not done, and claimed by nobody."""
     if run.state in ("waiting", "running") and not is_claimed(workspace, run.id):
         return "interrupted"
@@ -222,8 +217,8 @@ def state_of(workspace: Path, run: tables.Run) -> str:
 
 def stop_run(engine: Engine, run: int) -> None:
     """Ask the worker to stop; it does so within half a second."""
-    with Session(engine) as session, session.begin():
-        session.execute(update(tables.Run).where(tables.Run.id == run).values(stop=True))
+    with writing(engine) as session:
+        change_run(session, run, stop=True)
 
 
 def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | None = None) -> int:
@@ -234,37 +229,16 @@ def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | 
     Raises:
         RunError: no such run, it still goes on, or nothing is missing.
     """
-    with Session(engine) as session:
-        there = session.get(tables.Run, run)
+    with reading(engine) as session:
+        there = find_run(session, run)
         if there is None:
             raise RunError(f"there is no run {run}")
         ending = there.state in ("stopped", "done") or there.stop
     with RunLock(workspace) as own:
         if not (lock or own).claim(run, LEAVING_S if ending else GLANCE_S):
             raise RunError(f"run {run} still goes on")
-        return _put_back(engine, run)
-
-
-def _put_back(engine: Engine, run: int) -> int:
-    """Have what is not done of a run wait again; how many trials that is."""
-    with Session(engine) as session, session.begin():
-        record = session.get_one(tables.Run, run)
-        missing = session.scalars(
-            select(tables.Trial.id).where(tables.Trial.run_id == run, tables.Trial.state != "done")
-        ).all()
-        if not missing:
-            raise RunError(f"nothing is missing from run {run}")
-        undone = {"state": "waiting", "verdict": None, "reason": None, "calls": 0, "script": None}
-        undone |= {"went_wrong": None, "failed": None}
-        undone |= {f"score_{family}": None for family in FAMILIES}
-        undone_too = (tables.HeldCall, tables.TrialMark, tables.WireMessages, tables.ModelRequest)
-        for table in (tables.EventRow, tables.TraceHead, tables.ResultRow, *undone_too):
-            session.execute(delete(table).where(table.trial_id.in_(missing)))
-        session.execute(
-            update(tables.Trial)
-            .where(tables.Trial.id.in_(missing))
-            .values(**undone, changed_at=time.time())
-        )
-        record.state, record.stop, record.finished_at = "waiting", False, None
-        record.started_at, record.message = time.time(), None
-        return len(missing)
+        with writing(engine) as session:
+            missing = put_back(session, run)
+    if not missing:
+        raise RunError(f"nothing is missing from run {run}")
+    return missing

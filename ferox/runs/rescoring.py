@@ -6,17 +6,15 @@ import time
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from sqlalchemy import ColumnElement, Engine, func, select
-from sqlalchemy.orm import Session
-
 from ferox.core.scoring import score
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
-from ferox.runs.results import keep_judgements, keep_script, verdict_of
 from ferox.runs.snapshot import script_hash
-from ferox.store import tables
-from ferox.store.traces import read_results, read_traces
+from ferox.store.database import Engine, Session, writing
+from ferox.store.results import keep_judgements, keep_script, read_results, verdict_of
+from ferox.store.traces import read_traces
+from ferox.store.trials import count_stale, judged_trials, stale_trials
 
 AT_A_TIME = 50
 """Trials that are read together."""
@@ -49,18 +47,7 @@ class RejudgedTrial:
 
 def try_script(session: Session, script: Script, most: int = 200) -> Iterator[RejudgedTrial]:
     """The newest stored trials of a script's task, as it would judge them now."""
-    query = (
-        select(tables.Trial)
-        .where(
-            tables.Trial.suite == script.suite,
-            tables.Trial.task == script.task.task,
-            tables.Trial.state == "done",
-            tables.Trial.verdict.is_not(None),
-        )
-        .order_by(tables.Trial.id.desc())
-        .limit(most)
-    )
-    trials = session.scalars(query).all()
+    trials = judged_trials(session, script.suite, script.task.task, most)
     ids = [trial.id for trial in trials]
     traces, results = read_traces(session, ids), read_results(session, ids)
     for trial in trials:
@@ -104,18 +91,7 @@ class RescoredBatch:
 
 def stale(session: Session, suite: Suite, task: Task) -> int:
     """How many stored trials of a task were last scored under another script."""
-    query = select(func.count(tables.Trial.id)).where(*_stale(suite, task))
-    return session.scalar(query) or 0
-
-
-def _stale(suite: Suite, task: Task) -> tuple[ColumnElement[bool], ...]:
-    trial = tables.Trial
-    return (
-        trial.suite == suite.suite,
-        trial.task == task.task,
-        trial.state == "done",
-        trial.script != script_hash(suite, task),
-    )
+    return count_stale(session, suite.suite, task.task, script_hash(suite, task))
 
 
 def rescore(
@@ -128,7 +104,7 @@ def rescore(
     """
     ends = time.monotonic() + batch_s
     done = changed = 0
-    with Session(engine) as session, session.begin():
+    with writing(engine) as session:
         for task in tasks:
             for judged, turned in _again(session, suite, task):
                 done, changed = done + judged, changed + turned
@@ -143,18 +119,15 @@ def rescore(
 def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
     """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
     hashed, script = script_hash(suite, task), None
-    query = select(tables.Trial.id, tables.Trial.verdict).where(*_stale(suite, task))
-    query = query.order_by(tables.Trial.id).limit(AT_A_TIME)
-    while rows := session.execute(query).all():
+    while before := stale_trials(session, suite.suite, task.task, hashed, AT_A_TIME):
         if script is None:  # most tasks of a long suite have nothing to score again
             script = compile_script(suite, task)
             keep_script(session, hashed, suite, task)
-        traces = read_traces(session, [row.id for row in rows])
+        traces = read_traces(session, list(before))
         if not traces:
             return
-        results = {row.id: score(script, traces[row.id]) for row in rows if row.id in traces}
+        results = {id: score(script, trace) for id, trace in traces.items()}
         keep_judgements(session, results, hashed)
-        before = {row.id: row.verdict for row in rows}
         yield len(results), sum(verdict_of(r) != before[id] for id, r in results.items())
-        if len(results) < len(rows):
+        if len(results) < len(before):
             return

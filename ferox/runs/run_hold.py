@@ -5,12 +5,10 @@ from __future__ import annotations
 import asyncio
 from typing import Any
 
-from sqlalchemy import Engine
-from sqlalchemy.orm import Session
-
 from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store import holding
+from ferox.store.database import Engine, Session
 
 LOOK_EVERY_S = 0.15
 

@@ -91,9 +91,9 @@ class Snapshot(BaseModel):
         found = [SecretUse(value.secret, to) for value, to in named if isinstance(value, Secret)]
         return list(dict.fromkeys(found))
 
-    def text(self) -> str:
-        """The snapshot as JSON, by the formats' own keys."""
-        return self.model_dump_json(by_alias=True, exclude_unset=True)
+    def document(self) -> dict[str, Any]:
+        """The snapshot as a JSON value, by the formats' own keys."""
+        return self.model_dump(mode="json", by_alias=True, exclude_unset=True)
 
     def task(self, suite: str, task: str) -> Task:
         """A task of the snapshot."""

@@ -6,9 +6,6 @@ import time
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Engine, update
-from sqlalchemy.orm import Session
-
 from ferox.core.scoring import score
 from ferox.core.script import compile_script
 from ferox.formats.server import ServerFile
@@ -16,16 +13,17 @@ from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.records import RunError
-from ferox.runs.results import keep_result
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialJob
-from ferox.store import tables
+from ferox.store.database import Engine, writing
+from ferox.store.results import keep_result
+from ferox.store.runs import BY_HAND, add_run, change_run
+from ferox.store.snapshots import keep_snapshot
+from ferox.store.trials import add_trial, get_trial
 from ferox.workspace import Workspace
 from ferox.workspace.modes import LIVE, MOCK, RECORDED, modes_of
 
-BY_HAND = "by hand"
-"""The title of runs that are conversations by hand; the board does not show them."""
 SUITE, TASK = "by-hand", "talk"
 
 
@@ -77,21 +75,31 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
 def begin_by_hand(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:
     """Keep the beginning of a conversation, its run claimed by `lock`; its trial's number."""
     now = time.time()
-    with Session(engine) as session, session.begin():
-        run = tables.Run(
-            title=BY_HAND, state="running", seed=1, repeats=1, at_once=1,
-            created_at=now, started_at=now,
-        )  # fmt: skip
-        session.add(run)
-        session.flush()
+    with writing(engine) as session:
+        run = add_run(
+            session,
+            title=BY_HAND,
+            state="running",
+            seed=1,
+            repeats=1,
+            at_once=1,
+            created_at=now,
+            started_at=now,
+        )
         lock.claim(run.id)
-        session.add(tables.StoredSnapshot(run_id=run.id, body=snapshot.text()))
-        trial = tables.Trial(
-            run_id=run.id, suite=SUITE, task=TASK, agent=agent, number=1, place=0,
-            state="running", started_at=now, changed_at=now,
-        )  # fmt: skip
-        session.add(trial)
-        session.flush()
+        keep_snapshot(session, run.id, snapshot.document())
+        trial = add_trial(
+            session,
+            run_id=run.id,
+            suite=SUITE,
+            task=TASK,
+            agent=agent,
+            number=1,
+            place=0,
+            state="running",
+            started_at=now,
+            changed_at=now,
+        )
         return trial.id
 
 
@@ -99,11 +107,7 @@ def end_by_hand(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) ->
     """Keep a conversation that is over, as any other trial."""
     suite = snapshot.suites[SUITE]
     result = score(compile_script(suite, suite.tasks[0]), trace)
-    with Session(engine) as session, session.begin():
+    with writing(engine) as session:
         keep_result(session, trial, trace, result, script_hash(suite, suite.tasks[0]))
-        run = session.get_one(tables.Trial, trial).run_id
-        session.execute(
-            update(tables.Run)
-            .where(tables.Run.id == run)
-            .values(state="done", finished_at=time.time())
-        )
+        run = get_trial(session, trial).run_id
+        change_run(session, run, state="done", finished_at=time.time())

@@ -15,9 +15,6 @@ import traceback
 from contextlib import suppress
 from pathlib import Path
 
-from sqlalchemy import Engine, select, update
-from sqlalchemy.orm import Session
-
 from ferox.agents.links.choosing import STARTS_AT_ONCE
 from ferox.agents.links.link import Link
 from ferox.core.chance import draw
@@ -29,17 +26,34 @@ from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.captures import Captures
+from ferox.runs.kept_requests import requests_to
 from ferox.runs.linking import link_of
-from ferox.runs.results import keep_result, requests_to
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.scripted_user import ScriptedUser
-from ferox.runs.snapshot import Snapshot, script_hash
+from ferox.runs.snapshot import script_hash
 from ferox.runs.standing_addresses import standing_door
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.runs.trial_seams import SeamTaps
-from ferox.store import tables
-from ferox.store.database import StoreError, check_in_place, open_database
+from ferox.store.database import (
+    Engine,
+    StoreError,
+    check_in_place,
+    open_database,
+    reading,
+    writing,
+)
+from ferox.store.results import keep_result
+from ferox.store.runs import (
+    change_run,
+    get_run,
+    is_anything_left,
+    shall_stop,
+    waiting_trials,
+)
+from ferox.store.tables import Trial
+from ferox.store.trials import note_begin
 from ferox.store.writer import Writer
 from ferox.workspace.vault import open_vault
 
@@ -59,19 +73,11 @@ class Worker:
         self._workspace = workspace
         self._run = run
         self._stop = asyncio.Event()
-        with Session(engine) as session:
-            record = session.get_one(tables.Run, run)
+        with reading(engine) as session:
+            record = get_run(session, run)
             self._seed, self._at_once = record.seed, record.at_once
-            body = session.get_one(tables.StoredSnapshot, run).body
-            self._waiting = list(
-                session.scalars(
-                    select(tables.Trial)
-                    .where(tables.Trial.run_id == run, tables.Trial.state == "waiting")
-                    .order_by(tables.Trial.place.desc())
-                )
-            )
-            session.expunge_all()
-        self._snapshot = Snapshot.model_validate_json(body)
+            self._waiting = waiting_trials(session, run)
+            self._snapshot = snapshot_of(session, run)
         self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
         self._masker = Masker(self._snapshot.secrets(), names=False)
@@ -87,7 +93,7 @@ class Worker:
     async def carry_out(self) -> None:
         """All waiting trials, or as many as there are before Stop."""
         self._note(state="running", started_at=time.time())
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             self._hold.read(session)
         starts = asyncio.Semaphore(STARTS_AT_ONCE)
         links = {
@@ -115,23 +121,19 @@ class Worker:
         self._note(state=state, finished_at=time.time())
 
     def _left(self) -> bool:
-        with Session(self._engine) as session:
-            left = select(tables.Trial.id).where(
-                tables.Trial.run_id == self._run, tables.Trial.state != "done"
-            )
-            return session.scalar(left.limit(1)) is not None
+        with reading(self._engine) as session:
+            return is_anything_left(session, self._run)
 
     def _note(self, **values: object) -> None:
-        with Session(self._engine) as session, session.begin():
-            session.execute(update(tables.Run).where(tables.Run.id == self._run).values(**values))
+        with writing(self._engine) as session:
+            change_run(session, self._run, **values)
 
     async def _watch_for_stop(self) -> None:
-        query = select(tables.Run.stop).where(tables.Run.id == self._run)
         while not self._stop.is_set():
             check_in_place(self._engine)
-            with Session(self._engine) as session:
+            with reading(self._engine) as session:
                 self._hold.read(session)
-                if session.scalar(query):
+                if shall_stop(session, self._run):
                     self._stop.set()
             await asyncio.sleep(STOP_EVERY_S)
 
@@ -142,17 +144,9 @@ class Worker:
                 if not self._stop.is_set():
                     await self._trial(trial, gateway, writer, links[trial.agent])
 
-    async def _trial(
-        self, trial: tables.Trial, gateway: Gateway, writer: Writer, link: Link
-    ) -> None:
+    async def _trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
         now = time.time()
-        writer.later(
-            lambda s: s.execute(
-                update(tables.Trial)
-                .where(tables.Trial.id == trial.id)
-                .values(state="running", started_at=now, changed_at=now)
-            )
-        )
+        writer.later(lambda session: note_begin(session, trial.id, now))
         seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
         job = TrialJob(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
         modes = self._snapshot.suites[trial.suite].servers
@@ -201,13 +195,10 @@ def main(arguments: list[str]) -> int:
         asyncio.run(Worker(engine, workspace, run).carry_out())
     except Exception as error:
         traceback.print_exc()
-        told = str(error) if isinstance(error, StoreError) else f"{type(error).__name__}: {error}"
-        with suppress(Exception), Session(engine) as session, session.begin():
-            session.execute(
-                update(tables.Run)
-                .where(tables.Run.id == run)
-                .values(state="stopped", message=told, finished_at=time.time())
-            )
+        is_told = isinstance(error, StoreError)
+        message = str(error) if is_told else f"{type(error).__name__}: {error}"
+        with suppress(Exception), writing(engine) as session:
+            change_run(session, run, state="stopped", message=message, finished_at=time.time())
         return 3
     finally:
         end_orphans()

@@ -1,50 +1,61 @@
-"""What is kept of work by hand: lists last seen, calls tried."""
+"""What is kept of work by hand: lists last seen, calls made."""
 
 from __future__ import annotations
 
-import json
 import time
 from typing import Any
 
-from sqlalchemy import Engine, delete, select
-from sqlalchemy.orm import Session
+from sqlalchemy import delete, select
 
-from ferox.store.tables import StoredCallByHand, StoredToolList
+from ferox.core.json_values import compact
+from ferox.store.database import Engine, reading, writing
+from ferox.store.tables import JsonText, StoredCallByHand, StoredToolList
 
 KEPT = 30
-"""Tries kept for each tool; the oldest go first."""
+"""Calls kept for each tool; the oldest go first."""
 LONGEST = 400_000
 """Characters of the longest answer that is kept."""
 
 
-def seen_before(engine: Engine, server: str, way: str) -> tuple[float, list[dict[str, Any]]] | None:
+def seen_before(
+    engine: Engine, server: str, mode: str
+) -> tuple[float, list[dict[str, Any]]] | None:
     """When a server's tools were last seen, and what they were."""
-    with Session(engine) as session:
-        look = session.get(StoredToolList, (server, way))
-        return (look.at, json.loads(look.tools)) if look else None
+    with reading(engine) as session:
+        look = session.get(StoredToolList, (server, mode))
+        return (look.at, look.tools) if look else None
 
 
-def keep_look(engine: Engine, server: str, way: str, tools: list[dict[str, Any]]) -> None:
+def keep_look(engine: Engine, server: str, mode: str, tools: list[dict[str, Any]]) -> None:
     """Keep what was seen."""
-    body = json.dumps(tools, ensure_ascii=False)
-    with Session(engine) as session, session.begin():
-        session.merge(StoredToolList(server=server, way=way, at=time.time(), tools=body))
+    with writing(engine) as session:
+        session.merge(StoredToolList(server=server, mode=mode, at=time.time(), tools=tools))
 
 
-def keep_try(
-    engine: Engine, server: str, way: str, tool: str, args: dict[str, Any], body: dict[str, Any]
+def keep_call(
+    engine: Engine,
+    server: str,
+    mode: str,
+    *,
+    tool: str,
+    args: dict[str, Any],
+    answer: dict[str, Any],
 ) -> None:
-    """Keep a call tried by hand; of a tool's many the newest stay."""
-    told = json.dumps(body, ensure_ascii=False)
-    if len(told) > LONGEST:
+    """Keep a call made by hand; of a tool's many the newest stay."""
+    text = compact(answer)
+    if len(text) > LONGEST:
         return
-    with Session(engine) as session, session.begin():
+    with writing(engine) as session:
         session.add(
             StoredCallByHand(
-                server=server, way=way, tool=tool, at=time.time(), body=told,
-                args=json.dumps(args, ensure_ascii=False),
+                server=server,
+                mode=mode,
+                tool=tool,
+                at=time.time(),
+                body=JsonText(text),
+                args=args,
             )
-        )  # fmt: skip
+        )
         session.flush()
         old = (
             select(StoredCallByHand.id)
@@ -55,14 +66,9 @@ def keep_try(
         session.execute(delete(StoredCallByHand).where(StoredCallByHand.id.in_(old)))
 
 
-def earlier_tries(engine: Engine, server: str, tool: str) -> list[StoredCallByHand]:
-    """A tool's tries, the newest first."""
-    with Session(engine) as session:
-        query = select(StoredCallByHand).filter_by(server=server, tool=tool)
-        rows = list(
-            session.scalars(
-                query.order_by(StoredCallByHand.at.desc(), StoredCallByHand.id.desc()).limit(KEPT)
-            )
-        )
-        session.expunge_all()
-        return rows
+def earlier_calls(engine: Engine, server: str, tool: str) -> list[StoredCallByHand]:
+    """A tool's calls by hand, the newest first."""
+    newest = (StoredCallByHand.at.desc(), StoredCallByHand.id.desc())
+    query = select(StoredCallByHand).filter_by(server=server, tool=tool).order_by(*newest)
+    with reading(engine) as session:
+        return list(session.scalars(query.limit(KEPT)))

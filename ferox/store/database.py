@@ -5,13 +5,16 @@ from __future__ import annotations
 import fcntl
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 from weakref import WeakKeyDictionary
 
-from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
-from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlalchemy import Connection, create_engine, event, inspect, text
+from sqlalchemy import Engine as Engine
+from sqlalchemy.exc import DatabaseError as DatabaseError
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session as Session
 
 from ferox.intake.limits import storable_text
 
@@ -61,6 +64,20 @@ def _prepare(connection: Any, record: Any) -> None:
     cursor.close()
 
 
+@contextmanager
+def reading(engine: Engine) -> Iterator[Session]:
+    """A session to read in; its records can be used after it."""
+    with Session(engine, expire_on_commit=False) as session:
+        yield session
+
+
+@contextmanager
+def writing(engine: Engine) -> Iterator[Session]:
+    """A session whose changes are committed together, or not at all."""
+    with Session(engine, expire_on_commit=False) as session, session.begin():
+        yield session
+
+
 def open_database(workspace: Path) -> Engine:
     """The workspace's database, brought up to date.
 
@@ -73,7 +90,8 @@ def open_database(workspace: Path) -> Engine:
     event.listen(engine, "before_cursor_execute", _mend, retval=True)
     try:
         with _alone(path.with_suffix(".lock")):
-            _migrate(engine)
+            if _migrate(engine):
+                _shrink(engine)
     except (DatabaseError, sqlite3.DatabaseError) as error:
         raise StoreError(explain(error, path)) from None
     _opened[engine] = path, path.stat().st_ino
@@ -122,11 +140,13 @@ def _mended(row: Any) -> Any:
     return row
 
 
-def _migrate(engine: Engine) -> None:
+def _migrate(engine: Engine) -> bool:
+    """Bring the tables up to date; whether there were older ones."""
     newest = max(path.name.partition("_")[0] for path in MIGRATIONS.glob("versions/[0-9]*.py"))
     with engine.begin() as connection:
-        if _revision(connection) == newest:
-            return
+        before = _revision(connection)
+        if before == newest:
+            return False
         # Alembic takes longer to import than most commands take to run.
         from alembic import command
         from alembic.config import Config
@@ -140,6 +160,14 @@ def _migrate(engine: Engine) -> None:
         except CommandError as error:
             path = engine.url.database
             raise StoreError(f"{path} is not for this version of Ferox: {error}") from None
+    return before is not None
+
+
+def _shrink(engine: Engine) -> None:
+    """Give back the room that a migration has freed; on a full disk it stays as it is."""
+    with suppress(DatabaseError), engine.connect() as connection:
+        connection.execution_options(isolation_level="AUTOCOMMIT")
+        connection.execute(text("VACUUM"))
 
 
 def _revision(connection: Connection) -> str | None:

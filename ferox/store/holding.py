@@ -2,34 +2,32 @@
 
 from __future__ import annotations
 
-import json
 import time
 from typing import Any
 
-from sqlalchemy import Engine, select, update
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
+from ferox.store.database import Engine, reading, writing
 from ferox.store.tables import HeldCall, Run
 
 
 def rule_of(session: Session, run: int) -> dict[str, Any] | None:
-    """Which calls of a run are to be held, as JSON; None if none are."""
-    body = session.scalar(select(Run.hold).where(Run.id == run))
-    return json.loads(body) if body else None
+    """Which calls of a run are to be held; None if none are."""
+    rule: dict[str, Any] | None = session.scalar(select(Run.hold).where(Run.id == run))
+    return rule
 
 
 def set_rule(engine: Engine, run: int, rule: dict[str, Any] | None) -> None:
     """Say which calls of a run are to be held from now on."""
-    with Session(engine) as session, session.begin():
-        body = json.dumps(rule) if rule else None
-        session.execute(update(Run).where(Run.id == run).values(hold=body))
+    with writing(engine) as session:
+        session.execute(update(Run).where(Run.id == run).values(hold=rule or None))
 
 
 def hold(engine: Engine, run: int, trial: int, tool: str, args: dict[str, Any]) -> int:
     """Note that a call is held; its number."""
-    with Session(engine) as session, session.begin():
-        told = json.dumps(args, ensure_ascii=False)
-        held = HeldCall(run_id=run, trial_id=trial, tool=tool, args=told, at=time.time())
+    with writing(engine) as session:
+        held = HeldCall(run_id=run, trial_id=trial, tool=tool, args=args, at=time.time())
         session.add(held)
         session.flush()
         return held.id
@@ -45,22 +43,28 @@ def held_calls(session: Session, run: int) -> list[HeldCall]:
 
 def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
     """Let a held call go; whether it was still waiting."""
-    with Session(engine) as session, session.begin():
+    with writing(engine) as session:
         done: Any = session.execute(
             update(HeldCall)
             .where(HeldCall.id == held, HeldCall.do.is_(None))
-            .values(do=do, value=json.dumps(value, ensure_ascii=False))
+            .values(do=do, value=value)
         )
         return bool(done.rowcount)
 
 
+def run_of(engine: Engine, held: int) -> int:
+    """The run of a held call."""
+    with reading(engine) as session:
+        return session.get_one(HeldCall, held).run_id
+
+
 def decision(engine: Engine, held: int) -> tuple[str, Any] | None:
     """What was decided of a held call; None if nothing yet."""
-    with Session(engine) as session:
+    with reading(engine) as session:
         row = session.get(HeldCall, held)
         if row is None or row.do is None:
             return None
-        return row.do, json.loads(row.value or "null")
+        return row.do, row.value
 
 
 def release(engine: Engine, held: int) -> None:

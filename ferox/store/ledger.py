@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
@@ -164,9 +163,7 @@ def read_causes(session: Session, run: int) -> dict[Key, Cause]:
     )
     found: dict[Key, list[tuple[int, str | None, list[str]]]] = {}
     for suite, task, agent, id, message, failed in session.execute(query):
-        found.setdefault((suite, task, agent), []).append(
-            (id, message, json.loads(failed) if failed else [])
-        )
+        found.setdefault((suite, task, agent), []).append((id, message, failed or []))
     return {key: _cause(trials) for key, trials in found.items()}
 
 
@@ -204,7 +201,7 @@ def _chance_alone(was: Cell, now: Cell) -> bool:
 
 def _setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
     query = select(CellSetup).where(CellSetup.run_id == run)
-    return {(row.suite, row.agent): json.loads(row.body) for row in session.scalars(query)}
+    return {(row.suite, row.agent): row.body for row in session.scalars(query)}
 
 
 def _differs(

@@ -2,8 +2,45 @@
 
 from __future__ import annotations
 
-from sqlalchemy import ForeignKey, Index, Text
+import json
+from typing import Any
+
+from sqlalchemy import ForeignKey, Index, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import TypeDecorator
+
+from ferox.core.json_values import compact
+
+
+class JsonText(str):
+    """JSON that is text already, and stored as it is."""
+
+    __slots__ = ()
+
+
+class Json(TypeDecorator[Any]):
+    """A JSON value in a column of text.
+
+    SQLAlchemy's own JSON type declares a column that SQLite takes for a numeric one.
+    """
+
+    impl: type[String] = Text
+    cache_ok = True
+
+    def process_bind_param(self, value: Any, dialect: object) -> str | None:
+        """The value as text."""
+        return value if value is None or isinstance(value, JsonText) else compact(value)
+
+    def process_result_value(self, value: str | None, dialect: object) -> Any:
+        """The value that a text holds."""
+        return None if value is None else json.loads(value)
+
+
+class ShortJson(Json):
+    """A JSON value in a column of short text."""
+
+    impl = String
+    cache_ok = True
 
 
 class Base(DeclarativeBase):
@@ -28,19 +65,20 @@ class Run(Base):
     finished_at: Mapped[float | None]
     message: Mapped[str | None]
     """Why the run as a whole could not go on, if it could not."""
-    hold: Mapped[str | None] = mapped_column(Text)
-    """Which calls are held, as JSON; None: none are."""
-    overrides: Mapped[str] = mapped_column(Text, default="{}")
-    """What differs from the files in this run, as JSON: modes, models, faults."""
+    hold: Mapped[Any] = mapped_column(Json, nullable=True)
+    """Which calls are held; None: none are."""
+    overrides: Mapped[Any] = mapped_column(Json, default={})
+    """What differs from the files in this run: modes, models, faults."""
 
 
 class StoredSnapshot(Base):
-    """Everything that a run used, as JSON, so that it can be explained and judged again."""
+    """Everything that a run used, so that it can be explained and judged again; its parts are
+    pieces."""
 
     __tablename__ = "snapshot"
 
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class Trial(Base):
@@ -79,12 +117,12 @@ class Trial(Base):
     turn_ms: Mapped[float | None]
     went_wrong: Mapped[str | None]
     """What went wrong first, in a sentence."""
-    failed: Mapped[str | None]
-    """The ids of the checks that failed, as a JSON list."""
+    failed: Mapped[Any] = mapped_column(ShortJson, nullable=True)
+    """The ids of the checks that failed; None: it was not judged."""
 
 
 class CellSetup(Base):
-    """Under what an agent's trials of a suite run, by part, as JSON. `key` is equal where two
+    """Under what an agent's trials of a suite run, by part. `key` is equal where two
     set-ups may be compared."""
 
     __tablename__ = "cell_setup"
@@ -94,30 +132,30 @@ class CellSetup(Base):
     suite: Mapped[str] = mapped_column(primary_key=True)
     agent: Mapped[str] = mapped_column(primary_key=True)
     key: Mapped[str]
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class TraceHead(Base):
-    """A trace but for its events, as JSON."""
+    """A trace but for its events; what is the same in many trials is a piece."""
 
     __tablename__ = "trace_head"
 
     trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class EventRow(Base):
-    """One event of a trace, as JSON, at its place."""
+    """One event of a trace, at its place."""
 
     __tablename__ = "event"
 
     trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
     n: Mapped[int] = mapped_column(primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class ResultRow(Base):
-    """A result as JSON, under the script that judged it. The newest of a trial counts."""
+    """A result, under the script that judged it. The newest of a trial counts."""
 
     __tablename__ = "result"
     __table_args__ = (Index("result_by_trial", "trial_id"),)
@@ -127,11 +165,11 @@ class ResultRow(Base):
     script: Mapped[str]
     """A hash of the task's script."""
     scored_at: Mapped[float]
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class StoredScript(Base):
-    """A task's script that trials were scored under after their run, as JSON.
+    """A task's script that trials were scored under after their run.
 
     What a trial was first scored under stands in its run's snapshot.
     """
@@ -142,7 +180,7 @@ class StoredScript(Base):
     suite: Mapped[str]
     task: Mapped[str]
     at: Mapped[float]
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class TrialMark(Base):
@@ -168,7 +206,7 @@ class WireMessages(Base):
 
 
 class Piece(Base):
-    """A piece of what models were shown, compressed, once however often it was shown."""
+    """A piece of JSON, compressed, once however many rows hold it."""
 
     __tablename__ = "piece"
 
@@ -177,13 +215,13 @@ class Piece(Base):
 
 
 class ModelRequest(Base):
-    """One request to a model, by its event: its pieces' hashes and its answer's, as JSON."""
+    """One request to a model, by its event: its pieces' hashes and its answer's."""
 
     __tablename__ = "model_request"
 
     trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
     event: Mapped[str] = mapped_column(primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(Json)
 
 
 class StoredToolList(Base):
@@ -192,9 +230,9 @@ class StoredToolList(Base):
     __tablename__ = "look"
 
     server: Mapped[str] = mapped_column(primary_key=True)
-    way: Mapped[str] = mapped_column(primary_key=True)
+    mode: Mapped[str] = mapped_column("way", primary_key=True)
     at: Mapped[float]
-    tools: Mapped[str] = mapped_column(Text)
+    tools: Mapped[Any] = mapped_column(Json)
 
 
 class HeldCall(Base):
@@ -207,23 +245,23 @@ class HeldCall(Base):
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"))
     tool: Mapped[str]
-    args: Mapped[str] = mapped_column(Text)
+    args: Mapped[Any] = mapped_column(Json)
     at: Mapped[float]
     do: Mapped[str | None]
-    value: Mapped[str | None] = mapped_column(Text)
+    value: Mapped[Any] = mapped_column(Json, nullable=True)
 
 
 class StoredCallByHand(Base):
-    """A call tried by hand: its arguments and what came, as JSON, credentials masked."""
+    """A call tried by hand: its arguments and what came, credentials masked."""
 
     __tablename__ = "tried"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     server: Mapped[str]
-    way: Mapped[str]
+    mode: Mapped[str] = mapped_column("way")
     tool: Mapped[str]
     at: Mapped[float]
-    args: Mapped[str] = mapped_column(Text)
-    body: Mapped[str] = mapped_column(Text)
+    args: Mapped[Any] = mapped_column(Json)
+    body: Mapped[Any] = mapped_column(Json)
 
     __table_args__ = (Index("tried_by_tool", "server", "tool", "at"),)

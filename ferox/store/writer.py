@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import json
-import zlib
 from collections.abc import Callable
 from contextlib import suppress
 from typing import Any
@@ -14,9 +12,11 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
+from ferox.core.json_values import compact
 from ferox.formats.trace import Event
 from ferox.store.database import StoreError, explain
-from ferox.store.tables import EventRow, ModelRequest, Piece, WireMessages
+from ferox.store.pieces import compressed
+from ferox.store.tables import EventRow, JsonText, ModelRequest, Piece, WireMessages
 
 EVERY_S = 0.25
 MOST_KNOWN = 20_000
@@ -25,8 +25,9 @@ MOST_KNOWN = 20_000
 Work = Callable[[Session], Any]
 
 
-def _text(value: Any) -> str:
-    return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+def _text(value: Any) -> JsonText:
+    # Made here, not when it is stored: an event may go on changing while another thread stores it.
+    return JsonText(compact(value))
 
 
 class Writer:
@@ -71,8 +72,7 @@ class Writer:
         if len(self._known_pieces) >= MOST_KNOWN:
             self._known_pieces.clear()
         self._known_pieces.add(hashed)
-        body = zlib.compress(text.encode(errors="replace"), 3)
-        self._pieces.append({"hash": hashed, "body": body})
+        self._pieces.append({"hash": hashed, "body": compressed(text)})
 
     def model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
         """Keep a request to a model; its pieces are kept by themselves."""

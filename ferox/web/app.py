@@ -7,10 +7,9 @@ from typing import Any
 
 from flask import Response, request
 from flask.json.provider import DefaultJSONProvider
-from sqlalchemy import Engine
 
 from ferox.intake.json_text import read_json
-from ferox.store.database import check_in_place
+from ferox.store.database import Engine, check_in_place
 from ferox.web.access import COOKIE, ENTER, Access
 from ferox.web.agents import conversations, probing
 from ferox.web.agents import routes as agents

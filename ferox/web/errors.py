@@ -10,7 +10,6 @@ from typing import Any
 from flask import Flask, Response, request
 from mcp.shared.exceptions import MCPError
 from pydantic import ValidationError
-from sqlalchemy.exc import DatabaseError
 from werkzeug.exceptions import HTTPException
 
 from ferox.intake.limits import GivenUp
@@ -20,7 +19,7 @@ from ferox.recordings.recording import RecordingError
 from ferox.runs.records import RunError
 from ferox.servers.by_hand.open_servers import ServerBusy
 from ferox.servers.connection.diagnosis import ServerUnreachable
-from ferox.store.database import StoreError, explain
+from ferox.store.database import DatabaseError, StoreError, explain
 from ferox.web.access import READING
 from ferox.web.responses import NotThere, RequestRefused, as_json
 from ferox.web.screens import screen

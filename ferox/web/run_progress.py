@@ -8,34 +8,32 @@ import time
 from collections.abc import AsyncIterator, Callable
 from pathlib import Path
 
-from sqlalchemy import Engine
-from sqlalchemy.orm import Session
 from sse_starlette import ServerSentEvent
 
-from ferox.store import tables
 from ferox.store.board import read_cells
+from ferox.store.database import Engine, reading
+from ferox.store.runs import GOING, find_run
 from ferox.web.responses import NotThere
-from ferox.web.runs import reading, shapes
+from ferox.web.runs import from_store, shapes
 
 EVERY_S = 0.3
 LOOK_BACK_S = 2.0
 """Batches are committed a little after the times they carry."""
 MOST_WAITING = 20
 """Messages kept for a screen that does not take them; it then begins anew."""
-GOING = ("waiting", "running")
 
 
 def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.Progress | None:
     """How far a run is, with the cells that changed since a time; None if there is no such run."""
-    with Session(engine) as session:
-        record = session.get(tables.Run, run)
+    with reading(engine) as session:
+        record = find_run(session, run)
         if record is None:
             return None
         return shapes.Progress(
-            run=reading.run_shape(session, root, record),
-            cells=[reading.cell_shape(c) for c in read_cells(session, run, since)],
-            calls=reading.newest_calls(session, run),
-            held=reading.held_shapes(session, run),
+            run=from_store.run_shape(session, root, record),
+            cells=[from_store.cell_shape(c) for c in read_cells(session, run, since)],
+            calls=from_store.newest_calls(session, run),
+            held=from_store.held_shapes(session, run),
         )
 
 
@@ -54,8 +52,8 @@ class RunProgress:
         """
 
         def exists(run: int) -> bool:
-            with Session(self._engine) as session:
-                return session.get(tables.Run, run) is not None
+            with reading(self._engine) as session:
+                return find_run(session, run) is not None
 
         if not number.isdecimal() or not await asyncio.to_thread(exists, int(number)):
             raise NotThere(f"there is no run {number}")

@@ -9,10 +9,10 @@ from secrets import token_urlsafe
 from typing import TYPE_CHECKING, Generic, TypeVar, cast
 
 from flask import current_app
-from sqlalchemy import Engine
 from werkzeug.local import LocalProxy
 
 from ferox.servers.by_hand.open_servers import OpenServers
+from ferox.store.database import Engine
 from ferox.web.background_loop import BackgroundLoop
 from ferox.web.responses import NotThere
 

@@ -7,12 +7,12 @@ was not kept is counted.
 
 from __future__ import annotations
 
-import hashlib
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from ferox.core.json_values import content_hash
 from ferox.core.masking import Masker
 from ferox.gateway.model_seam.model_interface import ParsedRequest
 
@@ -67,7 +67,7 @@ class ModelRequests:
     def _keep(self, value: Any) -> str:
         """Keep a piece unless it is there; its hash, or `not kept: N` with its characters."""
         text = json.dumps(self.masker.mask(value), ensure_ascii=False)
-        hashed = hashlib.blake2b(text.encode(errors="replace"), digest_size=12).hexdigest()
+        hashed = content_hash(text)
         if hashed in self._kept:
             return hashed
         if len(text) > min(LONGEST_PIECE, self._room):

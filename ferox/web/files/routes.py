@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from sqlalchemy import Engine
-
 from ferox.formats.agent import AgentFile
 from ferox.formats.reference import schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
+from ferox.store.database import Engine
 from ferox.web.bounded_process import apart
 from ferox.web.files import shapes
 from ferox.web.files.parsed import parsed

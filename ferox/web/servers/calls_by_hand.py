@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from typing import Any
 
-from sqlalchemy import Engine
-
 from ferox.core.masking import Masker
 from ferox.servers.by_hand.open_server import CallByHand
-from ferox.store.by_hand import earlier_tries, keep_try
+from ferox.store.by_hand import earlier_calls as stored_calls
+from ferox.store.by_hand import keep_call
+from ferox.store.database import Engine
 from ferox.web.routing import Routes
 from ferox.web.servers import shapes
 from ferox.web.servers.routes import chosen_mode, server_file
@@ -61,7 +60,14 @@ def _keeper(engine: Engine, server: str, mode: str) -> Callable[[CallByHand], No
             "error": call.error,
             "ms": call.ms,
         }
-        keep_try(engine, server, mode, call.tool, masker.mask(call.args), masker.mask(body))
+        keep_call(
+            engine,
+            server,
+            mode,
+            tool=call.tool,
+            args=masker.mask(call.args),
+            answer=masker.mask(body),
+        )
 
     return keep
 
@@ -122,12 +128,9 @@ def answer_question(
 @routes.get("/api/servers/<server>/tries")
 def earlier_calls(path: shapes.ServerPath, query: shapes.ToolQuery) -> shapes.EarlierCalls:
     """A tool's earlier calls by hand."""
-    rows = earlier_tries(site.engine, path.server, query.tool)
+    rows = stored_calls(site.engine, path.server, query.tool)
     calls = [
-        shapes.EarlierCall(
-            id=r.id, mode=r.way, at=r.at, args=json.loads(r.args), answer=json.loads(r.body)
-        )
-        for r in rows
+        shapes.EarlierCall(id=r.id, mode=r.mode, at=r.at, args=r.args, answer=r.body) for r in rows
     ]
     return shapes.EarlierCalls(tries=calls)
 

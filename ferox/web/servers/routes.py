@@ -7,8 +7,6 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Engine
-
 from ferox.core.definitions import description_of, properties_of, required_of, sound
 from ferox.core.listing import list_changes
 from ferox.core.rewording import Rewording
@@ -17,6 +15,7 @@ from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.connection.diagnosis import SecretNotAgreed, ServerUnreachable
 from ferox.store.by_hand import keep_look, seen_before
+from ferox.store.database import Engine
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
 from ferox.web.servers import shapes

@@ -6,18 +6,17 @@ import re
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from ferox.core.naming import free_name
 from ferox.formats.trace import Trace
 from ferox.making.drafting import Inference, TaskDraft, draft, trace_of_session
 from ferox.recordings.recording import Recording, read_recording
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.servers.sources.source import answered
-from ferox.store import tables
+from ferox.store.database import reading
 from ferox.store.traces import read_trace
+from ferox.store.trials import find_trial
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
-from ferox.web.runs.reading import snapshot_of
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
 from ferox.web.tasks import shapes
@@ -30,8 +29,8 @@ routes = Routes("drafts")
 @routes.post("/api/trials/<int:trial>/draft")
 def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
     """A trial as a task."""
-    with Session(site.engine) as session:
-        record = session.get(tables.Trial, path.trial)
+    with reading(site.engine) as session:
+        record = find_trial(session, path.trial)
         trace = read_trace(session, path.trial)
         if record is None or trace is None:
             raise NotThere(f"there is no finished trial {path.trial}")

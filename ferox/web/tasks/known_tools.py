@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Engine
-
 from ferox.core.definitions import properties_of, required_of, sound
 from ferox.formats.server import ServerFile
 from ferox.store.by_hand import seen_before
+from ferox.store.database import Engine
 from ferox.web.tasks import shapes
 from ferox.workspace.check_server import Definition
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
-from sqlalchemy.orm import Session
-
 from ferox.core.json_paths import PathError
 from ferox.core.matchers import MatcherError
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite, Task
 from ferox.runs.rescoring import rescore, stale, try_script
+from ferox.store.database import reading
 from ferox.web.files.parsed import parsed
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
@@ -110,7 +109,7 @@ def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
         raise RequestRefused(422, "the text does not load, so nothing can be tried")
     try:
         script = compile_script(suite, task)
-        with Session(site.engine) as session:
+        with reading(site.engine) as session:
             found = list(try_script(session, script, MOST_REJUDGED + 1))
     except (MatcherError, PathError, KeyError) as error:
         raise RequestRefused(422, str(error)) from None
@@ -122,7 +121,7 @@ def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
 def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
     """How many stored trials were last scored under another script than is on disk."""
     suite, tasks = _chosen(site.root, query)
-    with Session(site.engine) as session:
+    with reading(site.engine) as session:
         left = sum(stale(session, suite, task) for task in tasks)
     return shapes.RescoreShape(done=0, changed=0, left=left)
 

@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-import json
-import zlib
-from collections.abc import Iterable
 from typing import Any
-
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from ferox.core.fault_words import injected
 from ferox.core.json_values import canonical
 from ferox.formats.suite import Task
 from ferox.formats.trace import ModelEvent, Trace
-from ferox.store import tables
+from ferox.store.database import Session
+from ferox.store.pieces import read_pieces
+from ferox.store.traces import read_model_request
 from ferox.web.responses import NotThere
 from ferox.web.trials import shapes
 
@@ -33,15 +29,16 @@ def model_request_shape(
     event = next((e for e in models if e.get("id") == event_id), None)
     if event is None:
         raise NotThere(f"there is no request {event_id} to a model in trial {trial}")
-    kept = _kept(session, trial, event_id)
+    kept = read_model_request(session, trial, event_id)
     if kept is None:
         raise NotThere("what the model was shown is not kept: the trial is older than that")
     place = models.index(event)
     before = next(
         (e for e in reversed(models[:place]) if e.get("voice") == event.get("voice")), None
     )
-    earlier = _kept(session, trial, str(before["id"])) if before else None
-    pieces = _pieces(session, [*_hashes(kept), *(_hashes(earlier) if earlier else ())])
+    earlier = read_model_request(session, trial, before["id"]) if before else None
+    hashes = [*_hashes(kept), *(_hashes(earlier) if earlier else ())]
+    pieces = read_pieces(session, [h for h in hashes if _not_kept(h) is None])
     same = _same_start(kept["messages"], earlier["messages"]) if earlier else 0
     tools = _tools(kept, event, trace, pieces)
     before_tools = [pieces.get(h) or {} for h in earlier["tools"]] if earlier else []
@@ -74,15 +71,6 @@ def model_request_shape(
     )
 
 
-def _kept(session: Session, trial: int, event: str) -> dict[str, Any] | None:
-    row = session.get(tables.ModelRequest, (trial, event))
-    if row is None:
-        return None
-    body: dict[str, Any] = json.loads(row.body)
-    listed = body["tools"]
-    return {**body, "tools": _pieces(session, [listed]).get(listed) or []}
-
-
 def _hashes(kept: dict[str, Any]) -> list[str]:
     one = [h for h in (kept["parameters"], kept["answer"]) if h]
     return [*kept["messages"], *kept["tools"], *one]
@@ -91,16 +79,6 @@ def _hashes(kept: dict[str, Any]) -> list[str]:
 def _not_kept(hashed: str) -> int | None:
     """How many characters of a piece were not kept; None if it was."""
     return int(hashed.removeprefix(NOT_KEPT)) if hashed.startswith(NOT_KEPT) else None
-
-
-def _pieces(session: Session, hashes: Iterable[str]) -> dict[str, Any]:
-    wanted = [h for h in dict.fromkeys(hashes) if _not_kept(h) is None]
-    found: dict[str, Any] = {}
-    for start in range(0, len(wanted), 500):  # SQLite takes so many parameters at once
-        some = wanted[start : start + 500]
-        rows = session.scalars(select(tables.Piece).where(tables.Piece.hash.in_(some)))
-        found |= {row.hash: json.loads(zlib.decompress(row.body)) for row in rows}
-    return found
 
 
 def _same_start(now: list[str], before: list[str]) -> int:

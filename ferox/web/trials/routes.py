@@ -2,34 +2,34 @@
 
 from __future__ import annotations
 
-import time
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from ferox.core.digest import digest
-from ferox.store import tables
-from ferox.store.traces import read_events, read_piece, read_result, read_trace
+from ferox.runs.stored_snapshots import snapshot_of
+from ferox.store.database import Session, reading, writing
+from ferox.store.results import read_result
+from ferox.store.tables import Trial
+from ferox.store.traces import read_events, read_piece, read_trace, read_wire
+from ferox.store.trials import find_trial, keep_mark
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
-from ferox.web.runs.reading import snapshot_of
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
 from ferox.web.trials import shapes
+from ferox.web.trials.from_store import trial_shape
 from ferox.web.trials.model_requests import model_request_shape
-from ferox.web.trials.reading import trial_shape
 from ferox.web.trials.shortened import PIECE
 
 routes = Routes("trials")
 
 
-def find_trial(session: Session, trial: int) -> tables.Trial:
+def the_trial(session: Session, trial: int) -> Trial:
     """A trial by its number.
 
     Raises:
         NotThere: there is none.
     """
-    record = session.get(tables.Trial, trial)
+    record = find_trial(session, trial)
     if record is None:
         raise NotThere(f"there is no trial {trial}")
     return record
@@ -38,27 +38,26 @@ def find_trial(session: Session, trial: int) -> tables.Trial:
 @routes.get("/api/trials/<int:trial>")
 def read_one_trial(path: TrialPath, query: shapes.ResultQuery) -> shapes.TrialShape:
     """Everything about one trial; while it runs, what happened so far."""
-    with Session(site.engine) as session:
-        record = find_trial(session, path.trial)
+    with reading(site.engine) as session:
+        record = the_trial(session, path.trial)
         return trial_shape(session, site.root, record, query.result)
 
 
 @routes.put("/api/trials/<int:trial>/mark")
 def mark_trial(path: TrialPath, body: shapes.MarkRequest) -> shapes.MarkShape:
     """Keep a person's mark and note; the checks stay as they are."""
-    with Session(site.engine) as session, session.begin():
-        find_trial(session, path.trial)
-        told = {"mark": body.mark, "note": body.note.strip(), "at": time.time()}
-        kept = session.merge(tables.TrialMark(trial_id=path.trial, **told))
+    with writing(site.engine) as session:
+        the_trial(session, path.trial)
+        kept = keep_mark(session, path.trial, body.mark, body.note.strip())
         return shapes.MarkShape.model_validate(kept)
 
 
 @routes.get("/api/trials/<int:trial>/wire/<call>")
 def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
     """The raw messages of a call at the tool seam."""
-    with Session(site.engine) as session:
-        find_trial(session, path.trial)
-        kept = session.get(tables.WireMessages, (path.trial, path.call))
+    with reading(site.engine) as session:
+        the_trial(session, path.trial)
+        kept = read_wire(session, path.trial, path.call)
     if kept is None:
         why = "the call did not pass Ferox's tool seam, or was made before they were kept"
         raise NotThere(f"there are no raw messages: {why}")
@@ -68,7 +67,7 @@ def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
 @routes.get("/api/trials/<int:trial>/events/<int:place>")
 def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.PieceShape:
     """A piece of an event that is too long to be sent whole."""
-    with Session(site.engine) as session:
+    with reading(site.engine) as session:
         found = read_piece(session, path.trial, path.place, query.field, query.start, PIECE)
     if found is None:
         raise NotThere("there is no such event, or it has no such field")
@@ -78,8 +77,8 @@ def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.Piec
 @routes.get("/api/trials/<int:trial>/models/<event>")
 def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
     """What a model was shown in one request."""
-    with Session(site.engine) as session:
-        record = find_trial(session, path.trial)
+    with reading(site.engine) as session:
+        record = the_trial(session, path.trial)
         trace: Any = read_trace(session, path.trial) or {
             "events": read_events(session, path.trial), "tools": {}
         }  # fmt: skip
@@ -90,8 +89,8 @@ def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
 @routes.get("/api/trials/<int:trial>/digest")
 def trial_digest(path: TrialPath) -> shapes.DigestShape:
     """A finished trial in plain text."""
-    with Session(site.engine) as session:
-        find_trial(session, path.trial)
+    with reading(site.engine) as session:
+        the_trial(session, path.trial)
         trace, result = read_trace(session, path.trial), read_result(session, path.trial)
     if trace is None or result is None:
         raise NotThere(f"trial {path.trial} is not finished yet")

@@ -4,27 +4,25 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
-
 from ferox.core.fault_words import fault_told
 from ferox.formats.suite import Task
 from ferox.formats.trace import Trace
 from ferox.runs.records import overrides_of
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial_by_hand import BY_HAND
-from ferox.store import tables
-from ferox.web.runs.reading import snapshot_of
+from ferox.runs.stored_snapshots import snapshot_of
+from ferox.store.database import Session
+from ferox.store.runs import get_run, run_before_with
+from ferox.store.tables import Trial
 from ferox.web.trials import shapes
 
 
 def setup_shape(
-    session: Session, trial: tables.Trial, trace: Trace | dict[str, Any], task: Task
+    session: Session, trial: Trial, trace: Trace | dict[str, Any], task: Task
 ) -> shapes.SetupShape:
     """What a trial ran with. `task` is the run's own, with the faults that were laid over it."""
     snapshot = snapshot_of(session, trial.run_id)
     agent, suite = snapshot.agents[trial.agent], snapshot.suites[trial.suite]
-    run = session.get_one(tables.Run, trial.run_id)
+    run = get_run(session, trial.run_id)
     models = [
         shapes.ThinksWith(
             called=called, model=name, simulated=bool(snapshot.models[name].stand_in),
@@ -55,21 +53,10 @@ def setup_shape(
 
 
 def _before(
-    session: Session, trial: tables.Trial, snapshot: Snapshot
+    session: Session, trial: Trial, snapshot: Snapshot
 ) -> shapes.EarlierInstructions | None:
     """The agent's instructions in the newest earlier run that had it."""
-    query = (
-        select(tables.Trial.run_id)
-        .join(tables.Run, tables.Run.id == tables.Trial.run_id)
-        .where(
-            tables.Trial.agent == trial.agent,
-            tables.Trial.run_id < trial.run_id,
-            tables.Run.title != BY_HAND,
-        )
-        .order_by(tables.Trial.run_id.desc())
-        .limit(1)
-    )
-    run = session.scalar(query)
+    run = run_before_with(session, trial.agent, trial.run_id)
     if run is None:
         return None
     text = snapshot_of(session, run).instructions.get(trial.agent, "")

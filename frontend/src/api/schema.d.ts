@@ -575,7 +575,7 @@ export interface paths {
             cookie?: never;
         };
         /** The trials of one cell. */
-        get: operations["runs_trials_of_cell_api_runs__int_run__trials_get"];
+        get: operations["runs_cell_trials_api_runs__int_run__trials_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8699,7 +8699,7 @@ export interface operations {
             };
         };
     };
-    runs_trials_of_cell_api_runs__int_run__trials_get: {
+    runs_cell_trials_api_runs__int_run__trials_get: {
         parameters: {
             query: {
                 suite: string;

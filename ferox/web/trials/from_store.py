@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import json
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
-
-from sqlalchemy.orm import Session
 
 from ferox.core.clock import Clock
 from ferox.core.fault_words import injected
@@ -18,11 +15,15 @@ from ferox.core.support import Sources, judge, sources_of
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace
 from ferox.intake.limits import GivenUp
-from ferox.runs.results import verdict_of
 from ferox.runs.snapshot import Snapshot, script_hash
-from ferox.store import tables
-from ferox.store.traces import neighbours, read_events, read_result, read_trace, results_of
-from ferox.web.runs.reading import agent_shape, run_shape, snapshot_of, trial_line
+from ferox.runs.stored_snapshots import snapshot_of
+from ferox.store.database import Session
+from ferox.store.results import find_script, read_result, results_of, verdict_of
+from ferox.store.runs import get_run
+from ferox.store.tables import ResultRow, Trial
+from ferox.store.traces import read_events, read_trace
+from ferox.store.trials import find_mark, neighbours
+from ferox.web.runs.from_store import agent_shape, run_shape, trial_line
 from ferox.web.shapes import TrialRemark
 from ferox.web.trials import shapes
 from ferox.web.trials.setup import setup_shape
@@ -30,7 +31,7 @@ from ferox.web.trials.shortened import MOST_ITEMS, cut, room_for_each
 
 
 def trial_shape(
-    session: Session, root: Path, trial: tables.Trial, shown: int | None = None
+    session: Session, root: Path, trial: Trial, shown: int | None = None
 ) -> shapes.TrialShape:
     """One trial under its newest result, or under an earlier one by its number."""
     snapshot = snapshot_of(session, trial.run_id)
@@ -45,7 +46,7 @@ def trial_shape(
     trace: Trace = read_trace(session, trial.id) or part
     shown_trace, long = _fitted(trace)
     own = snapshot.task(trial.suite, trial.task)
-    mark = session.get(tables.TrialMark, trial.id)
+    mark = find_mark(session, trial.id)
     line = trial_line(trial, mark)
     if result:
         line.verdict, line.reason = verdict_of(result), result["reason"]
@@ -53,7 +54,7 @@ def trial_shape(
         trial=line,
         title=task.title,
         agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
-        run=run_shape(session, root, session.get_one(tables.Run, trial.run_id)),
+        run=run_shape(session, root, get_run(session, trial.run_id)),
         trace=shown_trace,
         result=result,
         expected=_expected(script),
@@ -97,17 +98,16 @@ def _fitted(trace: Trace) -> tuple[Any, list[int]]:
 
 
 def _script_of(
-    session: Session, snapshot: Snapshot, trial: tables.Trial, hashed: str | None
+    session: Session, snapshot: Snapshot, trial: Trial, hashed: str | None
 ) -> tuple[Suite, Task]:
     """The script of a result: the run's own, or one that it was scored under again."""
     suite = snapshot.suites[trial.suite]
-    again = session.get(tables.StoredScript, hashed) if hashed else None
+    again = find_script(session, hashed) if hashed else None
     if again is None:
         return suite, snapshot.task(trial.suite, trial.task)
-    told = json.loads(again.body)
     return (
-        suite.model_copy(update={"clock": told["clock"], "zone": told["zone"]}),
-        Task.model_validate(told["task"]),
+        suite.model_copy(update={"clock": again["clock"], "zone": again["zone"]}),
+        Task.model_validate(again["task"]),
     )
 
 
@@ -201,23 +201,21 @@ def _injected(trace: Trace, task: Task) -> dict[str, str]:
     return {id: text for id, text in found.items() if text}
 
 
-def _result_lines(rows: list[tables.ResultRow]) -> list[shapes.ResultLine]:
+def _result_lines(rows: list[ResultRow]) -> list[shapes.ResultLine]:
     first = min((r.id for r in rows), default=0)
     return [
         shapes.ResultLine(
             id=r.id,
             script=r.script,
             at=r.scored_at,
-            verdict=verdict_of(json.loads(r.body)),
+            verdict=verdict_of(r.body),
             first=r.id == first,
         )
         for r in rows
     ]
 
 
-def _script_shape(
-    snapshot: Snapshot, trial: tables.Trial, suite: Suite, task: Task
-) -> shapes.ScriptShape:
+def _script_shape(snapshot: Snapshot, trial: Trial, suite: Suite, task: Task) -> shapes.ScriptShape:
     own = snapshot.task(trial.suite, trial.task)
     first = script_hash(snapshot.suites[trial.suite], own)
     hashed = script_hash(suite, task)

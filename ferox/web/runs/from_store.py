@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-import json
 import time
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
-
-from sqlalchemy import case, func, select
-from sqlalchemy.orm import Session
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import ModelSource
 from ferox.runs.records import overrides_of, state_of
-from ferox.runs.snapshot import Snapshot
-from ferox.store import tables
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.board import Cell, read_cells
+from ferox.store.database import Session
 from ferox.store.holding import held_calls
 from ferox.store.ledger import read_ledger
+from ferox.store.runs import count_trials
+from ferox.store.tables import Run, Trial, TrialMark
+from ferox.store.trials import get_trial, newest_events
 from ferox.web.runs import shapes
 from ferox.web.shapes import AgentShape, HoldShape
 from ferox.workspace import Workspace
@@ -61,23 +59,9 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
     )
 
 
-def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
+def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
     """A run and how far it is."""
-    trial = tables.Trial
-
-    def count(condition: Any) -> Any:
-        return func.coalesce(func.sum(case((condition, 1), else_=0)), 0)
-
-    total, done, running, passes, judged, errors = session.execute(
-        select(
-            func.count(),
-            count(trial.state == "done"),
-            count(trial.state == "running"),
-            count(trial.verdict == "pass"),
-            count(trial.verdict.in_(("pass", "fail"))),
-            count(trial.verdict == "error"),
-        ).where(trial.run_id == run.id)
-    ).one()
+    total, done, running, passes, judged, errors = count_trials(session, run.id)
     state: Any = state_of(root, run)
     left = None
     if state == "running" and run.started_at and done:
@@ -98,7 +82,7 @@ def run_shape(session: Session, root: Path, run: tables.Run) -> shapes.RunShape:
         errors=errors,
         seconds_left=left,
         otherwise=overrides_of(run).told(),
-        hold=HoldShape(**json.loads(run.hold)) if run.hold else None,
+        hold=HoldShape(**run.hold) if run.hold else None,
     )
 
 
@@ -107,18 +91,8 @@ def cell_shape(cell: Cell) -> shapes.CellShape:
     return shapes.CellShape.model_validate(cell)
 
 
-def snapshot_of(session: Session, run: int) -> Snapshot:
-    """What a run used."""
-    return _snapshot(session.get_one(tables.StoredSnapshot, run).body)
-
-
-@lru_cache(maxsize=16)
-def _snapshot(body: str) -> Snapshot:
-    return Snapshot.model_validate_json(body)
-
-
 def board_shape(
-    session: Session, root: Path, run: tables.Run, base: int | None = None
+    session: Session, root: Path, run: Run, base: int | None = None
 ) -> shapes.BoardShape:
     """The whole board of a run, its ledger against `base` or each cell's predecessor."""
     snapshot = snapshot_of(session, run.id)
@@ -136,7 +110,7 @@ def board_shape(
     )
 
 
-def trial_line(trial: tables.Trial, mark: tables.TrialMark | None = None) -> shapes.TrialLine:
+def trial_line(trial: Trial, mark: TrialMark | None = None) -> shapes.TrialLine:
     """A trial as lists show it, with what a person thinks of it."""
     return shapes.TrialLine(
         id=trial.id,
@@ -158,40 +132,32 @@ def trial_line(trial: tables.Trial, mark: tables.TrialMark | None = None) -> sha
 
 def held_shapes(session: Session, run: int) -> list[shapes.HeldShape]:
     """The calls of a run that are held."""
-    told = []
+    shown = []
     for held in held_calls(session, run):
-        trial = session.get_one(tables.Trial, held.trial_id)
-        told.append(
+        trial = get_trial(session, held.trial_id)
+        shown.append(
             shapes.HeldShape(
                 id=held.id,
                 trial=trial.id,
                 task=trial.task,
                 agent=trial.agent,
                 tool=held.tool,
-                args=json.loads(held.args),
+                args=held.args,
                 at=held.at,
             )
         )
-    return told  # fmt: skip
+    return shown
 
 
 def newest_calls(session: Session, run: int, most: int = 4) -> list[dict[str, Any]]:
     """The newest calls of a run's trials, the newest first, with their trial."""
-    query = (
-        select(tables.EventRow.body, tables.Trial.id, tables.Trial.agent)
-        .join(tables.Trial, tables.Trial.id == tables.EventRow.trial_id)
-        .where(tables.Trial.run_id == run, tables.Trial.state == "running")
-        .order_by(tables.EventRow.trial_id.desc(), tables.EventRow.n.desc())
-        .limit(most * 6)
-    )
     calls = []
-    for body, trial, agent in session.execute(query):
-        event = json.loads(body)
+    for trial, event in newest_events(session, run, most * 6):
         if event["kind"] == "call":
             calls.append(
                 {
-                    "trial": trial,
-                    "agent": agent,
+                    "trial": trial.id,
+                    "agent": trial.agent,
                     "tool": event["tool"],
                     "s": event.get("s"),
                     "failed": event.get("error") is not None,

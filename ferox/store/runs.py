@@ -1,0 +1,192 @@
+"""Runs and their trials: kept when they are planned, followed, stopped and taken up again."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterable, Sequence
+from typing import Any, NamedTuple
+
+from sqlalchemy import ColumnElement, case, delete, func, select, update
+from sqlalchemy.orm import Session
+
+from ferox.formats.result import FAMILIES
+from ferox.store.tables import (
+    CellSetup,
+    EventRow,
+    HeldCall,
+    ModelRequest,
+    ResultRow,
+    Run,
+    TraceHead,
+    Trial,
+    TrialMark,
+    WireMessages,
+)
+
+BY_HAND = "by hand"
+"""The title of runs that are conversations by hand; the board does not show them."""
+GOING = ("waiting", "running")
+Cell = tuple[str, str, str]
+"""Suite, task and agent."""
+
+
+def add_run(session: Session, **fields: Any) -> Run:
+    """Keep a new run; it has its number from here on."""
+    run = Run(**fields)
+    session.add(run)
+    session.flush()
+    return run
+
+
+def add_trials(session: Session, run: int, cells: Iterable[tuple[str, str, str, int]]) -> None:
+    """Keep a run's trials, all waiting, in the order in which they are to be carried out: suite,
+    task, agent and number of each."""
+    now = time.time()
+    session.add_all(
+        Trial(
+            run_id=run,
+            suite=suite,
+            task=task,
+            agent=agent,
+            number=number,
+            place=place,
+            state="waiting",
+            changed_at=now,
+        )
+        for place, (suite, task, agent, number) in enumerate(cells)
+    )
+    session.flush()
+
+
+def add_cell_setup(
+    session: Session, run: int, suite: str, agent: str, *, key: str, setup: dict[str, str]
+) -> None:
+    """Keep under what an agent's trials of a suite run."""
+    session.add(CellSetup(run_id=run, suite=suite, agent=agent, key=key, body=setup))
+
+
+def find_run(session: Session, run: int) -> Run | None:
+    """A run by its number."""
+    return session.get(Run, run)
+
+
+def get_run(session: Session, run: int) -> Run:
+    """A run that is there."""
+    return session.get_one(Run, run)
+
+
+def newest_runs(
+    session: Session, *, states: Sequence[str] | None = None, most: int | None = None
+) -> list[Run]:
+    """Runs, the newest first; conversations by hand are left out."""
+    query = select(Run).where(Run.title != BY_HAND).order_by(Run.id.desc())
+    if states is not None:
+        query = query.where(Run.state.in_(states))
+    return list(session.scalars(query.limit(most) if most else query))
+
+
+def newest_run_number(session: Session) -> int | None:
+    """The number of the newest run, by hand or not."""
+    return session.scalar(select(Run.id).order_by(Run.id.desc()).limit(1))
+
+
+def change_run(session: Session, run: int, **fields: Any) -> None:
+    """Change a run's record."""
+    session.execute(update(Run).where(Run.id == run).values(**fields))
+
+
+def shall_stop(session: Session, run: int) -> bool:
+    """Whether a run was asked to stop."""
+    return bool(session.scalar(select(Run.stop).where(Run.id == run)))
+
+
+class TrialCounts(NamedTuple):
+    """How many trials of a run there are, by what became of them."""
+
+    total: int
+    done: int
+    running: int
+    passes: int
+    judged: int
+    errors: int
+
+
+def count_trials(session: Session, run: int) -> TrialCounts:
+    """How far a run is."""
+
+    def count(condition: ColumnElement[bool]) -> ColumnElement[Any]:
+        return func.coalesce(func.sum(case((condition, 1), else_=0)), 0)
+
+    query = select(
+        func.count(),
+        count(Trial.state == "done"),
+        count(Trial.state == "running"),
+        count(Trial.verdict == "pass"),
+        count(Trial.verdict.in_(("pass", "fail"))),
+        count(Trial.verdict == "error"),
+    ).where(Trial.run_id == run)
+    return TrialCounts(*session.execute(query).one())
+
+
+def waiting_trials(session: Session, run: int) -> list[Trial]:
+    """The trials of a run that wait, the last to be carried out first."""
+    query = select(Trial).where(Trial.run_id == run, Trial.state == "waiting")
+    return list(session.scalars(query.order_by(Trial.place.desc())))
+
+
+def is_anything_left(session: Session, run: int) -> bool:
+    """Whether a trial of a run is not done."""
+    left = select(Trial.id).where(Trial.run_id == run, Trial.state != "done")
+    return session.scalar(left.limit(1)) is not None
+
+
+def failed_cells(session: Session, run: int) -> set[Cell]:
+    """The cells of a run with a trial that did not pass."""
+    query = select(Trial.suite, Trial.task, Trial.agent).where(
+        Trial.run_id == run, Trial.verdict.in_(("fail", "error"))
+    )
+    return {(suite, task, agent) for suite, task, agent in session.execute(query)}
+
+
+def put_back(session: Session, run: int) -> int:
+    """Have what is not done of a run wait again; how many trials that is."""
+    query = select(Trial.id).where(Trial.run_id == run, Trial.state != "done")
+    missing = session.scalars(query).all()
+    if not missing:
+        return 0
+    of_trials = (EventRow, TraceHead, ResultRow, HeldCall, TrialMark, WireMessages, ModelRequest)
+    for table in of_trials:
+        session.execute(delete(table).where(table.trial_id.in_(missing)))
+    undone: dict[str, Any] = {
+        "state": "waiting",
+        "verdict": None,
+        "reason": None,
+        "calls": 0,
+        "script": None,
+        "went_wrong": None,
+        "failed": None,
+        "changed_at": time.time(),
+        **{f"score_{family}": None for family in FAMILIES},
+    }
+    session.execute(update(Trial).where(Trial.id.in_(missing)).values(**undone))
+    change_run(
+        session,
+        run,
+        state="waiting",
+        stop=False,
+        finished_at=None,
+        started_at=time.time(),
+        message=None,
+    )
+    return len(missing)
+
+
+def run_before_with(session: Session, agent: str, run: int) -> int | None:
+    """The newest run before one that had an agent."""
+    query = (
+        select(Trial.run_id)
+        .join(Run, Run.id == Trial.run_id)
+        .where(Trial.agent == agent, Trial.run_id < run, Run.title != BY_HAND)
+        .order_by(Trial.run_id.desc())
+    )
+    return session.scalar(query.limit(1))

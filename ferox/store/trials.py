@@ -1,0 +1,147 @@
+"""Trials: found, listed, marked, and what stands beside them."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy import ColumnElement, func, select, update
+from sqlalchemy.orm import Session
+
+from ferox.store.tables import EventRow, TraceHead, Trial, TrialMark
+
+BOARD_ORDER = (Trial.suite, Trial.task, Trial.agent, Trial.number)
+
+
+def find_trial(session: Session, trial: int) -> Trial | None:
+    """A trial by its number."""
+    return session.get(Trial, trial)
+
+
+def get_trial(session: Session, trial: int) -> Trial:
+    """A trial that is there."""
+    return session.get_one(Trial, trial)
+
+
+def add_trial(session: Session, **fields: Any) -> Trial:
+    """Keep a new trial; it has its number from here on."""
+    trial = Trial(**fields)
+    session.add(trial)
+    session.flush()
+    return trial
+
+
+def note_begin(session: Session, trial: int, at: float) -> None:
+    """A trial begins."""
+    session.execute(
+        update(Trial).where(Trial.id == trial).values(state="running", started_at=at, changed_at=at)
+    )
+
+
+def trials_of_run(session: Session, run: int) -> list[Trial]:
+    """A run's trials, in the order of the board."""
+    query = select(Trial).where(Trial.run_id == run)
+    return list(session.scalars(query.order_by(*BOARD_ORDER)))
+
+
+def finished_of(session: Session, trials: Sequence[Trial]) -> list[Trial]:
+    """Those of some trials whose trace is whole."""
+    heads = select(TraceHead.trial_id).join(Trial, Trial.id == TraceHead.trial_id)
+    runs = {trial.run_id for trial in trials}
+    finished = set(session.scalars(heads.where(Trial.run_id.in_(runs))))
+    return [trial for trial in trials if trial.id in finished]
+
+
+def trials_of_cell(
+    session: Session, run: int, suite: str, task: str, agent: str
+) -> list[tuple[Trial, TrialMark | None]]:
+    """The trials of one cell with what a person thinks of them, by number."""
+    rows = session.execute(
+        select(Trial, TrialMark)
+        .outerjoin(TrialMark, TrialMark.trial_id == Trial.id)
+        .filter_by(run_id=run, suite=suite, task=task, agent=agent)
+        .order_by(Trial.number)
+    )
+    return [(trial, mark) for trial, mark in rows]
+
+
+def judged_trials(session: Session, suite: str, task: str, most: int) -> list[Trial]:
+    """The newest judged trials of a task in any run."""
+    query = select(Trial).where(
+        Trial.suite == suite,
+        Trial.task == task,
+        Trial.state == "done",
+        Trial.verdict.is_not(None),
+    )
+    return list(session.scalars(query.order_by(Trial.id.desc()).limit(most)))
+
+
+def _is_stale(suite: str, task: str, script: str) -> tuple[ColumnElement[bool], ...]:
+    return (
+        Trial.suite == suite,
+        Trial.task == task,
+        Trial.state == "done",
+        Trial.script != script,
+    )
+
+
+def count_stale(session: Session, suite: str, task: str, script: str) -> int:
+    """How many trials of a task were last scored under another script than that of this hash."""
+    return session.scalar(select(func.count(Trial.id)).where(*_is_stale(suite, task, script))) or 0
+
+
+def stale_trials(
+    session: Session, suite: str, task: str, script: str, most: int
+) -> dict[int, str | None]:
+    """Trials of a task that were last scored under another script, the oldest first: number →
+    verdict."""
+    query = select(Trial.id, Trial.verdict).where(*_is_stale(suite, task, script))
+    rows = session.execute(query.order_by(Trial.id).limit(most))
+    return {row.id: row.verdict for row in rows}
+
+
+def find_mark(session: Session, trial: int) -> TrialMark | None:
+    """What a person thinks of a trial."""
+    return session.get(TrialMark, trial)
+
+
+def keep_mark(session: Session, trial: int, mark: str | None, note: str) -> TrialMark:
+    """Keep what a person thinks of a trial."""
+    return session.merge(TrialMark(trial_id=trial, mark=mark, note=note, at=time.time()))
+
+
+def newest_events(session: Session, run: int, most: int) -> list[tuple[Trial, Any]]:
+    """The newest events of a run's trials that go on, the newest first."""
+    query = (
+        select(Trial, EventRow.body)
+        .join(EventRow, EventRow.trial_id == Trial.id)
+        .where(Trial.run_id == run, Trial.state == "running")
+        .order_by(EventRow.trial_id.desc(), EventRow.n.desc())
+        .limit(most)
+    )
+    return [(trial, event) for trial, event in session.execute(query)]
+
+
+def neighbours(session: Session, trial: Trial) -> dict[str, int | None]:
+    """The previous and next trial of the run, and the previous and next failure.
+
+    In the order of the board: by suite, task, agent and number.
+    """
+    rows = session.execute(
+        select(Trial.id, Trial.verdict)
+        .where(Trial.run_id == trial.run_id, Trial.state != "waiting")
+        .order_by(*BOARD_ORDER)
+    ).all()
+    place = next(i for i, row in enumerate(rows) if row.id == trial.id)
+
+    def near(step: int, failures: bool) -> int | None:
+        there: Any = rows[place + 1 :] if step > 0 else reversed(rows[:place])
+        return next((r.id for r in there if not failures or r.verdict == "fail"), None)
+
+    return {
+        "previous": near(-1, False),
+        "next": near(1, False),
+        "previous_failure": near(-1, True),
+        "next_failure": near(1, True),
+    }
