@@ -101,7 +101,7 @@ class ServiceLink:
         seams = {"servers": self._seams.servers, "models": self._seams.models}
         process = await started(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
         self._process = process
-        self._absorbing = asyncio.create_task(process.absorb())
+        self._absorbing = asyncio.create_task(process.keep_output_in_log())
         end = time.monotonic() + start_s
         while not await self._answers():
             if not process.alive or time.monotonic() > end:

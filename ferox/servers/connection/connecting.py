@@ -19,6 +19,7 @@ from mcp.shared.exceptions import MCPError
 from mcp_types.version import SUPPORTED_PROTOCOL_VERSIONS
 
 from ferox.formats.server import Reach
+from ferox.processes.subprocess import Subprocess
 from ferox.servers.connection.bounded_http import BoundedTransport
 from ferox.servers.connection.diagnosis import (
     RequestHeaders,
@@ -28,7 +29,7 @@ from ferox.servers.connection.diagnosis import (
     plain,
 )
 from ferox.servers.connection.incoming import LARGEST_ANSWER
-from ferox.servers.connection.stdio import ServerProcess, Streams, started
+from ferox.servers.connection.stdio import Streams, started
 from ferox.servers.connection.tap import LineListener, tapped
 from ferox.servers.connection.tls import TLS
 from ferox.workspace.environment import environment, resolve
@@ -112,19 +113,23 @@ async def _reach(
             raise ServerUnreachable("no_session", said, "see the server's own log") from None
 
 
+LAST_LINES = 6
+"""Lines of a server's log that say why it failed."""
+
+
 class _FailureText:
     """What a failing session is reported as."""
 
-    def __init__(self, name: str, process: ServerProcess | None) -> None:
+    def __init__(self, name: str, process: Subprocess | None) -> None:
         self.name, self.process = name, process
 
     async def silent(self, patience_s: float) -> ServerUnreachable:
         if self.process is None:
             problem = f"{self.name} answers, and no session came about in {patience_s:g} s"
             return ServerUnreachable("slow", problem, "try again; it may be starting")
-        if self.process.process.returncode is not None:
+        if not self.process.alive:
             return await self.failed(TimeoutError())
-        said = self.process.last_lines()
+        said = self.process.last_lines(LAST_LINES)
         problem = f"`{self.name}` started and gave no answer in {patience_s:g} s"
         advice = "see that it speaks MCP on its standard input and output, and needs no console"
         return ServerUnreachable(
@@ -139,9 +144,9 @@ class _FailureText:
             problem = f"{self.name} answers, and a session failed: {plain(error)}"
             return ServerUnreachable("no_session", problem, "see the server's own log")
         await asyncio.sleep(0.05)  # its last lines may still be on their way
-        said = self.process.last_lines()
+        said = self.process.last_lines(LAST_LINES)
         problem = f"`{self.name}` started and ended before it could be talked to"
-        if self.process.process.returncode is None:
+        if self.process.alive:
             problem = f"`{self.name}` started, and a session failed: {plain(error)}"
             return ServerUnreachable(
                 "no_session", problem, said or "see the server's own documentation"
@@ -201,7 +206,7 @@ async def _given(streams: Streams) -> AsyncIterator[Streams]:
 
 
 @asynccontextmanager
-async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[ServerProcess, Streams]]:
+async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Subprocess, Streams]]:
     assert to.command
     cwd = (folder / to.cwd).resolve() if to.cwd else folder
     if not cwd.is_dir():
