@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 import sqlite3
 import unittest
@@ -9,8 +10,9 @@ from pathlib import Path
 from typing import Any
 
 from ferox.web.openapi import document
+from ferox.web.watching import Watching
 from tests.serving import AppCase, ServedCase
-from tests.waiting import until
+from tests.waiting import HANG_S, until
 
 ROOT = Path(__file__).resolve().parents[1]
 ALL = {"suites": ["small"], "agents": ["plain"], "repeats": 2}
@@ -85,6 +87,29 @@ class Interface(AppCase):
         board = self.ask(f"/api/runs/{self.finished()}/board").body
         (group,) = board["ledger"]["groups"]
         self.assertEqual((group["kind"], group["differs"]), ("broke", ["script"]))
+
+    def test_a_trial_that_runs_is_followed_by_what_is_new(self) -> None:
+        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 400}")
+        run = self.ask("/api/runs", ALL).body["id"]
+        board = f"/api/runs/{run}/trials?suite=small&task=high&agent=plain"
+        number = self.ask(board).body["trials"][0]["id"]
+        shown: list[Any] = []
+        places: list[int] = []
+
+        async def follow() -> None:
+            async for event in await Watching(self.site).find("trials", str(number)):
+                if event.event == "change":
+                    new = json.loads(event.data)
+                    shown[new["place"] :] = new["events"]
+                    places.append(new["place"])
+
+        asyncio.run(asyncio.wait_for(follow(), HANG_S))
+        self.assertEqual(shown, self.ask(f"/api/trials/{number}").body["trace"]["events"])
+        self.assertEqual(shown[-1]["kind"], "end")
+        self.assertEqual(places, sorted(places))
+        self.assertGreater(len(places), 2)
+        self.assertGreater(places[-1], 1, "what is settled is not sent again")
+        self.assertEqual(self.ask("/api/watch/trials/99").status, 404)
 
     def test_a_run_can_be_stopped_and_resumed(self) -> None:
         self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 150}")

@@ -22,9 +22,9 @@ def keep_head(session: Session, trial: int, trace: Trace) -> None:
     session.merge(TraceHead(trial_id=trial, body=put_away(session, head, whole=SHARED)))
 
 
-def read_events(session: Session, trial: int) -> list[Event]:
-    """A trial's events so far, in order."""
-    query = select(EventRow.body).where(EventRow.trial_id == trial)
+def read_events(session: Session, trial: int, place: int = 0) -> list[Event]:
+    """A trial's events so far from a place on, in order."""
+    query = select(EventRow.body).where(EventRow.trial_id == trial, EventRow.n >= place)
     return list(session.scalars(query.order_by(EventRow.n)))
 
 

@@ -16,10 +16,11 @@ from ferox.web.responses import as_json, as_json_text
 from ferox.web.routing import REFUSALS
 from ferox.web.runs.shapes import Progress
 from ferox.web.shapes import ErrorMessage
+from ferox.web.trials.shapes import NewEvents
 
 METHODS = ("get", "post", "put", "delete", "patch")
 DOCUMENT = "/openapi/openapi.json"
-WATCHED = ("runs", "calls", "conversations", "drifts", "probes", "relays")
+WATCHED = ("runs", "trials", "calls", "conversations", "drifts", "probes", "relays")
 """What can be watched."""
 WATCH = "/api/watch/{kind}/{number}"
 
@@ -63,7 +64,8 @@ class Interface(OpenAPI):
             for operation in path.values():
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
-        document["components"]["schemas"] |= _schemas_of(Progress)
+        for shape in (Progress, NewEvents):
+            document["components"]["schemas"] |= _schemas_of(shape)
         for schema in document["components"]["schemas"].values():
             if "properties" in schema:  # further fields are allowed anyhow
                 schema.pop("additionalProperties", None)

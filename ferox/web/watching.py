@@ -19,6 +19,7 @@ from ferox.web.agents.conversations import conversation_shape
 from ferox.web.run_progress import RunProgress
 from ferox.web.servers.calls_by_hand import call_shape
 from ferox.web.site import Numbered, Site
+from ferox.web.trials.progress import TrialProgress
 
 EVERY_S = 0.1
 """Seconds between two events of one stream, however fast things change."""
@@ -40,6 +41,7 @@ class Watching:
     def __init__(self, site: Site) -> None:
         self._loop = site.loop
         self._runs = RunProgress(site.engine, site.root)
+        self._trials = TrialProgress(site.engine, site.root)
 
         def shape(number: str, thing: Any) -> BaseModel:
             shown: BaseModel = thing.shape(number)
@@ -54,13 +56,15 @@ class Watching:
         }
 
     async def find(self, kind: str, number: str) -> AsyncIterator[ServerSentEvent]:
-        """The events of a run (`runs`), or of something that was begun by hand.
+        """The events of a run or a trial, or of something that was begun by hand.
 
         Raises:
             NotThere: there is no such thing.
         """
         if kind == "runs":
             return await self._runs.find(number)
+        if kind == "trials":
+            return await self._trials.find(number)
         found = self._kinds[kind]
         return self._follow(number, found.things.find(number), found.shape)
 

@@ -13,7 +13,7 @@ from ferox.core.script import Script, compile_script
 from ferox.core.story import micros, read_story
 from ferox.core.support import Sources, judge, sources_of
 from ferox.formats.suite import Suite, Task
-from ferox.formats.trace import Trace
+from ferox.formats.trace import Event, Trace
 from ferox.intake.limits import GivenUp
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.stored_snapshots import snapshot_of
@@ -70,7 +70,7 @@ def trial_shape(
         values=_values(trace) if result else {},
         long=long,
         planted=_planted(trace, task),
-        injected=_injected(trace, own),
+        injected=injected_at(trace["events"], own),
         setup=setup_shape(session, trial, trace, own),
         mentions=_mentions(script),
         results=_result_lines(rows),
@@ -192,10 +192,10 @@ def _planted(trace: Trace, task: Task) -> dict[str, str]:
     return planted
 
 
-def _injected(trace: Trace, task: Task) -> dict[str, str]:
+def injected_at(events: list[Event], task: Task) -> dict[str, str]:
     """What was injected at calls and requests; `task` is the run's own."""
     found = {}
-    for event in trace["events"]:
+    for event in events:
         if event["kind"] in ("call", "model") and event.get("fault"):
             found[event["id"]] = injected(event["fault"], event.get("fault_n"), task.faults)
     return {id: text for id, text in found.items() if text}

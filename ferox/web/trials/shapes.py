@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from ferox.formats.result import Result
-from ferox.formats.trace import Trace
+from ferox.formats.trace import Event, Trace
 from ferox.web.runs.shapes import RunShape, TrialLine
 from ferox.web.shapes import AgentShape, FromRecord, RecordId, SchemaOf, TrialRemark
 
@@ -235,6 +235,16 @@ class TrialShape(BaseModel):
     shown: int | None
     script: ScriptShape
     mark: MarkShape | None
+
+
+class NewEvents(BaseModel):
+    """What is new in a trial that runs: its events from `place` on, in place of those that were
+    there. `long` are the places of events that are too long to be sent whole."""
+
+    place: int
+    events: list[Annotated[dict[str, Any], SchemaOf(Event)]]
+    long: list[int]
+    injected: dict[str, str]
 
 
 class MarkRequest(BaseModel):

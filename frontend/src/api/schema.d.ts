@@ -2663,6 +2663,23 @@ export interface components {
             files: components["schemas"]["FileText"][];
         };
         /**
+         * NewEvents
+         * @description What is new in a trial that runs: its events from `place` on, in place of those that were
+         *     there. `long` are the places of events that are too long to be sent whole.
+         */
+        NewEvents: {
+            /** Events */
+            events: (components["schemas"]["TurnEvent"] | components["schemas"]["ModelEvent"] | components["schemas"]["CallEvent"] | components["schemas"]["AskEvent"] | components["schemas"]["HoldEvent"] | components["schemas"]["QuestionEvent"] | components["schemas"]["EmbedEvent"] | components["schemas"]["PartialEvent"] | components["schemas"]["ReplyEvent"] | components["schemas"]["EndEvent"])[];
+            /** Injected */
+            injected: {
+                [key: string]: string;
+            };
+            /** Long */
+            long: number[];
+            /** Place */
+            place: number;
+        };
+        /**
          * NewMockRequest
          * @description A new mocked server from an OpenAPI document, or from a few words.
          */
@@ -13880,7 +13897,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "runs" | "calls" | "conversations" | "drifts" | "probes" | "relays";
+                kind: "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "relays";
                 number: string;
             };
             cookie?: never;

@@ -13,6 +13,7 @@ export type TurnEvent = Shapes["TurnEvent"];
 export type Check = Shapes["Check"];
 export type Proposal = Shapes["Proposal"];
 export type Result = NonNullable<Shapes["TrialShape"]["result"]>;
+export type NewEvents = Shapes["NewEvents"];
 export type TrialView = Shapes["TrialShape"];
 
 export const callsOf = (trace: Trace) => trace.events.filter((e) => e.kind === "call");

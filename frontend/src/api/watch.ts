@@ -1,6 +1,6 @@
 /** What goes on, followed by server-sent events: the one way for every screen. */
 
-type Kind = "runs" | "calls" | "conversations" | "drifts" | "probes" | "relays";
+type Kind = "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "relays";
 
 interface Watcher<T> {
   /** All that is shown, whenever it has changed. */

@@ -1,7 +1,14 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
-  import { isReplyTool, modelRequestsOf, type Check, type TrialView } from "../api/trace";
+  import {
+    isReplyTool,
+    modelRequestsOf,
+    type Check,
+    type NewEvents,
+    type TrialView,
+  } from "../api/trace";
+  import { watch } from "../api/watch";
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
@@ -18,7 +25,6 @@
   import Tracks from "./Tracks.svelte";
 
   let { number }: { number: number } = $props();
-  const AGAIN_MS = 500;
 
   let view = $state.raw<TrialView | null>(null);
   let fault = $state("");
@@ -70,12 +76,22 @@
     void read();
   });
 
-  // While the trial runs, what happened so far is read again and again.
+  const runs = $derived(view?.trial.state === "running" && view.run.state === "running");
+  // While the trial runs, what is new in it comes by itself; once it is over all is read again.
   $effect(() => {
-    if (!view || view.trial.state !== "running" || view.run.state !== "running") return;
-    const timer = setTimeout(read, AGAIN_MS);
-    return () => clearTimeout(timer);
+    if (runs) return watch<NewEvents>("trials", number, { change: add, over: () => void read() });
   });
+
+  function add(now: NewEvents) {
+    if (!view) return;
+    const events = [...view.trace.events.slice(0, now.place), ...now.events];
+    view = {
+      ...view,
+      trace: { ...view.trace, events },
+      long: [...view.long.filter((place) => place < now.place), ...now.long],
+      injected: { ...view.injected, ...now.injected },
+    };
+  }
 
   function choose(id: string) {
     lit = null;
