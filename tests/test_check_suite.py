@@ -167,6 +167,12 @@ class Values(CheckCase):
         self.assertIsNotNone(never_fits({"absent": True}, text, required=True))
         root = {"$defs": {"x": {"type": "string"}}}
         self.assertIsNotNone(never_fits(7, {"$ref": "#/$defs/x"}, root))
+        named = {"$defs": {"x/y": {"$anchor": "z", "type": "string"}}}
+        for reference in ("#z", "#/$defs/x~1y"):
+            self.assertIsNotNone(never_fits(7, {"$ref": reference}, named))
+        circle = {"$defs": {"a": {"$ref": "#/$defs/b"}, "b": {"$ref": "#/$defs/a"}}}
+        self.assertIsNone(never_fits(7, {"$ref": "#/$defs/a"}, circle))
+        self.assertIsNone(never_fits(7, {"$ref": "https://example.org/x"}, root))
 
     def test_only_args_without_what_the_tool_requires(self) -> None:
         self.only(

@@ -18,7 +18,6 @@ from pydantic import ValidationError
 
 from ferox.core.clock import Clock
 from ferox.core.matchers import MatchContext
-from ferox.core.templates import fit, variables_of
 from ferox.formats.server import Mock
 from ferox.servers.by_hand.open_server import opened_by_hand
 from ferox.servers.offering import Offering
@@ -188,14 +187,6 @@ class Wire(unittest.IsolatedAsyncioTestCase):
         for wrong in ({"text": "y"}, {"uri": "a:b"}, {**both, "text": "y"}):
             with self.assertRaises(ValidationError):
                 Mock.model_validate({"resources": [{"name": "x", **wrong}]})
-
-    def test_templates(self) -> None:
-        self.assertEqual(
-            fit("berth://{code}/{day}", "berth://N%201/x"), {"code": "N 1", "day": "x"}
-        )
-        self.assertIsNone(fit("berth://{code}", "berth://N1/x"))
-        self.assertIsNone(fit("berth://{code}", "tide://N1"))
-        self.assertEqual(variables_of("a://{b}/{c}"), ("b", "c"))
 
 
 class HugeHandler(BaseHTTPRequestHandler):

@@ -45,6 +45,13 @@ class Loading(WorkspaceCase):
         self.change("tasks/small.yaml", "args: {day:", "args: {dya:")
         self.assertIn("no argument `dya`; did you mean `day`?", self.problems()[0])
 
+    def test_a_uri_template_that_is_none(self) -> None:
+        resources = "  resources: [{name: day, uriTemplate: 'tides://{day', text: x}]\n"
+        path = self.root / "servers/tides.yaml"
+        path.write_text(path.read_text().replace("mock:\n", f"mock:\n{resources}"))
+        (problem,) = self.problems()
+        self.assertRegex(problem, r"servers/tides.yaml:4:\d+: .*expression")
+
     def test_all_errors_of_all_files_at_once(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: stedy\nlnk: x")
         self.change("servers/tides.yaml", "server: tides", "server: tides\nserver: tides")

@@ -14,6 +14,9 @@ from typing import Any
 
 from jsonpath_rfc9535.segments import JSONPathRecursiveDescentSegment
 from jsonpath_rfc9535.selectors import IndexSelector, JSONPathSelector, NameSelector
+from referencing import Registry, Resource
+from referencing.exceptions import Unresolvable
+from referencing.jsonschema import DRAFT202012
 
 from ferox.core.definitions import properties_of, sound
 from ferox.core.json_paths import check_path
@@ -66,11 +69,12 @@ def resolved(schema: Any, root: Any) -> Any:
             return schema
         if not schema["$ref"].startswith("#"):
             return ANY
-        target = root
-        for step in schema["$ref"].removeprefix("#").split("/")[1:]:
-            key = step.replace("~1", "/").replace("~0", "~")
-            target = target.get(key, ANY) if isinstance(target, dict) else ANY
-        schema = target
+        resource = Resource.from_contents(root, default_specification=DRAFT202012)
+        try:
+            resolver = Registry().resolver_with_root(resource)
+            schema = resolver.lookup(schema["$ref"]).contents
+        except Unresolvable:
+            return ANY
     return ANY
 
 

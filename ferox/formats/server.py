@@ -116,7 +116,7 @@ class MockResource(Strict):
     """A resource, or with `uriTemplate` a family of them; its words may hold expressions."""
 
     uri: str | None = None
-    uriTemplate: str | None = Field(None, description="RFC 6570, level 1: `tides://{day}`.")
+    uriTemplate: str | None = Field(None, description="A template by RFC 6570: `tides://{day}`.")
     name: str
     title: str | None = None
     description: str | None = None

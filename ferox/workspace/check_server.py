@@ -8,6 +8,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
+
 from ferox.core.expressions import ExpressionError, compiles
 from ferox.core.json_paths import PathError
 from ferox.core.json_schema import definition_fault, foreign_references
@@ -103,6 +105,10 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
         for j, answer in enumerate(tool.answers):
             yield from check_answer(file, answer, (*at, "answers", j))
     for i, resource in enumerate(mock.resources):
+        try:
+            UriTemplate.parse(resource.uriTemplate or "")
+        except InvalidUriTemplate as error:
+            yield file.at(("mock", "resources", i, "uriTemplate"), str(error))
         yield from _expressions(file, resource.text, ("mock", "resources", i, "text"))
     for i, prompt in enumerate(mock.prompts):
         for j, message in enumerate(prompt.messages):

@@ -7,16 +7,16 @@ import copy
 import json
 from collections import Counter
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, NamedTuple
 
 import jsonpatch
+from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
 
 from ferox.core.chance import draw, latency_s
 from ferox.core.expressions import ExpressionError, holds, render
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.matchers import ABSENT, MatchContext, compile_matcher
-from ferox.core.templates import fit
 from ferox.formats.server import (
     Change,
     Latency,
@@ -82,6 +82,19 @@ def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
     ]
     told = {k: prompt[k] for k in ("name", "title", "description") if prompt[k] is not None}
     return {**told, "arguments": arguments}
+
+
+@lru_cache(maxsize=512)
+def _template(text: str) -> UriTemplate:
+    return UriTemplate.parse(text)
+
+
+def _match(template: str, uri: str) -> dict[str, Any] | None:
+    """The values that make a template this URI; None if none do."""
+    try:
+        return dict(found) if (found := _template(template).match(uri)) is not None else None
+    except InvalidUriTemplate:  # the workspace's check has said so
+        return None
 
 
 @dataclass
@@ -228,7 +241,7 @@ class MockServer:
 
     def _read(self, uri: str) -> dict[str, Any]:
         for resource in self.mock.resources:
-            args = {} if resource.uri == uri else fit(resource.uriTemplate or "", uri)
+            args = {} if resource.uri == uri else _match(resource.uriTemplate or "", uri)
             if args is None or (resource.uri and resource.uri != uri):
                 continue
             told: dict[str, Any] = {"uri": uri}
