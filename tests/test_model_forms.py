@@ -146,8 +146,8 @@ class VoicesTest(unittest.TestCase):
         self.assertEqual(voices.of("search", plan, {}), "planner-2")
         self.assertEqual(voices.of("rank", "Order them.", {}), "rank")
         names = ["planner", "pilot-clerk", "main-3", "planner-2", "rank"]
-        self.assertEqual(list(voices.told), names)
-        self.assertEqual(voices.told["planner"]["tools"], ["a"])
+        self.assertEqual(list(voices.by_name), names)
+        self.assertEqual(voices.by_name["planner"]["tools"], ["a"])
 
     def test_instructions_that_go_on_differently_are_one_voice(self) -> None:
         voices = Voices()

@@ -63,9 +63,9 @@ class Otherwise(RunCase):
             self.assertIn(told, str(caught.exception))
 
     def test_it_is_told_in_words(self) -> None:
-        self.assertEqual(Overrides().told(), "")
+        self.assertEqual(Overrides().summary(), "")
         wanted = Overrides(modes={"tides": "live"}, models={"*": "hasty"}, faults="rough")
-        self.assertEqual(wanted.told(), "tides live, model hasty, faults rough")
+        self.assertEqual(wanted.summary(), "tides live, model hasty, faults rough")
 
     def test_the_command_line(self) -> None:
         command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "1"]

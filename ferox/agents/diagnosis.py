@@ -66,8 +66,8 @@ def _by_hand(agent: AgentFile, workspace: Path, found: re.Match[str]) -> str:
     return f"start it by hand in {agent.cwd or 'the workspace'} and see: {command}"
 
 
-def _says(told: str) -> Advice:
-    return lambda agent, workspace, found: told
+def _says(advice: str) -> Advice:
+    return lambda agent, workspace, found: advice
 
 
 _KNOWN: list[tuple[str, Advice]] = [

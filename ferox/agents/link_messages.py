@@ -81,11 +81,11 @@ def link_message(line: bytes) -> tuple[dict[str, Any] | None, bool]:
         try:
             known.model_validate(message)
         except ValidationError as error:
-            raise BrokenProtocol(_told(str(op), error)) from None
+            raise BrokenProtocol(_broken_by(str(op), error)) from None
     return message, mended
 
 
-def _told(op: str, error: ValidationError) -> str:
+def _broken_by(op: str, error: ValidationError) -> str:
     fault = error.errors(include_url=False)[0]
     field = ".".join(map(str, fault["loc"]))
     found = repr(fault.get("input"))[:60]

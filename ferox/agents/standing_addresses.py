@@ -35,8 +35,8 @@ def standing_addresses(
 ) -> AddressHolder:
     """What a service is told once: by server, and by the agent's name of a model."""
     root = f"http://127.0.0.1:{port}/a/{agent}"
-    told = {m: f"{root}/model/v1" if m == "main" else f"{root}/models/{m}/v1" for m in models}
-    return AddressHolder({s: f"{root}/{s}/mcp" for s in servers}, told, 0)
+    model_urls = {m: f"{root}/model/v1" if m == "main" else f"{root}/models/{m}/v1" for m in models}
+    return AddressHolder({s: f"{root}/{s}/mcp" for s in servers}, model_urls, 0)
 
 
 def _file(folder: Path, agent: str, kind: str) -> Path:

@@ -24,13 +24,13 @@ async def started(
     words = list(agent.command or ())
     cwd = (workspace / (agent.cwd or ".")).resolve()
     if not cwd.is_dir():
-        told = f"the working directory `{agent.cwd}` does not exist"
-        raise AgentDidNotStart(f"{told}; correct `cwd`, which starts at the workspace")
+        message = f"the working directory `{agent.cwd}` does not exist"
+        raise AgentDidNotStart(f"{message}; correct `cwd`, which starts at the workspace")
     local = cwd / words[0]
     found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
     if found is None:
-        told = f"the command `{words[0]}` was not found"
-        raise AgentDidNotStart(f"{told}; install it, or give its full path in `command`")
+        message = f"the command `{words[0]}` was not found"
+        raise AgentDidNotStart(f"{message}; install it, or give its full path in `command`")
     return await run([found, *words[1:]], cwd, agent, more)
 
 

@@ -75,8 +75,8 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
         say(f"For clients that start commands: ferox shim {standing.relay.base}/mcp")
         say("Ctrl-C stops.")
         await stopped.wait()
-    for told in standing.remarks:
-        say(f"note: {told}")
+    for remark in standing.remarks:
+        say(f"note: {remark}")
     if standing.recording is None:
         say("nothing passed, and nothing was written")
         return
@@ -151,11 +151,11 @@ def drift(
         if call.kind in (CHANGED, GONE):
             _say_changed(f"{call.kind:8} {call.tool} {brief(call.args)}", call.what)
     left = sum(c.kind == NOT_ASKED for c in found.calls)
-    told = "drift" if found.drifted else "as recorded"
+    outcome = "drift" if found.drifted else "as recorded"
     if not found.drifted and left == len(found.calls):
-        told = "the list of tools is as recorded; of the calls nothing can be said"
+        outcome = "the list of tools is as recorded; of the calls nothing can be said"
     asked = counted(len(found.calls) - left, "call")
-    say(f"{asked} asked again, {left} not asked: {told}")
+    say(f"{asked} asked again, {left} not asked: {outcome}")
     sys.exit(CHECKS_FAILED if found.drifted else 0)
 
 

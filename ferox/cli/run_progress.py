@@ -55,17 +55,17 @@ def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[
 def _cell(cell: Cell | None) -> str:
     if cell is None:
         return "–"
-    told = f"{cell.passes}/{cell.n}"
+    text = f"{cell.passes}/{cell.n}"
     if cell.errors:
-        told += f" +{counted(cell.errors, 'error')}"
+        text += f" +{counted(cell.errors, 'error')}"
     if cell.unjudged:
-        told = (
-            f"{cell.unjudged} not judged" if not cell.n else f"{told} +{cell.unjudged} not judged"
+        text = (
+            f"{cell.unjudged} not judged" if not cell.n else f"{text} +{cell.unjudged} not judged"
         )
     if cell.waiting:
-        told += f" ({cell.waiting} not run)"
+        text += f" ({cell.waiting} not run)"
     colour = "green" if cell.n and cell.passes == cell.n else "red" if cell.n else "yellow"
-    return f"[{colour}]{told}[/]"
+    return f"[{colour}]{text}[/]"
 
 
 def board_table(engine: Engine, root: Path, run: int) -> Table:
@@ -102,8 +102,8 @@ def exit_status(
         missing = counted(left, "trial was", "trials were")
         return 3, results, f"{missing} not run ({reason}); `ferox resume {root} {run}` goes on"
     if errors:
-        told = f"{counted(len(errors), 'trial')} could not run: {errors[0].reason}"
-        return 3, results, told
+        message = f"{counted(len(errors), 'trial')} could not run: {errors[0].reason}"
+        return 3, results, message
     return (1, results, f"{counted(failed, 'trial')} failed") if failed else (0, results, None)
 
 

@@ -69,7 +69,7 @@ class Clock:
         """The zone's day now."""
         return self.moment.date()
 
-    def day(self, told: str | int) -> date:
+    def day(self, phrase: str | int) -> date:
         """`today`, `tomorrow`, `yesterday`, `+2`, `next monday` or a date.
 
         `next monday` is the first Monday after today.
@@ -77,9 +77,9 @@ class Clock:
         Raises:
             ValueError: it is none of these.
         """
-        if isinstance(told, int):
-            return self.today + timedelta(days=told)
-        word = told.strip().lower()
+        if isinstance(phrase, int):
+            return self.today + timedelta(days=phrase)
+        word = phrase.strip().lower()
         if word in ("today", "tomorrow", "yesterday"):
             return self.today + timedelta(days=("yesterday", "today", "tomorrow").index(word) - 1)
         if re.fullmatch(r"[+-]\d+", word):
@@ -91,5 +91,5 @@ class Clock:
             return date.fromisoformat(word)
         except ValueError:
             raise ValueError(
-                f"`{told}` is no day: give today, +2, next monday or 2031-03-14"
+                f"`{phrase}` is no day: give today, +2, next monday or 2031-03-14"
             ) from None

@@ -80,7 +80,7 @@ class Derivations:
                 continue
             if abs(result.value * scale - wanted * scale) <= reach:
                 places = tuple(dict.fromkeys(n.place for n in result.of))
-                return Derivation(_told(result), places, self._chance(value))
+                return Derivation(_formula(result), places, self._chance(value))
         return None
 
     def _chance(self, value: StatedValue) -> float:
@@ -187,7 +187,7 @@ def _differ_in_time(one: str, other: str) -> bool:
     return _TIME_PART.sub("", one) == _TIME_PART.sub("", other)
 
 
-def _told(result: DerivedNumber) -> str:
+def _formula(result: DerivedNumber) -> str:
     written = [f"{n.value:,f}".rstrip("0").rstrip(".") if n.value % 1 else f"{n.value:,.0f}"
                for n in result.of[:2]]  # fmt: skip
     return result.how.format(*written) if "{" in result.how else result.how

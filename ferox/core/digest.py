@@ -9,8 +9,8 @@ from ferox.formats.trace import Event, Trace
 
 
 def _quoted(text: str | None, limit: int = 160) -> str:
-    told = " ".join((text or "").split())
-    return f"“{told}”" if len(told) <= limit else f"“{told[: limit - 1]}…”"
+    flat = " ".join((text or "").split())
+    return f"“{flat}”" if len(flat) <= limit else f"“{flat[: limit - 1]}…”"
 
 
 def _line(event: Event, names: dict[str, str]) -> str | None:

@@ -11,7 +11,7 @@ ENDING = frozenset(
 """Faults by which a call or a request fails; after the others a failure really happened."""
 
 
-def fault_told(fault: Fault) -> str:
+def fault_text(fault: Fault) -> str:
     """A fault as people read it: `status 503 at call 1`."""
     kind = fault.do.removeprefix("model_").replace("_", " ")
     detail = {
@@ -42,5 +42,5 @@ def injected(kind: str | None, place: int | None, faults: list[Fault]) -> str | 
     if not kind:
         return None
     if place is not None and place < len(faults) and faults[place].do == kind:
-        return f"injected by this task: {fault_told(faults[place])}"
+        return f"injected by this task: {fault_text(faults[place])}"
     return f"injected by Ferox: {kind.removeprefix('model_').replace('_', ' ')}"

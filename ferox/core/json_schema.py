@@ -204,8 +204,8 @@ def _additional_properties(
             yield from validator.descend(instance[key], below, path=key)
     elif not below and extra:
         were = "was" if len(extra) == 1 else "were"
-        told = ", ".join(map(repr, sorted(extra)))
-        yield ValidationError(f"Additional properties are not allowed ({told} {were} unexpected)")
+        names = ", ".join(map(repr, sorted(extra)))
+        yield ValidationError(f"Additional properties are not allowed ({names} {were} unexpected)")
 
 
 def _unique_items(

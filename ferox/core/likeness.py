@@ -45,7 +45,7 @@ class ToolWords:
     """
 
     def __init__(self, tools: Mapping[str, tuple[str, Any]]) -> None:
-        self._bags = {name: tool_bag(name, *told) for name, told in tools.items()}
+        self._bags = {name: tool_bag(name, *texts) for name, texts in tools.items()}
         spread = Counter(word for b in self._bags.values() for word in b)
         total = len(self._bags)
         self._rarity = {w: math.log(1 + total / n) for w, n in spread.items()}

@@ -62,7 +62,7 @@ class Matcher:
     to."""
 
     test: Test
-    told: str
+    description: str
     sources: tuple[tuple[str, str], ...] = field(default=())
     days: tuple[str | int, ...] = field(default=())
 
@@ -99,15 +99,15 @@ def _near(spec: Mapping[str, Any]) -> Matcher:
         raise MatcherError(f"`within` and `percent` take a number from 0, not {brief(span)}")
     if "within" in spec:
         reach = Decimal(str(spec["within"]))
-        told = f"{target} within {spec['within']}"
+        description = f"{target} within {spec['within']}"
     else:
         reach = abs(centre) * Decimal(str(spec["percent"])) / 100
-        told = f"{target} within {spec['percent']} %"
+        description = f"{target} within {spec['percent']} %"
 
     def test(value: Any, at: MatchContext) -> bool:
         return _is_number(value) and abs(Decimal(str(value)) - centre) <= reach
 
-    return Matcher(_given(test), told)
+    return Matcher(_given(test), description)
 
 
 def _regex(spec: Mapping[str, Any]) -> Matcher:
@@ -139,18 +139,18 @@ def _contains(spec: Mapping[str, Any]) -> Matcher:
 
 
 def _day(spec: Mapping[str, Any]) -> Matcher:
-    told = spec["day"]
-    if not isinstance(told, str | int) or isinstance(told, bool):
-        raise MatcherError(f"`day` takes today, +2, next monday or a date, not {brief(told)}")
+    phrase = spec["day"]
+    if not isinstance(phrase, str | int) or isinstance(phrase, bool):
+        raise MatcherError(f"`day` takes today, +2, next monday or a date, not {brief(phrase)}")
     try:
-        Clock("2031-03-14T00:00:00Z").day(told)
+        Clock("2031-03-14T00:00:00Z").day(phrase)
     except ValueError as error:
         raise MatcherError(str(error)) from None
 
     def test(value: Any, at: MatchContext) -> bool:
-        return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(told)
+        return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(phrase)
 
-    return Matcher(_given(test), f"the day {told}", days=(told,))
+    return Matcher(_given(test), f"the day {phrase}", days=(phrase,))
 
 
 def _time(spec: Mapping[str, Any]) -> Matcher:
@@ -203,7 +203,7 @@ def _every(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["every"])
     return Matcher(
         _given(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
-        f"a list of which each is {inner.told}",
+        f"a list of which each is {inner.description}",
         inner.sources,
         inner.days,
     )
@@ -211,15 +211,15 @@ def _every(spec: Mapping[str, Any]) -> Matcher:
 
 def _not(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["not"])
-    told = f"not {inner.told}"
-    return Matcher(lambda v, at: not inner.test(v, at), told, inner.sources, inner.days)
+    description = f"not {inner.description}"
+    return Matcher(lambda v, at: not inner.test(v, at), description, inner.sources, inner.days)
 
 
 def _all(spec: Mapping[str, Any]) -> Matcher:
     inner = [compile_matcher(s) for s in spec["all"]]
     return Matcher(
         lambda v, at: all(m.test(v, at) for m in inner),
-        " and ".join(m.told for m in inner),
+        " and ".join(m.description for m in inner),
         tuple(s for m in inner for s in m.sources),
         tuple(d for m in inner for d in m.days),
     )

@@ -53,8 +53,8 @@ def remarks(trace: Trace) -> list[Remark]:
         *_own_unseen(story),
     ]
     if not trace["model_seam"]:
-        told = "The model's traffic did not pass Ferox's model seam: what it proposed is not seen."
-        found.append(Remark("model_not_seen", told))
+        text = "The model's traffic did not pass Ferox's model seam: what it proposed is not seen."
+        found.append(Remark("model_not_seen", text))
     return found
 
 
@@ -67,12 +67,12 @@ def _hung(story: Story) -> Iterator[Remark]:
     if after or story.turns[-1].replied is not None:
         return
     if last.end is None:
-        told = f"{last.tool} never answered, and the agent has no time limit of its own for it."
-        yield Remark("waits_for_ever", told)
+        message = f"{last.tool} never answered, and the agent has no time limit of its own for it."
+        yield Remark("waits_for_ever", message)
     elif last.error and last.error.get("kind") in BROKEN:
         how = str(last.error["kind"]).replace("_", " ")
-        told = f"{last.tool} ended in an error ({how}), and the agent did nothing after it."
-        yield Remark("hangs_after_error", told)
+        message = f"{last.tool} ended in an error ({how}), and the agent did nothing after it."
+        yield Remark("hangs_after_error", message)
 
 
 def _tools_missing(story: Story) -> Iterator[Remark]:
@@ -86,14 +86,14 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
         if not count or not story.turns:
             continue
         if not traffic.get("lists") and not seen:
-            told = f"The agent did not ask {server} for its tools in this trial"
+            message = f"The agent did not ask {server} for its tools in this trial"
             more = ", and its model was shown none of them" if story.models else ""
-            yield Remark("never_listed", f"{told}{more}.")
+            yield Remark("never_listed", f"{message}{more}.")
         elif not story.models or (not shown and acts_in_words(story)):
             continue
         elif not seen:
-            told = f"The agent read the list of {server}, and gave its model none of its tools."
-            yield Remark("none_shown", told)
+            message = f"The agent read the list of {server}, and gave its model none of its tools."
+            yield Remark("none_shown", message)
         elif len(seen) < count:
             hidden = _twice(trace, server)
             why = (
@@ -101,8 +101,10 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
                 if hidden
                 else "it may read only the first page of a list, or choose among tools"
             )
-            told = f"Its model saw {len(seen)} of the {counted(count, 'tool')} of {server}: {why}."
-            yield Remark("some_shown", told)
+            message = (
+                f"Its model saw {len(seen)} of the {counted(count, 'tool')} of {server}: {why}."
+            )
+            yield Remark("some_shown", message)
 
 
 def _twice(trace: Trace, server: str) -> str | None:
@@ -116,9 +118,9 @@ def _no_text(story: Story) -> Iterator[Remark]:
     """Replies that were no text."""
     for event in story.trace["events"]:
         if event["kind"] == "reply" and event.get("of"):
-            told = f"A reply was no text but a {event['of']}, shown here in Python's writing: "
-            told += "have the agent return text, or text and data."
-            yield Remark("reply_no_text", told)
+            message = f"A reply was no text but a {event['of']}, shown here in Python's writing: "
+            message += "have the agent return text, or text and data."
+            yield Remark("reply_no_text", message)
             return
 
 
@@ -128,21 +130,21 @@ def _written_calls(story: Story) -> Iterator[Remark]:
     for turn in story.turns:
         tool = written_call(turn.reply or "", names)
         if tool is not None:
-            told = (
+            message = (
                 f"The reply is a call to {tool} written as text; the model or the framework did "
                 "not make it a call. What usually helps: a model, or a chat template of its "
                 "server, that supports tool calls; tools given in the request, not in the prompt; "
                 "the framework's reader for calls in this form."
             )
-            yield Remark("call_as_text", told)
+            yield Remark("call_as_text", message)
             return
 
 
 def _hidden(story: Story) -> Iterator[Remark]:
     """Tools of the agent's own that stand in served ones' places."""
     for tool, hides in dict.fromkeys((c.tool, c.hides) for c in story.calls if c.hides):
-        told = f"{tool} ran inside the agent; it hides {hides}, which has the same name."
-        yield Remark("hides", told)
+        message = f"{tool} ran inside the agent; it hides {hides}, which has the same name."
+        yield Remark("hides", message)
 
 
 def acts_in_words(story: Story) -> bool:
@@ -166,11 +168,11 @@ def _retrieved(story: Story) -> Iterator[Remark]:
         if len(set(shown)) > 1:
             most = max(len(s) for s in shown)
             who = f"The model as {voice}" if len(offers) > 1 else "Its model"
-            told = (
+            message = (
                 f"{who} was shown other tools from request to request: at most {most} at once, "
                 f"{len(every)} in all. Each request tells which, and at what place."
             )
-            yield Remark("retrieved", told)
+            yield Remark("retrieved", message)
 
 
 def _left_open(trace: Trace) -> Iterator[Remark]:
@@ -178,24 +180,26 @@ def _left_open(trace: Trace) -> Iterator[Remark]:
     for server, traffic in (trace.get("traffic") or {}).items():
         open_ = traffic.get("left_open") or 0
         if open_:
-            told = (
+            message = (
                 f"The agent never closed {open_} of its {counted(traffic['sessions'], 'session')}"
             )
-            yield Remark("session_left_open", f"{told} with {server}.")
+            yield Remark("session_left_open", f"{message} with {server}.")
 
 
 def _replies_by(trace: Trace) -> Iterator[Remark]:
     """Tools whose arguments are the reply."""
     for name in trace.get("reply_tools") or ():
-        told = f"{name} is how the framework replies: its argument is the reply, so it is no call."
-        yield Remark("replies_by", told)
+        message = (
+            f"{name} is how the framework replies: its argument is the reply, so it is no call."
+        )
+        yield Remark("replies_by", message)
 
 
 def _own_unseen(story: Story) -> Iterator[Remark]:
     """What the agent calls inside itself does not show."""
     if not story.own_seen:
-        told = "Tools inside the agent are not seen: neither its link nor its model's proposals "
-        yield Remark("own_not_seen", f"{told}show them. What is demanded of them is not tested.")
+        message = "Tools inside the agent are not seen: neither its link nor its model's proposals "
+        yield Remark("own_not_seen", f"{message}show them. What is demanded of them is not tested.")
 
 
 def _unasked(story: Story) -> Iterator[Remark]:
@@ -212,13 +216,13 @@ def _unasked(story: Story) -> Iterator[Remark]:
         tools = ", ".join(sorted({str(e["tool"]) for e in alone}))
         count = counted(len(alone), "call")
         them = "it" if len(alone) == 1 else "them"
-        told = f"{count} came from the agent's own code; no model proposed {them}: {tools}."
+        message = f"{count} came from the agent's own code; no model proposed {them}: {tools}."
         if acts_in_words(story):
-            told = (
+            message = (
                 f"{count} followed no proposal that Ferox can read: the requests to the model "
                 f"define no tools, so the agent may act by code that its model wrote: {tools}."
             )
-        yield Remark("not_proposed", told)
+        yield Remark("not_proposed", message)
 
 
 def _emptied(story: Story) -> Iterator[Remark]:
@@ -228,8 +232,8 @@ def _emptied(story: Story) -> Iterator[Remark]:
         proposal = proposals.get(call.proposal or "")
         if proposal is None or not isinstance(proposal["args"], str):
             continue
-        told = f"The model's arguments for {call.tool} were no JSON; the agent sent "
-        yield Remark("arguments_replaced", f"{told}{json.dumps(call.args)} in their place.")
+        message = f"The model's arguments for {call.tool} were no JSON; the agent sent "
+        yield Remark("arguments_replaced", f"{message}{json.dumps(call.args)} in their place.")
 
 
 def _rewritten(trace: Trace) -> Iterator[Remark]:
@@ -245,12 +249,12 @@ def _rewritten(trace: Trace) -> Iterator[Remark]:
         if "input" in tool:
             kinds.update(set(changes(trace["tools"][address].get("input"), tool["input"])))
     if kinds:
-        told = "; ".join(f"{kind} ({count})" for kind, count in kinds.most_common())
-        yield Remark("schema_rewritten", f"The framework rewrites the tools' schemas: {told}.")
+        message = "; ".join(f"{kind} ({count})" for kind, count in kinds.most_common())
+        yield Remark("schema_rewritten", f"The framework rewrites the tools' schemas: {message}.")
     described = sum("description" in t for t in seen.values())
     if described:
-        told = f"The framework changes the descriptions of {counted(described, 'tool')}."
-        yield Remark("described_otherwise", told)
+        message = f"The framework changes the descriptions of {counted(described, 'tool')}."
+        yield Remark("described_otherwise", message)
 
 
 def changes(before: Any, after: Any) -> Iterator[str]:
@@ -258,27 +262,27 @@ def changes(before: Any, after: Any) -> Iterator[str]:
     before = before if isinstance(before, dict) else {}
     after = after if isinstance(after, dict) else {}
     more = set(required_of(after)) - set(required_of(before))
-    told = False
+    has_changed = False
     if more:
-        told = True
+        has_changed = True
         yield "optional arguments made required"
     old, new = _arguments(before), _arguments(after)
     if set(old) - set(new):
-        told = True
+        has_changed = True
         yield "arguments left out"
     lost = {k for name in old.keys() & new.keys() for k in _LOST if k in old[name]
             and k not in json.dumps(new[name])}  # fmt: skip
     if lost:
-        told = True
+        has_changed = True
         yield f"{', '.join(sorted(lost))} lost"
     extra = "additionalProperties"
     if extra in before and extra not in after:
-        told = True
+        has_changed = True
         yield f"{extra} lost"
     if extra in after and after.get(extra) != before.get(extra):
-        told = True
+        has_changed = True
         yield f"{extra} set"
-    if not told and canonical(before) != canonical(after):
+    if not has_changed and canonical(before) != canonical(after):
         yield "titles or forms of types changed"
 
 
@@ -289,15 +293,15 @@ def _arguments(schema: Any) -> dict[str, Any]:
 def _voices(trace: Trace) -> Iterator[Remark]:
     voices = trace.get("voices") or {}
     if len(voices) > 1:
-        told = f"{len(voices)} voices speak to the model, each with instructions of its own: "
-        yield Remark("voices", f"{told}{', '.join(voices)}.")
+        message = f"{len(voices)} voices speak to the model, each with instructions of its own: "
+        yield Remark("voices", f"{message}{', '.join(voices)}.")
 
 
 def _waited(story: Story) -> Iterator[Remark]:
     waited = sum(e.get("waited_s") or 0 for e in story.models)
     if waited:
-        told = f"{waited:.1f} s were spent waiting for the model's rate limit."
-        yield Remark("rate_limit", told)
+        message = f"{waited:.1f} s were spent waiting for the model's rate limit."
+        yield Remark("rate_limit", message)
 
 
 def _link(trace: Trace) -> Iterator[Remark]:
@@ -305,19 +309,19 @@ def _link(trace: Trace) -> Iterator[Remark]:
     if link is None:
         return
     if not link["closed"]:
-        told = "The agent did not heed `close` in time, and was ended with all it had started."
-        yield Remark("close_not_heeded", told)
+        message = "The agent did not heed `close` in time, and was ended with all it had started."
+        yield Remark("close_not_heeded", message)
     if link["rubbish"]:
         were = "line on the link was no message", "lines on the link were no messages"
-        told = f"{counted(link['rubbish'], *were)}; its log has the rest of what it printed."
-        yield Remark("rubbish", told)
+        message = f"{counted(link['rubbish'], *were)}; its log has the rest of what it printed."
+        yield Remark("rubbish", message)
 
 
 def _mended(trace: Trace) -> Iterator[Remark]:
     if trace.get("mended"):
         messages = counted(trace["mended"], "message")
-        told = f"{messages} held half a character, which nothing can store: it is shown as �."
-        yield Remark("mended", told)
+        message = f"{messages} held half a character, which nothing can store: it is shown as �."
+        yield Remark("mended", message)
 
 
 def _by_hand(story: Story) -> Iterator[Remark]:

@@ -33,11 +33,11 @@ def types_of(schema: Any) -> frozenset[str]:
     """The JSON types that a schema allows, as far as `type`, `enum` and `const` tell."""
     if not isinstance(schema, dict):
         return frozenset() if schema is False else _ANYTHING
-    told = schema.get("type")
-    if isinstance(told, str):
-        return frozenset({told})
-    if isinstance(told, list):
-        return frozenset(told)
+    declared = schema.get("type")
+    if isinstance(declared, str):
+        return frozenset({declared})
+    if isinstance(declared, list):
+        return frozenset(declared)
     values = (
         schema["enum"] if "enum" in schema else [schema["const"]] if "const" in schema else None
     )
@@ -89,7 +89,7 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     try:
         for there, selectors, held in _steps(schema, path):
             if not held:
-                return [], _told(there, selectors, so_far, schema)
+                return [], _why_nothing(there, selectors, so_far, schema)
             so_far += _written(selectors)
     except _NoEnd:
         return [ANY], None
@@ -150,7 +150,9 @@ def _written(selectors: list[JSONPathSelector]) -> str:
     return f"[{', '.join(str(s) for s in selectors)}]"
 
 
-def _told(there: list[Any], selectors: list[JSONPathSelector], so_far: str, root: Any) -> str:
+def _why_nothing(
+    there: list[Any], selectors: list[JSONPathSelector], so_far: str, root: Any
+) -> str:
     wanted = ", ".join(str(s) for s in selectors)
     declared = sorted({p for s in there for p in _properties(resolved(s, root))})
     for selector in selectors:

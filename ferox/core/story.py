@@ -69,8 +69,8 @@ class Call:
         if self.tool != other.tool or not same(self.args, other.args):
             return False
         if self.error is not None or other.error is not None:
-            told = [(e.get("kind"), e.get("message")) for e in (self.error, other.error) if e]
-            return len(told) == 2 and told[0] == told[1]
+            failures = [(e.get("kind"), e.get("message")) for e in (self.error, other.error) if e]
+            return len(failures) == 2 and failures[0] == failures[1]
         if self.end is None or other.end is None:
             return self.end is other.end
         return same(self.result, other.result)

@@ -142,21 +142,21 @@ def judge(reply: str, sources: Sources) -> JudgedValues:
     looked_at = [value for value in there if not value.small_count]
     numbers = sum(map(len, sources.numbers_written))
     if len(looked_at) * numbers > MOST_COMPARED:
-        told = f"{len(looked_at):,} values against {numbers:,} numbers"
-        raise GivenUp(f"{told} of the sources are too many to compare")
+        message = f"{len(looked_at):,} values against {numbers:,} numbers"
+        raise GivenUp(f"{message} of the sources are too many to compare")
     return JudgedValues([_judged(v, sources) for v in looked_at], len(there) - len(looked_at))
 
 
 def _judged(value: StatedValue, sources: Sources) -> ReplyValue:
-    told = (value.text, value.start, value.kind)
+    fields = (value.text, value.start, value.kind)
     copied = _copied(value, sources)
     if copied is not None:
-        return ReplyValue(*told, "copied", (copied,))
+        return ReplyValue(*fields, "copied", (copied,))
     made = sources.derivations.of(value) if value.kind == "number" else None
     if made is None:
-        return ReplyValue(*told, "unsupported")
+        return ReplyValue(*fields, "unsupported")
     origin: Origin = "doubtful" if made.doubtful else "derived"
-    return ReplyValue(*told, origin, made.places, made.how, made.chance)
+    return ReplyValue(*fields, origin, made.places, made.how, made.chance)
 
 
 def _copied(value: StatedValue, sources: Sources) -> int | None:

@@ -64,20 +64,20 @@ def remarks(tools: list[Tool]) -> list[WordingRemark]:
     found: list[WordingRemark] = []
     names = {tool["name"] for tool in tools}
     for tool in tools:
-        name, told = tool["name"], description_of(tool)
+        name, description = tool["name"], description_of(tool)
         if not NAME.fullmatch(name):
             found.append(
                 WordingRemark(name, "the name breaks the protocol's rules: A–Z a–z 0–9 _ - . only")
             )
-        if not told:
+        if not description:
             found.append(WordingRemark(name, "no description: the name alone has to say it all"))
-        elif len(words(told)) < THIN:
-            found.append(WordingRemark(name, f"a thin description: “{told}”"))
-        found += [WordingRemark(name, message) for message in _arguments(tool, told, names)]
+        elif len(words(description)) < THIN:
+            found.append(WordingRemark(name, f"a thin description: “{description}”"))
+        found += [WordingRemark(name, message) for message in _arguments(tool, description, names)]
     return found
 
 
-def _arguments(tool: Tool, told: str, names: set[str]) -> list[str]:
+def _arguments(tool: Tool, description: str, names: set[str]) -> list[str]:
     schema = tool.get("inputSchema")
     properties = properties_of(schema)
     found = _unusable(tool)
@@ -90,10 +90,12 @@ def _arguments(tool: Tool, told: str, names: set[str]) -> list[str]:
     absent = [n for n in required_of(schema) if n not in properties]
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
-    found += _contradictions(schema, names, told)
+    found += _contradictions(schema, names, description)
     hints = tool.get("annotations")
     reading = isinstance(hints, dict) and hints.get("readOnlyHint")
-    if reading and re.search(r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", told):
+    if reading and re.search(
+        r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", description
+    ):
         found.append("says that it only reads, and its description speaks of a change")
     return found
 
@@ -111,12 +113,12 @@ def _unusable(tool: Tool) -> list[str]:
             found.append(f"the schema of its {what} is broken at {', '.join(dropped[:3])}{more}")
         foreign = foreign_references(schema)
         if foreign:
-            told = f"the schema of its {what} refers to `{foreign[0]}`, outside itself"
-            found.append(f"{told}; no such reference is followed")
+            message = f"the schema of its {what} refers to `{foreign[0]}`, outside itself"
+            found.append(f"{message}; no such reference is followed")
     return found
 
 
-def _contradictions(schema: Any, tools: set[str], told: str) -> list[str]:
+def _contradictions(schema: Any, tools: set[str], description: str) -> list[str]:
     """Where the words say one thing and the schema another."""
     found = []
     required = set(required_of(schema))
@@ -129,7 +131,7 @@ def _contradictions(schema: Any, tools: set[str], told: str) -> list[str]:
             found.append(f"{name} is required, and its description calls it optional")
         if name not in required and REQUIRED.search(words_):
             found.append(f"{name} may be left out, and its description calls it required")
-    for name in re.findall(r"`([a-z_][a-z0-9_]*)`", told):
+    for name in re.findall(r"`([a-z_][a-z0-9_]*)`", description):
         if properties and name not in properties and name not in tools:
             found.append(f"the description speaks of `{name}`, which is no argument")
     return found

@@ -65,14 +65,14 @@ def _kind(schema: dict[str, Any]) -> str:
 def _table(schema: dict[str, Any]) -> list[str]:
     rows = ["| key | value | default | meaning |", "|---|---|---|---|"]
     required = schema.get("required", [])
-    for key, told in schema.get("properties", {}).items():
-        default = told.get("default")
+    for key, spec in schema.get("properties", {}).items():
+        default = spec.get("default")
         if key in required:
             shown = "required"
         else:
             shown = f"`{json.dumps(default)}`" if default not in (None, [], {}) else ""
-        meaning = " ".join(str(told.get("description", "")).split()).replace("|", "\\|")
-        rows.append(f"| `{key}` | {_kind(told)} | {shown} | {meaning} |")
+        meaning = " ".join(str(spec.get("description", "")).split()).replace("|", "\\|")
+        rows.append(f"| `{key}` | {_kind(spec)} | {shown} | {meaning} |")
     return rows
 
 
@@ -80,9 +80,9 @@ def page(name: str, where: str, schema: dict[str, Any]) -> str:
     """A format's reference page, made from its schema."""
     lines = [f"# {where}", "", "Made from the format's schema by `script/formats`.", ""]
     lines += [schema.get("description", ""), "", *_table(schema)]
-    for part, told in sorted(schema.get("$defs", {}).items()):
-        lines += ["", f"## {part}", "", *str(told.get("description", "")).splitlines(), ""]
-        lines += _table(told) if told.get("properties") else [_kind(told)]
+    for part, definition in sorted(schema.get("$defs", {}).items()):
+        lines += ["", f"## {part}", "", *str(definition.get("description", "")).splitlines(), ""]
+        lines += _table(definition) if definition.get("properties") else [_kind(definition)]
     return "\n".join(lines) + "\n"
 
 

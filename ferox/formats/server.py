@@ -101,7 +101,7 @@ class MockTool(Strict):
 
     def definition(self) -> dict[str, Any]:
         """The tool as the protocol writes it."""
-        told = {
+        definition = {
             "name": self.name,
             "title": self.title,
             "description": self.description or None,
@@ -109,7 +109,7 @@ class MockTool(Strict):
             "outputSchema": self.output,
             "annotations": self.annotations,
         }
-        return {k: v for k, v in told.items() if v is not None}
+        return {k: v for k, v in definition.items() if v is not None}
 
 
 class MockResource(Strict):

@@ -69,11 +69,11 @@ class Gateway:
             stack.callback(self._trials.pop, token)
             root = f"{self.base}/t/{token}"
             servers = {name: f"{root}/{name}/mcp" for name in tools}
-            told = {
+            model_urls = {
                 name: f"{root}/model/v1" if name == "main" else f"{root}/models/{name}/v1"
                 for name in models
             }
-            yield SeamAddresses(servers, told, f"trial-{token[:6]}")
+            yield SeamAddresses(servers, model_urls, f"trial-{token[:6]}")
 
     async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -90,8 +90,8 @@ class Gateway:
             case ["", "t", token, server, "mcp"] if server in self._tools(token):
                 await self._tools(token)[server].handle(scope, receive, send)
             case _:
-                told = "no such address: the trial is over, or it has no such server"
-                await PlainTextResponse(told, 404)(scope, receive, send)
+                message = "no such address: the trial is over, or it has no such server"
+                await PlainTextResponse(message, 404)(scope, receive, send)
 
     def _tools(self, token: str) -> dict[str, ToolSeam]:
         seams = self._trials.get(token)

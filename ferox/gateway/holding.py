@@ -11,7 +11,7 @@ from ferox.servers.sources.source import (
     QuestionAnswer,
     ToolOutput,
     failed,
-    told,
+    tool_output,
 )
 
 GO, ARGS, ANSWER, FAIL = "go", "args", "answer", "fail"
@@ -55,7 +55,7 @@ class HoldDecision:
         """The answer that is given in the server's place; None if the server is asked."""
         if self.do == FAIL:
             return failed(str(self.value or "The call was refused by hand."))
-        return told(self.value, tool) if self.do == ANSWER else None
+        return tool_output(self.value, tool) if self.do == ANSWER else None
 
 
 class Hold(Protocol):

@@ -62,13 +62,13 @@ async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
 def from_here(scope: Scope) -> bool:
     """Whether Host names this machine (no DNS rebinding), and no page of another origin asks:
     agents and services send no Origin, and no page is served here."""
-    told = {name: value.decode("latin-1") for name, value in scope["headers"]}
-    host = told.get(b"host", "")
+    headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
+    host = headers.get(b"host", "")
     try:
         here = urlsplit(f"//{host}").hostname in LOOPBACK
     except ValueError:
         return False
-    return here and told.get(b"origin", f"http://{host}") == f"http://{host}"
+    return here and headers.get(b"origin", f"http://{host}") == f"http://{host}"
 
 
 def bounded(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
@@ -88,9 +88,9 @@ def bounded(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
         try:
             await app(scope, counted, send)  # as it is: faults on the wire reach past it
         except _TooLarge:
-            told = f"a request of more than {most} bytes is not taken"
+            reason = f"a request of more than {most} bytes is not taken"
             with suppress(RuntimeError):  # an answer has begun already
-                await PlainTextResponse(told, 413)(scope, receive, send)
+                await PlainTextResponse(reason, 413)(scope, receive, send)
 
     return handle
 

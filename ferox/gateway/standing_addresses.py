@@ -127,11 +127,11 @@ class StandingAddresses:
             except httpx2.HTTPError:
                 await _refuse(503, IDLE)(scope, receive, send)
                 return
-            told = {k: v for k, v in answer.headers.items() if k not in _HOP}
-            response = StreamingResponse(answer.aiter_raw(), answer.status_code, told)
+            kept_headers = {k: v for k, v in answer.headers.items() if k not in _HOP}
+            response = StreamingResponse(answer.aiter_raw(), answer.status_code, kept_headers)
             await response(scope, receive, send)
 
 
-def _refuse(status: int, told: str) -> JSONResponse:
-    error = {"message": told, "type": "no_trial", "code": None}
+def _refuse(status: int, message: str) -> JSONResponse:
+    error = {"message": message, "type": "no_trial", "code": None}
     return JSONResponse({"error": error}, status)

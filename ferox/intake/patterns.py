@@ -55,12 +55,12 @@ class Pattern:
             GivenUp: it was not decided in time.
         """
         if text in self._given_up:
-            raise GivenUp(self._told(text))
+            raise GivenUp(self._give_up_reason(text))
         try:
             found = self._compiled.search(text, timeout=MATCH_S, concurrent=True)
         except TimeoutError:
             self._given_up = {*list(self._given_up)[-KEPT:], text}
-            raise GivenUp(self._told(text)) from None
+            raise GivenUp(self._give_up_reason(text)) from None
         return None if found is None else str(found[0])
 
     def last(self, text: str) -> str | None:
@@ -73,7 +73,7 @@ class Pattern:
         try:
             last = next(iter(deque(matches, maxlen=1)), None)
         except TimeoutError:
-            raise GivenUp(self._told(text)) from None
+            raise GivenUp(self._give_up_reason(text)) from None
         if last is None:
             return None
         return str(last[1] if self._compiled.groups else last[0])
@@ -86,7 +86,7 @@ class Pattern:
         """
         return self.find(text) is not None
 
-    def _told(self, text: str) -> str:
+    def _give_up_reason(self, text: str) -> str:
         shown = self.source if len(self.source) <= 60 else self.source[:59] + "…"
         return (
             f"the pattern /{shown}/ was given up after {MATCH_S:g} s: it takes too long on "

@@ -141,7 +141,7 @@ def files(found: Connection, agent: str, model: str) -> dict[str, str]:
         f"model: {model}",
         "instructions: You are the duty officer. Look things up before you answer.",
     ]
-    told = {f"agents/{agent}.yaml": "\n".join(lines) + "\n"}
+    made = {f"agents/{agent}.yaml": "\n".join(lines) + "\n"}
     if found.code:
-        told[f"agents/{file}"] = (CODE / found.code).read_text(encoding="utf-8")
-    return told
+        made[f"agents/{file}"] = (CODE / found.code).read_text(encoding="utf-8")
+    return made

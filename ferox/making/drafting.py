@@ -169,8 +169,8 @@ class _Drafting:
         seen: set[str] = set()
         for call in calls:
             if call.failed:
-                told = "ended in an error, so it is not expected"
-                self.reasons.append(Inference(call.tool, f"a call that {told}"))
+                message = "ended in an error, so it is not expected"
+                self.reasons.append(Inference(call.tool, f"a call that {message}"))
             elif call.signature in seen:
                 self.reasons.append(Inference(call.tool, "made again just so; it is expected once"))
             else:
@@ -180,7 +180,7 @@ class _Drafting:
     def _call(self, call: Call) -> dict[str, Any]:
         name = free_name(call.tool.split("/", 1)[1], set(self.names.values()))
         sources = list(self._sources(call))
-        told: dict[str, Any] = {"as": name, "tool": call.tool}
+        entry: dict[str, Any] = {"as": name, "tool": call.tool}
         args = {}
         for key, value in call.args.items() if isinstance(call.args, dict) else ():
             spec, why = self._argument(value, call, sources)
@@ -191,15 +191,15 @@ class _Drafting:
                 if flow not in self.flows:
                     self.flows.append(flow)
         if args:
-            told["args"] = args
+            entry["args"] = args
         first = not any(c.tool == call.tool and c.start < call.start for c in self.story.calls)
         if self.granted_at is not None and call.start >= self.granted_at and first:
-            told["after_grant"] = "go-ahead"
+            entry["after_grant"] = "go-ahead"
             self.reasons.append(
                 Inference(name, "first called after the go-ahead, so only after it")
             )
         self.names[call.index] = name
-        return told
+        return entry
 
     def _sources(self, call: Call) -> Iterator[tuple[Any, _Source]]:
         """Every value of the results before a call, the nearest call's first."""

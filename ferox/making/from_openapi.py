@@ -113,8 +113,8 @@ class _Document:
 
     def _target(self, reference: str) -> Any:
         if not reference.startswith("#/"):
-            told = f"`{reference[:200]}` leads out of the document, and no such reference is"
-            raise MakingError(f"{told} followed: put what it names into the document")
+            message = f"`{reference[:200]}` leads out of the document, and no such reference is"
+            raise MakingError(f"{message} followed: put what it names into the document")
         value: Any = self.root
         for step in reference[2:].split("/"):
             step = step.replace("~1", "/").replace("~0", "~")
@@ -142,8 +142,8 @@ class _Document:
     def _written_out(self, schema: dict[str, Any]) -> dict[str, Any]:
         self._schemas += 1
         if self._schemas > MOST_SCHEMAS:
-            told = f"the document's references multiply to more than {MOST_SCHEMAS:,} schemas"
-            raise MakingError(f"{told}; take out the operations that are not needed")
+            message = f"the document's references multiply to more than {MOST_SCHEMAS:,} schemas"
+            raise MakingError(f"{message}; take out the operations that are not needed")
         kept = {k: v for k, v in schema.items() if k in _KEPT}
         for key in ("items", "not", "additionalProperties"):
             if isinstance(kept.get(key), dict):

@@ -133,9 +133,9 @@ def _telling(args: list[dict[str, Any]], answers: list[str]) -> list[str]:
         return []
     for size in range(1, min(3, len(varying)) + 1):
         for chosen in combinations(varying, size):
-            told: dict[str, str] = {}
+            telling: dict[str, str] = {}
             keys = [canonical([a.get(n, "\0absent") for n in chosen]) for a in args]
-            if all(told.setdefault(k, x) == x for k, x in zip(keys, answers, strict=True)):
+            if all(telling.setdefault(k, x) == x for k, x in zip(keys, answers, strict=True)):
                 return list(chosen)
     return varying
 
@@ -194,14 +194,14 @@ def _resources(recording: Recording) -> Iterable[dict[str, Any]]:
                 read[str(content.get("uri"))] = content
     for uri, content in read.items():
         about = listed.get(uri) or {}
-        told = {"uri": uri, "name": about.get("name") or uri}
-        told |= {k: about[k] for k in ("title", "description") if about.get(k)}
+        resource = {"uri": uri, "name": about.get("name") or uri}
+        resource |= {k: about[k] for k in ("title", "description") if about.get(k)}
         if content.get("mimeType"):
-            told["mimeType"] = content["mimeType"]
+            resource["mimeType"] = content["mimeType"]
         if "blob" in content:
-            yield {**told, "blob": content["blob"]}
+            yield {**resource, "blob": content["blob"]}
         else:
-            yield {**told, "text": literal(content.get("text", ""))}
+            yield {**resource, "text": literal(content.get("text", ""))}
 
 
 def _prompts(recording: Recording) -> Iterable[dict[str, Any]]:
@@ -212,8 +212,8 @@ def _prompts(recording: Recording) -> Iterable[dict[str, Any]]:
             given.setdefault(str(exchange.params.get("name")), exchange.result)
     for name, result in given.items():
         about = listed.get(name) or {}
-        told = {"name": name}
-        told |= {k: about[k] for k in ("title", "description") if about.get(k)}
+        prompt = {"name": name}
+        prompt |= {k: about[k] for k in ("title", "description") if about.get(k)}
         arguments = [
             {k: a[k] for k in ("name", "title", "description", "required") if a.get(k)}
             for a in about.get("arguments") or []
@@ -222,7 +222,7 @@ def _prompts(recording: Recording) -> Iterable[dict[str, Any]]:
             {"role": m.get("role", "user"), "content": literal(m.get("content") or {})}
             for m in result.get("messages") or []
         ]
-        yield {**told, **({"arguments": arguments} if arguments else {}), "messages": messages}
+        yield {**prompt, **({"arguments": arguments} if arguments else {}), "messages": messages}
 
 
 _ARGUMENT = re.compile(r"\A\s*([A-Za-z_][\w-]*+)(\?)?\s*(?::?\s*([A-Za-z-]+))?\s*")
@@ -260,5 +260,5 @@ def in_few_words(name: str, description: str, arguments: str, answer: str) -> To
         given = read_json(answer)
     except ValueError:
         given = answer
-    told = {"description": description} if description else {}
-    return {"name": name, **told, "input": schema, "answers": [{"give": given}]}
+    shown = {"description": description} if description else {}
+    return {"name": name, **shown, "input": schema, "answers": [{"give": given}]}

@@ -125,10 +125,10 @@ def _block(text: str) -> list[PastedServer]:
     if not text.startswith(("{", "[")):
         text = "{" + text.rstrip().rstrip(",") + "}"
     try:
-        told = read_json(_plain_json(text))
+        value = read_json(_plain_json(text))
     except IntakeError as error:
         raise PasteError(f"this cannot be read: {error}") from None
-    found = list(_entries(told, ""))
+    found = list(_entries(value, ""))
     if not found:
         raise PasteError("no server stands in this block: one has a `command` or a `url`")
     return found
@@ -140,34 +140,34 @@ def _plain_json(text: str) -> str:
     return _TRAILING.sub(lambda m: m[1] or m[2] or m[0], kept)
 
 
-def _entries(told: Any, name: str) -> list[PastedServer]:
-    if isinstance(told, list):
-        return [p for item in told for p in _entries(item, name)]
-    if not isinstance(told, dict):
+def _entries(value: Any, name: str) -> list[PastedServer]:
+    if isinstance(value, list):
+        return [p for item in value for p in _entries(item, name)]
+    if not isinstance(value, dict):
         return []
-    url = next((told[k] for k in ("url", "serverUrl", "httpUrl", "endpoint") if k in told), None)
-    if isinstance(told.get("command"), str | list) or isinstance(url, str):
-        return [_entry(told, str(told.get("name") or name), url)]
-    return [p for key, item in told.items() for p in _entries(item, key)]
+    url = next((value[k] for k in ("url", "serverUrl", "httpUrl", "endpoint") if k in value), None)
+    if isinstance(value.get("command"), str | list) or isinstance(url, str):
+        return [_entry(value, str(value.get("name") or name), url)]
+    return [p for key, item in value.items() for p in _entries(item, key)]
 
 
-def _entry(told: dict[str, Any], name: str, url: str | None) -> PastedServer:
-    if told.get("command") is None:
+def _entry(entry: dict[str, Any], name: str, url: str | None) -> PastedServer:
+    if entry.get("command") is None:
         assert url
-        headers = told.get("headers")
+        headers = entry.get("headers")
         given = {"url": url, "headers": headers if isinstance(headers, dict) else {}}
-        kind = str(told.get("type") or told.get("transport") or "")
+        kind = str(entry.get("type") or entry.get("transport") or "")
         if kind.lower() == "sse":
             given["transport"] = "sse"
         return _addressed(_name(name) or _name_of_url(url), given)
-    command = told["command"]
+    command = entry["command"]
     words = [str(w) for w in command] if isinstance(command, list) else _words(str(command))
-    args, given_env = told.get("args"), told.get("env")
+    args, given_env = entry.get("args"), entry.get("env")
     words += [str(a) for a in args] if isinstance(args, list) else []
     env = {str(k): str(v) for k, v in given_env.items()} if isinstance(given_env, dict) else {}
     if not words:
         raise PasteError("there is no command in this block")
-    return _started(words, env, told.get("cwd"), _name(name))
+    return _started(words, env, entry.get("cwd"), _name(name))
 
 
 # A launch line.

@@ -54,11 +54,11 @@ class ModelRecording:
             if not line.strip():
                 continue
             try:
-                told = read_json(line)
+                value = read_json(line)
                 if header is None:
-                    header = ModelRecordingHeader.model_validate(told)
+                    header = ModelRecordingHeader.model_validate(value)
                 else:
-                    exchanges.append(ModelExchange.model_validate(told))
+                    exchanges.append(ModelExchange.model_validate(value))
             except ValidationError as error:
                 fault = error.errors()[0]
                 where = ".".join(map(str, fault["loc"])) or "line"
@@ -103,12 +103,12 @@ class ModelCapture:
         """Keep one exchange."""
         if self._file is None:
             self._open()
-        told = ModelExchange(
+        exchange = ModelExchange(
             path=path, request=self._masker.mask(request), status=status,
             answer=self._masker.mask(answer), s=s, first_s=first_s,
         )  # fmt: skip
         assert self._file
-        self._file.write(told.model_dump_json(exclude_none=True) + "\n")
+        self._file.write(exchange.model_dump_json(exclude_none=True) + "\n")
         self._file.flush()
 
     def _open(self) -> None:

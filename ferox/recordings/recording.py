@@ -42,8 +42,8 @@ class RecordedLine:
 
     def text(self) -> str:
         """The line as the file holds it."""
-        told = {"t": self.t, "session": self.session, "dir": self.dir, "msg": self.msg}
-        return json.dumps(told, ensure_ascii=False, separators=(",", ":"))
+        body = {"t": self.t, "session": self.session, "dir": self.dir, "msg": self.msg}
+        return json.dumps(body, ensure_ascii=False, separators=(",", ":"))
 
 
 @dataclass(frozen=True)
@@ -256,8 +256,8 @@ class Recording:
             RecordingError: they are of different servers.
         """
         if other.header.server != self.header.server:
-            told = f"one is of {self.header.server}, the other of {other.header.server}"
-            raise RecordingError(f"two recordings of one server can be merged; {told}")
+            message = f"one is of {self.header.server}, the other of {other.header.server}"
+            raise RecordingError(f"two recordings of one server can be merged; {message}")
         after = max((line.session for line in self.lines), default=0)
         start = max((line.t for line in self.lines), default=-MERGE_GAP_S) + MERGE_GAP_S
         moved = [
@@ -292,8 +292,8 @@ def header_text(header: RecordingHeader) -> str:
 
 def _line(name: str, number: int, text: bytes) -> RecordedLine:
     try:
-        told = read_json(text)
-        t, session, way, msg = told["t"], told["session"], told["dir"], told["msg"]
+        value = read_json(text)
+        t, session, way, msg = value["t"], value["session"], value["dir"], value["msg"]
         if (
             type(t) in (int, float)
             and t >= 0

@@ -53,9 +53,9 @@ class Captures:
             return None
         if name not in self._models:
             known = secrets_of(source)
-            told = source.name or name
+            model_name = source.name or name
             path = self._path(f"model-{name}")
-            self._models[name] = ModelCapture(path, told, Masker(known, names=False))
+            self._models[name] = ModelCapture(path, model_name, Masker(known, names=False))
         return self._models[name]
 
     def _path(self, name: str) -> Path:

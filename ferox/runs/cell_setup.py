@@ -45,7 +45,7 @@ def cell_setup(
         for name, mode in script.servers.items()
         if mode == RECORDED and (path := snapshot.servers[name].recording)
     }
-    wording = {name: told.pop("wording", None) for name, told in servers.items()}
+    wording = {name: file_body.pop("wording", None) for name, file_body in servers.items()}
     own = {k: v for k, v in _dump(file).items() if k not in ("model", "models", "instructions")}
     setup = {
         "agent": agent,
@@ -67,8 +67,8 @@ def setup_key(setup: dict[str, str]) -> str:
 
 
 def _dump(model: Any) -> dict[str, Any]:
-    told: dict[str, Any] = model.model_dump(mode="json", by_alias=True, exclude_unset=True)
-    return told
+    dumped: dict[str, Any] = model.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return dumped
 
 
 def agent_code(agent: AgentFile, root: Path) -> str | None:

@@ -76,7 +76,7 @@ class Overrides(BaseModel):
             ]
         return suite.model_copy(update=update)
 
-    def told(self) -> str:
+    def summary(self) -> str:
         """What is otherwise, in a few words; empty if nothing is."""
         words = [f"{server} {mode}" for server, mode in self.modes.items()]
         words += [

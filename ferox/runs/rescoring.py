@@ -55,8 +55,8 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Re
         if trace is None or before is None:
             continue
         now = score(script, trace)
-        told = (trial.id, trial.run_id, trial.agent, trial.number)
-        yield RejudgedTrial(*told, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
+        about = (trial.id, trial.run_id, trial.agent, trial.number)
+        yield RejudgedTrial(*about, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
 
 
 def tips(before: Result, now: Result) -> Iterator[ChangedCheck]:
@@ -68,8 +68,8 @@ def tips(before: Result, now: Result) -> Iterator[ChangedCheck]:
         if passed[0] is not passed[1]:
             shown = other or one
             assert shown is not None
-            told = shown["message"] if other else "is no longer asked"
-            yield ChangedCheck(shown["id"], *passed, told)
+            message = shown["message"] if other else "is no longer asked"
+            yield ChangedCheck(shown["id"], *passed, message)
 
 
 def _keyed(result: Result) -> dict[tuple[str, int], Check]:

@@ -22,8 +22,8 @@ class RunHold:
 
     def read(self, session: Session) -> None:
         """Read the rule anew; it may change while the run goes on."""
-        told = holding.rule_of(session, self.run)
-        self.rule = HoldRule(**told) if told else None
+        rule = holding.rule_of(session, self.run)
+        self.rule = HoldRule(**rule) if rule else None
 
     def of(self, trial: int) -> TrialHold:
         """Who may hold the calls of a trial."""

@@ -169,5 +169,5 @@ def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str
 
 def script_hash(suite: Suite, task: Task) -> str:
     """A hash of all that the judgement of a task depends on."""
-    told: dict[str, Any] = task.model_dump(by_alias=True, exclude_unset=True)
-    return hashed([suite.clock, suite.zone, told])
+    body: dict[str, Any] = task.model_dump(by_alias=True, exclude_unset=True)
+    return hashed([suite.clock, suite.zone, body])

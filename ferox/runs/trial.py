@@ -159,7 +159,7 @@ class TrialRun:
                 "modes": dict(self.suite.servers),
                 "traffic": seams.traffic(),
                 "link": self.link_facts,
-                "voices": seams.seen.voices.told,
+                "voices": seams.seen.voices.by_name,
                 "seen_by_model": seams.seen.tools,
             }
         )

@@ -86,8 +86,8 @@ class Worker:
     def _script(self, suite: str, task: str) -> tuple[Script, str]:
         """A task's compiled script and its hash, made once for all its trials."""
         if (suite, task) not in self._scripts:
-            told = self._snapshot.suites[suite], self._snapshot.task(suite, task)
-            self._scripts[suite, task] = compile_script(*told), script_hash(*told)
+            scripted = self._snapshot.suites[suite], self._snapshot.task(suite, task)
+            self._scripts[suite, task] = compile_script(*scripted), script_hash(*scripted)
         return self._scripts[suite, task]
 
     async def carry_out(self) -> None:
@@ -195,8 +195,8 @@ def main(arguments: list[str]) -> int:
         asyncio.run(Worker(engine, workspace, run).carry_out())
     except Exception as error:
         traceback.print_exc()
-        is_told = isinstance(error, StoreError)
-        message = str(error) if is_told else f"{type(error).__name__}: {error}"
+        is_explained = isinstance(error, StoreError)
+        message = str(error) if is_explained else f"{type(error).__name__}: {error}"
         with suppress(Exception), writing(engine) as session:
             change_run(session, run, state="stopped", message=message, finished_at=time.time())
         return 3

@@ -151,10 +151,10 @@ class Offering:
         async def handle(context: Context, params: Any) -> Any:
             given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
             try:
-                told = await self.source.request(method, given)
+                result = await self.source.request(method, given)
             except ProtocolRefusal as error:
                 raise MCPError(error.code, error.message) from None
-            return {**_UNCACHED, **told} if told else {}
+            return {**_UNCACHED, **result} if result else {}
 
         return handle
 

@@ -38,12 +38,12 @@ class CodeWriting:
         """What the instructions of a request ask for; None if they do not ask for code."""
         system = "\n".join(text_of(m.get("content")) for m in messages if m.get("role") == "system")
         marks = _MARKS.search(system)
-        stubs = {name: (told, given) for name, given, told in _STUB.findall(system)}
+        stubs = {name: (description, given) for name, given, description in _STUB.findall(system)}
         if marks is None or REPLY not in stubs:
             return None
         tools = {
-            name: (_ARGUMENTS.split(told)[0].strip(), _schema(given))
-            for name, (told, given) in stubs.items()
+            name: (_ARGUMENTS.split(description)[0].strip(), _schema(given))
+            for name, (description, given) in stubs.items()
             if name != REPLY
         }
         return cls(tools, marks[1], marks[2])

@@ -107,8 +107,8 @@ class Conversation:
                     if mark == "New task":
                         said.append(words)
                     else:
-                        told = words if mark == "Observation" else f"Error: {words}"
-                        results.update(dict.fromkeys(waiting, told))
+                        observed = words if mark == "Observation" else f"Error: {words}"
+                        results.update(dict.fromkeys(waiting, observed))
                         waiting = []
                     tail.append(words)
                 continue

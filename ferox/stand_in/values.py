@@ -112,8 +112,8 @@ def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
 
 
 def _nearness(name: str, argument: str, schema: Any) -> float:
-    told = schema.get("description", "") if isinstance(schema, dict) else ""
-    return max(likeness(name, argument), likeness(name, f"{argument} {told}"))
+    description = schema.get("description", "") if isinstance(schema, dict) else ""
+    return max(likeness(name, argument), likeness(name, f"{argument} {description}"))
 
 
 def fitted(value: Any, schema: Any) -> Any:

@@ -182,18 +182,18 @@ def explain(error: Exception, path: Path | str = "the results in .ferox") -> str
     """Why the database failed, and what to do."""
     if isinstance(error, StoreError):
         return str(error)
-    told = str(getattr(error, "orig", error))
-    if "disk is full" in told or "disk I/O" in told:
+    reason = str(getattr(error, "orig", error))
+    if "disk is full" in reason or "disk I/O" in reason:
         return f"{path} cannot be written: the disk is full. Make room; what is stored stays"
-    if "readonly" in told or "read-only" in told:
+    if "readonly" in reason or "read-only" in reason:
         return f"{path} may not be written: see who owns `.ferox` and whether its disk is read-only"
-    if "unable to open" in told or "no such table" in told:
+    if "unable to open" in reason or "no such table" in reason:
         return f"{path} cannot be opened: `.ferox` was removed or may not be read"
-    if "malformed" in told or "not a database" in told:
+    if "malformed" in reason or "not a database" in reason:
         return (
-            f"{path} is damaged ({told}); it is left as it is. Move it away to start "
+            f"{path} is damaged ({reason}); it is left as it is. Move it away to start "
             "afresh, or put back a copy"
         )
-    if isinstance(error, OperationalError) and "locked" in told:
+    if isinstance(error, OperationalError) and "locked" in reason:
         return f"{path} is locked by another program for more than {WAIT_S} s; close that first"
-    return f"{path} cannot be used: {told}"
+    return f"{path} cannot be used: {reason}"

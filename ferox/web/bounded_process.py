@@ -51,12 +51,12 @@ def apart(work: str, text: str, within_s: float = WITHIN_S) -> Any:
     except subprocess.TimeoutExpired:
         raise failed(f"this took longer than {within_s:g} s and was given up") from None
     try:
-        told = json.loads(done.stdout)
+        outcome = json.loads(done.stdout)
     except ValueError:
         raise failed("this takes more memory than anything real needs; it was given up") from None
-    if "error" in told:
-        raise ERRORS.get(told["kind"], failed)(told["error"])
-    return told["made"]
+    if "error" in outcome:
+        raise ERRORS.get(outcome["kind"], failed)(outcome["error"])
+    return outcome["made"]
 
 
 def main(work: str) -> None:
@@ -65,12 +65,12 @@ def main(work: str) -> None:
     resource.setrlimit(resource.RLIMIT_CPU, (int(WITHIN_S), int(WITHIN_S)))
     os.nice(5)
     try:
-        told = {"made": WORK[work](sys.stdin.buffer.read().decode())}
+        outcome = {"made": WORK[work](sys.stdin.buffer.read().decode())}
     except (MakingError, WriteError) as error:
-        told = {"error": str(error), "kind": type(error).__name__}
+        outcome = {"error": str(error), "kind": type(error).__name__}
     except Exception as error:  # a text so odd that nobody thought of it
-        told = {"error": f"this cannot be read: {error}", "kind": ""}
-    json.dump(told, sys.stdout)
+        outcome = {"error": f"this cannot be read: {error}", "kind": ""}
+    json.dump(outcome, sys.stdout)
 
 
 if __name__ == "__main__":

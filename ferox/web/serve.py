@@ -167,6 +167,6 @@ def _listening(address: Address) -> socket.socket:
         sock.listen(512)
     except OSError as error:
         sock.close()
-        told = f"{address.host}, port {address.port} cannot be used ({error.strerror})"
-        raise ServeError(f"{told}; choose one with --port") from None
+        message = f"{address.host}, port {address.port} cannot be used ({error.strerror})"
+        raise ServeError(f"{message}; choose one with --port") from None
     return sock

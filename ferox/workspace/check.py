@@ -45,16 +45,16 @@ def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
     for name, model in workspace.settings.models.items():
         beyond = model.base_url is not None or model.recording is not None
         if (model.stand_in is not None) == beyond:
-            told = f"`{name}` needs either `stand_in`, or `base_url`, or `recording`"
-            yield file.at(("models", name), told)
+            message = f"`{name}` needs either `stand_in`, or `base_url`, or `recording`"
+            yield file.at(("models", name), message)
         if model.recording and not (workspace.root / model.recording).is_file():
             yield file.at(("models", name, "recording"), f"`{model.recording}`: no such file")
         if model.miss == "live" and not (model.recording and model.base_url):
-            told = "`miss: live` needs a `recording`, and the `base_url` that is asked instead"
-            yield file.at(("models", name, "miss"), told)
+            message = "`miss: live` needs a `recording`, and the `base_url` that is asked instead"
+            yield file.at(("models", name, "miss"), message)
         if model.base_url is not None and not model.base_url.startswith(("http://", "https://")):
-            told = f"`{model.base_url}` is no address; it starts with http:// or https://"
-            yield file.at(("models", name, "base_url"), told)
+            message = f"`{model.base_url}` is no address; it starts with http:// or https://"
+            yield file.at(("models", name, "base_url"), message)
         document = workspace.stand_ins.get(model.stand_in or "")
         known = {*MANNERS, *(document.manners if document else ())}
         if document and model.manner not in known:
@@ -75,8 +75,8 @@ def check_agent(
     if agent.link == "tool" and not (agent.url or agent.command):
         yield file.at((), "the tool link needs `url` or `command`")
     if agent.url and not agent.url.startswith(("http://", "https://")):
-        told = f"`{agent.url}` is no address; it starts with http:// or https://"
-        yield file.at(("url",), told)
+        message = f"`{agent.url}` is no address; it starts with http:// or https://"
+        yield file.at(("url",), message)
     if agent.link not in SERVICES and agent.model is None:
         yield file.at((), f"`model` is missing: a {agent.link} link needs it")
     if agent.model is None and agent.models:
@@ -98,15 +98,15 @@ def check_agent(
         )
     for name, model in agent.models.items():
         if model not in models:
-            told = did_you_mean(model, models)
-            yield file.at(("models", name), f"`{model}`: no such model{told}")
+            hint = did_you_mean(model, models)
+            yield file.at(("models", name), f"`{model}`: no such model{hint}")
     for server, tools in (agent.offer or {}).items():
         if server not in workspace.servers:
-            told = did_you_mean(server, workspace.servers)
-            yield file.at(("offer", server), f"`{server}`: no such server{told}")
+            hint = did_you_mean(server, workspace.servers)
+            yield file.at(("offer", server), f"`{server}`: no such server{hint}")
             continue
         known = known_tools(workspace.servers[server], workspace.root)
         for i, tool in enumerate(tools if isinstance(tools, list) else ()):
             if known is not None and "*" not in tool and tool not in known:
-                told = did_you_mean(tool, known)
-                yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{told}")
+                hint = did_you_mean(tool, known)
+                yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{hint}")

@@ -64,8 +64,8 @@ class KnownNames:
 def check_whole(file: YamlFile, expect: Expect, at: ValuePath) -> Iterator[Problem]:
     """What may not stand at a task that has parts."""
     for key in sorted(expect.model_fields_set - OF_THE_WHOLE):
-        told = f"`{key}` belongs to one part; move it into the part's own `expect`"
-        yield file.at((*at, key), told)
+        message = f"`{key}` belongs to one part; move it into the part's own `expect`"
+        yield file.at((*at, key), message)
 
 
 def check_expect(
@@ -131,17 +131,17 @@ class _Expectations:
         if call.only_args:
             each = {call.each.arg} if call.each else set()
             for name in sorted(set(required) - set(call.args) - each):
-                told = f"`only_args` forbids `{name}`, which `{call.tool}` requires"
-                yield self.file.at((*path, "only_args"), f"{told}; expect it under `args`")
+                message = f"`only_args` forbids `{name}`, which `{call.tool}` requires"
+                yield self.file.at((*path, "only_args"), f"{message}; expect it under `args`")
         yield from self._copies(call, path)
         yield from self._each(call, path, here)
         if call.after_grant and call.after_grant not in self.names.grants:
-            told = f"no rule of the user grants `{call.after_grant}`"
-            told += did_you_mean(call.after_grant, self.names.grants)
-            yield self.file.at((*path, "after_grant"), told)
+            message = f"no rule of the user grants `{call.after_grant}`"
+            message += did_you_mean(call.after_grant, self.names.grants)
+            yield self.file.at((*path, "after_grant"), message)
         if call.as_approved and not self._approval(call, "approve"):
-            told = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
-            yield self.file.at((*path, "as_approved"), told)
+            message = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
+            yield self.file.at((*path, "as_approved"), message)
 
     def _compiled(self, spec: Any, where: ValuePath) -> Matcher | Problem:
         try:
@@ -151,11 +151,11 @@ class _Expectations:
 
     def _copies(self, call: ExpectedCall, path: ValuePath) -> Iterator[Problem]:
         if isinstance(call.times, Times) and call.times.min > call.times.max:
-            told = f"`min` ({call.times.min}) is more than `max` ({call.times.max})"
-            yield self.file.at((*path, "times"), told)
+            message = f"`min` ({call.times.min}) is more than `max` ({call.times.max})"
+            yield self.file.at((*path, "times"), message)
         elif isinstance(call.times, int) and call.times < 1:
-            told = "`times` is 1 or more; a call that must not come belongs under `never`"
-            yield self.file.at((*path, "times"), told)
+            message = "`times` is 1 or more; a call that must not come belongs under `never`"
+            yield self.file.at((*path, "times"), message)
 
     def _each(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
         if call.each is None:
@@ -165,8 +165,8 @@ class _Expectations:
         yield from self._from(call, call.each.from_, call.each.path, where, here)
         yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
         if call.each.arg in call.args:
-            told = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
-            yield self.file.at(where, told)
+            message = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
+            yield self.file.at(where, message)
 
     def _approval(self, call: ExpectedCall, decision: str) -> bool:
         entries = (a for a in self.task.task.approvals if fits_any(call.tool, [a.tool]))
@@ -179,21 +179,23 @@ class _Expectations:
         self, call: ExpectedCall | None, source: Any, path: Any, where: ValuePath, here: set[str]
     ) -> Iterator[Problem]:
         if call is not None and source == call.name:
-            told = f"`from: {source}` is this call itself; take it from an earlier one"
-            yield self.file.at(where, told)
+            message = f"`from: {source}` is this call itself; take it from an earlier one"
+            yield self.file.at(where, message)
         elif source not in self.names and source in here:
-            told = f"`from: {source}` points forward: it stands after this call"
-            yield self.file.at(where, f"{told}; list `{source}` first")
+            message = f"`from: {source}` points forward: it stands after this call"
+            yield self.file.at(where, f"{message}; list `{source}` first")
         elif source not in self.names:
             known = {*self.names.truths, *self.names.calls}
-            told = did_you_mean(str(source), known)
-            yield self.file.at(where, f"`from: {source}`: no such call{told}")
+            hint = did_you_mean(str(source), known)
+            yield self.file.at(where, f"`from: {source}`: no such call{hint}")
         else:
             there = self.names.calls.get(source)
             if call is not None and there is not None and _optional(there):
-                told = f"`{source}` is optional: when it is not called, it is enough that the value"
-                told += " was seen before; say `seen: true`, or require the call"
-                yield self.file.at(where, told, note=True)
+                message = (
+                    f"`{source}` is optional: when it is not called, it is enough that the value"
+                )
+                message += " was seen before; say `seen: true`, or require the call"
+                yield self.file.at(where, message, note=True)
             yield from self._path(source, path, where)
 
     def _output(self, source: str) -> Any:
@@ -236,9 +238,9 @@ class _Expectations:
         if "number" in takes or "integer" in takes:
             takes |= {"number", "integer"}
         if there and not given & takes:
-            told = f"`{name}` takes {' or '.join(sorted(types_of(wanted)))}"
-            told += f", and `{spec['path']}` gives {' or '.join(sorted(given))}"
-            yield self.file.at(where, f"{told}; the two are never equal")
+            message = f"`{name}` takes {' or '.join(sorted(types_of(wanted)))}"
+            message += f", and `{spec['path']}` gives {' or '.join(sorted(given))}"
+            yield self.file.at(where, f"{message}; the two are never equal")
 
     # Chains
 
@@ -250,8 +252,8 @@ class _Expectations:
         for chain, path in chains:
             for j, name in enumerate(chain):
                 if name not in self.names.calls:
-                    told = did_you_mean(name, self.names.calls)
-                    yield self.file.at((*path, j), f"`{name}`: no expected call{told}")
+                    hint = did_you_mean(name, self.names.calls)
+                    yield self.file.at((*path, j), f"`{name}`: no expected call{hint}")
         for x, y in self.flows:
             if x in self.names.calls:
                 before.setdefault(x, []).append(y)
@@ -259,8 +261,8 @@ class _Expectations:
             for j, (x, y) in enumerate(pairwise(chain)):
                 where = (*path, j + 1)
                 if self.names.parts.get(x, 0) > self.names.parts.get(y, 0):
-                    told = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
-                    yield self.file.at(where, told)
+                    message = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
+                    yield self.file.at(where, message)
                     continue
                 back = way(before, y, x)
                 if x == y or back is not None:
@@ -271,8 +273,8 @@ class _Expectations:
     def _contradiction(self, x: str, y: str, back: Sequence[str]) -> str:
         if x == y:
             return f"`{x}` cannot come before itself; take one of the two out"
-        told = " before ".join(f"`{name}`" for name in back)
-        return f"`{x}` before `{y}` contradicts {told}; take one of the two out"
+        message = " before ".join(f"`{name}`" for name in back)
+        return f"`{x}` before `{y}` contradicts {message}; take one of the two out"
 
     # Tools and limits
 
@@ -291,18 +293,18 @@ class _Expectations:
             path: ValuePath = (*self.at, "calls", i)
             never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
             if never is not None:
-                told = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
-                yield self.file.at(path, f"{told}; take one of the two out")
+                message = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
+                yield self.file.at(path, f"{message}; take one of the two out")
             if self._approval(call, "deny"):
-                told = f"`{call.name}` is required, and its approval is denied"
-                yield self.file.at(path, f"{told}; approve it, or make the call optional")
+                message = f"`{call.name}` is required, and its approval is denied"
+                yield self.file.at(path, f"{message}; approve it, or make the call optional")
 
     def _limits(self) -> Iterator[Problem]:
         required = sum(_least(c) for c in self.calls)
         most = self.expect.at_most.calls
         if most is not None and most < required:
-            told = f"at most {most} calls are allowed, and {required} are required"
-            yield self.file.at((*self.at, "at_most", "calls"), told)
+            message = f"at most {most} calls are allowed, and {required} are required"
+            yield self.file.at((*self.at, "at_most", "calls"), message)
 
     # Answer, state and failures
 
@@ -346,8 +348,8 @@ class _Expectations:
                 yield from self._matcher(state.is_, (*path, "is"))
             if state.from_ is not None:
                 if state.from_ not in self.names.truths:
-                    told = did_you_mean(state.from_, self.names.truths)
-                    yield self.file.at((*path, "from"), f"`{state.from_}`: no truth{told}")
+                    hint = did_you_mean(state.from_, self.names.truths)
+                    yield self.file.at((*path, "from"), f"`{state.from_}`: no truth{hint}")
                 else:
                     yield from self._path(state.from_, state.path, (*path, "path"))
             elif self.task.around.servers is not None:
@@ -356,17 +358,17 @@ class _Expectations:
     def _stateful(self, server: str, where: ValuePath) -> Iterator[Problem]:
         modes = self.task.suite.servers
         if server not in modes:
-            told = did_you_mean(server, modes)
-            yield self.file.at(where, f"`{server}` is no server of this suite{told}")
+            hint = did_you_mean(server, modes)
+            yield self.file.at(where, f"`{server}` is no server of this suite{hint}")
         elif modes[server] != MOCK:
-            told = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
-            yield self.file.at(where, f"{told}; look it up as a `truth` instead", note=True)
+            message = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
+            yield self.file.at(where, f"{message}; look it up as a `truth` instead", note=True)
 
     def _failures(self) -> Iterator[Problem]:
         rules, path = self.expect.failures, (*self.at, "failures")
         if rules.write is not None and rules.write not in self.names.calls:
-            told = did_you_mean(rules.write, self.names.calls)
-            yield self.file.at((*path, "write"), f"`{rules.write}`: no expected call{told}")
+            hint = did_you_mean(rules.write, self.names.calls)
+            yield self.file.at((*path, "write"), f"`{rules.write}`: no expected call{hint}")
         if (rules.claims is None) != (rules.write is None):
             missing = "write" if rules.write is None else "claims"
             yield self.file.at(path, f"`claims` and `write` go together; `{missing}` is missing")

@@ -64,8 +64,8 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
         yield from check_mock(file, server.mock)
     known = known_tools(server, root)
     if known:
-        for path, told in wording_problems(known, server.wording):
-            yield file.at(("wording", *path), told)
+        for path, problem in wording_problems(known, server.wording):
+            yield file.at(("wording", *path), problem)
 
 
 def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
@@ -146,8 +146,8 @@ def check_answer(file: YamlFile, answer: MockAnswer, at: ValuePath) -> Iterator[
     """One rule: exactly one thing given, and everything in it parses."""
     given = {"give", "give_in_turn", "content", "error"} & answer.model_fields_set
     if len(given) != 1:
-        told = ", ".join(f"`{g}`" for g in sorted(given)) or "none of them"
-        yield file.at(at, f"an answer has one of give, give_in_turn, content, error; here: {told}")
+        known = ", ".join(f"`{g}`" for g in sorted(given)) or "none of them"
+        yield file.at(at, f"an answer has one of give, give_in_turn, content, error; here: {known}")
     if answer.give_in_turn == []:
         yield file.at((*at, "give_in_turn"), "`give_in_turn` is empty")
     if answer.if_ is not None:

@@ -74,11 +74,11 @@ def _servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Pro
     for server, mode in suite.servers.items() if around.servers is not None else ():
         assert around.servers is not None
         if server not in around.servers:
-            told = did_you_mean(server, around.servers)
-            yield file.at(("servers", server), f"`{server}`: no such server{told}")
+            hint = did_you_mean(server, around.servers)
+            yield file.at(("servers", server), f"`{server}`: no such server{hint}")
         elif mode not in modes_of(around.servers[server]):
-            told = did_you_mean(mode, modes_of(around.servers[server]))
-            yield file.at(("servers", server), f"`{server}` has no `{mode}`{told}")
+            hint = did_you_mean(mode, modes_of(around.servers[server]))
+            yield file.at(("servers", server), f"`{server}` has no `{mode}`{hint}")
 
 
 @dataclass
@@ -118,8 +118,8 @@ class TaskCheck:
             yield from check_expect(self, expect, path, names, part)
             return
         if expect.model_fields_set != {"either"}:
-            told = "beside `either` nothing else may stand: put it into each alternative"
-            yield self.file.at(path, told)
+            message = "beside `either` nothing else may stand: put it into each alternative"
+            yield self.file.at(path, message)
         known = names.copy()
         for i, one in enumerate(expect.either):
             mine = known.copy()
@@ -137,16 +137,16 @@ class TaskCheck:
         if server == OWN or self.around.servers is None:
             return
         if server not in self.around.servers:
-            told = did_you_mean(server, self.around.servers)
-            yield self.file.at(path, f"`{address}`: no such server{told}")
+            hint = did_you_mean(server, self.around.servers)
+            yield self.file.at(path, f"`{address}`: no such server{hint}")
             return
         known = self.around.tools(server, self.suite.servers.get(server))
         if known is not None and tool not in known:
-            told = did_you_mean(tool, known)
-            yield self.file.at(path, f"`{address}`: no such tool{told}")
+            hint = did_you_mean(tool, known)
+            yield self.file.at(path, f"`{address}`: no such tool{hint}")
         elif server not in self.suite.servers:
-            told = f"`{address}`: the suite does not list `{server}` under `servers`"
-            yield self.file.at(path, f"{told}; add `{server}: {MOCK}` there")
+            message = f"`{address}`: the suite does not list `{server}` under `servers`"
+            yield self.file.at(path, f"{message}; add `{server}: {MOCK}` there")
 
     def glob(self, glob: str, path: ValuePath) -> Iterator[Problem]:
         """A glob of tools that is really one address, and an unknown one."""
@@ -160,8 +160,8 @@ class TaskCheck:
         known = properties_of((self.tool(address) or {}).get("inputSchema"))
         for name in args if known else ():
             if name not in known:
-                told = did_you_mean(name, known)
-                yield self.file.at((*path, name), f"`{address}` has no argument `{name}`{told}")
+                hint = did_you_mean(name, known)
+                yield self.file.at((*path, name), f"`{address}` has no argument `{name}`{hint}")
 
     def _truths(self) -> Iterator[Problem]:
         seen: set[str] = set()
@@ -174,19 +174,19 @@ class TaskCheck:
             yield from self.given_args(truth.tool, truth.args, (*path, "args"))
             for name in required_of((self.tool(truth.tool) or {}).get("inputSchema")):
                 if name not in truth.args:
-                    told = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
-                    yield self.file.at(path, told)
+                    message = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
+                    yield self.file.at(path, message)
 
     def _given(self) -> Iterator[Problem]:
         for server, given in self.task.given.items() if self.around.servers is not None else ():
             path: ValuePath = (*self.at, "given", server)
             if server not in self.suite.servers:
-                told = did_you_mean(server, self.suite.servers)
-                yield self.file.at(path, f"`{server}` is no server of this suite{told}")
+                hint = did_you_mean(server, self.suite.servers)
+                yield self.file.at(path, f"`{server}` is no server of this suite{hint}")
                 continue
             if self.suite.servers[server] != MOCK:
-                told = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"
-                yield self.file.at(path, f"{told}, so nothing of it takes effect", note=True)
+                message = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"
+                yield self.file.at(path, f"{message}, so nothing of it takes effect", note=True)
             for tool in given.answers:
                 yield from self.address(f"{server}/{tool}", (*path, "answers", tool))
 
@@ -195,8 +195,8 @@ class TaskCheck:
             path: ValuePath = (*self.at, "approvals", i)
             yield from self.glob(entry.tool, (*path, "tool"))
             if entry.edit and entry.decision == "deny":
-                told = "`edit` has no effect on a denial; approve it, or leave `edit` out"
-                yield self.file.at((*path, "edit"), told)
+                message = "`edit` has no effect on a denial; approve it, or leave `edit` out"
+                yield self.file.at((*path, "edit"), message)
             if "/" in entry.tool and _plain(entry.tool):
                 yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
 
@@ -206,8 +206,8 @@ class TaskCheck:
             server = fault.server
             plain = self.around.servers is not None and server is not None and _plain(server)
             if plain and server not in self.suite.servers:
-                told = did_you_mean(str(server), self.suite.servers)
-                yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{told}")
+                hint = did_you_mean(str(server), self.suite.servers)
+                yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{hint}")
             elif plain and fault.tool:
                 yield from self.glob(f"{server}/{fault.tool}", (*path, "tool"))
             if fault.obeyed_if:
@@ -229,10 +229,10 @@ class TaskCheck:
         after = self.task.user if place else []
         patterns = [(r.if_reply.matches, r.at_most is not None) for r in [*rules, *after]]
         for late, early, why in never_fires(patterns):
-            told = f"this rule can never fire: rule {early} before it {why}"
-            told += "; put it first, or give the other an `at_most`"
+            message = f"this rule can never fire: rule {early} before it {why}"
+            message += "; put it first, or give the other an `at_most`"
             if late < len(rules):
-                yield self.file.at((*path, late), told)
+                yield self.file.at((*path, late), message)
 
 
 def _plain(glob: str) -> bool:

@@ -151,14 +151,14 @@ def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
 
 def _instructions(workspace: Workspace, problems: list[Problem]) -> None:
     for name, agent in workspace.agents.items():
-        told = agent.instructions
-        if "\n" in told.strip() or not told.strip().endswith((".md", ".txt")):
-            workspace.instructions[name] = told
+        given = agent.instructions
+        if "\n" in given.strip() or not given.strip().endswith((".md", ".txt")):
+            workspace.instructions[name] = given
             continue
         file = file_of(workspace, "agents", "agent", name)
         try:
-            workspace.instructions[name] = read_text(within(workspace.root, told.strip()))
+            workspace.instructions[name] = read_text(within(workspace.root, given.strip()))
         except ValueError as error:
-            problems.append(file.at(("instructions",), f"`{told.strip()}`: {error}"))
+            problems.append(file.at(("instructions",), f"`{given.strip()}`: {error}"))
         except OSError:
-            problems.append(file.at(("instructions",), f"`{told}`: no such file"))
+            problems.append(file.at(("instructions",), f"`{given}`: no such file"))

@@ -22,8 +22,8 @@ class Problem:
     note: bool = False
 
     def __str__(self) -> str:
-        told = "note: " if self.note else ""
-        return f"{self.file}:{self.line}:{self.column}: {told}{self.message}"
+        prefix = "note: " if self.note else ""
+        return f"{self.file}:{self.line}:{self.column}: {prefix}{self.message}"
 
 
 class WorkspaceError(Exception):
@@ -46,8 +46,8 @@ def first_of(problems: Iterable[Problem]) -> list[Problem]:
     if len(found) <= MOST_PROBLEMS:
         return found
     last = found.pop()
-    told = f"more than {MOST_PROBLEMS} problems; the others are told when these are mended"
-    return [*found, Problem(last.file, last.line, last.column, told)]
+    message = f"more than {MOST_PROBLEMS} problems; the others are told when these are mended"
+    return [*found, Problem(last.file, last.line, last.column, message)]
 
 
 def did_you_mean(word: str, known: Iterable[str]) -> str:

@@ -90,13 +90,13 @@ class Settings:
     def read(cls) -> Settings:
         """The settings as they are; none if there are none, or if they cannot be read."""
         try:
-            told = read_json(read_text(settings_path()))
+            kept = read_json(read_text(settings_path()))
         except (OSError, IntakeError):
             return cls()
         made = cls()
-        if isinstance(told, dict):
-            made.variables = {v for v in told.get("variables") or () if isinstance(v, str)}
-            for root, uses in (told.get("agreed") or {}).items():
+        if isinstance(kept, dict):
+            made.variables = {v for v in kept.get("variables") or () if isinstance(v, str)}
+            for root, uses in (kept.get("agreed") or {}).items():
                 pairs = [tuple(u) for u in uses if isinstance(u, list) and len(u) == 2]
                 made.agreed[root] = {(str(s), str(to)) for s, to in pairs}
         return made
@@ -110,8 +110,8 @@ class Settings:
         path = settings_path()
         path.parent.mkdir(parents=True, exist_ok=True)
         agreed = {root: sorted(map(list, uses)) for root, uses in sorted(self.agreed.items())}
-        told: dict[str, Any] = {"variables": sorted(self.variables), "agreed": agreed}
-        write_whole(path, lambda file: file.write(json.dumps(told, indent=1) + "\n"))
+        body: dict[str, Any] = {"variables": sorted(self.variables), "agreed": agreed}
+        write_whole(path, lambda file: file.write(json.dumps(body, indent=1) + "\n"))
 
 
 class Vault:
@@ -143,12 +143,12 @@ class Vault:
         """
         values = self.values()
         if secret not in values:
-            told = f"`{name}` needs the secret {secret}, which is not set"
+            message = f"`{name}` needs the secret {secret}, which is not set"
             if secret in os.environ:
                 then = f"; its variable is not read until you allow it: ferox allow {secret}"
             else:
                 then = f"; put {secret}=… into the workspace's `.env`"
-            raise UnsetSecret(told + then)
+            raise UnsetSecret(message + then)
         if to is not None and not self.is_agreed(secret, to):
             raise SecretUseNotAgreed(name, secret, to)
         return values[secret]

@@ -90,9 +90,9 @@ def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> P
         return file.at(path, f"`{key}` is no key here{did_you_mean(key, known)}")
     if fault["type"] == "missing":
         return file.at(path, f"`{fault['loc'][-1]}` is missing")
-    told = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
-    if told is not None:
-        return file.at(path, f"`{fault.get('input')}` is no {told}")
+    wanted_form = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
+    if wanted_form is not None:
+        return file.at(path, f"`{fault.get('input')}` is no {wanted_form}")
     message = str(fault["msg"]).removeprefix("Value error, ")
     found = fault.get("input")
     shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""

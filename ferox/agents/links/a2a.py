@@ -52,9 +52,9 @@ class A2ALink(ServiceLink):
             client = ClientFactory(ClientConfig(httpx_client=http)).create(card)
         except AgentCardResolutionError as error:
             await http.aclose()
-            told = f"{url} shows no agent card ({error})"
+            message = f"{url} shows no agent card ({error})"
             raise AgentDidNotStart(
-                f"{told}; `url` is what stands before /.well-known/agent-card.json"
+                f"{message}; `url` is what stands before /.well-known/agent-card.json"
             ) from None
         except (A2AError, ValueError) as error:
             await http.aclose()

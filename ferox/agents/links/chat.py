@@ -28,8 +28,8 @@ class ChatLink(ServiceLink):
         try:
             answer = await self.knock(http, f"{url}/models", start_s)
             if answer.status_code in (401, 403):
-                told = f"{url} answers HTTP {answer.status_code}"
-                raise AgentDidNotStart(f"{told}; give its credentials in `headers`")
+                message = f"{url} answers HTTP {answer.status_code}"
+                raise AgentDidNotStart(f"{message}; give its credentials in `headers`")
         except BaseException:
             await http.aclose()
             raise
@@ -50,8 +50,8 @@ class _ChatConversation(Conversation):
         try:
             async with self._http.stream("POST", self._url, json=body) as response:
                 if response.status_code != 200:
-                    told = (await response.aread()).decode(errors="replace")[:300]
-                    raise AgentCrashed(self._refused(response.status_code, told))
+                    answer_text = (await response.aread()).decode(errors="replace")[:300]
+                    raise AgentCrashed(self._refused(response.status_code, answer_text))
                 kind = response.headers.get("content-type", "")
                 if kind.startswith("text/event-stream"):
                     said = await _streamed(response, hooks)
@@ -62,9 +62,9 @@ class _ChatConversation(Conversation):
         self._messages.append({"role": "assistant", "content": said})
         return AgentReply(said)
 
-    def _refused(self, status: int, told: str) -> str:
+    def _refused(self, status: int, body: str) -> str:
         hint = "; `url` must be what stands before /chat/completions" if status == 404 else ""
-        return f"{self._url} answered HTTP {status}: {told}{hint}"
+        return f"{self._url} answered HTTP {status}: {body}{hint}"
 
     async def close(self) -> bool:
         await self._http.aclose()

@@ -151,9 +151,11 @@ class ProcessLink:
                     if message.get("op") == "failed":
                         raise AgentDidNotStart(str(message.get("reason")))
         except TimeoutError:
-            told = f"not {op} within {start_s:g} s; raise `timeouts.start_s` if it is just slow"
+            problem = f"not {op} within {start_s:g} s; raise `timeouts.start_s` if it is just slow"
             words = process.last_words()
-            raise AgentDidNotStart(f"{told}; its log ends: {words}" if words else told) from None
+            raise AgentDidNotStart(
+                f"{problem}; its log ends: {words}" if words else problem
+            ) from None
 
     async def give_back(self, process: AgentProcess) -> bool:
         """Close the trial; the process is kept if it closed well, and ended otherwise."""

@@ -108,8 +108,8 @@ class ServiceLink:
                 words = process.last_words() or "it said nothing"
                 ended = f"not within {start_s:g} s" if process.alive else "it ended"
                 await process.kill()
-                told = f"the service was started, and nothing listens at {self.agent.url}"
-                raise AgentDidNotStart(f"{told}: {ended}; its log ends: {words}")
+                message = f"the service was started, and nothing listens at {self.agent.url}"
+                raise AgentDidNotStart(f"{message}: {ended}; its log ends: {words}")
             await asyncio.sleep(LOOK_EVERY_S)
 
     def headers(self) -> dict[str, str]:
@@ -138,11 +138,13 @@ class ServiceLink:
         try:
             return await http.get(url, timeout=start_s)
         except httpx2.ConnectError:
-            told = f"nothing listens at {url}"
-            raise AgentDidNotStart(f"{told}; start the service, or correct `url`") from None
+            message = f"nothing listens at {url}"
+            raise AgentDidNotStart(f"{message}; start the service, or correct `url`") from None
         except httpx2.TimeoutException:
-            told = f"{url} gave no answer within {start_s:g} s"
-            raise AgentDidNotStart(f"{told}; raise `timeouts.start_s` if it is just slow") from None
+            message = f"{url} gave no answer within {start_s:g} s"
+            raise AgentDidNotStart(
+                f"{message}; raise `timeouts.start_s` if it is just slow"
+            ) from None
         except (httpx2.HTTPError, httpx2.InvalidURL) as error:
             raise AgentDidNotStart(f"{url}: {plain(error)}; correct `url`") from None
 

@@ -22,8 +22,8 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
         fault = schema_of(offered["input"]).fault(call.args)
     except (UnusableSchema, GivenUp) as error:
         return check("arguments", id, None, f"{call.tool}: not tested: {error}", [call])
-    told = f"arguments break the schema: {fault}" if fault else "arguments fit the schema"
-    return check("arguments", id, fault is None, told, [call])
+    message = f"arguments break the schema: {fault}" if fault else "arguments fit the schema"
+    return check("arguments", id, fault is None, message, [call])
 
 
 def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list[Check]:
@@ -32,30 +32,30 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
     for name, matcher in expected.args.items():
         value = call.args.get(name, ABSENT)
         there = "was not given" if value is ABSENT else f"was {brief(value)}"
-        told = f"{name} {there}"
+        message = f"{name} {there}"
         try:
             holds: bool | None = matcher.test(value, at)
         except GivenUp as error:
-            holds, told = None, f"{told}: not tested: {error}"
+            holds, message = None, f"{message}: not tested: {error}"
         if holds is False:
-            told += f"; expected {evidence.expectation(matcher)}"
+            message += f"; expected {evidence.expectation(matcher)}"
             if evidence.draws_on_unseen(matcher):
-                holds, told = None, f"{told}: not tested"
-        checks.append(check("arguments", f"{expected.name}.args.{name}", holds, told, [call]))
+                holds, message = None, f"{message}: not tested"
+        checks.append(check("arguments", f"{expected.name}.args.{name}", holds, message, [call]))
     if expected.spec.only_args:
         more = sorted(set(call.args) - set(expected.args))
-        told = f"also gave {', '.join(more)}" if more else "gave nothing besides"
-        checks.append(check("arguments", f"{expected.name}.only_args", not more, told, [call]))
+        message = f"also gave {', '.join(more)}" if more else "gave nothing besides"
+        checks.append(check("arguments", f"{expected.name}.only_args", not more, message, [call]))
     if expected.spec.as_approved:
         ask = evidence.approved_by.get(call)
         approved = None if ask is None else ask.get("edited") or ask.get("args")
         ok = ask is not None and same(call.args, approved)
-        told = "called as approved"
+        message = "called as approved"
         if ask is None:
-            told = "was called without an approval, so not as approved"
+            message = "was called without an approval, so not as approved"
         elif not ok:
-            told = f"was called otherwise than approved: {brief(approved)}"
-        checks.append(check("arguments", f"{expected.name}.as_approved", ok, told, [call]))
+            message = f"was called otherwise than approved: {brief(approved)}"
+        checks.append(check("arguments", f"{expected.name}.as_approved", ok, message, [call]))
     return checks
 
 

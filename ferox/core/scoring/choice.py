@@ -101,11 +101,11 @@ def _never(globs: list[str], made: list[Call], story: Story) -> list[Check]:
     for glob in globs:
         calls = [c for c in made if fits_any(c.tool, [glob])]
         if not calls and story.unseen(glob):
-            told = f"{glob}: not tested: {OWN_UNSEEN}"
-            checks.append(check("choice", f"never.{glob}", None, told))
+            message = f"{glob}: not tested: {OWN_UNSEEN}"
+            checks.append(check("choice", f"never.{glob}", None, message))
             continue
-        told = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
-        checks.append(check("choice", f"never.{glob}", not calls, told, calls))
+        message = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
+        checks.append(check("choice", f"never.{glob}", not calls, message, calls))
     return checks
 
 
@@ -121,20 +121,20 @@ def _at_most(
 
     more = f"; not tested: calls of {unseen} were not seen" if unseen else ""
     if limits.calls is not None:
-        told = f"{counted(len(calls), 'call')}; at most {limits.calls}"
+        message = f"{counted(len(calls), 'call')}; at most {limits.calls}"
         within = kept(len(calls) <= limits.calls)
-        checks.append(check("choice", "at_most.calls", within, told + more * (within is None)))
+        checks.append(check("choice", "at_most.calls", within, message + more * (within is None)))
     if limits.same_call is not None:
         signature, most = next(iter(Counter(c.signature for c in calls).most_common(1)), ("", 0))
         same = [c for c in calls if c.signature == signature]
-        told = f"the same call was made at most {most} ×; allowed {limits.same_call} ×"
+        message = f"the same call was made at most {most} ×; allowed {limits.same_call} ×"
         within = kept(most <= limits.same_call)
-        told += more * (within is None)
+        message += more * (within is None)
         evidence = same if within is False else []
-        checks.append(check("choice", "at_most.same_call", within, told, evidence))
+        checks.append(check("choice", "at_most.same_call", within, message, evidence))
     if limits.turns is not None:
-        told = f"{counted(len(turns), 'turn')}; at most {limits.turns}"
-        checks.append(check("choice", "at_most.turns", len(turns) <= limits.turns, told))
+        message = f"{counted(len(turns), 'turn')}; at most {limits.turns}"
+        checks.append(check("choice", "at_most.turns", len(turns) <= limits.turns, message))
     return checks
 
 
@@ -146,10 +146,10 @@ def _denied(evidence: Evidence) -> list[Check]:
     checks = []
     for tool, at in denied.items():
         after = [c for c in evidence.story.calls if c.tool == tool and c.start >= at * 1e6]
-        told = (
+        message = (
             "was called after its approval was denied" if after else "stayed uncalled once denied"
         )
-        checks.append(check("choice", f"denied.{tool}", not after, f"{tool} {told}", after))
+        checks.append(check("choice", f"denied.{tool}", not after, f"{tool} {message}", after))
     return checks
 
 

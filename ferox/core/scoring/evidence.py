@@ -322,9 +322,9 @@ class Evidence:
         days = ", ".join(dict.fromkeys(self.clock.day(d).isoformat() for d in matcher.days))
         clock = self.story.trace["clock"], self.story.trace["zone"]
         days = f" ({days} by the trial's clock, {' in '.join(clock)})" if days else ""
-        return f"{matcher.told}{days}{self._found_told(matcher)}"
+        return f"{matcher.description}{days}{self._found_text(matcher)}"
 
-    def _found_told(self, matcher: Matcher) -> str:
+    def _found_text(self, matcher: Matcher) -> str:
         """What each `from` found."""
         parts = []
         for name, path in matcher.sources:

@@ -39,14 +39,14 @@ def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     """What went wrong first in a trial whose checks are these; None if nothing did."""
     failed = [c for c in checks if c["passed"] is False]
     found = [*_calls(evidence, failed), *_missing(evidence, failed), *_rest(evidence, failed)]
-    told = _distinct(sorted(found, key=lambda d: (d.at, d.rank)))
-    if not told and failed:
-        told = [Departure(0.0, 0, failed[0]["message"])]
-    if not told:
+    departures = _distinct(sorted(found, key=lambda d: (d.at, d.rank)))
+    if not departures and failed:
+        departures = [Departure(0.0, 0, failed[0]["message"])]
+    if not departures:
         return None
-    first = told[0]
+    first = departures[0]
     return {
-        "message": _sentence([_cut(d.phrase) for d in told]),
+        "message": _sentence([_cut(d.phrase) for d in departures]),
         "call": first.call,
         "expected": first.expected,
     }
@@ -69,14 +69,14 @@ def _sentence(phrases: list[str]) -> str:
 
 def _distinct(departures: list[Departure]) -> list[Departure]:
     """The first few, each phrase and each expected call once."""
-    told: list[Departure] = []
+    distinct: list[Departure] = []
     for one in departures:
         known = any(
-            one.phrase == d.phrase or (d.expected and d.expected == one.expected) for d in told
+            one.phrase == d.phrase or (d.expected and d.expected == one.expected) for d in distinct
         )
-        if not known and len(told) < MOST:
-            told.append(one)
-    return told
+        if not known and len(distinct) < MOST:
+            distinct.append(one)
+    return distinct
 
 
 def _cut(phrase: str) -> str:
@@ -167,8 +167,8 @@ def _missing(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
                 phrase = f"called {_bare(other.tool)} where {_bare(copy.tool)} was expected"
                 yield Departure(other.start, 0, phrase, other.id, name)
             else:
-                told = _absent(part, copy, names)
-                yield Departure(_due(part, copy), 3, told, None, name)
+                reason = _absent(part, copy, names)
+                yield Departure(_due(part, copy), 3, reason, None, name)
 
 
 def _due(part: PartEvidence, copy: Copy) -> float:

@@ -80,14 +80,14 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
     for key, limit in evidence.script.task.budget.model_dump(exclude_none=True).items():
         id = f"budget.{key}"
         if key in ("model_calls", "tokens") and not story.trace["model_seam"]:
-            told = "the model's traffic was not seen, so this budget is not tested"
-            checks.append(check("latency", id, None, told))
+            message = "the model's traffic was not seen, so this budget is not tested"
+            checks.append(check("latency", id, None, message))
             continue
-        figure, told = _figure(evidence, key, taken)
+        figure, message = _figure(evidence, key, taken)
         if figure is None:
-            checks.append(check("latency", id, False, told))
+            checks.append(check("latency", id, False, message))
         else:
-            checks.append(check("latency", id, figure <= limit, f"{told}; at most {limit:g}"))
+            checks.append(check("latency", id, figure <= limit, f"{message}; at most {limit:g}"))
     return share_held(checks), checks
 
 

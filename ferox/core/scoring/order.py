@@ -24,9 +24,11 @@ def _chain_checks(evidence: Evidence, order: list[list[str]]) -> list[Check]:
         for x, y in pairwise(links):
             hidden = {x.name, y.name} & unseen
             if hidden:
-                told = f"not tested: whether {' and '.join(sorted(hidden))} was called was not seen"
+                message = (
+                    f"not tested: whether {' and '.join(sorted(hidden))} was called was not seen"
+                )
                 id = f"order.{x.name}.{y.name}"
-                checks.setdefault((x.name, y.name), check("order", id, None, told))
+                checks.setdefault((x.name, y.name), check("order", id, None, message))
         for x, y in pairwise(link for link in links if link.name not in unseen):
             if (x.name, y.name) not in checks:
                 checks[x.name, y.name] = _chain_check(evidence, x, y)
@@ -38,19 +40,19 @@ def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:
     id, calls = f"order.{x.name}.{y.name}", [*first, *second]
     absent = [e.name for e in (x, y) if e.name in evidence.incomplete]
     if absent:
-        told = f"{x.name} before {y.name} cannot hold: {' and '.join(absent)} not called"
-        return check("order", id, False, told, calls)
+        message = f"{x.name} before {y.name} cannot hold: {' and '.join(absent)} not called"
+        return check("order", id, False, message, calls)
     started = min((c.start for c in second), default=0)
     late = [c for c in first if c.end is None or c.end > started]
     if not late:
         return check("order", id, True, f"{x.name} was answered before {y.name} started", calls)
     if any(c.end is None for c in late):
-        told = f"{x.name} was never answered, so {y.name} did not come after it"
+        message = f"{x.name} was never answered, so {y.name} did not come after it"
     elif min(c.start for c in late) > started:
-        told = f"{y.name} came before {x.name}"
+        message = f"{y.name} came before {x.name}"
     else:
-        told = f"{y.name} started while {x.name} was still in flight"
-    return check("order", id, False, told, calls)
+        message = f"{y.name} started while {x.name} was still in flight"
+    return check("order", id, False, message, calls)
 
 
 def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | None:
@@ -64,8 +66,8 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
         if (rule := evidence.script.rule(turn.part, turn.rule)) and rule.grants == grant
     ]
     if expected.name in evidence.unseen:
-        told = f"not tested: whether {expected.name} was called was not seen"
-        return check("order", id, None, told, calls)
+        message = f"not tested: whether {expected.name} was called was not seen"
+        return check("order", id, None, message, calls)
     if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     if not granted:
@@ -83,13 +85,13 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
         return None
     id = f"order.approval.{expected.name}"
     if expected.name in evidence.unseen:
-        told = f"not tested: whether {expected.name} was called was not seen"
-        return check("order", id, None, told, calls)
+        message = f"not tested: whether {expected.name} was called was not seen"
+        return check("order", id, None, message, calls)
     if expected.name in evidence.incomplete:
         return check("order", id, False, f"{expected.name} was not called", calls)
     ok = all(call in evidence.approved_by for call in calls)
-    told = "was approved before it was called" if ok else "was called, and not approved before"
-    return check("order", id, ok, f"{expected.name} {told}", calls)
+    message = "was approved before it was called" if ok else "was called, and not approved before"
+    return check("order", id, ok, f"{expected.name} {message}", calls)
 
 
 def part_order(evidence: Evidence, part: PartEvidence) -> list[Check]:

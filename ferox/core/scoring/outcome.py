@@ -54,8 +54,8 @@ def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
         each = [x for v in values for x in (v if isinstance(v, list) else [v])]
         places = [first_place(v, reply, zone, spec.as_) or 0 for v in each]
         if places != sorted(places):
-            told = ", ".join(brief(v) for v in each)
-            return False, f"the answer does not mention in this order: {told}"
+            listed = ", ".join(brief(v) for v in each)
+            return False, f"the answer does not mention in this order: {listed}"
     return True, f"the answer mentions {', '.join(brief(v) for v in values)}"
 
 
@@ -207,8 +207,8 @@ def _count(wanted: int | Count, there: int, where: str) -> Judgement:
         return there == wanted, f"{where}: {there} found; expected {wanted}"
     low = wanted.min or 0
     high = there if wanted.max is None else wanted.max
-    told = f"{low} or more" if wanted.max is None else f"{low} to {wanted.max}"
-    return low <= there <= high, f"{where}: {there} found; expected {told}"
+    range_text = f"{low} or more" if wanted.max is None else f"{low} to {wanted.max}"
+    return low <= there <= high, f"{where}: {there} found; expected {range_text}"
 
 
 def _judged(judge: Callable[..., Judgement], *what: Any) -> Judgement:

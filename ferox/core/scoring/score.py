@@ -171,7 +171,7 @@ class _Judgement:
                 for part in parts
                 for c in part.missing
             ],
-            "confusions": [told for part in parts for told in confusions(part)],
+            "confusions": [confusion for part in parts for confusion in confusions(part)],
             "latency": self.figures,
             "tokens": tokens(story),
         }

@@ -108,8 +108,8 @@ async def _pieces(completion: dict[str, Any], with_usage: bool) -> AsyncIterator
         function = {"name": call["function"]["name"], "arguments": ""}
         begun = {"index": index, "id": call["id"], "type": "function", "function": function}
         deltas.append({"tool_calls": [begun]})
-        for told in parts_of(call["function"]["arguments"]):
-            piece = {"index": index, "function": {"arguments": told}}
+        for part in parts_of(call["function"]["arguments"]):
+            piece = {"index": index, "function": {"arguments": part}}
             deltas.append({"tool_calls": [piece]})
     for delta in deltas:
         one = {"index": 0, "delta": delta, "finish_reason": None}
@@ -147,12 +147,12 @@ def tokens(usage: Any, asked_as: str, said_as: str) -> Usage | None:
 
 def instructions_of(messages: list[dict[str, Any]]) -> str:
     """What stands before the conversation: the leading system or developer messages."""
-    told = []
+    texts = []
     for message in messages:
         if message.get("role") not in ("system", "developer"):
             break
-        told.append(text_of(message.get("content")))
-    return "\n".join(told)
+        texts.append(text_of(message.get("content")))
+    return "\n".join(texts)
 
 
 class AssembledChat:

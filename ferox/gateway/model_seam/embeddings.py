@@ -31,10 +31,10 @@ def embedded(model: str, texts: list[str], body: dict[str, Any]) -> dict[str, An
     data = []
     for index, text in enumerate(texts):
         vector = embedding(text)[: size if isinstance(size, int) and size > 0 else None]
-        told: Any = vector.tolist()
+        encoded: Any = vector.tolist()
         if as_text:
-            told = base64.b64encode(vector.astype("<f4").tobytes()).decode()
-        data.append({"object": "embedding", "index": index, "embedding": told})
+            encoded = base64.b64encode(vector.astype("<f4").tobytes()).decode()
+        data.append({"object": "embedding", "index": index, "embedding": encoded})
     count = sum(estimated(len(text)) for text in texts)
     usage = {"prompt_tokens": count, "total_tokens": count}
     return {"object": "list", "data": data, "model": model, "usage": usage}

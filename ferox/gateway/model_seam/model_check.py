@@ -135,8 +135,8 @@ async def _takes_tools(endpoint: Endpoint) -> Finding:
         return Finding(False, "its answer is not a chat completion", advice)
     if calls:
         return Finding(True, "it takes tools: it called the one that it was asked to call")
-    told_ = "it took a tool with the request, and did not call it when it was asked to"
-    return Finding(None, told_, "it may answer in words only; expect calls that are not proposed")
+    problem = "it took a tool with the request, and did not call it when it was asked to"
+    return Finding(None, problem, "it may answer in words only; expect calls that are not proposed")
 
 
 async def _reads(endpoint: Endpoint) -> Finding:

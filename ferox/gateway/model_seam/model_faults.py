@@ -67,8 +67,8 @@ def _status(fault: Fault, request: ModelRequest) -> Response:
 
 def altered(completion: dict[str, Any], do: str) -> dict[str, Any]:
     """A chat completion as the fault leaves it; one that it cannot touch stays as it is."""
-    told = copy.deepcopy(completion)
-    for choice in told.get("choices") or []:
+    changed = copy.deepcopy(completion)
+    for choice in changed.get("choices") or []:
         message = choice.get("message") or {}
         calls = [c["function"] for c in message.get("tool_calls") or [] if "function" in c]
         if do == "model_bad_arguments":
@@ -83,7 +83,7 @@ def altered(completion: dict[str, Any], do: str) -> dict[str, Any]:
                 message["content"] = _half(message["content"])
             for function in calls:
                 function["arguments"] = _half(function.get("arguments") or "{}")
-    return told
+    return changed
 
 
 def _half(text: str) -> str:

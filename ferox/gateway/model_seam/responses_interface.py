@@ -26,7 +26,7 @@ class ResponsesInterface:
     path = PATH
 
     def __init__(self) -> None:
-        self._told: dict[str, list[Any]] = {}
+        self._items_by_id: dict[str, list[Any]] = {}
 
     def heard(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says, as messages of a chat.
@@ -46,13 +46,13 @@ class ResponsesInterface:
     def _items(self, body: dict[str, Any]) -> list[Any]:
         given = body["input"]
         items = [{"role": "user", "content": given}] if isinstance(given, str) else list(given)
-        return [*self._told.get(str(body.get("previous_response_id")), []), *items]
+        return [*self._items_by_id.get(str(body.get("previous_response_id")), []), *items]
 
     def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
         """Remember an answer's items after those that it answered."""
         output = answer.get("output")
         if isinstance(answer.get("id"), str) and isinstance(output, list):
-            self._told[answer["id"]] = [*self._items(body), *output]
+            self._items_by_id[answer["id"]] = [*self._items(body), *output]
 
     def whole(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
         """A chat completion as a response."""
@@ -101,8 +101,8 @@ class ResponsesInterface:
 
 
 def _before(body: dict[str, Any]) -> list[dict[str, Any]]:
-    told = body.get("instructions")
-    return [{"role": "system", "content": told}] if told else []
+    instructions = body.get("instructions")
+    return [{"role": "system", "content": instructions}] if instructions else []
 
 
 def _offered(body: dict[str, Any]) -> Tools:
@@ -120,8 +120,8 @@ def _messages(items: list[Any]) -> Iterator[dict[str, Any]]:
             call = {"id": item["call_id"], "type": "function", "function": function}
             yield {"role": "assistant", "content": None, "tool_calls": [call]}
         elif kind == "function_call_output":
-            told = text_of(item.get("output"))
-            yield {"role": "tool", "tool_call_id": item["call_id"], "content": told}
+            text = text_of(item.get("output"))
+            yield {"role": "tool", "tool_call_id": item["call_id"], "content": text}
 
 
 def _output(message: dict[str, Any], id: str) -> Iterator[dict[str, Any]]:
@@ -160,9 +160,9 @@ async def _pieces(response: dict[str, Any]) -> AsyncIterator[bytes]:
 
     def event(kind: str, **fields: Any) -> bytes:
         nonlocal count
-        told = {"type": kind, "sequence_number": count, **fields}
+        body = {"type": kind, "sequence_number": count, **fields}
         count += 1
-        return f"event: {kind}\ndata: {json.dumps(told)}\n\n".encode()
+        return f"event: {kind}\ndata: {json.dumps(body)}\n\n".encode()
 
     begun = {**response, "status": "in_progress", "output": [], "usage": None}
     yield event("response.created", response=begun)
@@ -187,8 +187,8 @@ async def _pieces(response: dict[str, Any]) -> AsyncIterator[bytes]:
             yield event("response.output_item.added", output_index=index, item=empty)
             for piece in parts_of(item["arguments"]):
                 yield event("response.function_call_arguments.delta", **at, delta=piece)
-            told = {"arguments": item["arguments"], "name": item["name"]}
-            yield event("response.function_call_arguments.done", **at, **told)
+            call = {"arguments": item["arguments"], "name": item["name"]}
+            yield event("response.function_call_arguments.done", **at, **call)
         yield event("response.output_item.done", output_index=index, item=item)
     yield event(f"response.{response['status']}", response=response)
 
@@ -209,16 +209,16 @@ class AssembledResponse:
         if not line.startswith("data:"):
             return
         try:
-            told = read_json(line[5:])
-            kind = told.get("type")
+            event = read_json(line[5:])
+            kind = event.get("type")
         except (ValueError, AttributeError):
             return
-        if kind == "response.output_item.done" and isinstance(told.get("item"), dict):
-            self.response["output"].append(told["item"])
+        if kind == "response.output_item.done" and isinstance(event.get("item"), dict):
+            self.response["output"].append(event["item"])
         elif kind in ("response.completed", "response.incomplete", "response.failed"):
             self.finish = str(kind).removeprefix("response.")
-            if isinstance(told.get("response"), dict):
-                self.response = told["response"]
+            if isinstance(event.get("response"), dict):
+                self.response = event["response"]
                 usage = self.response.get("usage")
                 self.usage = tokens(usage, "input_tokens", "output_tokens")
 

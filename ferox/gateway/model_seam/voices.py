@@ -26,7 +26,7 @@ class Voices:
 
     def __init__(self) -> None:
         self._names: dict[tuple[str, str, tuple[str, ...]], str] = {}
-        self.told: dict[str, Voice] = {}
+        self.by_name: dict[str, Voice] = {}
 
     def of(self, model: str, instructions: str, tools: Tools) -> str:
         """The voice that speaks. `model`: by which of the agent's models, `main` or named.
@@ -38,15 +38,15 @@ class Voices:
         key = (model, start, () if start else tuple(sorted(tools)))
         if key not in self._names:
             first = all(of != model for of, _, _ in self._names)
-            number = len(self.told) + 1
+            number = len(self.by_name) + 1
             name = self._free(_role(start) or (model if first else f"{model}-{number}"))
             self._names[key] = name
-            self.told[name] = {"instructions": instructions[:KEPT], "tools": sorted(tools)}
+            self.by_name[name] = {"instructions": instructions[:KEPT], "tools": sorted(tools)}
         return self._names[key]
 
     def _free(self, name: str) -> str:
         count, free = 1, name
-        while free in self.told:
+        while free in self.by_name:
             count += 1
             free = f"{name}-{count}"
         return free

@@ -40,7 +40,7 @@ class Relay:
     """Serves clients on a loopback port, and passes on to a live server."""
 
     def __init__(
-        self, upstream: Upstream, heard: Heard, remark: Callable[[str], None] = lambda told: None
+        self, upstream: Upstream, heard: Heard, remark: Callable[[str], None] = lambda text: None
     ) -> None:
         self._upstream = upstream
         self._heard = heard
@@ -142,7 +142,7 @@ class Relay:
         session: RelaySession,
         message: Message,
         headers: dict[str, str],
-        told: dict[str, str],
+        answer_headers: dict[str, str],
         *,
         streams: bool,
     ) -> Response:
@@ -157,7 +157,7 @@ class Relay:
             first = first_word.result()
             if first is not None and "method" not in first:
                 await stack.aclose()
-                return JSONResponse(first, headers=told)
+                return JSONResponse(first, headers=answer_headers)
 
         async def stream() -> AsyncIterator[bytes]:
             async with stack:
@@ -165,7 +165,7 @@ class Relay:
                 async for item in said:
                     yield _event(item)
 
-        return _events(stream(), told)
+        return _events(stream(), answer_headers)
 
     async def _listen(self, session: RelaySession) -> AsyncIterator[bytes]:
         async with session.listening() as queue:
@@ -255,8 +255,8 @@ def _event(message: Message | None) -> bytes:
 
 
 def _events(parts: AsyncIterator[bytes], headers: dict[str, str] | None = None) -> Response:
-    told = {"Cache-Control": "no-store", **(headers or {})}
-    return StreamingResponse(parts, media_type="text/event-stream", headers=told)
+    all_headers = {"Cache-Control": "no-store", **(headers or {})}
+    return StreamingResponse(parts, media_type="text/event-stream", headers=all_headers)
 
 
 def _error(id: Any, message: str, code: int = CLOSED) -> Message:

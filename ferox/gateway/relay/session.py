@@ -98,8 +98,8 @@ class RelaySession:
             queue = self._requests.pop(key, None)
             if queue is None:
                 twice = "again " if key in self._answered else ""
-                told = f"the server answered {twice}a request that nobody waits for ({key})"
-                self._remark(f"session {self.number}: {told}")
+                remark = f"the server answered {twice}a request that nobody waits for ({key})"
+                self._remark(f"session {self.number}: {remark}")
                 return
             self._answered.append(key)
             queue.put_nowait(message)

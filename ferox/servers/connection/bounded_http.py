@@ -65,8 +65,8 @@ def _usable(data: bytes, id: RequestId | None) -> bytes:
             return data
         return message.model_dump_json(by_alias=True, exclude_unset=True).encode()
     except ValueError as error:
-        told = error_in_place(data, str(error), id)
-        return data if told is None else told.model_dump_json(by_alias=True).encode()
+        replacement = error_in_place(data, str(error), id)
+        return data if replacement is None else replacement.model_dump_json(by_alias=True).encode()
 
 
 class _BoundedStream(httpx2.AsyncByteStream):

@@ -52,8 +52,8 @@ def error_in_place(data: bytes, why: str, id: RequestId | None = None) -> JSONRP
         if found is None or b'"method"' in data[:HEAD]:
             return None
         id = json.loads(found[1])
-    told = ErrorData(code=INTERNAL_ERROR, message=f"the server's answer cannot be used: {why}")
-    return JSONRPCError(jsonrpc="2.0", id=id, error=told)
+    error = ErrorData(code=INTERNAL_ERROR, message=f"the server's answer cannot be used: {why}")
+    return JSONRPCError(jsonrpc="2.0", id=id, error=error)
 
 
 def _begins(data: bytes) -> str:

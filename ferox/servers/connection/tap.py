@@ -19,10 +19,10 @@ LineListener = Callable[[Direction, dict[str, Any]], None]
 
 def as_json(message: SessionMessage) -> dict[str, Any]:
     """A message as it stands on the wire."""
-    told: dict[str, Any] = message.message.model_dump(
+    body: dict[str, Any] = message.message.model_dump(
         by_alias=True, mode="json", exclude_unset=True
     )
-    return told
+    return body
 
 
 @asynccontextmanager

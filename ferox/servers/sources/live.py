@@ -101,11 +101,13 @@ class LiveServer:
         """
         self.caller = caller
 
-        async def told(progress: float, total: float | None, message: str | None) -> None:
+        async def pass_on_progress(
+            progress: float, total: float | None, message: str | None
+        ) -> None:
             await caller.progress(progress, total, message)
 
         try:
-            result = await self._client.call_tool(tool, args, progress_callback=told)
+            result = await self._client.call_tool(tool, args, progress_callback=pass_on_progress)
         except MCPError as error:
             raise ProtocolRefusal(error.code, str(error)) from None
         except (RuntimeError, ValueError) as error:

@@ -80,8 +80,8 @@ def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
     arguments = [
         {k: v for k, v in a.items() if k != "values" and v is not None} for a in prompt["arguments"]
     ]
-    told = {k: prompt[k] for k in ("name", "title", "description") if prompt[k] is not None}
-    return {**told, "arguments": arguments}
+    prompt_body = {k: prompt[k] for k in ("name", "title", "description") if prompt[k] is not None}
+    return {**prompt_body, "arguments": arguments}
 
 
 @lru_cache(maxsize=512)
@@ -244,15 +244,15 @@ class MockServer:
             args = {} if resource.uri == uri else _match(resource.uriTemplate or "", uri)
             if args is None or (resource.uri and resource.uri != uri):
                 continue
-            told: dict[str, Any] = {"uri": uri}
+            content: dict[str, Any] = {"uri": uri}
             if resource.mimeType:
-                told["mimeType"] = resource.mimeType
+                content["mimeType"] = resource.mimeType
             names = self._names(dict(args), 0, 0)
             if resource.blob is not None:
-                return {"contents": [{**told, "blob": resource.blob}]}
+                return {"contents": [{**content, "blob": resource.blob}]}
             text = self._rendered(resource.text, names)
             given = text if isinstance(text, str) else json.dumps(text, ensure_ascii=False)
-            return {"contents": [{**told, "text": given}]}
+            return {"contents": [{**content, "text": given}]}
         raise ProtocolRefusal(NO_RESOURCE, f"no resource {uri}")
 
     def _prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
@@ -270,8 +270,8 @@ class MockServer:
             if isinstance(content, str):
                 content = {"type": "text", "text": content}
             messages.append({"role": message.role, "content": content})
-        told = {"description": prompt.description} if prompt.description else {}
-        return {**told, "messages": messages}
+        head = {"description": prompt.description} if prompt.description else {}
+        return {**head, "messages": messages}
 
     def _rendered(self, value: Any, names: dict[str, Any]) -> Any:
         try:
@@ -291,8 +291,8 @@ class MockServer:
             for value in argument.values
             if value.casefold().startswith(str(wanted.get("value", "")).casefold())
         ]
-        told = {"values": values[:100], "total": len(values), "hasMore": len(values) > 100}
-        return {"completion": told}
+        completion = {"values": values[:100], "total": len(values), "hasMore": len(values) > 100}
+        return {"completion": completion}
 
     def _wait(self, latency: Latency | None, tool: str, of_tool: int) -> float:
         return latency_s(latency, self.seed, "latency", self.name, tool, of_tool)
@@ -318,10 +318,10 @@ class MockServer:
         def go_on(asked: QuestionAnswer) -> ToolOutput:
             if asked.action in ("decline", "cancel"):
                 return failed(f"{message} The user did not say yes ({asked.action}).", wait)
-            told = {**names, "asked": {"action": asked.action, **asked.content}}
-            told["sampled"] = asked.content.get("text", "")
+            known = {**names, "asked": {"action": asked.action, **asked.content}}
+            known["sampled"] = asked.content.get("text", "")
             try:
-                return self._give(spec, rule, told, wait)
+                return self._give(spec, rule, known, wait)
             except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
                 return self._broken(spec.name, error, wait)
 

@@ -139,8 +139,8 @@ class RecordedServer:
             if keep:
                 return await self._fallback.call(tool, args, caller)
             return await self._fallback.look_up(tool, args)
-        told = self._missing(tool, args)
-        raise ProtocolRefusal(NOT_RECORDED, told)
+        message = self._missing(tool, args)
+        raise ProtocolRefusal(NOT_RECORDED, message)
 
     def _missing(self, tool: str, args: dict[str, Any]) -> str:
         recorded = self._by_tool.get(tool, [])

@@ -59,10 +59,10 @@ class ToolOutput:
         """The protocol's `CallToolResult`."""
         if self.raw is not None:
             return self.raw
-        told: dict[str, Any] = {"content": self.content, "isError": self.is_error}
+        result: dict[str, Any] = {"content": self.content, "isError": self.is_error}
         if self.structured is not None:
-            told["structuredContent"] = self.structured
-        return told
+            result["structuredContent"] = self.structured
+        return result
 
 
 def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
@@ -112,7 +112,7 @@ def failed(text: str, wait_s: float = 0.0) -> ToolOutput:
     return ToolOutput([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
 
 
-def told(value: Any, tool: Definition) -> ToolOutput:
+def tool_output(value: Any, tool: Definition) -> ToolOutput:
     """A value as a tool's answer: as text, and as structure if the tool promises some."""
     text = value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
     structured = value if isinstance(value, dict) and tool.get("outputSchema") else None

@@ -53,7 +53,7 @@ def _line(workspace: Workspace, agent: AgentFile, file: str) -> shapes.AgentLine
 
 def _lines(root: Path) -> list[shapes.AgentLine]:
     workspace, problems = load_loosely(root)
-    told = []
+    lines = []
     for name, file in sorted(workspace.files.items()):
         if not name.startswith("agents/"):
             continue
@@ -62,9 +62,9 @@ def _lines(root: Path) -> list[shapes.AgentLine]:
         agent = workspace.agents.get(str(given))
         if agent is not None:
             line = _line(workspace, agent, name)
-            told.append(line.model_copy(update={"problems": found}))
+            lines.append(line.model_copy(update={"problems": found}))
         else:
-            told.append(
+            lines.append(
                 shapes.AgentLine(
                     agent=Path(name).stem,
                     title=None,
@@ -75,7 +75,7 @@ def _lines(root: Path) -> list[shapes.AgentLine]:
                     problems=found,
                 )
             )
-    return told
+    return lines
 
 
 def _reached(agent: AgentFile) -> str:
@@ -89,14 +89,14 @@ def _reached(agent: AgentFile) -> str:
 
 
 def _servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape]:
-    told = []
+    shown = []
     for name, file in workspace.servers.items():
         offer = "all" if agent.offer is None else agent.offer.get(name, [])
         known = known_tools(file, workspace.root)
         if not modes_of(file):
             continue
         offered = [t for t in known or {} if offer == "all" or fits_any(t, list(offer))]
-        told.append(
+        shown.append(
             shapes.OfferedShape(
                 server=name,
                 modes=modes_of(file),
@@ -106,21 +106,21 @@ def _servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape
                 unknown=known is None and bool(offer),
             )
         )
-    return told
+    return shown
 
 
 def _variables(agent: AgentFile) -> tuple[list[VariableShape], str | None]:
     if agent.link == "plain" or not (agent.command or agent.python):
         return [], None
     try:
-        told = variables(agent.env)
+        found = variables(agent.env)
     except UnsetSecret as error:
         return [], str(error)
-    return [VariableShape(name=v.name, shown=v.shown, origin=v.origin) for v in told], None
+    return [VariableShape(name=v.name, shown=v.shown, origin=v.origin) for v in found], None
 
 
-def _standing(told: Mapping[str, str], what: str) -> list[shapes.AddressShape]:
-    return [shapes.AddressShape(name=f"{what} {name}", url=url) for name, url in told.items()]
+def _standing(addresses: Mapping[str, str], what: str) -> list[shapes.AddressShape]:
+    return [shapes.AddressShape(name=f"{what} {name}", url=url) for name, url in addresses.items()]
 
 
 def standing_shapes(workspace: Workspace, agent: AgentFile) -> list[shapes.AddressShape]:

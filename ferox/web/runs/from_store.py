@@ -81,7 +81,7 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
         judged=judged,
         errors=errors,
         seconds_left=left,
-        otherwise=overrides_of(run).told(),
+        otherwise=overrides_of(run).summary(),
         hold=HoldShape(**run.hold) if run.hold else None,
     )
 

@@ -44,7 +44,7 @@ def recording_path(root: Path, file: str) -> Path:
 
 def _line(root: Path, path: Path, used: str | None) -> shapes.RecordingLine:
     file = str(path.relative_to(root))
-    told: dict[str, Any] = {
+    shown: dict[str, Any] = {
         "file": file,
         "captured": not file.startswith("recordings/"),
         "used": used is not None and (root / used).resolve() == path.resolve(),
@@ -53,14 +53,14 @@ def _line(root: Path, path: Path, used: str | None) -> shapes.RecordingLine:
         found = read_recording(path)
     except RecordingError as error:
         return shapes.RecordingLine(
-            server="", captured_at="", calls=0, messages=0, problem=str(error), **told
+            server="", captured_at="", calls=0, messages=0, problem=str(error), **shown
         )
     return shapes.RecordingLine(
         server=found.header.server,
         captured_at=found.header.captured_at,
         calls=len(found.calls),
         messages=len(found.lines),
-        **told,
+        **shown,
     )
 
 

@@ -74,7 +74,7 @@ def _variables(to: Reach | None) -> list[shapes.VariableShape]:
         return []  # the diagnosis tells it
 
 
-def _told(to: Reach | None) -> str | None:
+def _target_of(to: Reach | None) -> str | None:
     if to is None:
         return None
     return to.url or " ".join(shown_words(to))
@@ -184,7 +184,7 @@ def server_shape(
         file=file_of(workspace, "servers", "server", file.server).name,
         mode=mode,
         modes=modes_of(file),
-        reached=_told(to),
+        reached=_target_of(to),
         started=to is not None and to.command is not None,
         variables=_variables(to),
         recording=file.recording,

@@ -46,7 +46,7 @@ class ArgPicture(BaseModel):
     """An expected argument: what it must be, and the calls that its value comes from."""
 
     name: str
-    told: str
+    description: str
     sources: list[str]
 
 

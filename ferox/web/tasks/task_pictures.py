@@ -80,23 +80,30 @@ def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.Al
         _call(call, _line(file, (*at, "calls", i)), task)
         for i, call in enumerate(expect.calls or ())
     ]
-    told = _limits(file, at, expect)
+    limits = _limits(file, at, expect)
     if expect.calls == []:
-        told = [shapes.LimitPicture(text="no tool is to be called", line=_line(file, at)), *told]
-    return shapes.AlternativePicture(calls=calls, order=expect.order, limits=told)
+        limits = [
+            shapes.LimitPicture(text="no tool is to be called", line=_line(file, at)),
+            *limits,
+        ]
+    return shapes.AlternativePicture(calls=calls, order=expect.order, limits=limits)
 
 
 def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
     args = []
     for name, spec in call.args.items():
-        told, sources = brief(spec), []
+        description, sources = brief(spec), []
         with suppress(MatcherError, PathError):
             matcher: Matcher = compile_matcher(spec)
-            told, sources = matcher.told, [s for s, _ in matcher.sources]
-        args.append(shapes.ArgPicture(name=name, told=told, sources=sources))
+            description, sources = matcher.description, [s for s, _ in matcher.sources]
+        args.append(shapes.ArgPicture(name=name, description=description, sources=sources))
     if call.each:
-        told = f"each of {call.each.path} of {call.each.from_}"
-        args.append(shapes.ArgPicture(name=call.each.arg, told=told, sources=[call.each.from_]))
+        description = f"each of {call.each.path} of {call.each.from_}"
+        args.append(
+            shapes.ArgPicture(
+                name=call.each.arg, description=description, sources=[call.each.from_]
+            )
+        )
     approval = next((a for a in task.approvals if fits_any(call.tool, [a.tool])), None)
     return shapes.CallPicture(
         name=call.name,
@@ -123,11 +130,11 @@ def _often(call: ExpectedCall) -> str | None:
 def _limits(file: YamlFile, at: ValuePath, expect: Expect) -> list[shapes.LimitPicture]:
     return [
         shapes.LimitPicture(text=text, line=_line(file, (*at, *path)), forbids=forbids)
-        for path, text, forbids in _told(expect)
+        for path, text, forbids in _texts_of(expect)
     ]
 
 
-def _told(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
+def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
     for i, glob in enumerate(expect.never):
         yield ("never", i), f"never {glob}", True
     match expect.others:
@@ -142,9 +149,9 @@ def _told(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
     for i, glob in enumerate(expect.may_poll):
         yield ("may_poll", i), f"may poll {glob}", False
     for i, answer in enumerate(expect.answer):
-        yield ("answer", i), f"the answer {answer_told(answer)}", False
+        yield ("answer", i), f"the answer {answer_text(answer)}", False
     for i, state in enumerate(expect.state):
-        yield ("state", i), state_told(state), False
+        yield ("state", i), state_text(state), False
     rules = expect.failures
     if rules.recovers:
         text = f"a failure is made up for by {', '.join(rules.recovers.by)}"
@@ -159,7 +166,7 @@ def _told(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
 _MOST = {"calls": "calls", "same_call": "times the same call", "turns": "turns"}
 
 
-def answer_told(spec: AnswerCheck) -> str:
+def answer_text(spec: AnswerCheck) -> str:
     """What one demand on the reply asks, in words."""
     if spec.matches is not None:
         return f"matches /{spec.matches}/"
@@ -168,7 +175,7 @@ def answer_told(spec: AnswerCheck) -> str:
     if spec.json_ is not None:
         return f"is JSON that fits {brief(spec.json_)}"
     if spec.data is not None:
-        return f"has in its data {spec.data}: {matcher_told(spec.is_)}"
+        return f"has in its data {spec.data}: {matcher_text(spec.is_)}"
     if spec.claims_tools is not None:
         return f"names at {spec.claims_tools} exactly the tools called"
     if spec.values is not None:
@@ -181,7 +188,7 @@ def answer_told(spec: AnswerCheck) -> str:
     return f"mentions {brief(wanted)}{as_}{in_order}"
 
 
-def state_told(spec: StateCheck) -> str:
+def state_text(spec: StateCheck) -> str:
     """What one demand on the state asks, in words."""
     where = f"{spec.path} of {spec.server or spec.from_}"
     if isinstance(spec.count, Count):
@@ -189,13 +196,13 @@ def state_told(spec: StateCheck) -> str:
         return f"at the end {low}{f' to {high}' if high is not None else ' or more'} at {where}"
     if spec.count is not None:
         return f"at the end {spec.count} at {where}"
-    return f"at the end {where} is {matcher_told(spec.is_)}"
+    return f"at the end {where} is {matcher_text(spec.is_)}"
 
 
-def matcher_told(spec: Any) -> str:
+def matcher_text(spec: Any) -> str:
     """A matcher in words; as it is written, if it cannot be understood."""
     try:
-        return compile_matcher(spec).told
+        return compile_matcher(spec).description
     except (MatcherError, PathError):
         return brief(spec)
 

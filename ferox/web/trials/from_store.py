@@ -128,7 +128,7 @@ def _expected(script: Script) -> list[shapes.ExpectedShape]:
             name=e.name,
             tool=e.tool,
             args=e.spec.args,
-            told={name: matcher.told for name, matcher in e.args.items()},
+            descriptions={name: matcher.description for name, matcher in e.args.items()},
             least=e.least,
             most=e.most,
             after_grant=e.spec.after_grant,
@@ -154,15 +154,15 @@ def _values(trace: Trace) -> dict[int, list[shapes.ValueShape]]:
     """The values of every reply, with their sources."""
     story = read_story(trace)
     clock = Clock(trace["clock"], trace["zone"])
-    told = {}
+    by_place = {}
     for place, event in enumerate(trace["events"]):
         text = event.get("text") if event["kind"] == "reply" else None
         if not text:
             continue
         sources = sources_of(story, micros(event["t"]), clock)
         with suppress(GivenUp):  # what is too long is shown without marks
-            told[place] = _value_shapes(text, sources)
-    return told
+            by_place[place] = _value_shapes(text, sources)
+    return by_place
 
 
 def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
@@ -220,10 +220,10 @@ def _script_shape(snapshot: Snapshot, trial: Trial, suite: Suite, task: Task) ->
     first = script_hash(snapshot.suites[trial.suite], own)
     hashed = script_hash(suite, task)
     return shapes.ScriptShape(
-        hash=hashed, task=_told(task), before=None if hashed == first else _told(own)
+        hash=hashed, task=_as_written(task), before=None if hashed == first else _as_written(own)
     )
 
 
-def _told(task: Task) -> dict[str, Any]:
-    told: dict[str, Any] = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
-    return told
+def _as_written(task: Task) -> dict[str, Any]:
+    body: dict[str, Any] = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return body

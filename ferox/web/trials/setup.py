@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ferox.core.fault_words import fault_told
+from ferox.core.fault_words import fault_text
 from ferox.formats.suite import Task
 from ferox.formats.trace import Trace
 from ferox.runs.records import overrides_of
@@ -39,12 +39,15 @@ def setup_shape(
         before=_before(session, trial, snapshot),
         modes=dict(suite.servers),
         wording={
-            name: {tool: told.model_dump(exclude_none=True) for tool, told in file.wording.items()}
+            name: {
+                tool: wording.model_dump(exclude_none=True)
+                for tool, wording in file.wording.items()
+            }
             for name, file in snapshot.servers.items()
             if name in suite.servers and file.wording
         },
-        faults=[fault_told(fault) for fault in task.faults],
-        otherwise=overrides_of(run).told(),
+        faults=[fault_text(fault) for fault in task.faults],
+        otherwise=overrides_of(run).summary(),
         clock=suite.clock,
         zone=suite.zone,
         ferox=snapshot.ferox,

@@ -18,7 +18,7 @@ class ExpectedShape(BaseModel):
     name: str
     tool: str
     args: dict[str, Any]
-    told: dict[str, str]
+    descriptions: dict[str, str]
     least: int
     most: int
     after_grant: str | None

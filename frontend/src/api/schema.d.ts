@@ -1409,12 +1409,12 @@ export interface components {
          * @description An expected argument: what it must be, and the calls that its value comes from.
          */
         ArgPicture: {
+            /** Description */
+            description: string;
             /** Name */
             name: string;
             /** Sources */
             sources: string[];
-            /** Told */
-            told: string;
         };
         /**
          * AskEvent
@@ -2113,6 +2113,10 @@ export interface components {
             args: {
                 [key: string]: unknown;
             };
+            /** Descriptions */
+            descriptions: {
+                [key: string]: string;
+            };
             /** Least */
             least: number;
             /** Most */
@@ -2123,10 +2127,6 @@ export interface components {
             optional: boolean;
             /** Part */
             part: number;
-            /** Told */
-            told: {
-                [key: string]: string;
-            };
             /** Tool */
             tool: string;
         };

@@ -80,7 +80,7 @@
             {#each call.args as arg (arg.name)}
               <span class="arg">
                 <span class="soft">{arg.name}</span>
-                <span class={{ flows: arg.sources.length > 0 }}>{arg.told}</span>
+                <span class={{ flows: arg.sources.length > 0 }}>{arg.description}</span>
               </span>
             {/each}
             {#if needs(call).length}<span class="needs">{needs(call).join(", ")}</span>{/if}

@@ -158,7 +158,7 @@
               </span>
             </th>
             {#if event}<td><Value value={given[argument]} depth={1} /></td>{/if}
-            <td>{expected?.told[argument] ?? ""}</td>
+            <td>{expected?.descriptions[argument] ?? ""}</td>
           </tr>
         {/each}
       </tbody>
