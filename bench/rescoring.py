@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import tempfile
 import time
 from pathlib import Path
@@ -70,7 +69,7 @@ def _fill(engine: Any, suite: Suite, trace: Any) -> None:
         session.flush()
         for number in range(1, TRIALS + 1):
             session.add_all(
-                tables.EventRow(trial_id=number, n=n, body=json.dumps(event))
+                tables.EventRow(trial_id=number, n=n, body=event)
                 for n, event in enumerate(trace["events"])
             )
         session.flush()

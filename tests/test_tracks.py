@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import zlib
 from typing import Any
 
@@ -60,8 +59,7 @@ class Tracks(ScreenCase):
         with Session(engine) as session, session.begin():
             trial = session.query(tables.Trial).filter_by(run_id=run).one().id
             session.add_all(
-                tables.EventRow(trial_id=trial, n=n, body=json.dumps(e))
-                for n, e in enumerate(told["events"])
+                tables.EventRow(trial_id=trial, n=n, body=e) for n, e in enumerate(told["events"])
             )
             keep_result(session, trial, told, result, "hash")
             session.get_one(tables.Run, run).state = "done"
@@ -232,8 +230,7 @@ class Tracks(ScreenCase):
                 session.merge(tables.Piece(hash=hashed, body=body))
 
             def request(event: str, body: Any) -> None:
-                told = json.dumps(body)
-                session.add(tables.ModelRequest(trial_id=trial, event=event, body=told))
+                session.add(tables.ModelRequest(trial_id=trial, event=event, body=body))
 
             keep = ModelRequests(piece, request, Masker(names=False)).keep
             body = {"model": "m", "temperature": 0.25}
