@@ -63,7 +63,7 @@ class AgentsScreen(ScreenCase):
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys("{oops")
         self.button("Yes, with these arguments").click()
-        self.see("[data-testid=approval]", "These are no arguments")
+        self.see("[data-testid=approval]", "These are not arguments")
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys('{"berth": "N2"}')
         self.button("Yes, with these arguments").click()

@@ -116,7 +116,7 @@ class Names(CheckCase):
         )
         self.told(
             problems, "vessel_detail`: no such tool", "requires `imo`; Ferox cannot look it up",
-            "harbour/list_berth`: no such", "`tides` is no server", "asign_berth`: no",
+            "harbour/list_berth`: no such", "`tides` is not a server", "asign_berth`: no",
             "lst_berths`: no such tool", "`harbr`: no server of this suite; did you mean `harbour`",
             "release_berth`: no such tool", "list_berhs`: no such", "harbour/nope`",
             "harbour/none`",
@@ -374,5 +374,5 @@ class Notes(CheckCase):
     def test_a_state_that_nobody_holds(self) -> None:
         self.only(
             found("say: Go.\nexpect: {state: [{server: harbor, path: $.x, count: 1}]}"),
-            "`harbor` is no server of this suite; did you mean `harbour`?",
+            "`harbor` is not a server of this suite; did you mean `harbour`?",
         )

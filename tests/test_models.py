@@ -125,7 +125,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
         (call,) = told.json()["choices"][0]["message"]["tool_calls"]
         self.assertEqual(call["function"]["name"], "final_answer")
         self.assertIn("no way to help", json.loads(call["function"]["arguments"])["answer"])
-        (event,) = seams.recorder.events  # the reply is no call of the agent's choosing
+        (event,) = seams.recorder.events  # the reply is not a call of the agent's choosing
         self.assertIn("no way to help", event["text"] or "")
 
 

@@ -242,7 +242,7 @@ class Storing(RunCase):
         path = self.root / ".ferox/results.sqlite"
         for extra in ("-wal", "-shm"):
             Path(f"{path}{extra}").unlink(missing_ok=True)
-        path.write_bytes(b"this is no database, but somebody's notes" * 50)
+        path.write_bytes(b"this is not a database, but somebody's notes" * 50)
         before = path.read_bytes()
         with self.assertRaises(StoreError) as caught:
             open_database(self.root)

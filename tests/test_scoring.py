@@ -112,7 +112,7 @@ class Choice(unittest.TestCase):
         denied = failed("c1", BOOK, 1, kind="denied")
         result = judged({}, ask, denied, call("c2", BOOK, 2))
         self.assertIs(checks(result)[f"denied.{BOOK}"], False)
-        self.assertEqual(result["scores"]["failures"], None)  # a denied proposal is no failure
+        self.assertEqual(result["scores"]["failures"], None)  # a denied proposal is not a failure
         self.assertIs(checks(judged({}, ask, denied))[f"denied.{BOOK}"], True)
 
     def test_why_a_call_is_missing(self) -> None:

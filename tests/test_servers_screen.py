@@ -162,7 +162,7 @@ class ServersScreen(ScreenCase):
         self.assertIn("wording:", (self.root / "servers/tides.yaml").read_text())
         text = (self.root / "servers/tides.yaml").read_text()
         self.write("servers/tides.yaml", text.replace("Times of low water", "All low waters"))
-        self.button("Start it anew").click()
+        self.button("Restart").click()
         self.see("[data-testid=changes]", "/description")
 
     def test_a_mock_in_a_few_words(self) -> None:

@@ -147,7 +147,7 @@ class NotThere(ServiceCase):
         headers = {"Authorization": {"secret": "FEROX_TEST_UNSET"}}
         self.assertIn("FEROX_TEST_UNSET", await self.end(link="chat", url=dead, headers=headers))
         async with standing_door(self.root, self.agent(link="chat", url=dead)):
-            door = f"http://127.0.0.1:{self.standing}"  # something that is no agent
+            door = f"http://127.0.0.1:{self.standing}"  # something that is not an agent
             self.assertIn("no agent card", await self.end(link="a2a", url=door))
             told = await self.end(link="chat", url=door)
             self.assertIn("`url` must be what stands before /chat/completions", told)
@@ -156,7 +156,7 @@ class NotThere(ServiceCase):
         for fields, told in (
             ({"link": "chat"}, "the chat link needs the service's address"),
             ({"link": "tool"}, "needs `url` or `command`"),
-            ({"link": "a2a", "url": "desk"}, "is no address"),
+            ({"link": "a2a", "url": "desk"}, "is not a valid address"),
             ({"link": "plain", "model": None}, "`model` is missing"),
             ({"link": "chat", "url": "http://x", "model": None, "models": {"a": "steady"}},
              "needs a `model` too"),

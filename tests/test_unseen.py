@@ -127,7 +127,7 @@ class OwnTools(unittest.TestCase):
 
 
 class ReplyTools(unittest.TestCase):
-    """A proposal of a tool by which the framework replies is no call and no failure."""
+    """A proposal of a tool by which the framework replies is neither a call nor a failure."""
 
     def told(self, *events: Any, **fields: Any) -> Result:
         expect = {"calls": [], "at_most": {"calls": 0}}

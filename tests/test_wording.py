@@ -63,7 +63,7 @@ class Remarks(unittest.TestCase):
                     "Books the berth named by `code` for a vessel.",
                     **schema(properties={"a": {"type": "string", "description": "A."}}),
                 ),
-                "speaks of `code`, which is no argument",
+                "speaks of `code`, which is not an argument",
             ),
         ]:
             with self.subTest(wanted):

@@ -58,9 +58,9 @@ class Loading(WorkspaceCase):
         self.change("tasks/small.yaml", "state: [", "stat: [")
         told = self.problems()
         self.assertEqual(len(told), 3)
-        self.assertIn("agents/plain.yaml:5:1: `lnk` is no key here; did you mean `link`?", told)
+        self.assertIn("agents/plain.yaml:5:1: `lnk` is not a known key; did you mean `link`?", told)
         self.assertIn("servers/tides.yaml:3:1: `server` stands here twice", told)
-        self.assertTrue(any("`stat` is no key here; did you mean `state`?" in t for t in told))
+        self.assertTrue(any("`stat` is not a known key; did you mean `state`?" in t for t in told))
 
     def test_yaml_that_does_not_parse(self) -> None:
         self.write("tasks/small.yaml", "ferox: 1\nsuite: [small\ntasks: []\n")

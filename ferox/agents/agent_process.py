@@ -25,7 +25,7 @@ class AgentProcess:
         self._process = process
         self.log = process.log
         self.rubbish = 0
-        """Lines that were no messages."""
+        """Lines that were not messages."""
         self.mended = 0
         """Messages in which half characters were replaced."""
         self.pid = process.pid

@@ -78,7 +78,7 @@ _KNOWN: list[tuple[str, Advice]] = [
     (r"has no `([^`]+)`", _factory),
     (r"SyntaxError|IndentationError", _says("correct the line that is named")),
     (r"KeyError: '([A-Z][A-Z0-9_]{2,})'", _variable),
-    (r"which is not set", _says("set it where Ferox is started, and start Ferox anew")),
+    (r"which is not set", _says("set it where Ferox is started, and restart Ferox")),
     (r"lacks `|didn't yield|async context manager|asynchronous context manager|object is not "
      r"callable|__aenter__", _says(
         "the factory must be an async context manager: put @asynccontextmanager before it, and "

@@ -107,7 +107,7 @@ def load_factory(entry: str) -> Callable[[Trial], Any]:
     sys.path.insert(0, str(path.parent))
     spec = importlib.util.spec_from_file_location(path.stem, path)
     if spec is None or spec.loader is None:
-        raise LookupError(f"{file} is no Python file")
+        raise LookupError(f"{file} is not a Python file")
     module = importlib.util.module_from_spec(spec)
     sys.modules[spec.name] = module
     spec.loader.exec_module(module)

@@ -1,7 +1,7 @@
 """Messages of the link protocol, validated where they come in.
 
 What an agent sends that is a message and breaks the protocol is the agent's fault, and told so;
-a line that is no message at all is kept in its log and harms nothing.
+a line that is not a message at all is kept in its log and harms nothing.
 """
 
 from __future__ import annotations

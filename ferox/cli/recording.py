@@ -131,7 +131,7 @@ async def _shim(to: Reach) -> None:
 def drift(
     workspace: Path, server: str, recording: Path | None, mode: str, also: tuple[str, ...]
 ) -> None:
-    """Ask the live SERVER a recording's calls again, and say what is no longer so.
+    """Ask the live SERVER a recording's calls again, and say what has changed.
 
     Only tools that say that they only read are asked. Status 1 if anything changed.
     """

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 def local_modules(source: str) -> Iterator[str]:
     """Names of modules that a file imports and that may lie beside it: `a.b` as `a/b`.
 
-    A source that is no Python imports none.
+    A source that is not Python imports none.
     """
     try:
         tree = ast.parse(source)

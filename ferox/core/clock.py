@@ -57,11 +57,11 @@ class Clock:
         """Now, in the zone.
 
         Raises:
-            ValueError: `now` is no date-time of RFC 3339.
+            ValueError: `now` is not a date-time of RFC 3339.
         """
         moment = parse_time(self.now, self.tz)
         if moment is None:
-            raise ValueError(f"`{self.now}` is no date-time of RFC 3339")
+            raise ValueError(f"`{self.now}` is not a date-time of RFC 3339")
         return moment.astimezone(self.tz)
 
     @property
@@ -91,5 +91,5 @@ class Clock:
             return date.fromisoformat(word)
         except ValueError:
             raise ValueError(
-                f"`{phrase}` is no day: give today, +2, next monday or 2031-03-14"
+                f"`{phrase}` is not a day: give today, +2, next monday or 2031-03-14"
             ) from None

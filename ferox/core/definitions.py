@@ -32,7 +32,7 @@ _NUMBERS = frozenset(
 )
 _SCHEMAS = frozenset({"items", "additionalProperties", "not", "if", "then", "else", "contains"})
 _LITERAL = frozenset({"enum", "const", "default", "examples", "example"})
-"""Keywords whose values are no schemas, whatever they look like."""
+"""Keywords whose values are not schemas, whatever they look like."""
 
 
 def sound(schema: Any) -> tuple[Any, list[str]]:

@@ -42,7 +42,7 @@ def check_path(path: str) -> JSONPathQuery:
     try:
         return _compiled(path)
     except (JSONPathError, RecursionError) as error:
-        raise PathError(f"`{path}` is no JSONPath: {error}") from None
+        raise PathError(f"`{path}` is not a JSONPath: {error}") from None
 
 
 @lru_cache(maxsize=4096)

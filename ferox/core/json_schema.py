@@ -118,7 +118,7 @@ def _objects(value: Any) -> Iterator[Mapping[str, Any]]:
 
 
 def definition_fault(definition: Any) -> tuple[tuple[str | int, ...], str] | None:
-    """Where a definition is no JSON Schema, and why; None if it is one.
+    """Where a definition is not JSON Schema, and why; None if it is one.
 
     Raises:
         GivenUp: it was not decided in time.
@@ -143,7 +143,7 @@ def definition_fault(definition: Any) -> tuple[tuple[str | int, ...], str] | Non
 def _usable(definition: Any) -> Any:
     fault = definition_fault(definition)
     if fault is not None:
-        raise UnusableSchema(f"this is no JSON Schema: {fault[1]}")
+        raise UnusableSchema(f"this is not JSON Schema: {fault[1]}")
     keys = {key for item in _objects(definition) for key in item}
     if {"unevaluatedProperties", "patternProperties"} <= keys:
         raise UnusableSchema("`unevaluatedProperties` beside `patternProperties` is not tested")

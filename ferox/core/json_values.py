@@ -10,7 +10,7 @@ import rfc8785
 
 
 def same(a: Any, b: Any) -> bool:
-    """Whether two values are equal as JSON: `2` equals `2.0`, `true` is no number."""
+    """Whether two values are equal as JSON: `2` equals `2.0`, `true` is not a number."""
     if isinstance(a, bool) or isinstance(b, bool):
         return a is b
     if isinstance(a, dict) and isinstance(b, dict):

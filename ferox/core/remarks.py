@@ -115,10 +115,10 @@ def _twice(trace: Trace, server: str) -> str | None:
 
 
 def _no_text(story: Story) -> Iterator[Remark]:
-    """Replies that were no text."""
+    """Replies that were not text."""
     for event in story.trace["events"]:
         if event["kind"] == "reply" and event.get("of"):
-            message = f"A reply was no text but a {event['of']}, shown here in Python's writing: "
+            message = f"A reply was not text but a {event['of']}, shown here in Python's writing: "
             message += "have the agent return text, or text and data."
             yield Remark("reply_no_text", message)
             return
@@ -190,7 +190,7 @@ def _replies_by(trace: Trace) -> Iterator[Remark]:
     """Tools whose arguments are the reply."""
     for name in trace.get("reply_tools") or ():
         message = (
-            f"{name} is how the framework replies: its argument is the reply, so it is no call."
+            f"{name} is how the framework replies: its argument is the reply, so it is not a call."
         )
         yield Remark("replies_by", message)
 
@@ -226,13 +226,13 @@ def _unasked(story: Story) -> Iterator[Remark]:
 
 
 def _emptied(story: Story) -> Iterator[Remark]:
-    """Arguments that were no JSON, and what became of them."""
+    """Arguments that were not JSON, and what became of them."""
     proposals = {p["id"]: p for e in story.models for p in e.get("proposed") or ()}
     for call in story.calls:
         proposal = proposals.get(call.proposal or "")
         if proposal is None or not isinstance(proposal["args"], str):
             continue
-        message = f"The model's arguments for {call.tool} were no JSON; the agent sent "
+        message = f"The model's arguments for {call.tool} were not JSON; the agent sent "
         yield Remark("arguments_replaced", f"{message}{json.dumps(call.args)} in their place.")
 
 
@@ -312,7 +312,7 @@ def _link(trace: Trace) -> Iterator[Remark]:
         message = "The agent did not heed `close` in time, and was ended with all it had started."
         yield Remark("close_not_heeded", message)
     if link["rubbish"]:
-        were = "line on the link was no message", "lines on the link were no messages"
+        were = "line on the link was not a message", "lines on the link were not messages"
         message = f"{counted(link['rubbish'], *were)}; its log has the rest of what it printed."
         yield Remark("rubbish", message)
 

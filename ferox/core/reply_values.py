@@ -1,6 +1,6 @@
 """The values that a text states: numbers, days, times, links and code-like words.
 
-Each piece of the text is one value only, so that the digits of a date are no numbers.
+Each piece of the text is one value only, so that the digits of a date are not numbers.
 """
 
 from __future__ import annotations

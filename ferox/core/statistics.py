@@ -23,7 +23,7 @@ def wilson(passes: int, n: int) -> Interval:
         ValueError: no trials, or more passes than trials.
     """
     if n <= 0 or not 0 <= passes <= n:
-        raise ValueError(f"{passes} of {n} is no pass rate")
+        raise ValueError(f"{passes} of {n} is not a pass rate")
     rate, z2 = passes / n, Z95 * Z95
     centre = (rate + z2 / (2 * n)) / (1 + z2 / n)
     half = Z95 * math.sqrt(rate * (1 - rate) / n + z2 / (4 * n * n)) / (1 + z2 / n)

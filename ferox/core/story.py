@@ -126,7 +126,7 @@ class Story:
     """Place in the task (None where a foreign trace does not tell it) and kind."""
 
     def is_reply_tool(self, tool: str) -> bool:
-        """Whether the framework replies by this tool: then it is no call and no failure."""
+        """Whether the framework replies by this tool: then it is neither a call nor a failure."""
         return tool.removeprefix(OWN) in self.reply_tools
 
     def unseen(self, tool: str) -> bool:

@@ -133,7 +133,7 @@ def _contradictions(schema: Any, tools: set[str], description: str) -> list[str]
             found.append(f"{name} may be left out, and its description calls it required")
     for name in re.findall(r"`([a-z_][a-z0-9_]*)`", description):
         if properties and name not in properties and name not in tools:
-            found.append(f"the description speaks of `{name}`, which is no argument")
+            found.append(f"the description speaks of `{name}`, which is not an argument")
     return found
 
 

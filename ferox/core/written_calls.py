@@ -15,7 +15,7 @@ from ferox.formats.trace import Trace
 from ferox.intake.json_text import read_json
 
 LONGEST = 8000
-"""Characters of a reply that are looked at; longer ones are no single call."""
+"""Characters of a reply that are looked at; longer ones are not a single call."""
 _TAGGED = re.compile(r"<(tool_call|function_call|tool_use)>(.{1,8000}?)</\1>", re.S)
 _FUNCTION = re.compile(r"<function=([\w./-]{1,128})>")
 _FENCED = re.compile(r"```[\w-]{0,20}\n(.{1,8000}?)```", re.S)

@@ -15,7 +15,7 @@ class Reach(Strict):
     command: list[str | Secret] | None = None
     url: str | None = None
     query: dict[str, str | Secret] = {}
-    """Parameters that are added to the address: what stands in `url` itself is no secret."""
+    """Parameters that are added to the address: what stands in `url` itself is not a secret."""
     transport: Literal["http", "sse"] = "http"
     cwd: str | None = None
     env: dict[str, str | Secret] = {}

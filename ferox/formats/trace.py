@@ -174,7 +174,7 @@ class PartialEvent(TypedDict):
 
 @with_config(OPEN)
 class ReplyEvent(TypedDict):
-    """The agent's reply; `of` is the type of what it returned, where that was no text."""
+    """The agent's reply; `of` is the type of what it returned, where that was not text."""
 
     t: float
     kind: Literal["reply"]
@@ -238,7 +238,7 @@ class Traffic(TypedDict):
 
 
 class LinkFacts(TypedDict):
-    """How the link went: seconds to open, lines that were no messages, and whether the agent
+    """How the link went: seconds to open, lines that were not messages, and whether the agent
     heeded `close`."""
 
     start_s: float

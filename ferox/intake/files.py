@@ -18,12 +18,12 @@ def opened(path: Path) -> Iterator[BinaryIO]:
 
     Raises:
         OSError: it cannot be opened.
-        IntakeError: it is no ordinary file.
+        IntakeError: it is not an ordinary file.
     """
     descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
     if not stat.S_ISREG(os.fstat(descriptor).st_mode):
         os.close(descriptor)
-        raise IntakeError("it is no ordinary file")
+        raise IntakeError("it is not an ordinary file")
     with os.fdopen(descriptor, "rb") as file:
         yield file
 
@@ -33,7 +33,7 @@ def read_bytes(path: Path, max_bytes: int = FILE.max_bytes) -> bytes:
 
     Raises:
         OSError: it cannot be read.
-        IntakeError: it is no ordinary file, or too large.
+        IntakeError: it is not an ordinary file, or too large.
     """
     with opened(path) as file:
         body = file.read(max_bytes + 1)
@@ -47,7 +47,7 @@ def read_text(path: Path, max_bytes: int = FILE.max_bytes) -> str:
 
     Raises:
         OSError: it cannot be read.
-        IntakeError: it is no ordinary file, too large, or not UTF-8.
+        IntakeError: it is not an ordinary file, too large, or not UTF-8.
     """
     try:
         return read_bytes(path, max_bytes).decode()

@@ -12,7 +12,7 @@ def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
     """The value of a JSON text, fit to be stored: half characters (lone surrogates) are replaced.
 
     Raises:
-        IntakeError: it is no JSON, or beyond the limits; the message says what and where.
+        IntakeError: it is not JSON, or beyond the limits; the message says what and where.
     """
     return read_json_noting(text, limits)[0]
 
@@ -21,7 +21,7 @@ def read_json_noting(text: str | bytes, limits: Limits = MESSAGE) -> tuple[Any, 
     """The same, and whether anything was replaced.
 
     Raises:
-        IntakeError: it is no JSON, or beyond the limits.
+        IntakeError: it is not JSON, or beyond the limits.
     """
     check_size(text, limits)
     try:

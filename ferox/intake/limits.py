@@ -75,7 +75,7 @@ def check_value(value: Any, limits: Limits = MESSAGE) -> None:
             raise IntakeError(f"more than {limits.max_nodes:,} values")
         for item in level:
             if isinstance(item, float) and not math.isfinite(item):
-                raise IntakeError(f"{item} is no JSON number")
+                raise IntakeError(f"{item} is not a JSON number")
             if isinstance(item, int) and abs(item) >= 10**limits.max_digits:
                 raise IntakeError(f"a number of more than {limits.max_digits} digits")
 

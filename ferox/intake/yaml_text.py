@@ -131,7 +131,7 @@ class _Reader:
         try:
             return _number(kind, text)
         except ValueError:
-            self._read.add_fault(path, f"`{text}` is no JSON number")
+            self._read.add_fault(path, f"`{text}` is not a JSON number")
             return text
 
 

@@ -74,7 +74,7 @@ CONNECTIONS: tuple[Connection, ...] = (
         "smolagents mcpadapt 'mcp<2' openai",
         "Even its reply is a call (final_answer), and the history has no tool messages. Every "
         "argument without null becomes required in the schema. It reads only the first page of "
-        "a list, renames what is no Python name, and hangs on HTTP errors of a server.",
+        "a list, renames what is not a Python name, and hangs on HTTP errors of a server.",
     ),
     Connection(
         "python",

@@ -35,7 +35,7 @@ def split_url(url: str) -> tuple[str, dict[str, str]]:
     """An address without the credentials in its query, and those.
 
     Raises:
-        ValueError: it is no address.
+        ValueError: it is not an address.
     """
     parts = urlsplit(url)
     given = parse_qsl(parts.query, keep_blank_values=True)

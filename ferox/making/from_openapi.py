@@ -33,7 +33,7 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
     """A title, a mock, and what to know of it, from a document in JSON or YAML.
 
     Raises:
-        MakingError: it is no OpenAPI 3 document, has no operation, or its references multiply
+        MakingError: it is not an OpenAPI 3 document, has no operation, or its references multiply
             to more than anybody needs.
     """
     document = _Document(_parsed(text))
@@ -60,7 +60,7 @@ def _parsed(text: str) -> dict[str, Any]:
         read = read_json(text, FILE)
     except IntakeError as error:
         if text.lstrip()[:1] in ("{", "["):
-            raise MakingError(f"this is no JSON that can be read: {error}") from None
+            raise MakingError(f"this is not JSON that can be read: {error}") from None
         yaml = read_yaml_text(text)
         if yaml.faults:
             raise MakingError(f"this is neither JSON nor YAML: {yaml.faults[0]}") from None
@@ -69,7 +69,7 @@ def _parsed(text: str) -> dict[str, Any]:
         raise MakingError("an OpenAPI document holds keys and values")
     if not str(read.get("openapi", "")).startswith("3."):
         found = f"`swagger: {read['swagger']}`" if "swagger" in read else "no `openapi: 3…`"
-        raise MakingError(f"this is no OpenAPI 3 document: {found}")
+        raise MakingError(f"this is not an OpenAPI 3 document: {found}")
     return read
 
 

@@ -241,7 +241,7 @@ def in_few_words(name: str, description: str, arguments: str, answer: str) -> To
         MakingError: with what is wrong.
     """
     if not re.fullmatch(r"[A-Za-z0-9_.-]{1,128}", name):
-        raise MakingError(f"`{name}` is no name of a tool: letters, digits, _ - . only")
+        raise MakingError(f"`{name}` is not a valid tool name: use letters, digits, _ - . only")
     properties: dict[str, Any] = {}
     required = []
     for part in filter(str.strip, re.split(r"[,\n]", arguments)):

@@ -250,7 +250,7 @@ def _addressed(name: str, given: dict[str, Any]) -> PastedServer:
         url, secrets = split_url(given["url"])
         path = urlsplit(url).path.rstrip("/")
     except ValueError as error:
-        raise PasteError(f"`{given['url'][:100]}` is no address: {error}") from None
+        raise PasteError(f"`{given['url'][:100]}` is not an address: {error}") from None
     server = PastedServer(name, {"url": url})
     if given.get("transport") == "sse" or path.endswith("/sse"):
         server.live["transport"] = "sse"

@@ -72,7 +72,7 @@ class Capture:
             self._settle(self._first[:-1])
 
     def _settle(self, written: list[RecordedLine]) -> None:
-        """Put what is known into the header, and the file that is there anew."""
+        """Put what is known into the header, and the file that is there again."""
         facts = {k: v for k, v in protocol_of(self._first) if v is not None}
         self._header = self._header.model_copy(update=facts)
         self._learning = False

@@ -273,7 +273,7 @@ def _cached(path: Path, stamp: tuple[int, int]) -> Recording:
 
 
 def read_recording(path: Path) -> Recording:
-    """A recording from its file, read anew only when the file changed. It is shared: not to edit.
+    """A recording from its file, read again only when the file changed. It is shared: not to edit.
 
     Raises:
         RecordingError: with the line that is wrong.

@@ -21,7 +21,7 @@ class RunHold:
         self.rule: HoldRule | None = None
 
     def read(self, session: Session) -> None:
-        """Read the rule anew; it may change while the run goes on."""
+        """Read the rule again; it may change while the run goes on."""
         rule = holding.rule_of(session, self.run)
         self.rule = HoldRule(**rule) if rule else None
 

@@ -27,7 +27,7 @@ def tidied(text: str) -> str:
     """A YAML text with its indentation set right; comments and order stay.
 
     Raises:
-        WriteError: the text is no YAML document of keys and values.
+        WriteError: the text is not a YAML document of keys and values.
     """
     return edited(text, lambda document: None)
 

@@ -18,7 +18,7 @@ REFUSALS: dict[int, str] = {
     405: "The address takes other methods: see `Allow`",
     409: "It stands against what is there now",
     413: "The body is too large",
-    415: "The body is no JSON",
+    415: "The body is not JSON",
     422: "The request is not as this document says, or what it names cannot be used",
     500: "A fault of Ferox's own, by its number",
     502: "A server or an agent cannot be reached",

@@ -20,7 +20,7 @@ EVERY_S = 0.3
 LOOK_BACK_S = 2.0
 """Batches are committed a little after the times they carry."""
 MOST_WAITING = 20
-"""Messages kept for a screen that does not take them; it then begins anew."""
+"""Messages kept for a screen that does not take them; it then starts over."""
 
 
 def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.Progress | None:
@@ -120,7 +120,7 @@ class _FollowedRun:
 
     def _send(self, event: ServerSentEvent | None) -> None:
         for queue in list(self.queues):
-            if queue.full():  # it is not listened to: it ends, and the screen begins anew
+            if queue.full():  # it is not listened to: it ends, and the screen starts over
                 queue.get_nowait()
                 queue.put_nowait(None)
                 self.queues.discard(queue)

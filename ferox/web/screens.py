@@ -15,7 +15,7 @@ from ferox.web.sign_in import entered
 STATIC = Path(__file__).parent / "static"
 
 _files = frozenset(str(path.relative_to(STATIC)) for path in STATIC.rglob("*") if path.is_file())
-"""The built front end. What is no file of it is an address of its one page."""
+"""The built front end. What is not a file of it is an address of its one page."""
 
 
 def screen(path: str = "") -> Response:

@@ -159,7 +159,7 @@ def _listening(address: Address) -> socket.socket:
             address.host, address.port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE
         )[0]
     except socket.gaierror as error:
-        raise ServeError(f"`{address.host}` is no address of this machine: {error}") from None
+        raise ServeError(f"`{address.host}` is not an address of this machine: {error}") from None
     sock = socket.socket(family, kind, number or socket.IPPROTO_TCP)
     sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

@@ -53,7 +53,9 @@ def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
             message = "`miss: live` needs a `recording`, and the `base_url` that is asked instead"
             yield file.at(("models", name, "miss"), message)
         if model.base_url is not None and not model.base_url.startswith(("http://", "https://")):
-            message = f"`{model.base_url}` is no address; it starts with http:// or https://"
+            message = (
+                f"`{model.base_url}` is not a valid address; it starts with http:// or https://"
+            )
             yield file.at(("models", name, "base_url"), message)
         document = workspace.stand_ins.get(model.stand_in or "")
         known = {*MANNERS, *(document.manners if document else ())}
@@ -75,7 +77,7 @@ def check_agent(
     if agent.link == "tool" and not (agent.url or agent.command):
         yield file.at((), "the tool link needs `url` or `command`")
     if agent.url and not agent.url.startswith(("http://", "https://")):
-        message = f"`{agent.url}` is no address; it starts with http:// or https://"
+        message = f"`{agent.url}` is not a valid address; it starts with http:// or https://"
         yield file.at(("url",), message)
     if agent.link not in SERVICES and agent.model is None:
         yield file.at((), f"`model` is missing: a {agent.link} link needs it")

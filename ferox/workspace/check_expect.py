@@ -359,7 +359,7 @@ class _Expectations:
         modes = self.task.suite.servers
         if server not in modes:
             hint = did_you_mean(server, modes)
-            yield self.file.at(where, f"`{server}` is no server of this suite{hint}")
+            yield self.file.at(where, f"`{server}` is not a server of this suite{hint}")
         elif modes[server] != MOCK:
             message = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
             yield self.file.at(where, f"{message}; look it up as a `truth` instead", note=True)

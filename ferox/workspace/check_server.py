@@ -74,7 +74,7 @@ def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
     elif reach.command == []:
         yield file.at((*at, "command"), "`command` is empty")
     elif reach.command and isinstance(reach.command[0], Secret):
-        yield file.at((*at, "command", 0), "the program itself is no secret")
+        yield file.at((*at, "command", 0), "the program itself is not a secret")
 
 
 def _recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
@@ -123,7 +123,7 @@ def _schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Problem]
         fault = _schema_fault(json.dumps(schema))
         if fault:
             where = (*at, key, *fault[0])
-            yield file.at(where, f"`{key}` is no JSON Schema: {fault[1]}")
+            yield file.at(where, f"`{key}` is not JSON Schema: {fault[1]}")
         if schema.get("type", "object") != "object":
             yield file.at((*at, key, "type"), f"`{key}` of a tool is a schema of an object")
 

@@ -182,7 +182,7 @@ class TaskCheck:
             path: ValuePath = (*self.at, "given", server)
             if server not in self.suite.servers:
                 hint = did_you_mean(server, self.suite.servers)
-                yield self.file.at(path, f"`{server}` is no server of this suite{hint}")
+                yield self.file.at(path, f"`{server}` is not a server of this suite{hint}")
                 continue
             if self.suite.servers[server] != MOCK:
                 message = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"

@@ -12,7 +12,7 @@ from itertools import islice
 class Problem:
     """One error in a file. Lines and columns count from 1.
 
-    A `note` is no error: something may be meant so, and is more likely not.
+    A `note` is not an error: something may be meant so, and is more likely not.
     """
 
     file: str

@@ -44,13 +44,13 @@ def place(root: Path, name: str) -> Path:
     """The path of a workspace's file, such as `servers/tides.yaml`.
 
     Raises:
-        WriteError: it is no place where files are written.
+        WriteError: it is not a place where files are written.
     """
     folder, _, file = name.partition("/")
     if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_.-]*", file) or Path(
         file
     ).suffix not in FOLDERS.get(folder, ()):
-        raise WriteError(f"`{name}` is no place for a file of a workspace")
+        raise WriteError(f"`{name}` is not a place for a file of a workspace")
     try:
         return within(root, name)
     except ValueError as error:
@@ -133,7 +133,7 @@ def edited(text: str, change: Callable[[Any], None]) -> str:
     """A YAML text with its document changed in place, comments and order kept.
 
     Raises:
-        WriteError: the text is no YAML document of keys and values.
+        WriteError: the text is not a YAML document of keys and values.
     """
     faults = read_yaml_text(text).faults
     if faults:

@@ -87,7 +87,7 @@ def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> P
     if fault["type"] == "extra_forbidden":
         key = str(path[-1])
         known = _keys_at(model, path[:-1])
-        return file.at(path, f"`{key}` is no key here{did_you_mean(key, known)}")
+        return file.at(path, f"`{key}` is not a known key{did_you_mean(key, known)}")
     if fault["type"] == "missing":
         return file.at(path, f"`{fault['loc'][-1]}` is missing")
     wanted_form = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))

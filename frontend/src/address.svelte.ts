@@ -31,7 +31,7 @@ class Address {
 
 export const address = new Address();
 
-/** Follows a link inside the application without loading the page anew. */
+/** Follows a link inside the application without loading the page again. */
 export function follow(event: MouseEvent) {
   const link = (event.target as Element | null)?.closest("a");
   if (!link || event.defaultPrevented || event.button !== 0) return;

@@ -15,7 +15,7 @@ def fuzz(url: str, examples: int, seconds: int) -> tuple[int, str]:
     """The status and the output of a bounded run; no answer may be a fault or undocumented.
 
     What the document allows may still be refused by what is in the workspace, so that valid
-    requests are refused is no failure.
+    requests are refused is not a failure.
     """
     command = [
         *(str(Path(sys.executable).with_name("schemathesis")), "run", f"{url}{DOCUMENT}"),

@@ -47,7 +47,7 @@ class HostileServers(ServersCase):
 
     def test_every_call_ends(self) -> None:
         wanted = {
-            "utf8": "no UTF-8", "nan": "no JSON number", "deep": "levels", "digits": "digits",
+            "utf8": "no UTF-8", "nan": "not a JSON number", "deep": "levels", "digits": "digits",
             "shape": "",
         }  # fmt: skip
         for how, why in wanted.items():

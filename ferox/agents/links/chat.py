@@ -76,7 +76,7 @@ def _whole(body: bytes) -> str:
         message = read_json(body)["choices"][0]["message"]
         return str(message.get("content") or "")
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
-        raise AgentCrashed(f"the service's answer is no chat completion: {error!r}") from None
+        raise AgentCrashed(f"the service's answer is not a chat completion: {error!r}") from None
 
 
 async def _streamed(response: httpx2.Response, hooks: AgentHooks) -> str:

@@ -37,7 +37,7 @@ class AgentSetup:
 class AgentReply:
     """The agent's words at the end of a turn, and perhaps a structured answer.
 
-    `of`: what was given in the words' place, by its type, if it was no text.
+    `of`: what was given in the words' place, by its type, if it was not text.
     """
 
     text: str
@@ -77,7 +77,7 @@ class Conversation(Protocol):
     log: Iterable[str] = ()
     """The last lines of the agent's own log, if it has one that Ferox sees."""
     rubbish: int = 0
-    """Lines so far that were no messages of the link."""
+    """Lines so far that were not messages of the link."""
     mended: int = 0
     """Messages so far in which half characters were replaced."""
 

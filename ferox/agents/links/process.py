@@ -28,7 +28,7 @@ CLOSE_S = 5.0
 
 
 def _reply(message: dict[str, Any]) -> AgentReply:
-    """A reply; what is no text is told by its type."""
+    """A reply; what is not text is told by its type."""
     text = message.get("text")
     of = message.get("of") or (None if isinstance(text, str) else type(text).__name__)
     return AgentReply("" if text is None else str(text), message.get("data"), of)
@@ -70,7 +70,7 @@ class _ProcessConversation(Conversation):
 
     @property
     def rubbish(self) -> int:  # type: ignore[override]
-        """Lines of this trial that were no messages."""
+        """Lines of this trial that were not messages."""
         return self._process.rubbish - self._before[0]
 
     @property

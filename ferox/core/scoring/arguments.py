@@ -54,7 +54,7 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
         if ask is None:
             message = "was called without an approval, so not as approved"
         elif not ok:
-            message = f"was called otherwise than approved: {brief(approved)}"
+            message = f"was called with arguments other than those approved: {brief(approved)}"
         checks.append(check("arguments", f"{expected.name}.as_approved", ok, message, [call]))
     return checks
 

@@ -138,7 +138,7 @@ def _arguments(call: Call, name: str, failed: list[Check]) -> str:
         elif "only_args" in kinds:
             parts.append("with more arguments than it may have")
         else:
-            parts.append("otherwise than approved")
+            parts.append("with arguments other than those approved")
     return f"called {_bare(call.tool)} {' and '.join(parts)}"
 
 

@@ -25,7 +25,7 @@ class ChatInterface:
         """What a request says.
 
         Raises:
-            NotUnderstood: it is no chat completion.
+            NotUnderstood: it is not a chat completion.
         """
         try:
             messages = body["messages"]
@@ -33,7 +33,7 @@ class ChatInterface:
             if not isinstance(messages, list) or not all(isinstance(m, dict) for m in messages):
                 raise TypeError("`messages` must be a list of messages")
         except (KeyError, TypeError, AttributeError) as error:
-            raise UnreadableRequest(f"the request is no chat completion: {error!r}") from None
+            raise UnreadableRequest(f"not a chat completion request: {error!r}") from None
         return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
     def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:

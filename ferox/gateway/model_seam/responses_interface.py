@@ -32,15 +32,13 @@ class ResponsesInterface:
         """What a request says, as messages of a chat.
 
         Raises:
-            NotUnderstood: it is no request of this interface.
+            NotUnderstood: it is not a request of this interface.
         """
         try:
             messages = [*_before(body), *_messages(self._items(body))]
             tools = _offered(body)
         except (KeyError, TypeError, AttributeError) as error:
-            raise UnreadableRequest(
-                f"the request is none of the responses interface: {error!r}"
-            ) from (None)
+            raise UnreadableRequest(f"not a responses request: {error!r}") from (None)
         return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
     def _items(self, body: dict[str, Any]) -> list[Any]:

@@ -80,7 +80,7 @@ def _reply_by_tool(spoken: Spoken, request: ModelRequest) -> Spoken:
     """A reply as a call, for frameworks in which even the reply is one.
 
     The tool for it is the agent's own one that takes a single text. The agent did not choose
-    this call, so it is no event.
+    this call, so it is not an event.
     """
     if spoken.calls or spoken.text is None:
         return spoken

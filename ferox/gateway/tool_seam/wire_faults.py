@@ -1,7 +1,7 @@
 """Faults on the wire itself: what strikes before the protocol's own answer.
 
 A dropped connection is a dropped connection, garbled bytes are on the wire, and a lost
-session is the protocol's own 404 until the client initializes anew.
+session is the protocol's own 404 until the client initializes again.
 """
 
 from __future__ import annotations
@@ -81,7 +81,7 @@ class WireFaults:
                 finish(error=_error("protocol_error", "the session was lost (HTTP 404)"))
                 return lost_session()
             case "garbled":
-                finish(error=_error("garbled", "the answer was no JSON"))
+                finish(error=_error("garbled", "the answer was not JSON"))
                 return Response(GARBLED, 200, media_type="application/json")
             case "wrong_shape":
                 result: Any = {"content": {"type": "text", "text": 7}, "resultType": "complete"}

@@ -119,7 +119,7 @@ class _BoundedEvents(_BoundedStream):
             yield waiting
 
     def _event(self, event: bytes) -> bytes:
-        """An event with its data replaced if it is no message; what has none stays as it is."""
+        """An event with its data replaced if it is not a message; what has none stays as it is."""
         lines = event.splitlines()
         data = b"\n".join(x[5:].removeprefix(b" ") for x in lines if x.startswith(b"data:"))
         if not data.lstrip().startswith(b"{"):

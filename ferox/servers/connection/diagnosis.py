@@ -57,7 +57,7 @@ async def knock(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     assert to.url
     parts = urlsplit(to.url)
     if parts.scheme not in ("http", "https") or not parts.hostname:
-        problem = f"`{to.url}` is no web address"
+        problem = f"`{to.url}` is not a web address"
         raise ServerUnreachable("no_address", problem, "it starts with http:// or https://")
     await _resolve(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
     status, kind, body = await _ask(to, sent, patience_s)
@@ -92,7 +92,7 @@ async def _other_transport(to: Reach, sent: RequestHeaders, patience_s: float, s
         raise ServerUnreachable("transport", problem, "set `transport: sse`")
     older = _sibling(to.url or "", "/mcp", "/sse")
     if older and "event-stream" in (await _quiet_ask(other, older, sent, patience_s)):
-        problem = f"{to.url} is no MCP endpoint, but the older transport answers at {older}"
+        problem = f"{to.url} is not an MCP endpoint, but the older transport answers at {older}"
         raise ServerUnreachable("transport", problem, f"set `url: {older}` and `transport: sse`")
     problem = f"{to.url} answered {status}: there is no MCP endpoint at this address"
     raise ServerUnreachable(

@@ -1,6 +1,6 @@
 """Messages of live servers where they come in: read within limits, and never lost in silence.
 
-An answer that is no message of the protocol is replaced by an error under the same id, so that
+An answer that is not a message of the protocol is replaced by an error under the same id, so that
 whoever asked hears why.
 """
 

@@ -1,6 +1,6 @@
 """A live server over standard input and output, as a transport of the SDK's kind.
 
-A line that is no message is handed on as an error, and none is kept beyond its limit.
+A line that is not a message is handed on as an error, and none is kept beyond its limit.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ Streams = tuple[Any, Any]
 
 
 class NotAMessage(ValueError):
-    """A line of a server that is no message of the protocol."""
+    """A line of a server that is not a message of the protocol."""
 
 
 def _messages(line: OutputLine) -> Iterator[SessionMessage | Exception]:

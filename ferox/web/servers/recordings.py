@@ -36,7 +36,7 @@ def recording_path(root: Path, file: str) -> Path:
         raise NotThere(str(error)) from None
     allowed = (root / "recordings", folder(root) / "captures")
     if path.suffix != ".jsonl" or not any(path.is_relative_to(a.resolve()) for a in allowed):
-        raise NotThere(f"`{file}` is no recording of this workspace")
+        raise NotThere(f"`{file}` is not a recording of this workspace")
     if not path.is_file():
         raise NotThere(f"there is no recording {file}")
     return path

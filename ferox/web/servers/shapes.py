@@ -181,7 +181,7 @@ class ModeQuery(BaseModel):
 
 
 class ReachRequest(ModeQuery):
-    """A server to be reached; `afresh` connects anew."""
+    """A server to be reached; `afresh` reconnects."""
 
     afresh: bool = Field(False, strict=True)
 

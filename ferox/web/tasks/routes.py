@@ -24,7 +24,7 @@ from ferox.workspace.write import place
 from ferox.workspace.yaml_files import YamlFile
 
 MOST_REJUDGED = 200
-"""Stored trials that are judged anew while somebody types: the newest."""
+"""Stored trials that are judged again while somebody types: the newest."""
 
 routes = Routes("tasks")
 

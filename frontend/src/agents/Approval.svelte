@@ -17,7 +17,7 @@
     try {
       ondecide(true, JSON.parse(text) as Record<string, unknown>);
     } catch (error) {
-      fault = `These are no arguments: ${(error as Error).message}`;
+      fault = `These are not arguments: ${(error as Error).message}`;
     }
   }
 </script>

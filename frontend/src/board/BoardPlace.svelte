@@ -47,7 +47,7 @@
     }
   }
 
-  // Read anew when another run begins, here or in a terminal.
+  // Read again when another run begins, here or in a terminal.
   const following = $derived(live.run?.id);
   $effect(() => {
     void following;

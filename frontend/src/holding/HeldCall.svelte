@@ -38,7 +38,7 @@
         throw new Error("arguments are an object");
       return give({ do: "args", value });
     } catch (error) {
-      fault = `These are no arguments: ${(error as Error).message}`;
+      fault = `These are not arguments: ${(error as Error).message}`;
     }
   }
 

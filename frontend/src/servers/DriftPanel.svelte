@@ -1,5 +1,5 @@
 <script lang="ts">
-  /* Drift: the recorded calls asked again of the live server, and what is no longer so. */
+  /* Drift: the recorded calls asked again of the live server, and what has changed. */
   import { onDestroy } from "svelte";
   import { api, ask, type Drift, type Server } from "../api/client";
   import { watch } from "../api/watch";

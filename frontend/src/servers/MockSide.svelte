@@ -75,7 +75,7 @@
           {#each mock.tools.tools as t, i (i)}<option value={t.name}>{t.name}</option>{/each}
         </select>
       </label>
-      <button class="plain-button" onclick={() => read(true)}>Start it anew</button>
+      <button class="plain-button" onclick={() => read(true)}>Restart</button>
     </div>
     {#key `${chosen} ${saved}`}
       <ChosenTool server={mock} name={chosen} onchanged={onwritten} />

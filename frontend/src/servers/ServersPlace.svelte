@@ -169,7 +169,7 @@
               onclick={() => read(here.server, here.mode, true)}
               disabled={reaching}
             >
-              {reaching ? "Reaching…" : here.mode === "mock" ? "Start it anew" : "Look again"}
+              {reaching ? "Reaching…" : here.mode === "mock" ? "Restart" : "Look again"}
             </button>
           </header>
           {#if fault}<p class="broke" role="alert">{fault}</p>{/if}

@@ -13,7 +13,7 @@
   const shown = $derived(page ?? server.tools);
   const chosen = $derived(address.query.get("tool"));
 
-  // A new look, or other words to search for: the list begins anew.
+  // A new look, or other words to search for: the list starts over.
   $effect(() => {
     void server;
     const words = search.trim();

@@ -45,7 +45,7 @@
     void list();
   });
 
-  // A file's own story begins anew with each file.
+  // A file's own story starts over with each file.
   $effect.pre(() => {
     if (file === opened) return;
     opened = file ?? "";

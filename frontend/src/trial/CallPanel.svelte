@@ -193,7 +193,7 @@
     {#if proposal && differs}
       <p class="doubt">
         What went out is not what was proposed: {typeof proposal.args === "string"
-          ? "the arguments were no JSON"
+          ? "the arguments were not JSON"
           : JSON.stringify(proposal.args)}
       </p>
     {/if}

@@ -117,7 +117,7 @@
         <li class="step"><Whole trial={view.trial.id} place={i} fields={["text", "data"]} /></li>
       {/if}
       {#if event.of}
-        <li class="step doubt">This was no text but a {event.of}.</li>
+        <li class="step doubt">This was not text but a {event.of}.</li>
       {/if}
       {#if event.data !== null && event.data !== undefined}
         <li class="step"><span class="soft">data</span> <Value value={event.data} /></li>
