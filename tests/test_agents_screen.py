@@ -30,27 +30,27 @@ class AgentsScreen(ScreenCase):
         field.send_keys(words)
         field.send_keys(Keys.ENTER)
 
-    def hold(self, which: str, where: str = "[data-testid=talk]") -> None:
+    def hold(self, which: str, where: str = "[data-testid=conversation]") -> None:
         Select(self.see(f"{where} .choice select")).select_by_visible_text(which)
 
     def test_a_conversation_is_held_changed_and_opens_as_a_trial(self) -> None:
         self.open("/agents/plain")
         self.see(".facts", "high_water")
         self.say("When is high water today?")
-        self.see("[data-testid=talk] .agent", "High water is at 14:31.")
-        self.see("[data-testid=talk] .step", "high_water")
+        self.see("[data-testid=conversation] .agent", "High water is at 14:31.")
+        self.see("[data-testid=conversation] .step", "high_water")
         self.hold("every call")
         self.say("When is high water today?")
         self.see("[data-testid=held]", "tides/high_water")
         self.button("Answer in its place…").click()
         self.see("[aria-label='Answer in its place']").send_keys('{"high_water": "23:59"}')
         self.button("Answer with this").click()
-        self.see("[data-testid=talk] .agent", "High water is at 23:59.")
-        self.see("[data-testid=talk] .doubt", "answered by hand")
+        self.see("[data-testid=conversation] .agent", "High water is at 23:59.")
+        self.see("[data-testid=conversation] .doubt", "answered by hand")
         self.page.refresh()  # the conversation goes on without its page
-        self.see("[data-testid=talk] .agent", "High water is at 23:59.")
+        self.see("[data-testid=conversation] .agent", "High water is at 23:59.")
         self.button("End it, keep as trial 1").click()
-        self.see("[data-testid=talk] a", "Open it as trial 1").click()
+        self.see("[data-testid=conversation] a", "Open it as trial 1").click()
         self.see("[data-testid=remarks]", "1 call was held by hand")
         self.assertEqual(self.errors(), [])
 
@@ -67,7 +67,7 @@ class AgentsScreen(ScreenCase):
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys('{"berth": "N2"}')
         self.button("Yes, with these arguments").click()
-        self.see("[data-testid=talk] .step", "approved, with other arguments")
+        self.see("[data-testid=conversation] .step", "approved, with other arguments")
         (self.root / "tasks/small.yaml").unlink()
         self.write("servers/tides.yaml", ASKING)
         self.open("/agents/plain")
@@ -75,7 +75,7 @@ class AgentsScreen(ScreenCase):
         self.see("[data-testid=asked]", "At which gauge?")
         self.see("[data-testid=asked] #argument-gauge").send_keys("North")
         self.button("Answer").click()
-        self.see("[data-testid=talk] .agent", "High water is at 14:31.")
+        self.see("[data-testid=conversation] .agent", "High water is at 14:31.")
 
     def test_a_probe_that_is_well_and_one_that_is_not(self) -> None:
         self.python_agent("import no_such_module_here")
@@ -85,8 +85,8 @@ class AgentsScreen(ScreenCase):
         self.see(".reply", "no way to help")
         self.open("/agents/coded")
         self.say("Hello.")
-        self.see("[data-testid=talk] .broke", "No module named 'no_such_module_here'")
-        self.see("[data-testid=talk] a", "Probe it").click()
+        self.see("[data-testid=conversation] .broke", "No module named 'no_such_module_here'")
+        self.see("[data-testid=conversation] a", "Probe it").click()
         self.button("Probe it").click()
         self.see("[data-testid=steps]", "Next: install what holds")
         self.assertEqual(self.errors(), [])

@@ -67,7 +67,7 @@ class ServersScreen(ScreenCase):
         self.see("[data-testid=tried]", "14:31")
         text = (self.root / "servers/tides.yaml").read_text()
         self.write("servers/tides.yaml", text.replace('"14:31"', '"17:05"'))
-        choice = Select(self.see("[aria-label='Earlier tries']"))
+        choice = Select(self.see("[aria-label='Earlier calls']"))
         choice.select_by_index(1)
         self.button("Call it").click()
         self.see("[data-testid=differences]", "17:05")

@@ -47,7 +47,7 @@ class Asking:
         )
 
     def begin(self, agent: str = "plain", **body: Any) -> Any:
-        answer = self.ask(f"/api/agents/{agent}/talks", body)
+        answer = self.ask(f"/api/agents/{agent}/conversations", body)
         self.assertEqual(answer.status, 201, answer.body)
         return answer.body
 
@@ -55,14 +55,14 @@ class Asking:
         """The conversation once it waits for this, or, without a kind, is over."""
 
         def there() -> Any:
-            now = self.ask(f"/api/talks/{talk['id']}").body
+            now = self.ask(f"/api/conversations/{talk['id']}").body
             waits_for = (now["waits"] or {}).get("kind")
             return now if (waits_for == kind if kind else now["over"]) else None
 
         return until(there)
 
     def do(self, talk: Any, what: str, body: Any = None, status: int = 200) -> Any:
-        answer = self.ask(f"/api/talks/{talk['id']}/{what}", body or {}, "POST")
+        answer = self.ask(f"/api/conversations/{talk['id']}/{what}", body or {}, "POST")
         self.assertEqual(answer.status, status, answer.body)
         return answer.body
 
@@ -175,23 +175,23 @@ class StandingAddresses(ServedAgents):
         self.assertEqual(self.server.wait(HANG_S), 0)
 
 
-class Talks(AgentsCase):
+class Conversations(AgentsCase):
     def test_a_conversation_is_kept_as_a_trial(self) -> None:
         talk = self.until(self.begin(), "words")
         talk = self.do(talk, "say", {"text": "When is high water today?"})
         talk = self.until(talk, "words")
         kinds = [e["kind"] for e in talk["events"]]
         self.assertEqual(kinds, ["turn", "model", "call", "model", "reply"])
-        self.assertEqual(len(self.ask("/api/talks").body["talks"]), 1)
+        self.assertEqual(len(self.ask("/api/conversations").body["conversations"]), 1)
         shown = self.ask(f"/api/trials/{talk['trial']}").body
         self.assertEqual(shown["run"]["state"], "running")
-        self.do(talk, "let", {"do": "go"}, 409)
+        self.do(talk, "hold-decision", {"do": "go"}, 409)
         self.do(talk, "end")
         told = self.until(talk, None)
         self.assertTrue(told["over"])
         shown = self.ask(f"/api/trials/{talk['trial']}").body
         self.assertEqual((shown["trial"]["state"], shown["run"]["state"]), ("done", "done"))
-        self.assertEqual(self.ask("/api/talks").body["talks"], [])
+        self.assertEqual(self.ask("/api/conversations").body["conversations"], [])
         self.assertEqual(self.ask("/api/runs").body["runs"], [])
 
     def test_approvals_and_edits_by_hand(self) -> None:
@@ -226,12 +226,12 @@ class Talks(AgentsCase):
         talk = self.until(talk, "held")
         self.assertEqual(talk["waits"]["tool"], "tides/high_water")
         self.do(talk, "hold", {"hold": None})
-        talk = self.do(talk, "let", {"do": "answer", "value": {"high_water": "23:59"}})
+        talk = self.do(talk, "hold-decision", {"do": "answer", "value": {"high_water": "23:59"}})
         talk = self.until(talk, "words")
         self.assertIn("23:59", talk["events"][-1]["text"])
 
     def test_what_cannot_begin_is_told(self) -> None:
-        self.assertEqual(self.ask("/api/agents/nobody/talks", {}).status, 409)
+        self.assertEqual(self.ask("/api/agents/nobody/conversations", {}).status, 409)
         self.process_agent("refuses")
         talk = self.begin("any")
         told = self.until(talk, None)

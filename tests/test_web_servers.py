@@ -22,7 +22,7 @@ class ServersCase(AppCase):
     def tried(self, server: str, tool: str, args: Any, mode: str = "live") -> Any:
         """A call by hand, waited for."""
         body = {"mode": mode, "tool": tool, "args": args}
-        answer = self.ask(f"/api/servers/{server}/tries", body).body
+        answer = self.ask(f"/api/servers/{server}/calls", body).body
         return self.watch("calls", answer["id"], lambda call: call["question"])
 
     def reach(self, server: str, mode: str | None = None, *, afresh: bool = False) -> Answer:
@@ -60,7 +60,7 @@ class Looking(ServersCase):
         self.assertEqual((again["before"]["asked"], again["after"]["asked"]), (1, 2))
         wrong = self.tried("tides", "high_water", {}, "mock")
         self.assertIn("'day' is a required property", wrong["error"])
-        earlier = self.ask("/api/servers/tides/tries?tool=high_water").body["tries"]
+        earlier = self.ask("/api/servers/tides/calls?tool=high_water").body["calls"]
         self.assertEqual([t["args"] for t in earlier], [{}, {"day": "x"}, {"day": "x"}])
         self.assertEqual(self.reach("nobody").status, 404)
         self.assertEqual(self.reach("tides", "live").status, 404)
@@ -78,7 +78,7 @@ class Looking(ServersCase):
         seen = self.reach("live").body
         self.assertEqual((seen["diagnosis"]["kind"], seen["tools"]["total"]), ("no_command", 0))
         self.assertIn("PATH", [v["name"] for v in seen["variables"]])
-        tried = self.ask("/api/servers/live/tries", {"mode": "live", "tool": "x"})
+        tried = self.ask("/api/servers/live/calls", {"mode": "live", "tool": "x"})
         self.assertEqual(tried.status, 502)
         self.assertIn("`no-such-command` was not found", tried.body["message"])
 
@@ -121,11 +121,11 @@ class Trying(ServersCase):
     def test_progress_log_and_cancel(self) -> None:
         self.write("servers/live.yaml", LIVE)
         body = {"mode": "live", "tool": "sound", "args": {"steps": 200}}
-        begun = self.ask("/api/servers/live/tries", body).body
+        begun = self.ask("/api/servers/live/calls", body).body
         self.assertEqual(begun["state"], "running")
-        self.assertEqual(self.ask("/api/servers/live/tries", body).status, 409)
+        self.assertEqual(self.ask("/api/servers/live/calls", body).status, 409)
         self.assertTrue([t for t in begun["log"] if "progress" in t])
-        over = self.ask(f"/api/tries/{begun['id']}/cancel", {}).body
+        over = self.ask(f"/api/calls/{begun['id']}/cancel", {}).body
         self.assertEqual((over["state"], over["error"]), ("cancelled", "cancelled by hand"))
         methods = [e["msg"].get("method") for e in over["events"]]
         self.assertIn("notifications/cancelled", methods)
@@ -138,11 +138,11 @@ class Trying(ServersCase):
         self.assertEqual(asked["question"]["message"], "Which berth?")
         self.assertIn("berth", asked["question"]["wants"]["properties"])
         answer = {"action": "accept", "content": {"berth": "N1"}}
-        self.ask(f"/api/tries/{asked['id']}/answer", answer)
+        self.ask(f"/api/calls/{asked['id']}/answer", answer)
         over = self.watch("calls", asked["id"], lambda call: call["state"] != "running")
         self.assertEqual(over["content"][0]["text"], "Booked N1.")
         asked = self.tried("live", "book", {})
-        self.ask(f"/api/tries/{asked['id']}/answer", {"action": "decline"})
+        self.ask(f"/api/calls/{asked['id']}/answer", {"action": "decline"})
         over = self.watch("calls", asked["id"], lambda call: call["state"] != "running")
         self.assertEqual(over["content"][0]["text"], "Nothing was booked.")
 

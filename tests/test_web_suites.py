@@ -119,16 +119,16 @@ class Trying(SuitesCase):
     def test_verdicts_that_would_change(self) -> None:
         self.finished()
         body = {"name": NAME, "text": self.text(), "task": "high"}
-        same = self.ask("/api/suite/try", body).body
+        same = self.ask("/api/suite/rejudge", body).body
         self.assertEqual([(t["was"], t["now"], t["tips"]) for t in same["trials"]],
                          [("pass", "pass", [])] * 2)  # fmt: skip
         body["text"] = self.text().replace('mentions: "14:31"', 'mentions: "15:00"')
-        other = self.ask("/api/suite/try", body).body
+        other = self.ask("/api/suite/rejudge", body).body
         self.assertEqual([(t["was"], t["now"]) for t in other["trials"]], [("pass", "fail")] * 2)
         tip = other["trials"][0]["tips"][0]
         self.assertEqual((tip["id"], tip["was"], tip["now"]), ("answer.0", True, False))
         # Nothing was kept of it.
-        self.assertEqual(self.ask("/api/suite/try", {**body, "text": "x: ["}).status, 422)
+        self.assertEqual(self.ask("/api/suite/rejudge", {**body, "text": "x: ["}).status, 422)
 
     def test_stored_trials_are_scored_again_and_the_earlier_result_stays(self) -> None:
         run = self.finished()
@@ -179,7 +179,7 @@ class Drafting(SuitesCase):
         saved = self.ask("/api/file", {"name": body["file"], "text": made["text"]}, "PUT")
         self.assertEqual(saved.status, 200, saved.body)
         tried = {"name": body["file"], "text": made["text"], "task": "kept"}
-        self.assertEqual(self.ask("/api/suite/try", tried).body["trials"], [])  # another suite
+        self.assertEqual(self.ask("/api/suite/rejudge", tried).body["trials"], [])  # another suite
 
     def test_into_a_suite_that_is_there_under_a_free_name(self) -> None:
         shown = self.first_trial()

@@ -65,10 +65,10 @@ class HostileServers(ServersCase):
 
     def test_a_call_that_is_never_answered_can_be_cancelled(self) -> None:
         body = {"mode": "live", "tool": "call", "args": {}}
-        begun = self.ask(f"/api/servers/{self.serve('silent')}/tries", body).body
+        begun = self.ask(f"/api/servers/{self.serve('silent')}/calls", body).body
         self.assertEqual(begun["state"], "running")
         self.assertEqual(
-            self.ask(f"/api/tries/{begun['id']}/cancel", {}).body["state"], "cancelled"
+            self.ask(f"/api/calls/{begun['id']}/cancel", {}).body["state"], "cancelled"
         )
 
     def test_three_thousand_tools(self) -> None:

@@ -68,7 +68,7 @@ def _give(number: str, kind: str, value: Any) -> shapes.ConversationShape:
     return site.loop.run(give())
 
 
-@routes.get("/api/talks")
+@routes.get("/api/conversations")
 def open_conversations() -> shapes.ConversationList:
     """The conversations that go on."""
 
@@ -76,10 +76,10 @@ def open_conversations() -> shapes.ConversationList:
         found = site.conversations.items()
         return [conversation_shape(n, c) for n, c in found if not c.over]
 
-    return shapes.ConversationList(talks=site.loop.run(list_open()))
+    return shapes.ConversationList(conversations=site.loop.run(list_open()))
 
 
-@routes.post("/api/agents/<agent>/talks", status=201)
+@routes.post("/api/agents/<agent>/conversations", status=201)
 def start_conversation(
     path: shapes.AgentPath, body: shapes.ConversationRequest
 ) -> shapes.ConversationShape:
@@ -100,19 +100,19 @@ def start_conversation(
     return site.loop.run(start())
 
 
-@routes.get("/api/talks/<number>")
+@routes.get("/api/conversations/<number>")
 def conversation_now(path: shapes.NumberPath) -> shapes.ConversationShape:
     """A conversation as it is now."""
     return site.loop.run(_shape_of(path.number))
 
 
-@routes.post("/api/talks/<number>/say")
+@routes.post("/api/conversations/<number>/say")
 def say_words(path: shapes.NumberPath, body: shapes.SayRequest) -> shapes.ConversationShape:
     """Say something to the agent."""
     return _give(path.number, WORDS, body.text)
 
 
-@routes.post("/api/talks/<number>/decide")
+@routes.post("/api/conversations/<number>/decide")
 def decide_approval(
     path: shapes.NumberPath, body: shapes.DecideRequest
 ) -> shapes.ConversationShape:
@@ -121,7 +121,7 @@ def decide_approval(
     return _give(path.number, APPROVAL, (body.approved, args))
 
 
-@routes.post("/api/talks/<number>/answer")
+@routes.post("/api/conversations/<number>/answer")
 def answer_question(
     path: shapes.NumberPath, body: shapes.QuestionAnswerRequest
 ) -> shapes.ConversationShape:
@@ -130,7 +130,7 @@ def answer_question(
     return _give(path.number, QUESTION, QuestionAnswer(body.action, content))
 
 
-@routes.post("/api/talks/<number>/let")
+@routes.post("/api/conversations/<number>/hold-decision")
 def decide_held_call(
     path: shapes.NumberPath, body: HoldDecisionRequest
 ) -> shapes.ConversationShape:
@@ -138,14 +138,14 @@ def decide_held_call(
     return _give(path.number, HELD, HoldDecision(body.do, body.value))
 
 
-@routes.post("/api/talks/<number>/hold")
+@routes.post("/api/conversations/<number>/hold")
 def change_hold(path: shapes.NumberPath, body: HoldChange) -> shapes.ConversationShape:
     """Say which calls are held from now on."""
     site.conversations.find(path.number).rule = _rule(body.hold)
     return site.loop.run(_shape_of(path.number))
 
 
-@routes.post("/api/talks/<number>/end")
+@routes.post("/api/conversations/<number>/end")
 def end_conversation(path: shapes.NumberPath) -> shapes.ConversationShape:
     """End a conversation; it is kept as a trial."""
     site.loop.run(site.conversations.find(path.number).end())

@@ -204,7 +204,7 @@ class ConversationShape(BaseModel):
 class ConversationList(BaseModel):
     """The conversations that go on."""
 
-    talks: list[ConversationShape]
+    conversations: list[ConversationShape]
 
 
 class SayRequest(BaseModel):

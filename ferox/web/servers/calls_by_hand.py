@@ -79,7 +79,7 @@ async def _shape_soon(number: str) -> shapes.CallByHandShape:
     return call_shape(number, call)
 
 
-@routes.post("/api/servers/<server>/tries")
+@routes.post("/api/servers/<server>/calls")
 def call_tool(path: shapes.ServerPath, body: shapes.CallRequest) -> shapes.CallByHandShape:
     """Call a tool by hand; a call that takes long is watched."""
     file, workspace = server_file(site.root, path.server)
@@ -92,13 +92,13 @@ def call_tool(path: shapes.ServerPath, body: shapes.CallRequest) -> shapes.CallB
     return site.loop.run(_shape_soon(number))
 
 
-@routes.get("/api/tries/<number>")
+@routes.get("/api/calls/<number>")
 def call_now(path: shapes.CallByHandPath) -> shapes.CallByHandShape:
     """A call as it is now."""
     return call_shape(path.number, site.calls.find(path.number))
 
 
-@routes.post("/api/tries/<number>/cancel")
+@routes.post("/api/calls/<number>/cancel")
 def cancel_call(path: shapes.CallByHandPath) -> shapes.CallByHandShape:
     """Cancel a call that goes on; the server is told."""
     call = site.calls.find(path.number)
@@ -111,7 +111,7 @@ def cancel_call(path: shapes.CallByHandPath) -> shapes.CallByHandShape:
     return site.loop.run(cancel())
 
 
-@routes.post("/api/tries/<number>/answer")
+@routes.post("/api/calls/<number>/answer")
 def answer_question(
     path: shapes.CallByHandPath, body: shapes.AnswerRequest
 ) -> shapes.CallByHandShape:
@@ -125,14 +125,14 @@ def answer_question(
     return site.loop.run(answer())
 
 
-@routes.get("/api/servers/<server>/tries")
+@routes.get("/api/servers/<server>/calls")
 def earlier_calls(path: shapes.ServerPath, query: shapes.ToolQuery) -> shapes.EarlierCalls:
     """A tool's earlier calls by hand."""
     rows = stored_calls(site.engine, path.server, query.tool)
     calls = [
         shapes.EarlierCall(id=r.id, mode=r.mode, at=r.at, args=r.args, answer=r.body) for r in rows
     ]
-    return shapes.EarlierCalls(tries=calls)
+    return shapes.EarlierCalls(calls=calls)
 
 
 @routes.post("/api/servers/<server>/read")

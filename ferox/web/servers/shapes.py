@@ -274,9 +274,9 @@ class EarlierCall(BaseModel):
 
 
 class EarlierCalls(BaseModel):
-    """A tool's earlier tries, the newest first."""
+    """A tool's earlier calls by hand, the newest first."""
 
-    tries: list[EarlierCall]
+    calls: list[EarlierCall]
 
 
 class ReadRequest(BaseModel):

@@ -99,7 +99,7 @@ def known_tools_of_servers() -> shapes.KnownTools:
     return shapes.KnownTools(tools=found, unknown=unknown)
 
 
-@routes.post("/api/suite/try")
+@routes.post("/api/suite/rejudge")
 def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
     """Stored trials of a task as the text in the editor would judge them."""
     place(site.root, body.name)

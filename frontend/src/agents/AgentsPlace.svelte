@@ -7,8 +7,8 @@
   import Connect from "./Connect.svelte";
   import Facts from "./Facts.svelte";
   import ProbePanel from "./ProbePanel.svelte";
-  import TalkPanel from "./TalkPanel.svelte";
-  import { counted } from "../values/told";
+  import ConversationPanel from "./ConversationPanel.svelte";
+  import { counted } from "../values/text";
 
   let { name }: { name: string | null } = $props();
 
@@ -21,7 +21,7 @@
   const chosen = $derived(connecting ? null : (name ?? agents?.[0]?.agent ?? null));
   const line = $derived(agents?.find((a) => a.agent === chosen) ?? null);
   const view = $derived(
-    line?.problems.length || !line?.link ? "file" : (address.query.get("view") ?? "talk"),
+    line?.problems.length || !line?.link ? "file" : (address.query.get("view") ?? "conversation"),
   );
 
   async function list() {
@@ -53,8 +53,9 @@
 </script>
 
 {#snippet tab(to: string, words: string)}
-  <button aria-pressed={view === to} onclick={() => address.mark("view", to === "talk" ? null : to)}
-    >{words}</button
+  <button
+    aria-pressed={view === to}
+    onclick={() => address.mark("view", to === "conversation" ? null : to)}>{words}</button
   >
 {/snippet}
 
@@ -101,7 +102,7 @@
           <h1 title={line.title}>{line.title ?? line.agent}</h1>
           <div class="tabs">
             {#if line.link && !line.problems.length}
-              {@render tab("talk", "Talk")}
+              {@render tab("conversation", "Talk")}
               {@render tab("probe", "Probe")}
             {/if}
             {@render tab("file", "File")}
@@ -124,7 +125,7 @@
               {#if view === "probe"}
                 <ProbePanel {detail} {overrides} />
               {:else}
-                <TalkPanel {detail} {overrides} />
+                <ConversationPanel {detail} {overrides} />
               {/if}
             {/key}
           </div>

@@ -2,7 +2,7 @@
   /* What an agent is: how it is reached, what it thinks with, what it is offered; and what is
      to be otherwise when it is talked to or probed here. */
   import type { AgentDetail, Overrides } from "../api/client";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   interface Props {
     detail: AgentDetail;
@@ -112,7 +112,7 @@
 
   {#if detail.instructions}
     <h2>Instructions</h2>
-    <p class="told">{detail.instructions}</p>
+    <p class="instructions">{detail.instructions}</p>
   {/if}
 
   {#if detail.standing.length}
@@ -184,7 +184,7 @@
     flex-wrap: wrap;
     gap: 0 10px;
   }
-  .told {
+  .instructions {
     white-space: pre-wrap;
     border-left: 2px solid var(--line);
     padding-left: 8px;

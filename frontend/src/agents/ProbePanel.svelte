@@ -4,7 +4,7 @@
   import { api, ask, type AgentDetail, type Overrides, type Probe } from "../api/client";
   import { watch } from "../api/watch";
   import Sentence from "../values/Sentence.svelte";
-  import { shortTool } from "../values/told";
+  import { shortTool } from "../values/text";
   import Mark from "./Mark.svelte";
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();

@@ -8,11 +8,11 @@ export type AgentLine = Shapes["AgentLine"];
 export type Connection = Shapes["ConnectionTemplate"];
 export type Held = Shapes["HeldShape"];
 export type HoldRule = Shapes["HoldShape"];
-export type Let = Shapes["HoldDecisionRequest"];
+export type HoldDecision = Shapes["HoldDecisionRequest"];
 export type Overrides = Shapes["OverridesShape"];
 export type Probe = Shapes["ProbeShape"];
 export type Remark = Shapes["TrialRemark"];
-export type Talk = Shapes["ConversationShape"];
+export type Conversation = Shapes["ConversationShape"];
 export type Board = Shapes["BoardShape"];
 export type Cell = Shapes["CellShape"];
 export type Expected = Shapes["ExpectedShape"];
@@ -33,12 +33,12 @@ export type PartPicture = Shapes["PartPicture"];
 export type Picture = Shapes["PictureShape"];
 export type SuiteFile = Shapes["SuiteFileShape"];
 export type TaskPlace = Shapes["TaskPlace"];
-export type TriedTrial = Shapes["RejudgedTrialShape"];
+export type RejudgedTrial = Shapes["RejudgedTrialShape"];
 export type ReplyValue = Shapes["ValueShape"];
 export type ResultLine = Shapes["ResultLine"];
 export type Suite = Shapes["SuiteShape"];
 export type Drift = Shapes["DriftShape"];
-export type EarlierTry = Shapes["EarlierCall"];
+export type EarlierCall = Shapes["EarlierCall"];
 export type Exchange = Shapes["ExchangeShape"];
 export type FileText = Shapes["FileShape"];
 export type ListChange = Shapes["ListChangeShape"];
@@ -51,7 +51,7 @@ export type ModelRequest = Shapes["ModelRequestShape"];
 export type Relay = Shapes["RelayShape"];
 export type Setup = Shapes["SetupShape"];
 export type ShownTool = Shapes["ShownToolShape"];
-export type Tried = Shapes["CallByHandShape"];
+export type CallByHand = Shapes["CallByHandShape"];
 export type TrialLine = Shapes["TrialLine"];
 export type Workspace = Shapes["WorkspaceShape"];
 
@@ -66,6 +66,6 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown }>): Pr
     throw new Error("Ferox does not answer. Is `ferox serve` still running?");
   }
   if (given.data !== undefined) return given.data;
-  const told = given.error as { message?: string } | undefined;
-  throw new Error(told?.message ?? "Ferox answered with an error it did not explain.");
+  const refusal = given.error as { message?: string } | undefined;
+  throw new Error(refusal?.message ?? "Ferox answered with an error it did not explain.");
 }

@@ -3,7 +3,7 @@
   import { api, ask, type Board, type Run, type Workspace } from "../api/client";
   import { isGoing, live, stateTold } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
-  import { clockTime, counted, day } from "../values/told";
+  import { clockTime, counted, day } from "../values/text";
   import Ledger from "./Ledger.svelte";
   import Matrix from "./Matrix.svelte";
   import StartRun from "./StartRun.svelte";
@@ -61,14 +61,14 @@
 
   // Cells change while a run goes on; the ledger is read again when it is over.
   $effect(() =>
-    live.hear((told, cells) => {
-      if (!board || told.id !== board.run.id) return;
+    live.hear((now, cells) => {
+      if (!board || now.id !== board.run.id) return;
       const key = (c: { suite: string; task: string; agent: string }) =>
         `${c.suite}/${c.task}/${c.agent}`;
       const changed = new Map(cells.map((c) => [key(c), c]));
       board.cells = board.cells.map((c) => changed.get(key(c)) ?? c);
-      if (!isGoing(told)) {
-        void readBoard(told.id);
+      if (!isGoing(now)) {
+        void readBoard(now.id);
         void readRuns();
       }
     }),

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, type Cell, type TrialLine } from "../api/client";
-  import { counted, duration } from "../values/told";
+  import { counted, duration } from "../values/text";
 
   let { run, cell }: { run: number; cell: Cell } = $props();
   let trials = $state<TrialLine[] | null>(null);

@@ -9,15 +9,15 @@
   function tone(score: number): string {
     return score >= 1 ? "holds" : score >= 0.5 ? "doubt" : "broke";
   }
-  const told = $derived(
+  const summary = $derived(
     comb
       .map((t) => `${t.family} ${t.score === null ? "not tested" : t.score.toFixed(2)}`)
       .join(", "),
   );
 </script>
 
-<svg width={comb.length * STEP + 2} height={LONG + 6} role="img" aria-label={told}>
-  <title>{told}</title>
+<svg width={comb.length * STEP + 2} height={LONG + 6} role="img" aria-label={summary}>
+  <title>{summary}</title>
   <path d={`M0 1.5h${comb.length * STEP}`} stroke="var(--soft)" stroke-width="1.5" />
   {#each comb as tooth, i (tooth.family)}
     {#if tooth.score !== null}

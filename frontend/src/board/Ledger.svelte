@@ -3,7 +3,7 @@
   import { address } from "../address.svelte";
   import type { Board, LedgerEntry, LedgerGroup, Run } from "../api/client";
   import Sentence from "../values/Sentence.svelte";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   let { board, runs, going }: { board: Board; runs: Run[]; going: boolean } = $props();
   const FEW = 6;

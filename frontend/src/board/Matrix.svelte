@@ -1,7 +1,7 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import type { Board, Cell, Run } from "../api/client";
-  import { counted, percent } from "../values/told";
+  import { counted, percent } from "../values/text";
   import CellTrials from "./CellTrials.svelte";
   import Comb from "./Comb.svelte";
   import Pips from "./Pips.svelte";
@@ -16,7 +16,7 @@
     address.mark("cell", open === key ? null : key);
   }
 
-  function told(cell: Cell): string {
+  function summary(cell: Cell): string {
     const interval = cell.interval
       ? `; 95 % interval ${percent(cell.interval[0])} to ${percent(cell.interval[1])} (Wilson)`
       : "";
@@ -69,9 +69,9 @@
               {#if cell}
                 <button
                   onclick={() => toggle(key)}
-                  title={told(cell)}
+                  title={summary(cell)}
                   aria-expanded={open === key}
-                  aria-label={`${task.task}, ${agent.agent}: ${told(cell)}`}
+                  aria-label={`${task.task}, ${agent.agent}: ${summary(cell)}`}
                   data-cell={key}
                 >
                   <span class="rate">

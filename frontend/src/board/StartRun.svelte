@@ -3,7 +3,7 @@
   import { untrack } from "svelte";
   import { api, ask, type HoldRule, type Run, type Workspace } from "../api/client";
   import HoldChoice from "../holding/HoldChoice.svelte";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   interface Props {
     workspace: Workspace;

@@ -2,7 +2,7 @@
   import type { HoldRule } from "../api/client";
   import HeldCall from "../holding/HeldCall.svelte";
   import HoldChoice from "../holding/HoldChoice.svelte";
-  import { counted, left, shortTool } from "../values/told";
+  import { counted, left, shortTool } from "../values/text";
   import { live } from "./live.svelte";
 
   let stopping = $state(false);
@@ -46,7 +46,11 @@
     </p>
     {#if first}
       {#key first.id}
-        <HeldCall tool={first.tool} args={first.args} onlet={(body) => live.letGo(first, body)} />
+        <HeldCall
+          tool={first.tool}
+          args={first.args}
+          ondecide={(body) => live.decideHeld(first, body)}
+        />
       {/key}
     {/if}
   </section>

@@ -6,7 +6,7 @@ import {
   type Cell,
   type Held,
   type HoldRule,
-  type Let,
+  type HoldDecision,
   type Progress,
   type Run,
 } from "../api/client";
@@ -101,7 +101,7 @@ class Live {
   }
 
   /** Lets a held call go. */
-  async letGo(held: Held, body: Let) {
+  async decideHeld(held: Held, body: HoldDecision) {
     const params = { path: { held: held.id } };
     this.held = (await ask(api.POST("/api/held/{held}", { params, body }))).held;
   }

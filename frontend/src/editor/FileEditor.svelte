@@ -25,7 +25,7 @@
   let stamp = $state<string | null>(null);
   let onDisk = $state<string | null>(null);
   let fault = $state("");
-  let told = $state("");
+  let note = $state("");
   let notes = $state<string[]>([]);
   let problems = $state(0);
   let remarks = $state(0);
@@ -62,13 +62,13 @@
         if (draft) {
           notes = draft.notes;
           changed = true;
-          told = draft.told;
+          note = draft.note;
         }
         editor = await makeEditor(holder, draft?.text ?? found.text, {
           file,
           onchange: () => {
             changed = true;
-            told = "";
+            note = "";
             read();
           },
           onmove: read,
@@ -101,10 +101,10 @@
       onDisk = there.stamp === stamp ? null : there.stamp;
       if (onDisk && !changed) {
         await again();
-        told = "It changed on disk, and was read again.";
+        note = "It changed on disk, and was read again.";
       }
     } catch {
-      /* Whatever is wrong is told when it is saved. */
+      /* Whatever is wrong is said when it is saved. */
     }
   }
 
@@ -118,7 +118,7 @@
       stamp = kept.stamp;
       changed = false;
       notes = [];
-      told = "Saved.";
+      note = "Saved.";
       saved += 1;
       onsaved();
     } catch (error) {
@@ -134,7 +134,7 @@
     try {
       const body = { name, text: editor.text() };
       const { text } = await ask(api.POST("/api/file/format", { body }));
-      if (text === editor.text()) told = "Nothing to set right.";
+      if (text === editor.text()) note = "Nothing to set right.";
       else editor.put(text);
     } catch (error) {
       fault = (error as Error).message;
@@ -145,7 +145,7 @@
     editor?.put(made.text);
     stamp = made.stamp ?? stamp;
     notes = made.notes;
-    told = "A mock was made; it is not saved yet.";
+    note = "A mock was made; it is not saved yet.";
   }
 
   async function again() {
@@ -163,7 +163,7 @@
     stamp = onDisk;
     onDisk = null;
     fault = "";
-    told = "Save to put yours in place of it.";
+    note = "Save to put yours in place of it.";
   }
 </script>
 
@@ -186,7 +186,7 @@
       ? `, ${remarks} note${remarks === 1 ? "" : "s"}`
       : ""}
   </button>
-  <span class="soft told" aria-live="polite" title={told}>{told}</span>
+  <span class="soft note" aria-live="polite" title={note}>{note}</span>
   {#if !side}<span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>{/if}
 </div>
 {#if onDisk && changed}
@@ -217,7 +217,7 @@
     white-space: nowrap;
   }
   .name,
-  .told {
+  .note {
     overflow: hidden;
     text-overflow: ellipsis;
     min-width: 40px;

@@ -33,8 +33,8 @@ export function schemasAt(root: Schema, path: string[]): Schema[] {
 /** What a key at a path means, in the format's own words. */
 export function meaning(root: Schema, path: string[], key: string): string | null {
   for (const schema of schemasAt(root, path)) {
-    const told = (schema["properties"] as Record<string, Schema> | undefined)?.[key];
-    if (typeof told?.["description"] === "string") return told["description"];
+    const definition = (schema["properties"] as Record<string, Schema> | undefined)?.[key];
+    if (typeof definition?.["description"] === "string") return definition["description"];
   }
   return null;
 }
@@ -56,11 +56,11 @@ export type Knows = (place: Place, text: string) => Completion[];
 function keysOf(root: Schema, path: string[]): Completion[] {
   return schemasAt(root, path)
     .flatMap((schema) => Object.entries((schema["properties"] ?? {}) as Record<string, Schema>))
-    .map(([label, told]) => ({
+    .map(([label, definition]) => ({
       label,
       apply: `${label}: `,
       type: "property",
-      ...(typeof told["description"] === "string" ? { info: told["description"] } : {}),
+      ...(typeof definition["description"] === "string" ? { info: definition["description"] } : {}),
     }));
 }
 

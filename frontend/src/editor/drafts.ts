@@ -10,7 +10,7 @@ export interface Draft {
   /** What the file was like when the text was made from it; null: it is new. */
   stamp: string | null;
   notes: string[];
-  told: string;
+  note: string;
   line?: number;
   reasons?: Reason[];
 }
@@ -31,7 +31,7 @@ export function taskToReview(made: {
     text: made.text,
     stamp: made.stamp,
     notes: [],
-    told: "Made from what happened; it is not saved yet.",
+    note: "Made from what happened; it is not saved yet.",
     line: lines.findIndex((l) => l.trim() === `- task: ${made.task}`) + 1,
     reasons: made.reasons,
   });

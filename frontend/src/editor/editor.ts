@@ -120,15 +120,15 @@ export async function makeEditor(
     const lines = view.state.doc.toString().split("\n");
     const isKey = line.text.slice(found.index + word.length).startsWith(":");
     const { path } = placeAt(lines, line.number - 1, found.index);
-    const told = (isKey ? meaning(definition, path, word) : null) ?? own?.tells(word);
-    if (!told) return null;
+    const info = (isKey ? meaning(definition, path, word) : null) ?? own?.tells(word);
+    if (!info) return null;
     return {
       pos: from,
       end: from + word.length,
       create: () => {
         const dom = document.createElement("div");
         dom.className = "help";
-        dom.textContent = told;
+        dom.textContent = info;
         return { dom };
       },
     };

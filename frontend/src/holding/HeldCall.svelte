@@ -2,14 +2,14 @@
   /* A call that is held: looked at, changed, answered in the server's place, or let go. */
   import type { Json } from "../values/json";
   import { untrack } from "svelte";
-  import type { Let } from "../api/client";
+  import type { HoldDecision } from "../api/client";
 
   interface Props {
     tool: string;
     args: Record<string, unknown>;
-    onlet: (let_: Let) => Promise<void> | void;
+    ondecide: (decision: HoldDecision) => Promise<void> | void;
   }
-  let { tool, args, onlet }: Props = $props();
+  let { tool, args, ondecide }: Props = $props();
 
   const given = untrack(() => JSON.stringify(args, null, 1));
   let text = $state(given);
@@ -19,11 +19,11 @@
   let fault = $state("");
   const changed = $derived(text !== given);
 
-  async function give(let_: Let) {
+  async function give(decision: HoldDecision) {
     busy = true;
     fault = "";
     try {
-      await onlet(let_);
+      await ondecide(decision);
     } catch (error) {
       fault = (error as Error).message;
     }

@@ -6,18 +6,18 @@
 
   interface Props {
     name: string;
-    told: Json;
+    definition: Json;
     root: Schema;
     required?: boolean;
     value: Json | undefined;
     path?: string;
     onset: (value: Json | undefined) => void;
   }
-  let { name, told, root, required = false, value, path = "", onset }: Props = $props();
+  let { name, definition, root, required = false, value, path = "", onset }: Props = $props();
 
   let fault = $state("");
   let picked = $state(0);
-  const whole = $derived(resolved(told, root));
+  const whole = $derived(resolved(definition, root));
   const kind = $derived(kindOf(whole, root));
   const schema = $derived(plain(whole, root));
   const others = $derived(variants(whole, root));
@@ -121,7 +121,7 @@
         <div class="item">
           <ArgumentField
             name={String(i + 1)}
-            told={schema["items"] ?? {}}
+            definition={schema["items"] ?? {}}
             {root}
             required
             value={item}
@@ -148,7 +148,7 @@
       {#each Object.entries(properties) as [field, spec] (field)}
         <ArgumentField
           name={field}
-          told={spec}
+          definition={spec}
           {root}
           required={needed.includes(field)}
           value={fields[field]}
@@ -174,7 +174,7 @@
       {#key picked}
         <ArgumentField
           {name}
-          told={others[picked] ?? {}}
+          definition={others[picked] ?? {}}
           {root}
           {required}
           {value}
@@ -193,7 +193,7 @@
       onchange={(e) => json(e.currentTarget.value)}></textarea>
   {/if}
   {#if fault}<span class="fault" role="alert">{fault}</span>{/if}
-  {#if schema["description"]}<span class="soft told">{schema["description"]}</span>{/if}
+  {#if schema["description"]}<span class="soft definition">{schema["description"]}</span>{/if}
 </div>
 
 <style>
@@ -240,7 +240,7 @@
     font-size: 13px;
     width: 100%;
   }
-  .told,
+  .definition,
   .fault {
     grid-column: 2;
     font-size: 12px;

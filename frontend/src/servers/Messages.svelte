@@ -1,7 +1,7 @@
 <script lang="ts">
   /* Raw messages of the protocol, both ways, each opened by a click. */
   import type { Json } from "../values/json";
-  import { duration } from "../values/told";
+  import { duration } from "../values/text";
 
   interface Message {
     t: number;

@@ -114,7 +114,8 @@
           <label>
             <span class={{ required: argument.required }}>{argument.name}</span>
             <input bind:value={given[argument.name]} />
-            {#if argument.description}<span class="soft told">{argument.description}</span>{/if}
+            {#if argument.description}<span class="soft description">{argument.description}</span
+              >{/if}
           </label>
         {/each}
         <button class="go-button" disabled={busy}
@@ -205,7 +206,7 @@
   .required {
     font-weight: 600;
   }
-  .told {
+  .description {
     grid-column: 2;
     font-size: 12px;
   }

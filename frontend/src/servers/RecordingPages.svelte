@@ -10,7 +10,7 @@
   } from "../api/client";
   import type { Json } from "../values/json";
   import { putDraft, taskToReview } from "../editor/drafts";
-  import { counted, duration } from "../values/told";
+  import { counted, duration } from "../values/text";
   import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
@@ -78,7 +78,7 @@
       const params = { path: { server: server.server } };
       const body = { source: "recording" as const, recording: file, mode: null, text: null };
       const made = await ask(api.POST("/api/servers/{server}/mock", { params, body }));
-      putDraft(made.name, { ...made, told: "A mock was made; it is not saved yet." });
+      putDraft(made.name, { ...made, note: "A mock was made; it is not saved yet." });
       address.go(`/servers/${server.server}?view=file`);
     });
 
@@ -105,9 +105,9 @@
   function failed(exchange: Exchange): string | null {
     const error = exchange.answer?.["error"] as { message?: string } | undefined;
     if (error) return error.message ?? "protocol error";
-    const told = result(exchange);
-    if (!told?.["isError"]) return null;
-    const content = (told["content"] ?? []) as { text?: string }[];
+    const answer = result(exchange);
+    if (!answer?.["isError"]) return null;
+    const content = (answer["content"] ?? []) as { text?: string }[];
     return content[0]?.text ?? "the tool says that it failed";
   }
 </script>

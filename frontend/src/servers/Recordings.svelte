@@ -1,6 +1,6 @@
 <script lang="ts">
   /* A server's recordings: made, browsed, cut, edited, merged, held against the live server. */
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
   import { address } from "../address.svelte";
   import { api, ask, type RecordingLine, type Server } from "../api/client";
   import DriftPanel from "./DriftPanel.svelte";

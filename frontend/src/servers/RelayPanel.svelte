@@ -3,7 +3,7 @@
   import { untrack } from "svelte";
   import { api, ask, type Relay, type Server } from "../api/client";
   import { watch } from "../api/watch";
-  import { counted, duration } from "../values/told";
+  import { counted, duration } from "../values/text";
 
   interface Props {
     server: Server;

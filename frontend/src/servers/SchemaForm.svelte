@@ -50,7 +50,7 @@
   {#each names as name (name)}
     <ArgumentField
       {name}
-      told={(schema["properties"] as Record<string, Json>)[name] ?? {}}
+      definition={(schema["properties"] as Record<string, Json>)[name] ?? {}}
       root={schema}
       required={needed.includes(name)}
       value={args[name]}

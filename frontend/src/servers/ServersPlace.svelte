@@ -11,7 +11,7 @@
   import ToolList from "./ToolList.svelte";
   import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   let { name }: { name: string | null } = $props();
 

@@ -3,7 +3,7 @@
   import { address } from "../address.svelte";
   import { api, ask, type Server, type ToolPage } from "../api/client";
   import ChosenTool from "./ChosenTool.svelte";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
@@ -62,7 +62,7 @@
               <span class="soft">{t.optional.join(" ")}</span>
             </span>
             <span class="soft cost" title="Tokens of context, estimated">{t.cost}</span>
-            <span class="soft told">
+            <span class="soft description">
               {#if t.remarked}<span class="doubt" title="There are remarks under Wording"
                   >remarked ·</span
                 >{/if}
@@ -152,7 +152,7 @@
   .args b {
     font-weight: 600;
   }
-  .told {
+  .description {
     grid-column: 1 / -1;
     font-size: 12.5px;
     overflow: hidden;

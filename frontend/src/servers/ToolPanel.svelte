@@ -1,20 +1,20 @@
 <script lang="ts">
   /* One tool: its definition, a call by hand, what came of it and what came before. */
   import { untrack } from "svelte";
-  import type { Server, ToolDetail, Tried } from "../api/client";
+  import type { Server, ToolDetail, CallByHand } from "../api/client";
   import type { Json } from "../values/json";
   import Differences from "../values/Differences.svelte";
   import { comparable, differences } from "../values/differences";
-  import { counted, duration } from "../values/told";
+  import { counted, duration } from "../values/text";
   import Value from "../values/Value.svelte";
   import Answer from "./Answer.svelte";
-  import Asked from "./Asked.svelte";
+  import ServerQuestion from "./ServerQuestion.svelte";
   import Definition from "./Definition.svelte";
   import Messages from "./Messages.svelte";
   import Reword from "./Reword.svelte";
   import SchemaForm from "./SchemaForm.svelte";
   import { initial, type Schema } from "./schema";
-  import { Trying } from "./trying.svelte";
+  import { HandCall } from "./handCall.svelte";
 
   interface Props {
     server: Server;
@@ -34,20 +34,20 @@
   let rewording = $state(false);
   let formFault = $state("");
   let against = $state<number | null>(null);
-  const trying = untrack(() => new Trying(server.server, server.mode, name));
-  const tried = $derived(trying.now);
-  const progress = $derived(lastProgress(tried));
-  const lines = $derived((tried?.log ?? []).filter((t) => t["log"] !== undefined));
-  const other = $derived(trying.earlier.find((t) => t.id === against) ?? null);
+  const handCall = untrack(() => new HandCall(server.server, server.mode, name));
+  const made = $derived(handCall.now);
+  const progress = $derived(lastProgress(made));
+  const lines = $derived((made?.log ?? []).filter((t) => t["log"] !== undefined));
+  const other = $derived(handCall.earlier.find((t) => t.id === against) ?? null);
   const apart = $derived(
-    other && tried && tried.state !== "running"
-      ? differences(comparable(other.answer), comparable(tried))
+    other && made && made.state !== "running"
+      ? differences(comparable(other.answer), comparable(made))
       : [],
   );
 
-  $effect(() => void trying.recall());
+  $effect(() => void handCall.recall());
 
-  function lastProgress(of: Tried | null): Record<string, unknown> | null {
+  function lastProgress(of: CallByHand | null): Record<string, unknown> | null {
     return (of?.log ?? []).findLast((t) => t["progress"] !== undefined) ?? null;
   }
 
@@ -91,7 +91,7 @@
 <form
   onsubmit={(e) => {
     e.preventDefault();
-    void trying.call(args);
+    void handCall.call(args);
   }}
   data-testid="try"
 >
@@ -105,8 +105,8 @@
     }}
   />
   <div class="end">
-    {#if trying.busy}
-      <button type="button" class="plain-button" onclick={() => trying.cancel()}>Cancel</button>
+    {#if handCall.busy}
+      <button type="button" class="plain-button" onclick={() => handCall.cancel()}>Cancel</button>
       <span class="soft" aria-live="polite">calling…</span>
     {:else}
       <button class="go-button" disabled={formFault !== ""}>Call it</button>
@@ -114,19 +114,19 @@
     <button type="button" class="plain-button" onclick={() => (raw = !raw)}
       >{raw ? "As a form" : "As JSON"}</button
     >
-    {#if trying.earlier.length}
+    {#if handCall.earlier.length}
       <label class="earlier">
         <span class="soft">earlier</span>
         <select
-          aria-label="Earlier tries"
+          aria-label="Earlier calls"
           onchange={(e) => {
             against = e.currentTarget.value ? Number(e.currentTarget.value) : null;
-            const chosen = trying.earlier.find((t) => t.id === against);
+            const chosen = handCall.earlier.find((t) => t.id === against);
             if (chosen) args = chosen.args as Record<string, Json>;
           }}
         >
           <option value="">none</option>
-          {#each trying.earlier as t (t.id)}
+          {#each handCall.earlier as t (t.id)}
             <option value={t.id} selected={t.id === against}>
               {when(t.at)} · {t.mode}{t.answer["error"] ? " · failed" : ""} · {JSON.stringify(
                 t.args,
@@ -139,12 +139,12 @@
   </div>
 </form>
 
-{#if trying.fault}<p class="broke" role="alert">{trying.fault}</p>{/if}
-{#if tried?.question}
-  <Asked
-    message={tried.question.message}
-    wants={tried.question.wants as Schema}
-    onanswer={(action, content) => void trying.answer(action, content)}
+{#if handCall.fault}<p class="broke" role="alert">{handCall.fault}</p>{/if}
+{#if made?.question}
+  <ServerQuestion
+    message={made.question.message}
+    wants={made.question.wants as Schema}
+    onanswer={(action, content) => void handCall.answer(action, content)}
   />
 {/if}
 {#if progress}
@@ -169,20 +169,20 @@
     </p>
   {/each}
 {/if}
-{#if tried && tried.state !== "running"}
-  <div data-testid="tried">
+{#if made && made.state !== "running"}
+  <div data-testid="made">
     <h3>
-      {tried.state === "cancelled" ? "It was cancelled" : tried.error ? "It failed" : "It answered"}
+      {made.state === "cancelled" ? "It was cancelled" : made.error ? "It failed" : "It answered"}
       <span class="soft"
-        >in {duration(tried.ms)}{server.mode === "mock"
+        >in {duration(made.ms)}{server.mode === "mock"
           ? " (mocked)"
           : server.mode === "recorded"
             ? " (recorded)"
             : ""}</span
       >
     </h3>
-    {#if tried.remark}<p class="doubt">{tried.remark}</p>{/if}
-    <Answer content={tried.content} structured={tried.structured} error={tried.error} />
+    {#if made.remark}<p class="doubt">{made.remark}</p>{/if}
+    <Answer content={made.content} structured={made.structured} error={made.error} />
     {#if other}
       <h3>Against the try of {when(other.at)} <span class="soft">({other.mode})</span></h3>
       {#if apart.length}
@@ -191,9 +191,9 @@
         <p class="soft">The same answer.</p>
       {/if}
     {/if}
-    {#if tried.after}
+    {#if made.after}
       <h3>Its state</h3>
-      {#each tried.changes as change, i (i)}
+      {#each made.changes as change, i (i)}
         <p>
           {change["op"] === "add" ? "added" : change["op"] === "remove" ? "removed" : "changed"}
           <span class="mono">{change["path"]}</span>
@@ -204,16 +204,16 @@
       {/each}
       <details>
         <summary class="soft">before</summary>
-        <Value value={tried.before as Json} />
+        <Value value={made.before as Json} />
       </details>
       <details>
         <summary class="soft">after</summary>
-        <Value value={tried.after as Json} />
+        <Value value={made.after as Json} />
       </details>
     {/if}
     <details>
-      <summary class="soft">{counted(tried.events.length, "raw message")}</summary>
-      <Messages messages={tried.events as never} />
+      <summary class="soft">{counted(made.events.length, "raw message")}</summary>
+      <Messages messages={made.events as never} />
     </details>
   </div>
 {:else if other}

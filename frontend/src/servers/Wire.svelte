@@ -11,9 +11,9 @@
   async function look() {
     try {
       const params = { path: { server: server.server }, query: { mode: server.mode } };
-      const told = await ask(api.GET("/api/servers/{server}/connection", { params }));
-      messages = told.messages;
-      lost = told.lost;
+      const answer = await ask(api.GET("/api/servers/{server}/connection", { params }));
+      messages = answer.messages;
+      lost = answer.lost;
     } catch {
       messages = [];
     }

@@ -1,7 +1,7 @@
 <script lang="ts">
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
   import { api, ask, type Server, type WordingReport } from "../api/client";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
 
   let { server }: { server: Server } = $props();
   const ROOM = 520;

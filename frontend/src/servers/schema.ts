@@ -23,16 +23,16 @@ export function resolved(schema: Json | undefined, root: Schema): Schema {
 
 /** The types that a schema allows, null aside. */
 export function types(schema: Schema): string[] {
-  const told = schema["type"];
-  const all = Array.isArray(told) ? told : told === undefined ? [] : [told];
+  const declared = schema["type"];
+  const all = Array.isArray(declared) ? declared : declared === undefined ? [] : [declared];
   return all.map(String).filter((t) => t !== "null");
 }
 
 /** The alternatives of a schema, without the one that is only null. */
 export function variants(schema: Schema, root: Schema): Schema[] {
-  const told = schema["oneOf"] ?? schema["anyOf"];
-  if (!Array.isArray(told)) return [];
-  return told.map((v) => resolved(v, root)).filter((v) => v["type"] !== "null");
+  const declared = schema["oneOf"] ?? schema["anyOf"];
+  if (!Array.isArray(declared)) return [];
+  return declared.map((v) => resolved(v, root)).filter((v) => v["type"] !== "null");
 }
 
 export function kindOf(schema: Schema, root: Schema): Kind {
@@ -61,8 +61,8 @@ export function initial(schema: Schema, root: Schema): Json | undefined {
   if (schema["default"] !== undefined) return schema["default"];
   if (kindOf(schema, root) !== "fields") return undefined;
   const found = Object.entries(schema["properties"] as Record<string, Json>).flatMap(
-    ([name, told]) => {
-      const value = initial(resolved(told, root), root);
+    ([name, declared]) => {
+      const value = initial(resolved(declared, root), root);
       return value === undefined ? [] : [[name, value] as [string, Json]];
     },
   );
@@ -106,8 +106,8 @@ export function hint(schema: Schema, required: boolean): string {
 }
 
 export function titleOf(schema: Schema, place: number): string {
-  const told = schema["title"] ?? schema["description"];
-  if (typeof told === "string") return told.slice(0, 60);
+  const declared = schema["title"] ?? schema["description"];
+  if (typeof declared === "string") return declared.slice(0, 60);
   if (schema["const"] !== undefined) return JSON.stringify(schema["const"]);
   const keys = Object.keys((schema["properties"] as object | undefined) ?? {});
   return keys.length ? keys.join(", ") : types(schema).join(" or ") || `form ${place + 1}`;

@@ -5,7 +5,7 @@
   import FileEditor from "../editor/FileEditor.svelte";
   import Notice from "../frame/Notice.svelte";
   import TaskPicture from "./TaskPicture.svelte";
-  import Tried from "./Tried.svelte";
+  import RejudgedTrials from "./RejudgedTrials.svelte";
 
   let { name }: { name: string | null } = $props();
 
@@ -61,18 +61,18 @@
     const mine = ++asked;
     try {
       const body = { name: file, text: written, line };
-      const told = await ask(api.POST("/api/suite/read", { body }));
+      const answer = await ask(api.POST("/api/suite/read", { body }));
       if (mine !== asked) return;
-      if (told.picture) {
+      if (answer.picture) {
         const first = picture === null;
-        picture = told.picture;
-        places = told.tasks;
+        picture = answer.picture;
+        places = answer.tasks;
         text = written;
         stale = "";
         const wanted = address.query.get("task");
-        if (first && wanted && wanted !== told.picture.task) return jump(wanted);
-        if (wanted !== told.picture.task) address.mark("task", told.picture.task);
-      } else stale = told.fault ?? "there is no task in it";
+        if (first && wanted && wanted !== answer.picture.task) return jump(wanted);
+        if (wanted !== answer.picture.task) address.mark("task", answer.picture.task);
+      } else stale = answer.fault ?? "there is no task in it";
     } catch (error) {
       stale = (error as Error).message;
     }
@@ -110,7 +110,7 @@
       text: lines.join("\n"),
       stamp: null,
       notes: [],
-      told: "A new suite; it is not saved yet.",
+      note: "A new suite; it is not saved yet.",
     });
     making = "";
     address.go(`/tasks/${suite}`);
@@ -186,7 +186,7 @@
               {/if}
               {#if picture}
                 <TaskPicture {picture} stale={stale !== ""} ongoto={(line) => editor?.goto(line)} />
-                <Tried
+                <RejudgedTrials
                   name={file}
                   {text}
                   task={picture.task}

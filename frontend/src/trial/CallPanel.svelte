@@ -3,7 +3,7 @@
   import { type CallEvent, callsOf, proposerOf, type TrialView } from "../api/trace";
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
-  import { duration } from "../values/told";
+  import { duration } from "../values/text";
   import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
   import Whole from "./Whole.svelte";
@@ -53,8 +53,8 @@
     proposal && event ? differences(proposal.args, event.args ?? null).length > 0 : false,
   );
   const seen = $derived.by(() => {
-    const told = view.trace.seen_by_model?.[tool];
-    return told && (told.name || told.input) ? told : null;
+    const shown = view.trace.seen_by_model?.[tool];
+    return shown && (shown.name || shown.input) ? shown : null;
   });
   const called = $derived(view.result?.checks.find((c) => c.id === `${name}.called`));
   const own = $derived(tool.startsWith("own/"));
@@ -87,8 +87,8 @@
     }
     const params = { path: { trial: view.trial.id, call } };
     try {
-      const told = await ask(api.GET("/api/trials/{trial}/wire/{call}", { params }));
-      wire = { of: call, ...told, fault: "" };
+      const messages = await ask(api.GET("/api/trials/{trial}/wire/{call}", { params }));
+      wire = { of: call, ...messages, fault: "" };
     } catch (error) {
       wire = { of: call, request: "", answer: "", fault: (error as Error).message };
     }
@@ -126,7 +126,7 @@
         : "Not called; it is optional."}
     </p>
   {/if}
-  <p class="soft told">
+  <p class="soft note">
     {view.trace.tools?.[tool]?.description ??
       (own
         ? "One of the agent’s own tools; its description was not seen."
@@ -198,7 +198,7 @@
       </p>
     {/if}
     {#if seen}
-      <p class="soft told">
+      <p class="soft note">
         Its model saw this tool {seen.name ? `as ${seen.name}` : ""}{seen.name && seen.input
           ? ", "
           : ""}{seen.input ? "with a rewritten schema" : ""}.
@@ -259,7 +259,7 @@
   p {
     margin: 2px 0 8px;
   }
-  .told {
+  .note {
     font-size: 12.5px;
   }
   table {

@@ -10,7 +10,7 @@
   } from "../api/trace";
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
-  import { duration, shortTool } from "../values/told";
+  import { duration, shortTool } from "../values/text";
   import Value from "../values/Value.svelte";
   import Whole from "./Whole.svelte";
   import Reply from "./Reply.svelte";
@@ -23,13 +23,13 @@
   let { view, chosen, onchoose }: Props = $props();
 
   const role = $derived.by(() => {
-    const told: Record<string, string> = {};
-    for (const id of view.result?.extra ?? []) told[id] = "extra";
+    const roles: Record<string, string> = {};
+    for (const id of view.result?.extra ?? []) roles[id] = "extra";
     for (const [name, ids] of Object.entries(view.result?.attempts ?? {}))
-      for (const id of ids) told[id] = `attempt at ${name}`;
+      for (const id of ids) roles[id] = `attempt at ${name}`;
     for (const [name, ids] of Object.entries(view.result?.matched ?? {}))
-      for (const id of ids) told[id] = name;
-    return told;
+      for (const id of ids) roles[id] = name;
+    return roles;
   });
   const obeyed = $derived(
     new Set(

@@ -15,7 +15,7 @@
   let mark = $state<Name>(untrack(() => (view.mark?.mark ?? null) as Name));
   let note = $state(untrack(() => view.mark?.note ?? ""));
   let kept = $state(untrack(() => view.mark?.note ?? ""));
-  let told = $state("");
+  let status = $state("");
 
   async function keep(next: Name) {
     const params = { path: { trial: view.trial.id } };
@@ -24,16 +24,16 @@
       const now = await ask(api.PUT("/api/trials/{trial}/mark", { params, body }));
       mark = now.mark as Name;
       kept = note = now.note;
-      told = "Kept.";
+      status = "Kept.";
     } catch (error) {
-      told = (error as Error).message;
+      status = (error as Error).message;
     }
-    setTimeout(() => (told = ""), 2500);
+    setTimeout(() => (status = ""), 2500);
   }
 </script>
 
 <section aria-label="By a person" data-testid="mark">
-  <h3>by a person <span class="soft" role="status">{told}</span></h3>
+  <h3>by a person <span class="soft" role="status">{status}</span></h3>
   <div class="marks">
     {#each MARKS as [name, label] (name)}
       <button

@@ -7,7 +7,7 @@
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import Differences from "../values/Differences.svelte";
-  import { counted, duration, shortTool } from "../values/told";
+  import { counted, duration, shortTool } from "../values/text";
   import Value from "../values/Value.svelte";
   import ModelMessage from "./ModelMessage.svelte";
 
@@ -29,8 +29,8 @@
     opened = null;
     const params = { path: { trial: view.trial.id, event: of } };
     ask(api.GET("/api/trials/{trial}/models/{event}", { params })).then(
-      (told) => {
-        if (of === id) [request, fault] = [told, ""];
+      (answer) => {
+        if (of === id) [request, fault] = [answer, ""];
       },
       (error: Error) => {
         if (of === id) [request, fault] = [null, error.message];

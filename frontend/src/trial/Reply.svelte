@@ -2,7 +2,7 @@
   /* The agent's words with their values marked: copied, worked out, or from nowhere. Each leads
      to the call that it came from. */
   import type { ReplyValue } from "../api/client";
-  import { percent } from "../values/told";
+  import { percent } from "../values/text";
 
   interface Props {
     text: string;
@@ -34,7 +34,7 @@
   const calls = (value: ReplyValue) =>
     value.sources.filter((s) => !["user", "instructions", "clock"].includes(s));
 
-  function told(value: ReplyValue): string {
+  function origin(value: ReplyValue): string {
     if (value.origin === "unsupported") return `${value.text}: from nowhere that was seen`;
     if (value.origin === "doubtful")
       return `${value.text}: in doubt; worked out as ${value.how ?? ""}, but so would be ${percent(value.chance ?? 0)} of such numbers`;
@@ -58,8 +58,8 @@
 
 {#each pieces as piece, i (i)}{#if piece.value}{@const value = piece.value}<button
       class={["value", value.origin, { lit: calls(value).includes(chosen ?? "") }]}
-      title={told(value)}
-      aria-label={told(value)}
+      title={origin(value)}
+      aria-label={origin(value)}
       disabled={calls(value).length === 0}
       onclick={() => follow(value)}>{piece.text}</button
     >{:else}{piece.text}{/if}{/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /* What the trial ran with: agent, models, servers, instructions, wording, faults, clock. */
   import type { TrialView } from "../api/trace";
-  import { counted } from "../values/told";
+  import { counted } from "../values/text";
   import TextDiff from "../values/TextDiff.svelte";
   import Value from "../values/Value.svelte";
   import type { Json } from "../values/json";

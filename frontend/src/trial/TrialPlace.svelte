@@ -12,7 +12,7 @@
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
-  import { counted, duration } from "../values/told";
+  import { counted, duration } from "../values/text";
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";

@@ -40,7 +40,7 @@ export function spread(wanted: number[], gap: number[], low: number, high: numbe
 export interface Gap {
   from: number;
   to: number;
-  told: string;
+  what: string;
 }
 
 const LEAST_GAP = 1;
@@ -60,17 +60,17 @@ export function gapsOf(events: TraceEvent[], last: number): Gap[] {
   const early = events.filter((e) => e.t < begin && e.kind !== "end");
   if (early.length) {
     const done = Math.min(begin, Math.max(...early.map((e) => end(e, begin))));
-    waits.push({ from: done, to: begin, told: "before the user’s first words" });
+    waits.push({ from: done, to: begin, what: "before the user’s first words" });
   }
   let replied: number | null = null;
   for (const event of events) {
     if (event.kind === "reply") replied = event.t;
     if ((event.kind === "turn" || event.kind === "end") && replied !== null) {
-      waits.push({ from: replied, to: event.t, told: "between turns" });
+      waits.push({ from: replied, to: event.t, what: "between turns" });
       replied = null;
     }
     if (event.kind === "hold" || event.kind === "ask")
-      waits.push({ from: event.t, to: end(event, last), told: "decided by hand" });
+      waits.push({ from: event.t, to: end(event, last), what: "decided by hand" });
   }
   const long = waits
     .filter((w) => w.to - w.from > LEAST_GAP)

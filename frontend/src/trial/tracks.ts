@@ -28,7 +28,7 @@ import {
   type PartSign,
   type Recovery,
 } from "./signs";
-import { duration, serverOf, shortTool } from "../values/told";
+import { duration, serverOf, shortTool } from "../values/text";
 
 export interface Span {
   x: number;
@@ -429,10 +429,10 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
       const did = proposed ? `proposed ${proposed}` : "answered in words";
       const who = several ? `model as ${e.voice}` : "model";
       const struck = e.id ? view.injected[e.id] : undefined;
-      const told = `${who}, ${ms(end(e, last) - e.t)}: ${did}${struck ? ` (${struck})` : ""}`;
+      const title = `${who}, ${ms(end(e, last) - e.t)}: ${did}${struck ? ` (${struck})` : ""}`;
       const voice = several && e.voice !== speaking ? e.voice : undefined;
       speaking = e.voice;
-      const bar = span(e.t, end(e, last), modelY, told);
+      const bar = span(e.t, end(e, last), modelY, title);
       return { ...bar, id: e.id ?? "", voice, injected: struck !== undefined };
     });
   const held = events
@@ -459,7 +459,7 @@ export function layOut(view: TrialView, room: number, scale: Scale): Tracks {
   const breaks = gaps.map((gap) => ({
     x: x(gap.from),
     width: x(gap.to) - x(gap.from),
-    title: `${ms(gap.to - gap.from)} ${gap.told}, not to scale`,
+    title: `${ms(gap.to - gap.from)} ${gap.what}, not to scale`,
   }));
   return {
     width,

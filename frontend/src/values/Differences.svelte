@@ -2,7 +2,7 @@
   /* Where two values differ: the place, what stood there, what stands there now. */
   import type { Json } from "./json";
   import Value from "./Value.svelte";
-  import { counted } from "./told";
+  import { counted } from "./text";
 
   interface Props {
     what: { where: string; before?: unknown; after?: unknown }[];

@@ -2,7 +2,7 @@
   /* A JSON value as a person reads it: tables as tables, the rest as a tree, long text folded. */
   import type { Json } from "./json";
   import Value from "./Value.svelte";
-  import { counted } from "./told";
+  import { counted } from "./text";
 
   let { value, depth = 0 }: { value: Json | undefined; depth?: number } = $props();
   const LONG = 400;

@@ -25,7 +25,7 @@ from tests.workspaces import WorkspaceCase
 AGENT = Path(__file__).parent / "servers/link_agent.py"
 
 
-class Talking(WorkspaceCase):
+class ConversingByHand(WorkspaceCase):
     def talk(self, words: str, *options: str, agent: str = "plain") -> tuple[int, str]:
         told = CliRunner().invoke(main, ["try", str(self.root), agent, *options], input=words)
         return told.exit_code, told.output

@@ -5,11 +5,11 @@
   import type { TraceEvent } from "../api/trace";
   import HeldCall from "../holding/HeldCall.svelte";
   import HoldChoice from "../holding/HoldChoice.svelte";
-  import Asked from "../servers/Asked.svelte";
+  import ServerQuestion from "../servers/ServerQuestion.svelte";
   import type { Schema } from "../servers/schema";
   import Approval from "./Approval.svelte";
-  import Said from "./Said.svelte";
-  import { talking } from "./talking.svelte";
+  import Transcript from "./Transcript.svelte";
+  import { conversations } from "./conversations.svelte";
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
 
@@ -19,10 +19,10 @@
   let bottom: HTMLDivElement;
 
   const agent = $derived(detail.line.agent);
-  const talk = $derived(talking.talks[agent] ?? null);
-  const going = $derived(talk !== null && !talk.over);
-  const waits = $derived(talk?.waits ?? null);
-  const events = $derived((talk?.events ?? []) as unknown as TraceEvent[]);
+  const conversation = $derived(conversations.byAgent[agent] ?? null);
+  const going = $derived(conversation !== null && !conversation.over);
+  const waits = $derived(conversation?.waits ?? null);
+  const events = $derived((conversation?.events ?? []) as unknown as TraceEvent[]);
   const ending = $derived(events.find((e) => e.kind === "end"));
   const busyWith = $derived.by(() => {
     const last = events.at(-1);
@@ -33,7 +33,7 @@
   });
 
   $effect(() => {
-    void talking.find();
+    void conversations.find();
   });
 
   $effect(() => {
@@ -48,17 +48,21 @@
     if (!text || busy) return;
     busy = true;
     if (!going) {
-      await talking.begin(agent, overrides, hold);
+      await conversations.begin(agent, overrides, hold);
       const end = Date.now() + (detail.limits["start_s"] ?? 60) * 1000 + 15_000;
-      while (talking.talks[agent] && !talking.talks[agent].over && Date.now() < end) {
-        if (talking.talks[agent].waits?.kind === "words") break;
+      while (
+        conversations.byAgent[agent] &&
+        !conversations.byAgent[agent].over &&
+        Date.now() < end
+      ) {
+        if (conversations.byAgent[agent].waits?.kind === "words") break;
         await new Promise((done) => setTimeout(done, 60));
       }
     }
-    const now = talking.talks[agent];
+    const now = conversations.byAgent[agent];
     if (now?.waits?.kind === "words") {
       words = "";
-      await talking.say(now, text);
+      await conversations.say(now, text);
     }
     busy = false;
   }
@@ -72,40 +76,40 @@
 
   function setHold(rule: HoldRule | null) {
     hold = rule;
-    if (talk && going) void talking.hold(talk, rule);
+    if (conversation && going) void conversations.hold(conversation, rule);
   }
 </script>
 
-<div class="talk" data-testid="talk">
+<div class="conversation" data-testid="conversation">
   <div class="said" role="log" aria-label="Conversation">
-    {#if !talk}
+    {#if !conversation}
       <p class="soft start">
         Say something to begin. Its calls show here as they happen; approvals, and questions of its
         servers, are answered by you. The conversation is kept as a trial.
       </p>
     {:else}
-      <Said {events} />
+      <Transcript {events} />
       {#if busyWith}<p class="soft moving" aria-live="polite">{busyWith}</p>{/if}
       {#if going && waits?.kind === "held" && waits.tool}
         <HeldCall
           tool={waits.tool}
           args={waits.args ?? {}}
-          onlet={(body) => talking.letGo(talk, body)}
+          ondecide={(body) => conversations.decideHeld(conversation, body)}
         />
       {:else if going && waits?.kind === "approval" && waits.tool}
         <Approval
           tool={waits.tool}
           args={waits.args ?? {}}
-          ondecide={(yes, args) => talking.decide(talk, yes, args)}
+          ondecide={(yes, args) => conversations.decide(conversation, yes, args)}
         />
       {:else if going && waits?.kind === "question"}
-        <Asked
+        <ServerQuestion
           message={waits.message ?? ""}
           wants={(waits.wants ?? {}) as Schema}
-          onanswer={(action, content) => talking.answer(talk, action, content)}
+          onanswer={(action, content) => conversations.answer(conversation, action, content)}
         />
       {/if}
-      {#if talk.over}
+      {#if conversation.over}
         <p class={ending && !["done", "stopped"].includes(ending.why ?? "") ? "broke" : "soft"}>
           {ending && ending.why !== "done"
             ? `It ended: ${ending.why?.replaceAll("_", " ")}. ${ending.reason ?? ""}`
@@ -113,20 +117,20 @@
           {#if ending?.why === "did_not_start"}
             <a href={`/agents/${agent}?view=probe`}>Probe it</a>
           {/if}
-          <a href={`/trial/${talk.trial}`}>Open it as trial {talk.trial}</a>
-          <a href={`/trial/${talk.trial}?keep=1`}>Keep it as a task</a>
+          <a href={`/trial/${conversation.trial}`}>Open it as trial {conversation.trial}</a>
+          <a href={`/trial/${conversation.trial}?keep=1`}>Keep it as a task</a>
         </p>
       {/if}
     {/if}
     <div bind:this={bottom}></div>
   </div>
-  {#if talking.fault}<p class="broke" role="alert">{talking.fault}</p>{/if}
+  {#if conversations.fault}<p class="broke" role="alert">{conversations.fault}</p>{/if}
   <form onsubmit={say}>
     <textarea
       bind:value={words}
       onkeydown={key}
       rows="2"
-      placeholder={going && waits?.kind !== "words" && talk ? "" : "What the user says"}
+      placeholder={going && waits?.kind !== "words" && conversation ? "" : "What the user says"}
       aria-label="What the user says"
       data-testid="words"></textarea>
     <div class="end">
@@ -134,22 +138,25 @@
         class="go-button"
         disabled={busy || !words.trim() || (going && waits?.kind !== "words")}
       >
-        {going ? "Say it" : talk ? "Begin again with this" : "Begin with this"}
+        {going ? "Say it" : conversation ? "Begin again with this" : "Begin with this"}
       </button>
-      {#if talk && going}
-        <button type="button" class="plain-button" onclick={() => talking.end(talk)}
-          >End it, keep as trial {talk.trial}</button
+      {#if conversation && going}
+        <button type="button" class="plain-button" onclick={() => conversations.end(conversation)}
+          >End it, keep as trial {conversation.trial}</button
         >
       {/if}
       <span class="hold"
-        ><HoldChoice rule={talk && going ? (talk.hold ?? null) : hold} onset={setHold} /></span
+        ><HoldChoice
+          rule={conversation && going ? (conversation.hold ?? null) : hold}
+          onset={setHold}
+        /></span
       >
     </div>
   </form>
 </div>
 
 <style>
-  .talk {
+  .conversation {
     display: flex;
     flex-direction: column;
     min-height: 0;

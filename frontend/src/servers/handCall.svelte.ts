@@ -1,11 +1,11 @@
 /** A call by hand while it goes on: begun, and watched until it is over. */
-import { api, ask, type EarlierTry, type Tried } from "../api/client";
+import { api, ask, type EarlierCall, type CallByHand } from "../api/client";
 import { watch } from "../api/watch";
 import type { Json } from "../values/json";
 
-export class Trying {
-  now = $state.raw<Tried | null>(null);
-  earlier = $state.raw<EarlierTry[]>([]);
+export class HandCall {
+  now = $state.raw<CallByHand | null>(null);
+  earlier = $state.raw<EarlierCall[]>([]);
   fault = $state("");
   busy = $state(false);
 
@@ -22,7 +22,7 @@ export class Trying {
     try {
       const body = { mode: this.mode, tool: this.tool, args: args as Record<string, unknown> };
       const begun = { path: { server: this.server } };
-      this.now = await ask(api.POST("/api/servers/{server}/tries", { params: begun, body }));
+      this.now = await ask(api.POST("/api/servers/{server}/calls", { params: begun, body }));
       if (this.now.state === "running") await this.watchUntilOver(this.now.id);
     } catch (error) {
       this.fault = (error as Error).message;
@@ -33,7 +33,7 @@ export class Trying {
 
   private watchUntilOver(number: string): Promise<void> {
     return new Promise((over, failed) =>
-      watch<Tried>("calls", number, {
+      watch<CallByHand>("calls", number, {
         change: (now) => (this.now = now),
         over,
         lost: (gone) => {
@@ -47,7 +47,7 @@ export class Trying {
     if (!this.now) return;
     const params = { path: { number: this.now.id } };
     try {
-      this.now = await ask(api.POST("/api/tries/{number}/cancel", { params }));
+      this.now = await ask(api.POST("/api/calls/{number}/cancel", { params }));
     } catch (error) {
       this.fault = (error as Error).message;
     }
@@ -58,17 +58,17 @@ export class Trying {
     const params = { path: { number: this.now.id } };
     const body = { action, content: content as Record<string, unknown> };
     try {
-      await ask(api.POST("/api/tries/{number}/answer", { params, body }));
+      await ask(api.POST("/api/calls/{number}/answer", { params, body }));
     } catch (error) {
       this.fault = (error as Error).message;
     }
   }
 
-  /** The tool's earlier tries, as far as they are kept. */
+  /** The tool's earlier calls, as far as they are kept. */
   async recall() {
     try {
       const params = { path: { server: this.server }, query: { tool: this.tool } };
-      this.earlier = (await ask(api.GET("/api/servers/{server}/tries", { params }))).tries;
+      this.earlier = (await ask(api.GET("/api/servers/{server}/calls", { params }))).calls;
     } catch {
       this.earlier = [];
     }

@@ -1,7 +1,7 @@
 <script lang="ts">
   /* What was said and called, as it happened; a call opens to its arguments and its answer. */
   import type { ModelEvent, TraceEvent } from "../api/trace";
-  import { duration, shortTool } from "../values/told";
+  import { duration, shortTool } from "../values/text";
   import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
 

@@ -2,8 +2,8 @@
   /* The expectations as they stand in the editor, on stored trials of the task: which verdicts
      would change. After saving, stored trials can be scored again under them. */
   import { untrack } from "svelte";
-  import { api, ask, type TriedTrial } from "../api/client";
-  import { counted } from "../values/told";
+  import { api, ask, type RejudgedTrial } from "../api/client";
+  import { counted } from "../values/text";
 
   interface Props {
     name: string;
@@ -15,7 +15,7 @@
   let { name, text, task, suite, saved }: Props = $props();
   const REST_MS = 500;
 
-  let trials = $state.raw<TriedTrial[] | null>(null);
+  let trials = $state.raw<RejudgedTrial[] | null>(null);
   let more = $state(false);
   let fault = $state("");
   let busy = $state(false);
@@ -27,9 +27,9 @@
   let whole = $state(false);
 
   const changed = $derived((trials ?? []).filter((t) => t.was !== t.now || t.tips.length > 0));
-  /** Trials that change in the same way are told together. */
+  /** Trials that change in the same way stand together. */
   const groups = $derived.by(() => {
-    const found: { key: string; trials: TriedTrial[] }[] = [];
+    const found: { key: string; trials: RejudgedTrial[] }[] = [];
     for (const trial of changed) {
       const tips = trial.tips.map((t) => `${t.id} ${t.message}`).join("\n");
       const key = `${trial.was} ${trial.now} ${tips}`;
@@ -58,10 +58,10 @@
   async function tryIt(body: { name: string; text: string; task: string }) {
     busy = true;
     try {
-      const told = await ask(api.POST("/api/suite/try", { body }));
+      const answer = await ask(api.POST("/api/suite/rejudge", { body }));
       if (body.text !== text || body.task !== task) return;
-      trials = told.trials;
-      more = told.more;
+      trials = answer.trials;
+      more = answer.more;
       fault = "";
     } catch (error) {
       fault = (error as Error).message;
