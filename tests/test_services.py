@@ -21,7 +21,7 @@ from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.standing_addresses import standing_door
+from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.store.database import folder
 from ferox.workspace import WorkspaceError, load_workspace
@@ -71,7 +71,7 @@ class ServiceCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         link = link_of(snapshot, "desk", self.root)
         script = compile_script(snapshot.suites["small"], snapshot.task("small", "high"))
         found = []
-        async with Gateway().serve() as gateway, standing_door(self.root, snapshot):
+        async with Gateway().serve() as gateway, serve_standing_addresses(self.root, snapshot):
             try:
                 for number in range(count):
                     job = TrialJob(snapshot, "small", "high", "desk", number + 1, 1)
@@ -146,7 +146,7 @@ class NotThere(ServiceCase):
         self.assertIn("ended", told)
         headers = {"Authorization": {"secret": "FEROX_TEST_UNSET"}}
         self.assertIn("FEROX_TEST_UNSET", await self.end(link="chat", url=dead, headers=headers))
-        async with standing_door(self.root, self.agent(link="chat", url=dead)):
+        async with serve_standing_addresses(self.root, self.agent(link="chat", url=dead)):
             door = f"http://127.0.0.1:{self.standing}"  # something that is not an agent
             self.assertIn("no agent card", await self.end(link="a2a", url=door))
             told = await self.end(link="chat", url=door)
@@ -175,7 +175,7 @@ class Standing(ServiceCase):
         self.url = f"http://127.0.0.1:{self.standing}/a/desk"
 
     async def test_between_trials_tools_are_listed_and_calls_refused(self) -> None:
-        async with standing_door(self.root, self.snapshot), httpx2.AsyncClient() as http:
+        async with serve_standing_addresses(self.root, self.snapshot), httpx2.AsyncClient() as http:
             async with Client(streamable_http_client(f"{self.url}/tides/mcp")) as client:
                 names = [t.name for t in (await client.list_tools()).tools]
                 self.assertEqual(names, ["high_water", "low_water"])
@@ -191,8 +191,8 @@ class Standing(ServiceCase):
             self.assertEqual(answer.status_code, 403)
 
     async def test_a_second_process_takes_over_when_the_first_ends(self) -> None:
-        async with standing_door(self.root, self.snapshot):
-            first = standing_door(self.root, self.snapshot)
+        async with serve_standing_addresses(self.root, self.snapshot):
+            first = serve_standing_addresses(self.root, self.snapshot)
             async with first:
                 pass
             async with httpx2.AsyncClient() as http:

@@ -19,7 +19,7 @@ async def started(
     """Start an agent's `command`; `more` are variables of Ferox's own for it.
 
     Raises:
-        DidNotStart: it names nothing that can be started.
+        AgentDidNotStart: it names nothing that can be started.
     """
     words = list(agent.command or ())
     cwd = (workspace / (agent.cwd or ".")).resolve()
@@ -40,7 +40,7 @@ async def run(
     """Start a command with the variables that an agent's file names.
 
     Raises:
-        DidNotStart: a secret is not set, or the command cannot be started.
+        AgentDidNotStart: a secret is not set, or the command cannot be started.
     """
     try:
         env = {**environment(agent.env, f"the agent {agent.agent}"), **(more or {})}

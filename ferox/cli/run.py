@@ -111,12 +111,12 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        anew = _agreed(lambda: plan_failed(engine, loaded, number, lock))
+        new_run = _agreed(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(lock, loaded.root, engine, anew, json_file)
+    _carry_out(lock, loaded.root, engine, new_run, json_file)
 
 
 @click.command(cls=WorkspaceFirst)

@@ -67,14 +67,16 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
         fail(COULD_NOT_RUN, error)
     servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
     say(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
-    trial, trace = asyncio.run(_talk(loaded.root, engine, snapshot, agent))
+    trial, trace = asyncio.run(_converse(loaded.root, engine, snapshot, agent))
     end = end_of(trace)
     say(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
     if end.get("why") not in ("done", "stopped"):
         fail(COULD_NOT_RUN, f"{end.get('why')}: {end.get('reason')}")
 
 
-async def _talk(root: Path, engine: Engine, snapshot: Snapshot, agent: str) -> tuple[int, Trace]:
+async def _converse(
+    root: Path, engine: Engine, snapshot: Snapshot, agent: str
+) -> tuple[int, Trace]:
     lock = RunLock(root)
     trial = begin_by_hand(engine, snapshot, agent, lock)
     async with open_link(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:

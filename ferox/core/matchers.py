@@ -66,13 +66,13 @@ class Matcher:
     sources: tuple[tuple[str, str], ...] = field(default=())
     days: tuple[str | int, ...] = field(default=())
 
-    def holds(self, value: Any, situation: MatchContext) -> bool:
+    def holds(self, value: Any, context: MatchContext) -> bool:
         """Whether a value (or ABSENT) is known to satisfy the matcher.
 
         `test` tells what is undecided apart: it raises GivenUp.
         """
         try:
-            return self.test(value, situation)
+            return self.test(value, context)
         except GivenUp:
             return False
 

@@ -28,20 +28,20 @@ class Captures:
         self._open: dict[str, Capture] = {}
         self._sessions: dict[str, int] = {}
 
-    def heard(self, server: str, way: str) -> LineListener | None:
+    def heard(self, server: str, mode: str) -> LineListener | None:
         """Who is told of one trial's messages to and from a server; None if it is not live."""
-        if way == MOCK or (way == RECORDED and self._servers[server].replay.miss != "live"):
+        if mode == MOCK or (mode == RECORDED and self._servers[server].replay.miss != "live"):
             return None
         session = self._sessions[server] = self._sessions.get(server, 0) + 1
 
         def note(dir: Direction, message: dict[str, Any]) -> None:
-            self._capture(server, way).note(session, dir, message)
+            self._capture(server, mode).note(session, dir, message)
 
         return note
 
-    def _capture(self, server: str, way: str) -> Capture:
+    def _capture(self, server: str, mode: str) -> Capture:
         if server not in self._open:
-            live = LIVE if way == RECORDED else way
+            live = LIVE if mode == RECORDED else mode
             path = self._path(server)
             self._open[server] = capture_of(self._servers[server], live, path)
         return self._open[server]

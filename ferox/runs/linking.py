@@ -11,7 +11,7 @@ from ferox.agents.links.choosing import make_link
 from ferox.agents.links.link import Link
 from ferox.gateway.gateway import Gateway
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing_addresses import addresses, standing_door
+from ferox.runs.standing_addresses import addresses, serve_standing_addresses
 from ferox.store.database import folder
 
 
@@ -30,7 +30,11 @@ async def open_link(
     """Seams, and a link with a place held for one agent outside any run."""
     link = link_of(snapshot, agent, root)
     try:
-        async with Gateway().serve() as gateway, standing_door(root, snapshot), link.place():
+        async with (
+            Gateway().serve() as gateway,
+            serve_standing_addresses(root, snapshot),
+            link.place(),
+        ):
             yield gateway, link
     finally:
         await link.shut()

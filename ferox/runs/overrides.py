@@ -41,7 +41,7 @@ class Overrides(BaseModel):
                 raise OverrideError(f"`{server}`: no such server; there is {known}")
             there = modes_of(workspace.servers[server])
             if mode not in there:
-                known = ", ".join(there) or "no way at all"
+                known = ", ".join(there) or "no mode at all"
                 raise OverrideError(
                     f"`{server}={mode}`: no such mode of this server; there is {known}"
                 )

@@ -51,7 +51,7 @@ def check_agreed(snapshot: Snapshot) -> None:
     """See that what would be sent of the workspace's secrets may go where it would go.
 
     Raises:
-        Unagreed: some of it waits for the user's word.
+        SecretsNotAgreed: some of it waits for the user's word.
     """
     uses = vault().unagreed(snapshot.uses())
     if uses:

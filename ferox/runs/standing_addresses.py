@@ -62,7 +62,7 @@ def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.Address
 
 
 @asynccontextmanager
-async def standing_door(root: Path, files: Snapshot | Workspace) -> AsyncIterator[None]:
+async def serve_standing_addresses(root: Path, files: Snapshot | Workspace) -> AsyncIterator[None]:
     """Serve the standing addresses while the context is open, if any agent needs them.
 
     One process of a workspace does so at a time; another takes over when it ends.

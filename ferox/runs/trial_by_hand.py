@@ -33,13 +33,13 @@ def job_by_hand(snapshot: Snapshot, agent: str) -> TrialJob:
 
 
 def first_mode(server: ServerFile) -> str:
-    """How a server is reached by hand unless another way is chosen: mocked, recorded, live."""
+    """How a server is reached by hand unless another mode is chosen: mocked, recorded, live."""
     there = modes_of(server)
     return next((w for w in (MOCK, RECORDED, LIVE) if w in there), there[0])
 
 
 def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
-    """What a conversation with an agent uses: the servers it is offered, each in one way.
+    """What a conversation with an agent uses: the servers it is offered, each in one mode.
 
     A server is mocked if it can be, else recorded, else live, unless `overrides` say
     otherwise.

@@ -123,7 +123,7 @@ class TrialSeams:
         context = TrialContext(
             folder=self.folder,
             seed=self.seed,
-            situation=MatchContext(self.clock),
+            context=MatchContext(self.clock),
             recording=self.snapshot.recording,
             given=self.task.given.get(name, Given()),
             heard=self.taps.capture(name),

@@ -32,7 +32,7 @@ from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.scripted_user import ScriptedUser
 from ferox.runs.snapshot import script_hash
-from ferox.runs.standing_addresses import standing_door
+from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.runs.trial_seams import SeamTaps
@@ -108,7 +108,7 @@ class Worker:
             async with (
                 Gateway().serve() as gateway,
                 Writer(self._engine) as writer,
-                standing_door(self._workspace, self._snapshot),
+                serve_standing_addresses(self._workspace, self._snapshot),
             ):
                 hands = [self._hand(gateway, writer, links) for _ in range(self._at_once)]
                 await asyncio.gather(*hands)

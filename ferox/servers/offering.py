@@ -100,7 +100,7 @@ class Offering:
 
         Raises:
             UnknownTool: there is no such tool.
-            Refused: the server answers with a protocol error.
+            ProtocolRefusal: the server answers with a protocol error.
         """
         given = await self.source.call(tool, args, caller)
         if given.wait_s:
@@ -270,7 +270,7 @@ class SessionCaller:
         """Pass a sampling request on to the client.
 
         Raises:
-            Refused: the client takes no such request.
+            ProtocolRefusal: the client takes no such request.
         """
         session = self._context.session
         wanted = types.ClientCapabilities(sampling=types.SamplingCapability())

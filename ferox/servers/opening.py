@@ -1,4 +1,4 @@
-"""Opening a server in one of its ways: live, a variant, recorded, or mocked."""
+"""Opening a server in one of its modes: live, a variant, recorded, or mocked."""
 
 from __future__ import annotations
 
@@ -24,31 +24,31 @@ from ferox.workspace.environment import known_secrets
 from ferox.workspace.modes import MOCK, RECORDED, modes_of, reach_for_mode
 
 
-def reach_of(server: ServerFile, way: str) -> Reach:
+def reach_of(server: ServerFile, mode: str) -> Reach:
     """How the live server, or one of its variants, is reached.
 
     Raises:
-        OutOfReach: the file has no such way.
+        ServerUnreachable: the file has no such mode.
     """
-    to = reach_for_mode(server, way)
+    to = reach_for_mode(server, mode)
     if to is None:
         known = ", ".join(modes_of(server)) or "none"
-        raise ServerUnreachable("nothing", f"`{server.server}` has no `{way}`", f"it has {known}")
+        raise ServerUnreachable("nothing", f"`{server.server}` has no `{mode}`", f"it has {known}")
     return to
 
 
 def capture_of(
     server: ServerFile,
-    way: str,
+    mode: str,
     path: Path,
     listener: Callable[[RecordedLine], None] = lambda line: None,
 ) -> Capture:
     """A capture of what passes to and from a live server, its credentials masked.
 
     Raises:
-        OutOfReach: the file has no such way.
+        ServerUnreachable: the file has no such mode.
     """
-    to = reach_of(server, way)
+    to = reach_of(server, mode)
     transport = "stdio" if to.command else to.transport
     return Capture(path, server.server, transport, Masker(known_secrets()), listener)
 
@@ -63,37 +63,39 @@ class TrialContext:
 
     folder: Path
     seed: int
-    situation: MatchContext
+    context: MatchContext
     recording: Callable[[str], Recording]
     given: Given = field(default_factory=Given)
     heard: LineListener | None = None
 
 
 @asynccontextmanager
-async def open_source(server: ServerFile, way: str, stage: TrialContext) -> AsyncIterator[Source]:
+async def open_source(
+    server: ServerFile, mode: str, context: TrialContext
+) -> AsyncIterator[Source]:
     """A server's source while the context is open.
 
     Raises:
-        OutOfReach: a live server cannot be reached, or the file has no such way.
+        ServerUnreachable: a live server cannot be reached, or the file has no such mode.
         RecordingError: the recording cannot be read.
     """
-    if way == MOCK and server.mock is not None:
-        yield MockServer(server.server, server.mock, stage.seed, stage.situation, stage.given)
-    elif way == RECORDED and server.recording is not None:
-        async with _fallback(server, stage) as fallback:
-            recording = stage.recording(server.recording)
+    if mode == MOCK and server.mock is not None:
+        yield MockServer(server.server, server.mock, context.seed, context.context, context.given)
+    elif mode == RECORDED and server.recording is not None:
+        async with _fallback(server, context) as fallback:
+            recording = context.recording(server.recording)
             yield RecordedServer(server.server, recording, server.replay, fallback)
     else:
-        to = reach_of(server, way)
-        async with kept(live_source(server.server, to, stage.folder, stage.heard)) as live:
+        to = reach_of(server, mode)
+        async with kept(live_source(server.server, to, context.folder, context.heard)) as live:
             yield live
 
 
 @asynccontextmanager
-async def _fallback(server: ServerFile, stage: TrialContext) -> AsyncIterator[Source | None]:
+async def _fallback(server: ServerFile, context: TrialContext) -> AsyncIterator[Source | None]:
     """What answers a call that was not recorded, if the file says so."""
     if server.replay.miss == "error":
         yield None
         return
-    async with open_source(server, server.replay.miss, stage) as source:
+    async with open_source(server, server.replay.miss, context) as source:
         yield source

@@ -21,7 +21,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from ferox.runs.standing_addresses import standing_door
+from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.store.database import StoreError, folder, open_database
 from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app
@@ -85,7 +85,7 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     app = create_app(workspace, engine, access)
     with suppress(WorkspaceError):  # its screens say what is wrong with it
         files, _ = load_loosely(workspace)
-        app.extensions["ferox"].loop.keep_open(lambda: standing_door(files.root, files))
+        app.extensions["ferox"].loop.keep_open(lambda: serve_standing_addresses(files.root, files))
     config = uvicorn.Config(
         with_events(app, access),
         log_level="error",

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
-from ferox.core.chains import way
+from ferox.core.chains import path_between
 from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_paths import PathError, check_path
 from ferox.core.json_schema import definition_fault, foreign_references
@@ -264,7 +264,7 @@ class _Expectations:
                     message = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
                     yield self.file.at(where, message)
                     continue
-                back = way(before, y, x)
+                back = path_between(before, y, x)
                 if x == y or back is not None:
                     yield self.file.at(where, self._contradiction(x, y, back or [x]))
                 else:

@@ -29,14 +29,14 @@ Definition = dict[str, Any]
 
 
 def known_tools(
-    server: ServerFile, root: Path, way: str | None = None
+    server: ServerFile, root: Path, mode: str | None = None
 ) -> dict[str, Definition] | None:
-    """The tools that a server is known to offer in one way; without one, in any.
+    """The tools that a server is known to offer in one mode; without one, in any.
 
     None when nobody can tell without asking a live server.
     """
     found: dict[str, Definition] = {}
-    if way in (None, RECORDED) and server.recording:
+    if mode in (None, RECORDED) and server.recording:
         try:
             recording = read_recording(root / server.recording)
         except RecordingError:
@@ -44,9 +44,9 @@ def known_tools(
         found |= {t["name"]: t for t in recording.tools}
         called = (c.tool for c in recording.calls if c.tool and c.tool not in found)
         found |= {name: {"name": name} for name in called}
-    if way in (None, MOCK) and server.mock:
+    if mode in (None, MOCK) and server.mock:
         found |= {t.name: t.definition() for t in server.mock.tools}
-    if way not in (None, RECORDED, MOCK) or (way is None and (server.live or server.variants)):
+    if mode not in (None, RECORDED, MOCK) or (mode is None and (server.live or server.variants)):
         return None
     return found
 

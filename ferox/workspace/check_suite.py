@@ -41,14 +41,14 @@ class SuiteContext:
         default_factory=dict
     )
 
-    def tools(self, server: str, way: str | None) -> Mapping[str, Definition] | None:
+    def tools(self, server: str, mode: str | None) -> Mapping[str, Definition] | None:
         """A server's tools by name; None if nobody can tell."""
         if self.servers is None or server not in self.servers:
             return None
-        if (server, way) not in self._known:
-            known = known_tools(self.servers[server], self.root, way)
-            self._known[server, way] = self.seen.get(server) if known is None else known
-        return self._known[server, way]
+        if (server, mode) not in self._known:
+            known = known_tools(self.servers[server], self.root, mode)
+            self._known[server, mode] = self.seen.get(server) if known is None else known
+        return self._known[server, mode]
 
 
 def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:

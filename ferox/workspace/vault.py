@@ -139,7 +139,7 @@ class Vault:
 
         Raises:
             UnsetSecret: it has none here.
-            NotAgreed: it may not go there yet.
+            SecretUseNotAgreed: it may not go there yet.
         """
         values = self.values()
         if secret not in values:

@@ -50,7 +50,7 @@ def open_api(schemas: dict[str, Any]) -> str:
     )
 
 
-def situation() -> MatchContext:
+def context() -> MatchContext:
     return MatchContext(Clock("2031-03-14T06:30:00Z"))
 
 
@@ -156,13 +156,13 @@ class Patterns(unittest.TestCase):
             lambda: schema_of({"additionalProperties": False, "patternProperties": {SLOW: {}}})
             .fault({text: 1}),
             lambda: nodes([text], f"$[?search(@, '{SLOW}')]"),
-            lambda: compile_matcher({"matches": SLOW}).test(text, situation()),
-            lambda: compile_matcher({"not": {"matches": SLOW}}).test(text, situation()),
+            lambda: compile_matcher({"matches": SLOW}).test(text, context()),
+            lambda: compile_matcher({"not": {"matches": SLOW}}).test(text, context()),
         ):  # fmt: skip
             with self.assertRaises(GivenUp):
                 hostile()
         undecided = compile_matcher({"not": {"matches": SLOW}})
-        self.assertFalse(undecided.holds(text, situation()), "what is undecided does not hold")
+        self.assertFalse(undecided.holds(text, context()), "what is undecided does not hold")
 
     def test_our_own_take_long_texts_in_one_go(self) -> None:
         """Ferox's own patterns, each on long texts of every piece that it knows."""
@@ -274,7 +274,7 @@ class Templates(unittest.TestCase):
             tool = {"name": "grow", "input": {}, "answers": [{"give": 1, "change": [change] * 3}]}
             mock = MockServer(
                 "m", Mock.model_validate({"tools": [tool], "state": {"a": [1] * 50}}), 1,
-                situation(),
+                context(),
             )  # fmt: skip
             given: Any = None
             for _ in range(40):

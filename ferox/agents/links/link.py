@@ -85,7 +85,7 @@ class Conversation(Protocol):
         """Say something and wait for the reply.
 
         Raises:
-            Crashed: the turn ended in an error of the agent's own.
+            AgentCrashed: the turn ended in an error of the agent's own.
         """
 
     async def close(self) -> bool:
@@ -105,7 +105,7 @@ class Link(Protocol):
         """Open a conversation within `start_s` seconds, in a place that is held.
 
         Raises:
-            DidNotStart: it could not be opened.
+            AgentDidNotStart: it could not be opened.
         """
 
     async def shut(self) -> None:

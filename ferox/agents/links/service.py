@@ -68,7 +68,7 @@ class ServiceLink:
         """Begin a conversation with the service.
 
         Raises:
-            DidNotStart: it is not there, or not what it should be.
+            AgentDidNotStart: it is not there, or not what it should be.
         """
 
     async def shut(self) -> None:
@@ -96,7 +96,7 @@ class ServiceLink:
         """Start the service, and wait until it listens.
 
         Raises:
-            DidNotStart: it ended, or took too long.
+            AgentDidNotStart: it ended, or took too long.
         """
         seams = {"servers": self._seams.servers, "models": self._seams.models}
         process = await started(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
@@ -116,7 +116,7 @@ class ServiceLink:
         """What every request carries.
 
         Raises:
-            DidNotStart: a secret is not set.
+            AgentDidNotStart: a secret is not set.
         """
         try:
             to = origin(self.agent.url or "")
@@ -133,7 +133,7 @@ class ServiceLink:
         """See whether anything answers at an address.
 
         Raises:
-            DidNotStart: nothing does.
+            AgentDidNotStart: nothing does.
         """
         try:
             return await http.get(url, timeout=start_s)

@@ -68,7 +68,7 @@ class ToolLink(ServiceLink):
         """The tool, the argument that takes the words, and the other arguments.
 
         Raises:
-            DidNotStart: there is no such tool, or no telling which argument takes the words.
+            AgentDidNotStart: there is no such tool, or no telling which argument takes the words.
         """
         name = self.agent.tool or (next(iter(tools)) if len(tools) == 1 else "")
         if name not in tools:

@@ -27,7 +27,7 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
 
 
 def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list[Check]:
-    at = evidence.situation(call)
+    at = evidence.context(call)
     checks = []
     for name, matcher in expected.args.items():
         value = call.args.get(name, ABSENT)

@@ -118,19 +118,19 @@ class PartEvidence:
         matchers = copy.expected.plain_args
         if not matchers:
             return 1, 1
-        at = self.trial.situation(call)
+        at = self.trial.context(call)
         held = sum(m.holds(call.args.get(k, ABSENT), at) for k, m in matchers.items())
         return held, len(matchers)
 
     def _count_from(self, matching: Matching) -> int:
         return sum(
-            m.holds(call.args.get(k, ABSENT), self._situation(call, matching))
+            m.holds(call.args.get(k, ABSENT), self._match_context(call, matching))
             for copy, call in matching.items()
             for k, m in copy.expected.from_args.items()
         )
 
-    def _situation(self, call: Call, matching: Matching) -> MatchContext:
-        at = self.trial.situation(call)
+    def _match_context(self, call: Call, matching: Matching) -> MatchContext:
+        at = self.trial.context(call)
         return replace(at, sources=lambda name, path: self._source(name, path, matching))
 
     def _source(
@@ -277,7 +277,7 @@ class Evidence:
             for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
         ]
 
-    def situation(self, call: Call) -> MatchContext:
+    def context(self, call: Call) -> MatchContext:
         """What a matcher may look at when it judges an argument of a call."""
         return MatchContext(
             self.clock,

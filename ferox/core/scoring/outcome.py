@@ -24,7 +24,7 @@ from ferox.intake.patterns import PatternError, pattern
 Judgement = tuple[bool | None, str]
 
 
-def _situation(evidence: Evidence) -> MatchContext:
+def _match_context(evidence: Evidence) -> MatchContext:
     story = evidence.story
     return MatchContext(
         evidence.clock,
@@ -95,7 +95,7 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
         return False, f"nothing at {path} in the answer's data"
     if matcher is None:
         return True, f"the answer's data has {path}"
-    at = _situation(evidence)
+    at = _match_context(evidence)
     wrong = [v for v in values if not matcher.test(v, at)]
     if wrong:
         return False, f"{path} was {brief(wrong[0])}; expected {evidence.expectation(matcher)}"
@@ -194,7 +194,7 @@ def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Jud
         return _count(spec.count, len(hits), f"{where} at {spec.path}")
     if not hits:
         return False, f"{where}: nothing at {spec.path}"
-    at = _situation(evidence)
+    at = _match_context(evidence)
     for value in hits:
         if matcher and not matcher.test(value, at):
             wanted = evidence.expectation(matcher)

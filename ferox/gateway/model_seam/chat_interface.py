@@ -25,7 +25,7 @@ class ChatInterface:
         """What a request says.
 
         Raises:
-            NotUnderstood: it is not a chat completion.
+            UnreadableRequest: it is not a chat completion.
         """
         try:
             messages = body["messages"]

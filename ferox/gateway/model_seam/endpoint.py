@@ -69,7 +69,7 @@ class ModelAnswer(Protocol):
         """The body.
 
         Raises:
-            OutOfReach: it broke off.
+            EndpointUnreachable: it broke off.
         """
 
     def lines(self) -> AsyncIterator[str]:
@@ -84,7 +84,7 @@ class AnswerSource(Protocol):
         """Ask something.
 
         Raises:
-            OutOfReach: nobody answers.
+            EndpointUnreachable: nobody answers.
         """
 
 
@@ -111,7 +111,7 @@ class Endpoint:
         """Pass a request on; a rate limit is waited out, within a limit.
 
         Raises:
-            OutOfReach: nobody answers.
+            EndpointUnreachable: nobody answers.
         """
         waited = 0.0
         async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=TLS) as http:
@@ -169,7 +169,7 @@ class EndpointAnswer:
         """The body.
 
         Raises:
-            OutOfReach: it broke off.
+            EndpointUnreachable: it broke off.
         """
         try:
             return await self._response.aread()

@@ -54,7 +54,7 @@ class ModelInterface(Protocol):
         """What a request says.
 
         Raises:
-            NotUnderstood: it is none of the interface.
+            UnreadableRequest: it is none of the interface.
         """
 
     def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:

@@ -28,7 +28,7 @@ class RecordedModel:
         """The recorded answer.
 
         Raises:
-            OutOfReach: there is none, and no endpoint to ask instead.
+            EndpointUnreachable: there is none, and no endpoint to ask instead.
         """
         key = request_key(path, body)
         there = self._recording.answers(key)

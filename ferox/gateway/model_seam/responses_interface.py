@@ -32,7 +32,7 @@ class ResponsesInterface:
         """What a request says, as messages of a chat.
 
         Raises:
-            NotUnderstood: it is not a request of this interface.
+            UnreadableRequest: it is not a request of this interface.
         """
         try:
             messages = [*_before(body), *_messages(self._items(body))]

@@ -28,7 +28,7 @@ class RelayRecording:
 @asynccontextmanager
 async def standing_before(
     server: ServerFile,
-    way: str,
+    mode: str,
     folder: Path,
     path: Path,
     port: int = 0,
@@ -37,11 +37,11 @@ async def standing_before(
     """Stand before a server while the context is open, and write what passes to `path`.
 
     Raises:
-        OutOfReach: the file has no such way.
+        ServerUnreachable: the file has no such mode.
         OSError: the port is taken.
     """
-    to = reach_of(server, way)
-    capture = capture_of(server, way, path, listener)
+    to = reach_of(server, mode)
+    capture = capture_of(server, mode, path, listener)
     remarks: list[str] = []
     relay = Relay(lambda: connect(to, folder), capture.note, remarks.append)
     standing = RelayRecording(relay, capture, remarks)

@@ -52,7 +52,7 @@ class RelaySession:
         """Connect to the live server.
 
         Raises:
-            OutOfReach: with a diagnosis.
+            ServerUnreachable: with a diagnosis.
         """
         self._task = asyncio.create_task(self._keep(upstream))
         await asyncio.shield(self._ready)

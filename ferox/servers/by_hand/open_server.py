@@ -355,10 +355,10 @@ async def opened_by_hand(server: ServerFile, mode: str, folder: Path) -> AsyncIt
     async with AsyncExitStack() as stack:
         source: Source | None = None
         if mode in (MOCK, RECORDED):
-            stage = TrialContext(
+            context = TrialContext(
                 folder, 1, MatchContext(Clock(NOW)), lambda path: read_recording(folder / path)
             )
-            source = await stack.enter_async_context(open_source(server, mode, stage))
+            source = await stack.enter_async_context(open_source(server, mode, context))
         open_server = OpenServer(server, mode, source)
         callbacks: dict[str, Any] = {
             "elicitation_callback": open_server.elicit,

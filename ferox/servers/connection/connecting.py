@@ -46,7 +46,7 @@ async def connect(
     """The streams to a live server. `folder` is where its command and paths start.
 
     Raises:
-        OutOfReach: with a diagnosis, as far as it shows before the protocol is spoken.
+        ServerUnreachable: with a diagnosis, as far as it shows before the protocol is spoken.
     """
     if to.command:
         async with _start(to, folder) as (_, streams):
@@ -72,7 +72,7 @@ async def reach(
     ask something back; the newest protocol is spoken to those that know no other.
 
     Raises:
-        OutOfReach: with a diagnosis.
+        ServerUnreachable: with a diagnosis.
     """
     connected = False
     try:

@@ -97,7 +97,7 @@ class LiveServer:
         """Have the live server answer a call.
 
         Raises:
-            Refused: it answers with a protocol error, or the connection is gone.
+            ProtocolRefusal: it answers with a protocol error, or the connection is gone.
         """
         self.caller = caller
 
@@ -124,7 +124,7 @@ class LiveServer:
         """Have the live server answer a call of Ferox's own.
 
         Raises:
-            Refused: it answers with a protocol error.
+            ProtocolRefusal: it answers with a protocol error.
         """
         return await self.call(tool, args, SilentCaller())
 
@@ -132,7 +132,7 @@ class LiveServer:
         """Pass another request on.
 
         Raises:
-            Refused: the server answers with a protocol error.
+            ProtocolRefusal: the server answers with a protocol error.
         """
         request = _REQUESTS[method].model_validate({"method": method, "params": params})
         try:
@@ -149,7 +149,7 @@ async def live_source(
     """A live server, connected while the context is open.
 
     Raises:
-        OutOfReach: with a diagnosis.
+        ServerUnreachable: with a diagnosis.
     """
     server: LiveServer | None = None
 

@@ -107,7 +107,7 @@ class RecordedServer:
 
         Raises:
             UnknownTool: the server had no such tool.
-            Refused: an error was recorded, or nothing was.
+            ProtocolRefusal: an error was recorded, or nothing was.
         """
         return await self._answer(tool, args, caller, keep=True)
 
@@ -116,7 +116,7 @@ class RecordedServer:
 
         Raises:
             UnknownTool: the server had no such tool.
-            Refused: an error was recorded, or nothing was.
+            ProtocolRefusal: an error was recorded, or nothing was.
         """
         return await self._answer(tool, args, SilentCaller(), keep=False)
 
@@ -163,7 +163,7 @@ class RecordedServer:
         """The recorded answer to another method; lists are given whole.
 
         Raises:
-            Refused: an error was recorded, or nothing was.
+            ProtocolRefusal: an error was recorded, or nothing was.
         """
         if method in LISTS:
             return {LISTS[method]: self._recording.listed(method, LISTS[method])}

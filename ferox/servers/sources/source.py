@@ -155,7 +155,7 @@ class Caller(Protocol):
         """Have the client's model complete something (sampling).
 
         Raises:
-            Refused: the client takes no such request.
+            ProtocolRefusal: the client takes no such request.
         """
 
 
@@ -209,7 +209,7 @@ class Source(Protocol):
 
         Raises:
             UnknownTool: there is no such tool.
-            Refused: the server answers with a protocol error.
+            ProtocolRefusal: the server answers with a protocol error.
         """
 
     async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
@@ -217,12 +217,12 @@ class Source(Protocol):
 
         Raises:
             UnknownTool: there is no such tool.
-            Refused: the server answers with a protocol error.
+            ProtocolRefusal: the server answers with a protocol error.
         """
 
     async def request(self, method: str, params: dict[str, Any]) -> dict[str, Any]:
         """Answer a further method.
 
         Raises:
-            Refused: the server answers with a protocol error.
+            ProtocolRefusal: the server answers with a protocol error.
         """

@@ -105,9 +105,9 @@ def run_failed_again(path: shapes.RunPath) -> shapes.RunShape:
     with reading(site.engine) as session:
         the_run(session, path.run)
     with RunLock(site.root) as lock:
-        anew = plan_failed(site.engine, load_workspace(site.root), path.run, lock)
-        start_worker(site.root, anew, lock)
-    return _shape_of_run(anew)
+        new_run = plan_failed(site.engine, load_workspace(site.root), path.run, lock)
+        start_worker(site.root, new_run, lock)
+    return _shape_of_run(new_run)
 
 
 @routes.post("/api/runs/<int:run>/hold")
