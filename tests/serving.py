@@ -1,4 +1,4 @@
-"""A real `ferox serve` on a free port, for the tests of the web application."""
+"""The web application as tests need it: called directly, served here, or by `ferox serve`."""
 
 from __future__ import annotations
 
@@ -7,15 +7,19 @@ import json
 import socket
 import subprocess
 import sys
+import threading
 import urllib.error
 import urllib.request
 from collections.abc import Callable
 from typing import Any
 
 from ferox.store.database import open_database
+from ferox.web.access import Access
 from ferox.web.app import create_app
 from ferox.web.run_progress import RunProgress
+from ferox.web.serve import new_server
 from ferox.web.watching import Watching
+from ferox.workspace.vault import Vault, install
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
@@ -72,8 +76,52 @@ class AppCase(WorkspaceCase):
         return asyncio.run(asyncio.wait_for(follow(), HANG_S))
 
 
-class ServedCase(WorkspaceCase):
-    """A workspace with a server in front of it."""
+class HttpCase(WorkspaceCase):
+    """Asks whatever is served at `self.url`."""
+
+    url: str
+
+    def ask(self, path: str, body: Any = None, method: str | None = None, **headers: str) -> Answer:
+        """GET, or POST if there is a body, or another method."""
+        data = None if body is None else json.dumps(body).encode()
+        if data is not None:
+            headers = {"Content-Type": "application/json", **headers}
+        names = {k.replace("_", "-"): v for k, v in headers.items()}
+        request = urllib.request.Request(self.url + path, data, names, method=method)
+        try:
+            with urllib.request.urlopen(request, timeout=HANG_S) as answer:
+                return Answer(answer.status, answer.headers, answer.read())
+        except urllib.error.HTTPError as error:
+            with error:
+                return Answer(error.code, error.headers, error.read())
+
+
+class ServedCase(HttpCase):
+    """A workspace with the application served by a thread of this process, front end, streams and
+    all: a process of its own takes seconds to start."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        engine = open_database(self.root)
+        self.addCleanup(engine.dispose)
+        self.addCleanup(install, Vault(None))
+        server, site = new_server(self.root, engine, Access())
+        self.addCleanup(site.loop.close)
+        listening = socket.create_server(("127.0.0.1", 0))
+        self.port = listening.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
+        thread.start()
+
+        def stop() -> None:
+            server.should_exit = True
+            thread.join(HANG_S)
+
+        self.addCleanup(stop)
+
+
+class OwnProcessCase(HttpCase):
+    """A workspace with a real `ferox serve` in front of it."""
 
     def setUp(self) -> None:
         super().setUp()
@@ -97,17 +145,3 @@ class ServedCase(WorkspaceCase):
         self.server.wait(HANG_S)
         if self.server.stdout:
             self.server.stdout.close()
-
-    def ask(self, path: str, body: Any = None, method: str | None = None, **headers: str) -> Answer:
-        """GET, or POST if there is a body, or another method."""
-        data = None if body is None else json.dumps(body).encode()
-        if data is not None:
-            headers = {"Content-Type": "application/json", **headers}
-        names = {k.replace("_", "-"): v for k, v in headers.items()}
-        request = urllib.request.Request(self.url + path, data, names, method=method)
-        try:
-            with urllib.request.urlopen(request, timeout=HANG_S) as answer:
-                return Answer(answer.status, answer.headers, answer.read())
-        except urllib.error.HTTPError as error:
-            with error:
-                return Answer(error.code, error.headers, error.read())

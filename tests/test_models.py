@@ -182,7 +182,7 @@ class Endpoints(EndpointCase):
         (event,) = self.model_events(trace)
         self.assertEqual((event["text"], event["usage"]), ("At 14:31.", {"input": 21, "output": 5}))
         self.assertNotIn(KEY, json.dumps(trace))
-        self.assertNotIn(KEY, self.job().snapshot.text())
+        self.assertNotIn(KEY, str(self.job().snapshot.document()))
         self.assertEqual(trace["events"][-2]["text"], "At 14:31.")
 
     async def test_proposals_of_an_endpoint_are_joined_with_calls(self) -> None:

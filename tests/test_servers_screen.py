@@ -49,14 +49,14 @@ class ServersScreen(ScreenCase):
         self.button("Call it").click()
         self.see(".progress", "sounding")
         self.button("Cancel").click()
-        self.see("[data-testid=tried]", "It was cancelled")
+        self.see("[data-testid=call-by-hand]", "It was cancelled")
         self.see("[data-testid=tools] button", "book").click()
         self.button("Call it").click()
         self.see("[data-testid=asked]", "Which berth?")
         self.fill("[data-testid=asked] #argument-berth", "N1")
         self.button("Answer").click()
-        self.see("[data-testid=tried]", "Booked N1.")
-        self.see("[data-testid=tried] summary", "raw messages").click()
+        self.see("[data-testid=call-by-hand]", "Booked N1.")
+        self.see("[data-testid=call-by-hand] summary", "raw messages").click()
         self.see("[data-testid=messages]", "elicitation/create")
         self.assertEqual(self.errors(), [])
 
@@ -64,7 +64,7 @@ class ServersScreen(ScreenCase):
         self.open("/servers/tides?tool=high_water")
         self.fill("#argument-day", "monday")
         self.button("Call it").click()
-        self.see("[data-testid=tried]", "14:31")
+        self.see("[data-testid=call-by-hand]", "14:31")
         text = (self.root / "servers/tides.yaml").read_text()
         self.write("servers/tides.yaml", text.replace('"14:31"', '"17:05"'))
         choice = Select(self.see("[aria-label='Earlier calls']"))
@@ -123,7 +123,7 @@ class ServersScreen(ScreenCase):
         self.see(".bar", "Saved.")
         self.fill("[data-testid=mock-side] #argument-day", "monday")
         self.button("Call it").click()
-        self.see("[data-testid=tried]", "flat calm")
+        self.see("[data-testid=call-by-hand]", "flat calm")
         self.assertEqual(self.errors(), [])
 
     def test_the_editor_completes_tells_errors_and_saves_what_loads(self) -> None:
@@ -177,7 +177,7 @@ class ServersScreen(ScreenCase):
         self.see("[data-testid=tools] button", "pilot_roster").click()
         self.fill("#argument-day", "2031-03-14")
         self.button("Call it").click()
-        self.see("[data-testid=tried]", "Ines Calder")
+        self.see("[data-testid=call-by-hand]", "Ines Calder")
 
     def test_three_hundred_tools_and_files_that_do_not_load(self) -> None:
         tools = "\n".join(
@@ -254,20 +254,20 @@ class ServersScreen(ScreenCase):
         self.button("As a form").click()
         self.assertEqual(self.see("#argument-berths-1").get_attribute("value"), "S1")
         self.button("Call it").click()
-        self.see("[data-testid=tried]", "S1")
-        self.see("[data-testid=tried]", "south")
+        self.see("[data-testid=call-by-hand]", "S1")
+        self.see("[data-testid=call-by-hand]", "south")
 
     def test_every_kind_of_content_is_shown_and_none_is_markup(self) -> None:
         form = self.FORM.replace("data: PNG", f"data: {PNG}").replace("data: WAV", f"data: {WAV}")
         self.write("servers/yard.yaml", form)
         self.open("/servers/yard?tool=chart")
         self.button("Call it").click()
-        self.see("[data-testid=tried]", "It answered")
-        self.see("[data-testid=tried] img[src^='data:image/png']")
-        self.see("[data-testid=tried] audio")
-        link = self.see("[data-testid=tried] a", "https://skerrow.example/chart")
+        self.see("[data-testid=call-by-hand]", "It answered")
+        self.see("[data-testid=call-by-hand] img[src^='data:image/png']")
+        self.see("[data-testid=call-by-hand] audio")
+        link = self.see("[data-testid=call-by-hand] a", "https://skerrow.example/chart")
         self.assertEqual(link.get_attribute("rel"), "noreferrer noopener")
-        self.see("[data-testid=tried]", "<img src=x")
+        self.see("[data-testid=call-by-hand]", "<img src=x")
         self.assertNotEqual(self.page.title, "owned")
 
     def test_no_server_at_all_and_a_server_without_tools(self) -> None:

@@ -52,7 +52,7 @@ class Interface(AppCase):
         shown = self.ask(f"/api/trials/{first['id']}").body
         self.assertEqual(shown["result"]["verdict"], "pass")
         self.assertEqual(shown["near"]["next"], second["id"])
-        self.assertEqual(shown["expected"][0]["told"], {"day": "the day today"})
+        self.assertEqual(shown["expected"][0]["descriptions"], {"day": "the day today"})
         text = self.ask(f"/api/trials/{first['id']}/digest").body["text"]
         self.assertIn("small/high · plain · trial 1: pass", text)
         self.assertIn("[high]", text)

@@ -11,7 +11,7 @@ from typing import Any
 
 from mcp import Client
 
-from tests.serving import AppCase, ServedCase
+from tests.serving import AppCase, OwnProcessCase
 from tests.waiting import HANG_S, until
 
 AGENT = Path(__file__).parent / "servers/link_agent.py"
@@ -71,7 +71,7 @@ class AgentsCase(Asking, AppCase):
     """Agents of a workspace whose application is in this process."""
 
 
-class ServedAgents(Asking, ServedCase):
+class ServedAgents(Asking, OwnProcessCase):
     """Agents of a workspace that is served."""
 
 

@@ -22,11 +22,12 @@ from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ferox.runs.standing_addresses import serve_standing_addresses
-from ferox.store.database import StoreError, folder, open_database
+from ferox.store.database import Engine, StoreError, folder, open_database
 from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app
 from ferox.web.interface import WATCHED, Interface
 from ferox.web.responses import NotThere
+from ferox.web.site import Site
 from ferox.web.watching import Watching
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_loosely
@@ -82,10 +83,27 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     url = address.public_url or f"http://{shown}:{address.port}"
     engine = open_database(workspace)
     access = address.access()
+    server, site = new_server(workspace, engine, access)
+    lock.seek(0)
+    lock.truncate()
+    lock.write(url)
+    lock.flush()
+    started(url, access)
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
+    try:
+        server.run(sockets=[sock])
+    finally:
+        signal.alarm(ENDING_S)  # whatever hangs in a request, the process ends
+        site.loop.close()
+
+
+def new_server(workspace: Path, engine: Engine, access: Access) -> tuple[uvicorn.Server, Site]:
+    """A server of a workspace, and what it keeps open: `loop` is to be closed after it."""
     app = create_app(workspace, engine, access)
+    site: Site = app.extensions["ferox"]
     with suppress(WorkspaceError):  # its screens say what is wrong with it
         files, _ = load_loosely(workspace)
-        app.extensions["ferox"].loop.keep_open(lambda: serve_standing_addresses(files.root, files))
+        site.loop.keep_open(lambda: serve_standing_addresses(files.root, files))
     config = uvicorn.Config(
         with_events(app, access),
         log_level="error",
@@ -95,17 +113,7 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
         forwarded_allow_ips=HERE,  # a proxy on this machine says who is behind it
         server_header=False,
     )
-    lock.seek(0)
-    lock.truncate()
-    lock.write(url)
-    lock.flush()
-    started(url, access)
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
-    try:
-        uvicorn.Server(config).run(sockets=[sock])
-    finally:
-        signal.alarm(ENDING_S)  # whatever hangs in a request, the process ends
-        app.extensions["ferox"].loop.close()
+    return uvicorn.Server(config), site
 
 
 def with_events(app: Interface, access: Access) -> ASGIApp:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler, TypeAdapter
@@ -14,15 +15,19 @@ RecordId = Annotated[int, Field(ge=0, le=2**53 - 1)]
 
 class SchemaOf:
     """Documents a stored value by its format. The value is sent as it is: it was judged when it
-    was stored, and one that was cut for the screen need not fit any more."""
+    was stored, and one that was cut for the screen need not fit any more. `required` are the
+    fields that are always there, if those are fewer than the format's."""
 
-    def __init__(self, format: Any) -> None:
-        self._format = format
+    def __init__(self, format: Any, required: Sequence[str] | None = None) -> None:
+        self._format, self._required = format, required
 
     def __get_pydantic_json_schema__(
         self, schema: CoreSchema, handler: GetJsonSchemaHandler
     ) -> JsonSchemaValue:
-        return handler(TypeAdapter(self._format).core_schema)
+        documented = handler(TypeAdapter(self._format).core_schema)
+        if self._required is not None:
+            handler.resolve_ref_schema(documented)["required"] = list(self._required)
+        return documented
 
 
 class FromRecord(BaseModel):

@@ -6,11 +6,11 @@ from pathlib import Path
 
 from tests.attacks.attack import long_attack
 from tests.attacks.fuzzing import fuzz
-from tests.serving import ServedCase
+from tests.serving import OwnProcessCase
 from tests.test_web_servers import LIVE
 
 
-class MadeUpRequests(ServedCase):
+class MadeUpRequests(OwnProcessCase):
     """Requests made up from the API document"""
 
     def setUp(self) -> None:

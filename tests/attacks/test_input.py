@@ -28,7 +28,7 @@ from ferox.making.mocks import MakingError
 from ferox.making.pasted import PasteError, pasted
 from ferox.servers.sources.mock import MockServer
 from ferox.web.bounded_process import apart
-from tests.serving import AppCase, ServedCase
+from tests.serving import AppCase, OwnProcessCase
 from tests.waiting import HANG_S
 
 ALIASES = "a: &a [x,x,x,x,x,x,x,x,x]\n" + "".join(
@@ -325,7 +325,7 @@ class Files(AppCase):
             self.assertLess(self.ask(path).status, 500, path)
 
 
-class WhileOthersWork(ServedCase):
+class WhileOthersWork(OwnProcessCase):
     """The server while it is attacked"""
 
     def test_it_answers_while_it_works_on_a_bomb(self) -> None:

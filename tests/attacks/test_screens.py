@@ -9,14 +9,14 @@ import sys
 import time
 
 from tests.attacks.attack import long_attack
-from tests.serving import ServedCase
+from tests.serving import OwnProcessCase
 from tests.test_runs import CODED
 from tests.waiting import HANG_S
 
 SCREENS = 200
 
 
-class ManyScreens(ServedCase):
+class ManyScreens(OwnProcessCase):
     """Two hundred open screens"""
 
     def streams(self, run: int, count: int) -> list[socket.socket]:

@@ -211,7 +211,8 @@ class TrialShape(BaseModel):
     title: str | None
     agent: AgentShape
     run: RunShape
-    trace: Annotated[dict[str, Any], SchemaOf(Trace)]
+    trace: Annotated[dict[str, Any], SchemaOf(Trace, required=["events"])]
+    """While it runs, only its events."""
     result: Annotated[dict[str, Any], SchemaOf(Result)] | None
     expected: list[ExpectedShape]
     order: list[list[str]]

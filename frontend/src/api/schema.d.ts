@@ -3880,23 +3880,23 @@ export interface components {
          */
         Trace: {
             /** Agent */
-            agent: string;
+            agent?: string;
             /** Clock */
-            clock: string;
+            clock?: string;
             /** Events */
             events: (components["schemas"]["TurnEvent"] | components["schemas"]["ModelEvent"] | components["schemas"]["CallEvent"] | components["schemas"]["AskEvent"] | components["schemas"]["HoldEvent"] | components["schemas"]["QuestionEvent"] | components["schemas"]["EmbedEvent"] | components["schemas"]["PartialEvent"] | components["schemas"]["ReplyEvent"] | components["schemas"]["EndEvent"])[];
             /**
              * Ferox Trace
              * @constant
              */
-            ferox_trace: 1;
+            ferox_trace?: 1;
             /** Instructions */
             instructions?: string;
             link?: components["schemas"]["LinkFacts"];
             /** Mended */
             mended?: number;
             /** Model Seam */
-            model_seam: boolean;
+            model_seam?: boolean;
             /** Modes */
             modes?: {
                 [key: string]: string;
@@ -3914,11 +3914,11 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Suite */
-            suite: string;
+            suite?: string;
             /** Task */
-            task: string;
+            task?: string;
             /** Tools */
-            tools: {
+            tools?: {
                 [key: string]: components["schemas"]["OfferedTool"];
             };
             /** Traffic */
@@ -3926,7 +3926,7 @@ export interface components {
                 [key: string]: components["schemas"]["Traffic"];
             };
             /** Trial */
-            trial: number;
+            trial?: number;
             /** Truth */
             truth?: {
                 [key: string]: components["schemas"]["TruthValue"];
@@ -3936,7 +3936,7 @@ export interface components {
                 [key: string]: components["schemas"]["Voice"];
             };
             /** Zone */
-            zone: string;
+            zone?: string;
         };
         /**
          * Traffic

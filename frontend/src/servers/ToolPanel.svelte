@@ -170,7 +170,7 @@
   {/each}
 {/if}
 {#if made && made.state !== "running"}
-  <div data-testid="made">
+  <div data-testid="call-by-hand">
     <h3>
       {made.state === "cancelled" ? "It was cancelled" : made.error ? "It failed" : "It answered"}
       <span class="soft"
