@@ -77,6 +77,14 @@ class Vocabulary(unittest.TestCase):
                 else:
                     importlib.import_module(f"ferox.{name}")
 
+    def test_files_that_the_docs_name_are_there(self) -> None:
+        roots = ("", "ferox", "frontend/src", "tests", "docs")
+        names = {file.name for root in roots[1:4] for file in (TOP / root).rglob("*.*")}
+        for page in (TOP / "CONTRIBUTING.md", TOP / "README.md", *(TOP / "docs").glob("*.md")):
+            for name in re.findall(r"`([\w/.-]+\.(?:py|ts|svelte))`", page.read_text()):
+                there = name in names or any((TOP / root / name).exists() for root in roots)
+                self.assertTrue(there, f"{page.name}: {name}")
+
     def test_no_name_is_of_a_word_that_is_not_used(self) -> None:
         unused = {"told", "talk", "desk", "stage", "situation", "tooth", "anew"}
         for file in FEROX.rglob("*.py"):
