@@ -249,6 +249,28 @@ class Order(unittest.TestCase):
         never = judged(spec, turn(), call("c1", BOOK, 0.5), reply(1), user=user)
         self.assertIn("without the go-ahead", find(never, "order.grant:g.b")["message"])
 
+    def test_an_optional_call_needs_its_go_ahead_only_if_it_is_made(self) -> None:
+        user = [{"if_reply": {"matches": "go"}, "say": "Yes.", "grants": "g"}]
+        spec = {"calls": [{"as": "b", "tool": BOOK, "after_grant": "g", "optional": True}]}
+        early = judged(spec, turn(), call("c1", BOOK, 1), reply(2), turn(3, "Yes.", 0), user=user)
+        self.assertIs(checks(early)["order.grant:g.b"], False)
+        never = judged(spec, turn(), reply(2), user=user)
+        self.assertNotIn("order.grant:g.b", checks(never))
+
+    def test_only_what_is_to_be_approved_is_asked_for(self) -> None:
+        spec = {"calls": [{"as": "b", "tool": BOOK}]}
+        made = (turn(), call("c1", BOOK, 1), reply(2))
+        for decision, wanted in (("approve", True), ("deny", False)):
+            approvals = [{"tool": BOOK, "decision": decision}]
+            found = checks(judged(spec, *made, approvals=approvals))
+            self.assertEqual("order.approval.b" in found, wanted)
+        self.assertNotIn("order.approval.b", checks(judged(spec, *made)))
+        spare = {"calls": [{"as": "b", "tool": BOOK, "optional": True}]}
+        approvals = [{"tool": BOOK, "decision": "approve"}]
+        for calls, wanted in (((turn(), reply(2)), False), (made, True)):
+            found = checks(judged(spare, *calls, approvals=approvals))
+            self.assertEqual("order.approval.b" in found, wanted)
+
     def test_each_call_uses_up_one_approval(self) -> None:
         approvals = [{"tool": BOOK, "decision": "approve"}]
         spec = {"calls": [{"as": "b", "tool": BOOK, "times": 2}]}

@@ -54,7 +54,7 @@ async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
         yield f"http://127.0.0.1:{sock.getsockname()[1]}"
     finally:
         server.should_exit = True
-        server.force_exit = True
+        server.force_exit = True  # event streams that an agent never closes would hold it up
         await task
         sock.close()
 

@@ -51,6 +51,7 @@ class Recorder:
         self._limits = {"call": most_calls, "model": most_model_calls}
         self._counts: Counter[str] = Counter()
         self._open_proposals: list[tuple[str, str, str]] = []
+        # Events are told apart by identity: two calls may be equal in all that they hold.
         self._places: dict[int, int] = {}
         self.closed = False
         self.mended = 0
@@ -321,6 +322,8 @@ class Recorder:
     def take_proposal(self, tool: str, args: Json) -> str | None:
         """The proposal that a call carries out: same tool and arguments, else same tool."""
         wanted = canonical(args)
+        # Frameworks may fill in defaults or coerce types on the way, so the arguments that go out
+        # need not be those proposed; then the oldest open proposal of the tool is taken.
         there = [p for p in self._open_proposals if p[1] == tool]
         taken = next((p for p in there if p[2] == wanted), there[0] if there else None)
         if taken is None:

@@ -42,6 +42,7 @@ class Subprocess:
         self.log: deque[str] = deque(maxlen=LOG_LINES)
         # One line waits at a time: a command that nobody listens to is held up by its pipe.
         self._lines: asyncio.Queue[OutputLine | None] = asyncio.Queue(1)
+        # Not `process.wait()`: it waits for the pipes too, which a grandchild may hold open.
         self._over = asyncio.create_task(gone(process))
         self._reading = asyncio.create_task(self._read_output())
         self._logging = asyncio.create_task(self._read_log())

@@ -119,6 +119,8 @@ class TrialRun:
             await self.seams.open(stack, hold, self._around.go_on_without)
         except NOT_OPENED as error:
             return "could_not_run", str(error)
+        # The seams are served until the agent is closed: what it asks for in its last moments
+        # gets an answer, though it is noted no more.
         addresses = await stack.enter_async_context(self.seams.serve(self._around.gateway))
         self._truth |= await self.seams.look_up_truth("before")
         why, reason = await self._within_limits(self._converse(addresses))
@@ -229,7 +231,7 @@ class TrialRun:
             try:
                 for number in range(first, last):
                     await self._part(conversation, number)
-            except BaseException:
+            except BaseException:  # cancelled by a limit or by Stop, too
                 self.recorder.close()
                 raise
             finally:

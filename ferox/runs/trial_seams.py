@@ -110,6 +110,7 @@ class TrialSeams:
             for name, source in self._sources.items()
             if self._offer(name)
         }
+        # Names come from what is offered, so they follow once every seam stands.
         offered = self.offered()
         names = {a: tool.get("name") or a.split("/", 1)[1] for a, tool in offered.items()}
         self.seen = SeenByModel(ToolNames(names), offered)

@@ -165,6 +165,7 @@ def _migrate(engine: Engine) -> bool:
 
 def _shrink(engine: Engine) -> None:
     """Give back the room that a migration has freed; on a full disk it stays as it is."""
+    # VACUUM cannot run in a transaction, which SQLAlchemy begins by itself.
     with suppress(DatabaseError), engine.connect() as connection:
         connection.execution_options(isolation_level="AUTOCOMMIT")
         connection.execute(text("VACUUM"))

@@ -58,6 +58,7 @@ def put_away(
     for key in by_entry:
         if key in document:
             pieces[key] = {name: put(value) for name, value in document[key].items()}
+    # Most pieces are there already; to compress them again costs more than to look.
     there = set(session.scalars(select(Piece.hash).where(Piece.hash.in_(texts))))
     new = [{"hash": h, "body": compressed(t)} for h, t in texts.items() if h not in there]
     if new:

@@ -78,6 +78,7 @@ class Watching:
             return watched.version, watched.over, shape(number, watched).model_dump_json()
 
         while True:
+            # Things live in the site's own loop, and are looked at there only.
             version, over, text = await asyncio.wrap_future(self._loop.submit(next_change()))
             if version != seen or over:
                 yield ServerSentEvent(text, event="change")

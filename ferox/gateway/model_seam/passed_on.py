@@ -48,7 +48,7 @@ class PassedOnModel:
     async def answer(self, request: ModelRequest) -> Response:
         """Pass a request on, and the answer back, or what a fault leaves of it."""
         body = request.body
-        if request.altering:  # an answer is altered whole
+        if request.altering:  # a fault alters an answer whole, so it is asked for whole
             body = {k: v for k, v in body.items() if k not in NOT_STREAMED}
         stack = AsyncExitStack()
         try:
@@ -99,7 +99,7 @@ class PassedOnModel:
                     first_s = request.notes.note_first_piece(request)
                 assembled.take(line)
                 came.append(line)
-                yield line.encode() + b"\n"
+                yield line.encode() + b"\n"  # at once: the agent's time to first token is real
         if assembled.finish is None:
             request.notes.note_answer(
                 request,

@@ -72,6 +72,7 @@ class RecordedRequests:
         self.recorder.finish_model(
             request.event, proposed=proposed, text=text, usage=usage, error=error
         )
+        # After the event is finished: calls inside the agent begin when the model has answered.
         self.own.proposed(proposed, request.voice)
         self._keep(request, message)
 

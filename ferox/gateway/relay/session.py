@@ -55,6 +55,7 @@ class RelaySession:
             ServerUnreachable: with a diagnosis.
         """
         self._task = asyncio.create_task(self._keep(upstream))
+        # A client that gives up while connecting must not take the connection's future with it.
         await asyncio.shield(self._ready)
 
     async def _keep(self, upstream: Upstream) -> None:
@@ -112,6 +113,7 @@ class RelaySession:
 
     def _put(self, queue: asyncio.Queue[Message], message: Message) -> None:
         """Hand a message on; of a flood that the client does not read, no more than some."""
+        # A question of the server's is never dropped: it would wait for its answer for ever.
         if queue.qsize() < MOST_WAITING or "id" in message:
             queue.put_nowait(message)
         elif not self._flooded:
@@ -126,6 +128,8 @@ class RelaySession:
         token = params.get("progressToken") if isinstance(params, dict) else None
         if token is not None and json.dumps(token) in self._tokens:
             return self._requests.get(self._tokens[json.dumps(token)])
+        # Without a token nothing says to which request a message belongs. If one request waits,
+        # it is that one's; if several do, a client that has a stream of its own hears it there.
         if self._listener is not None and len(self._requests) != 1:
             return None
         newest = next(reversed(self._requests), None)
@@ -185,6 +189,8 @@ class RelaySession:
                 self._answered.append(key)
             if token:
                 self._tokens.pop(token, None)
+            # A connection of its own ends with its client. On a shared one the server has to be
+            # told that nobody waits any more.
             if not answered and self.shared and not self.closed:
                 params = {"requestId": alias, "reason": "the client left"}
                 method = "notifications/cancelled"

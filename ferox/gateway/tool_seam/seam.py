@@ -51,6 +51,8 @@ class ToolSeam(Offering):
         self._protocols: set[str] = set()
         self._clients: set[str] = set()
         self._lists = 0
+        # A running service may bring a session of an earlier trial's seam, which this one would
+        # not know: without sessions it is served all the same.
         self._manager = StreamableHTTPSessionManager(self.server, stateless=standing)
         faults = settings.faults.faults if settings.faults else []
         self._wire = Wire(

@@ -53,6 +53,7 @@ class WireExchange:
         """Send a part of the server's answer, unless a fault answers in its place."""
         if self.struck is not None:
             return
+        # The SDK sends the head of an event stream before it calls the tool.
         if self._holds_head and message["type"] == "http.response.start":
             self._head = message
             return
@@ -120,6 +121,8 @@ class Wire:
         exchange = WireExchange(receive, send, hold_head=self._may_strike)
         scope[EXCHANGE] = exchange
         try:
+            # A struck call raises within the SDK, which ends its own exchange in order; what it
+            # says of that is not sent, and the fault then has the connection for itself.
             await self._server(scope, exchange.receive, exchange.send)
             if exchange.struck is not None:
                 fault, finish = exchange.struck

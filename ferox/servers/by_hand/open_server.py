@@ -272,7 +272,9 @@ class OpenServer:
         except TimeoutError:
             call.state, call.error = FAILED, f"no answer in {LONGEST_CALL_S:g} s: given up"
         except asyncio.CancelledError:
-            await asyncio.sleep(TELLING_S)  # the server is still being told
+            # The SDK sends the cancellation after the call is cancelled here: it needs the
+            # connection a moment longer.
+            await asyncio.sleep(TELLING_S)
             call.state, call.error = CANCELLED, "cancelled by hand"
         except MCPError as error:
             call.state = FAILED

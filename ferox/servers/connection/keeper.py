@@ -21,6 +21,8 @@ async def kept(context: AbstractAsyncContextManager[Held]) -> AsyncIterator[Held
     given: asyncio.Future[Held] = loop.create_future()
     over = asyncio.Event()
 
+    # The SDK's transports hold anyio cancel scopes, which only the task that entered them may
+    # leave; and a scope that breaks cancels the task that it is in, so it is in nobody else's.
     async def keep() -> None:
         try:
             async with context as held:

@@ -58,6 +58,7 @@ class TrialProgress:
             if is_over:
                 yield ServerSentEvent("null", event="over")
                 return
+            # From the first that may still change: a call that ends changes its event in place.
             place = found.place + _settled(found.events)
             await asyncio.sleep(EVERY_S)
 
