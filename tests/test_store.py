@@ -135,9 +135,9 @@ class LedgerTest(StoreCase):
         self.run_of("ff")
         run = self.run_of("gg")
         (group,) = self.ledger(run).groups
-        self.assertEqual((group.kind, group.tipped), ("otherwise", "answer.1"))
+        self.assertEqual((group.kind, group.failed_check), ("otherwise", "answer.1"))
         assert group.entries[0].was is not None
-        self.assertEqual(group.entries[0].was.tipped, "answer.0")
+        self.assertEqual(group.entries[0].was.failed_check, "answer.0")
 
     def test_the_predecessor_has_the_same_model_modes_and_faults(self) -> None:
         first = self.run_of("ppp")
@@ -168,7 +168,7 @@ class LedgerTest(StoreCase):
         self.run_of("ppp")
         run = self.run_of("ffg")
         (group,) = self.ledger(run).groups
-        self.assertEqual(group.tipped, "answer.0")
+        self.assertEqual(group.failed_check, "answer.0")
         self.assertEqual(group.message, "The answer does not match /x/")
         with Session(self.engine) as session:
             trials = session.query(tables.Trial).filter_by(run_id=run).order_by("number")

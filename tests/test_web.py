@@ -74,7 +74,7 @@ class Interface(AppCase):
         (group,) = board["ledger"]["groups"]
         (entry,) = group["entries"]
         self.assertEqual((group["kind"], entry["before"], entry["now"]), ("broke", [2, 2], [0, 2]))
-        self.assertEqual((group["tipped"], group["differs"]), ("answer.0", ["servers"]))
+        self.assertEqual((group["failed_check"], group["differs"]), ("answer.0", ["servers"]))
         self.assertEqual(group["message"], 'The answer does not mention "14:31"')
         self.change("servers/tides.yaml", '"15:31"', '"14:31"')
         last = self.finished()

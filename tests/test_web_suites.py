@@ -120,13 +120,13 @@ class Trying(SuitesCase):
         self.finished()
         body = {"name": NAME, "text": self.text(), "task": "high"}
         same = self.ask("/api/suite/rejudge", body).body
-        self.assertEqual([(t["was"], t["now"], t["tips"]) for t in same["trials"]],
+        self.assertEqual([(t["was"], t["now"], t["changed_checks"]) for t in same["trials"]],
                          [("pass", "pass", [])] * 2)  # fmt: skip
         body["text"] = self.text().replace('mentions: "14:31"', 'mentions: "15:00"')
         other = self.ask("/api/suite/rejudge", body).body
         self.assertEqual([(t["was"], t["now"]) for t in other["trials"]], [("pass", "fail")] * 2)
-        tip = other["trials"][0]["tips"][0]
-        self.assertEqual((tip["id"], tip["was"], tip["now"]), ("answer.0", True, False))
+        changed = other["trials"][0]["changed_checks"][0]
+        self.assertEqual((changed["id"], changed["was"], changed["now"]), ("answer.0", True, False))
         # Nothing was kept of it.
         self.assertEqual(self.ask("/api/suite/rejudge", {**body, "text": "x: ["}).status, 422)
 

@@ -126,23 +126,24 @@ def _result(session: Session, trial: Trial) -> dict[str, Any]:
 
 def failing_cells(engine: Engine, run: int) -> list[str]:
     """A line for each cell with trials that failed: its address, passes of n, what went wrong
-    first, the check that tipped with its message, and a trial that shows it."""
+    first, the check that failed most with its message, and a trial that shows it."""
     with reading(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
         causes = read_causes(session, run)
         return [
             f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "
-            f"{cause.message or 'What went wrong is in the trial'}. [{_tipped(session, cause)}] "
+            f"{cause.message or 'What went wrong is in the trial'}. "
+            f"[{_failed_check(session, cause)}] "
             f"trial {cause.trials[0]}, /trial/{cause.trials[0]}"
             for key, cause in sorted(causes.items())
         ]
 
 
-def _tipped(session: Session, cause: Cause) -> str:
-    """The check that tipped, with its message in the first of the trials that has it."""
+def _failed_check(session: Session, cause: Cause) -> str:
+    """The check that failed most, with its message in the first of the trials that has it."""
     for trial in cause.trials:
         result = read_result(session, trial)
         for check in result["checks"] if result else ():
-            if check["id"] == cause.tipped and check["passed"] is False:
+            if check["id"] == cause.failed_check and check["passed"] is False:
                 return f"{check['id']}: {check['message']}"
-    return str(cause.tipped)
+    return str(cause.failed_check)

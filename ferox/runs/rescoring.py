@@ -42,7 +42,7 @@ class RejudgedTrial:
     number: int
     was: str
     now: str
-    tips: tuple[ChangedCheck, ...] = field(default=())
+    changed_checks: tuple[ChangedCheck, ...] = field(default=())
 
 
 def try_script(session: Session, script: Script, most: int = 200) -> Iterator[RejudgedTrial]:
@@ -56,11 +56,13 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Re
             continue
         now = score(script, trace)
         about = (trial.id, trial.run_id, trial.agent, trial.number)
-        yield RejudgedTrial(*about, verdict_of(before), verdict_of(now), tuple(tips(before, now)))
+        yield RejudgedTrial(
+            *about, verdict_of(before), verdict_of(now), tuple(changed_checks(before, now))
+        )
 
 
-def tips(before: Result, now: Result) -> Iterator[ChangedCheck]:
-    """The checks that tipped between two results. Copies of an id are told apart by place."""
+def changed_checks(before: Result, now: Result) -> Iterator[ChangedCheck]:
+    """The checks that changed between two results. Copies of an id are told apart by place."""
     was, there = _keyed(before), _keyed(now)
     for key in [*there, *(k for k in was if k not in there)]:
         one, other = was.get(key), there.get(key)

@@ -25,7 +25,7 @@ class Cause:
     """What went wrong in the failed trials of a cell: most often this, and in these trials."""
 
     message: str | None = None
-    tipped: str | None = None
+    failed_check: str | None = None
     trials: tuple[int, ...] = ()
 
 
@@ -62,7 +62,7 @@ class LedgerGroup:
 
     kind: str
     message: str | None
-    tipped: str | None
+    failed_check: str | None
     differs: tuple[str, ...]
     entries: tuple[LedgerEntry, ...]
 
@@ -171,10 +171,10 @@ def _cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
     messages = Counter(message for _, message, _ in trials if message)
     checks = Counter(id for _, _, failed in trials for id in dict.fromkeys(failed))
     message = messages.most_common(1)[0][0] if messages else None
-    tipped = checks.most_common(1)[0][0] if checks else None
+    failed_check = checks.most_common(1)[0][0] if checks else None
     own = [id for id, one, _ in trials if one == message]
     rest = [id for id, one, _ in trials if one != message]
-    return Cause(message, tipped, tuple([*own, *rest][:SHOWN_TRIALS]))
+    return Cause(message, failed_check, tuple([*own, *rest][:SHOWN_TRIALS]))
 
 
 def _kind(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | None:
@@ -185,7 +185,7 @@ def _kind(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | Non
     rates = was.passes / was.n, now.passes / now.n
     if rates[0] != rates[1] and not _chance_alone(was, now):
         return "broke" if rates[1] < rates[0] else "mended"
-    if now.passes < now.n and before.tipped != after.tipped:
+    if now.passes < now.n and before.failed_check != after.failed_check:
         return "otherwise"
     return "wavers" if 0 < now.passes < now.n else None
 
@@ -234,5 +234,5 @@ def _grouped(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
         groups.setdefault((entry.kind, entry.why.message, entry.differs), []).append(entry)
     made = []
     for (kind, message, differs), found in groups.items():
-        made.append(LedgerGroup(kind, message, found[0].why.tipped, differs, tuple(found)))
+        made.append(LedgerGroup(kind, message, found[0].why.failed_check, differs, tuple(found)))
     return sorted(made, key=lambda g: (ORDER.index(g.kind), -len(g.entries)))

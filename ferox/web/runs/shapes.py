@@ -122,7 +122,7 @@ class CauseShape(FromRecord):
     """What went wrong in a cell's failed trials, and trials that show it."""
 
     message: str | None
-    tipped: str | None
+    failed_check: str | None
     trials: list[int]
 
 
@@ -144,7 +144,7 @@ class LedgerGroupShape(FromRecord):
 
     kind: Literal["broke", "otherwise", "mended", "fails", "wavers"]
     message: str | None
-    tipped: str | None
+    failed_check: str | None
     differs: list[str]
     entries: list[LedgerEntryShape]
 

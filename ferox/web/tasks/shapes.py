@@ -177,7 +177,7 @@ class RejudgedTrialShape(FromRecord):
     number: int
     was: str
     now: str
-    tips: list[ChangedCheckShape]
+    changed_checks: list[ChangedCheckShape]
 
 
 class RejudgedTrials(BaseModel):

@@ -1655,10 +1655,10 @@ export interface components {
          * @description What went wrong in a cell's failed trials, and trials that show it.
          */
         CauseShape: {
+            /** Failed Check */
+            failed_check: string | null;
             /** Message */
             message: string | null;
-            /** Tipped */
-            tipped: string | null;
             /** Trials */
             trials: number[];
         };
@@ -2379,6 +2379,8 @@ export interface components {
             differs: string[];
             /** Entries */
             entries: components["schemas"]["LedgerEntryShape"][];
+            /** Failed Check */
+            failed_check: string | null;
             /**
              * Kind
              * @enum {string}
@@ -2386,8 +2388,6 @@ export interface components {
             kind: "broke" | "otherwise" | "mended" | "fails" | "wavers";
             /** Message */
             message: string | null;
-            /** Tipped */
-            tipped: string | null;
         };
         /**
          * LedgerShape
@@ -3191,6 +3191,8 @@ export interface components {
         RejudgedTrialShape: {
             /** Agent */
             agent: string;
+            /** Changed Checks */
+            changed_checks: components["schemas"]["ChangedCheckShape"][];
             /** Id */
             id: number;
             /** Now */
@@ -3199,8 +3201,6 @@ export interface components {
             number: number;
             /** Run */
             run: number;
-            /** Tips */
-            tips: components["schemas"]["ChangedCheckShape"][];
             /** Was */
             was: string;
         };

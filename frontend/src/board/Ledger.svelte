@@ -133,8 +133,10 @@
               {/if}
             </td>
             <td class="counts">{!several && first ? counts(first) : ""}</td>
-            <td class="cause" title={group.message ?? group.tipped}>
-              <span class="sentence"><Sentence words={group.message ?? group.tipped ?? ""} /></span>
+            <td class="cause" title={group.message ?? group.failed_check}>
+              <span class="sentence"
+                ><Sentence words={group.message ?? group.failed_check ?? ""} /></span
+              >
               {#if ledger.compared && !several && first && !first.base}
                 <span class="soft">no predecessor</span>
               {/if}

@@ -26,13 +26,15 @@
   let stopping = false;
   let whole = $state(false);
 
-  const changed = $derived((trials ?? []).filter((t) => t.was !== t.now || t.tips.length > 0));
+  const changed = $derived(
+    (trials ?? []).filter((t) => t.was !== t.now || t.changed_checks.length > 0),
+  );
   /** Trials that change in the same way stand together. */
   const groups = $derived.by(() => {
     const found: { key: string; trials: RejudgedTrial[] }[] = [];
     for (const trial of changed) {
-      const tips = trial.tips.map((t) => `${t.id} ${t.message}`).join("\n");
-      const key = `${trial.was} ${trial.now} ${tips}`;
+      const changed_checks = trial.changed_checks.map((t) => `${t.id} ${t.message}`).join("\n");
+      const key = `${trial.was} ${trial.now} ${changed_checks}`;
       const same = found.find((g) => g.key === key);
       if (same) same.trials.push(trial);
       else found.push({ key, trials: [trial] });
@@ -128,10 +130,10 @@
             <span class={one.now === "pass" ? "holds" : one.now === "fail" ? "broke" : "doubt"}
               >{one.was === one.now ? `still ${one.now}` : `${one.was} → ${one.now}`}</span
             >
-            {#each one.tips.slice(0, 3) as tip, i (i)}
-              <span class="tip"><span class="mono">{tip.id}</span> {tip.message}</span>
+            {#each one.changed_checks.slice(0, 3) as check, i (i)}
+              <span class="changed"><span class="mono">{check.id}</span> {check.message}</span>
             {/each}
-            <span class="tip soft">
+            <span class="changed soft">
               {#each same as trial, i (trial.id)}{i ? ", " : ""}<a href={`/trial/${trial.id}`}
                   >{trial.agent} {trial.number}</a
                 >{/each}
@@ -184,7 +186,7 @@
   li {
     margin-bottom: 4px;
   }
-  .tip {
+  .changed {
     display: block;
     padding-left: 12px;
     overflow-wrap: anywhere;
