@@ -168,7 +168,7 @@ class Files(unittest.TestCase):
             self.assertEqual([p.name for p in Path(folder).iterdir()], ["a.txt"])
             with self.assertRaisesRegex(IntakeError, "larger than 3 bytes"):
                 read_text(path, 3)
-            with self.assertRaisesRegex(IntakeError, "no ordinary file"):
+            with self.assertRaisesRegex(IntakeError, "not an ordinary file"):
                 read_text(Path(folder))
 
 

@@ -76,7 +76,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
                 async with httpx2.AsyncClient() as http:
                     answer = await http.post(f"{seams.addresses.model}/responses", json=body)
                 self.assertEqual(answer.status_code, 400, body)
-                self.assertIn("responses interface", answer.json()["error"]["message"])
+                self.assertIn("responses request", answer.json()["error"]["message"])
 
     def test_a_cut_answer_is_incomplete(self) -> None:
         usage = {"input": 1, "output": 1}

@@ -286,4 +286,4 @@ class Checking(ModesCase):
         told = self.told()
         self.assertIn("one of give, give_in_turn, content, error; here: `error`, `give`", told)
         self.assertIn("`{{ args. }}`", told)
-        self.assertIn("no JSON Schema", told)
+        self.assertIn("not JSON Schema", told)

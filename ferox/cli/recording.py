@@ -56,7 +56,7 @@ def record(workspace: Path, server: str, out: Path, mode: str, port: int) -> Non
     if out.exists():
         fail(WRONG_USE, f"{out} is there already; give another name with --out")
     try:
-        asyncio.run(_record(file, mode, loaded.root, out, port))
+        asyncio.run(_record(file, mode, loaded.root, out=out, port=port))
     except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
     except OSError as error:
@@ -70,7 +70,9 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
     loop = asyncio.get_running_loop()
     for number in (signal.SIGINT, signal.SIGTERM):
         loop.add_signal_handler(number, stopped.set)
-    async with standing_before(file, mode, root, out, port, _say_line) as standing:
+    async with standing_before(
+        file, mode, root, path=out, port=port, listener=_say_line
+    ) as standing:
         say(f"Standing before {file.server} ({mode}) at {standing.relay.base}/mcp")
         say(f"For clients that start commands: ferox shim {standing.relay.base}/mcp")
         say("Ctrl-C stops.")
@@ -140,7 +142,7 @@ def drift(
     if path is None:
         fail(WRONG_USE, f"`{server}` names no recording; give one with --recording")
     try:
-        found = asyncio.run(_drift(file, mode, loaded.root, path, also))
+        found = asyncio.run(_drift(file, mode, loaded.root, path=path, also=also))
     except RecordingError as error:
         fail(WRONG_USE, error)
     except ServerUnreachable as error:

@@ -78,13 +78,13 @@ def run(
         engine = open_database(loaded.root)
         number = _agreed(
             lambda: plan_run(
-                engine,
-                loaded,
-                list(suites) or list(loaded.suites),
-                list(agents) or list(loaded.agents),
-                trials or loaded.settings.defaults.trials,
-                at_once or loaded.settings.defaults.at_once,
-                list(tasks),
+                engine=engine,
+                workspace=loaded,
+                suites=list(suites) or list(loaded.suites),
+                agents=list(agents) or list(loaded.agents),
+                repeats=trials or loaded.settings.defaults.trials,
+                at_once=at_once or loaded.settings.defaults.at_once,
+                tasks=list(tasks),
                 overrides=Overrides(
                     modes=pairs("--server", modes, "harbour=live"),
                     models=dict(_model(given) for given in models),
@@ -98,7 +98,7 @@ def run(
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(lock, loaded.root, engine, number, json_file)
+    _carry_out(lock, loaded.root, engine, number=number, json_file=json_file)
 
 
 @click.command("again", cls=WorkspaceFirst)
@@ -116,7 +116,7 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(lock, loaded.root, engine, new_run, json_file)
+    _carry_out(lock, loaded.root, engine, number=new_run, json_file=json_file)
 
 
 @click.command(cls=WorkspaceFirst)
@@ -135,7 +135,7 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
     say(f"{counted(missing, 'trial')} of run {number} still to do")
-    _carry_out(lock, root, engine, number, json_file)
+    _carry_out(lock, root, engine, number=number, json_file=json_file)
 
 
 def _agreed(plan: Callable[[], int]) -> int:

@@ -97,7 +97,7 @@ def _numbers(text: str) -> Iterator[StatedValue]:
             "number",
             match[0].strip(),
             match.start() + len(match[0]) - len(match[0].lstrip()),
-            Decimal(digits),
-            match["percent"] is not None,
-            not (match["percent"] or match["unit"] or match["money"]),
+            number=Decimal(digits),
+            percent=match["percent"] is not None,
+            bare=not (match["percent"] or match["unit"] or match["money"]),
         )

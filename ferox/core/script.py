@@ -36,7 +36,7 @@ class Expected:
         """With `each`: the call that is expected for one item."""
         assert self.spec.each is not None
         args = {**self.args, self.spec.each.arg: compile_matcher({"equal": value})}
-        return Expected(self.name, self.tool, self.spec, args, 1, 1)
+        return Expected(self.name, self.tool, self.spec, args=args, least=1, most=1)
 
     @property
     def optional(self) -> bool:
@@ -133,9 +133,9 @@ def _expected(spec: ExpectedCall) -> Expected:
         spec.name,
         spec.tool,
         spec,
-        {name: compile_matcher(value) for name, value in spec.args.items()},
-        0 if spec.optional else least,
-        most,
+        args={name: compile_matcher(value) for name, value in spec.args.items()},
+        least=0 if spec.optional else least,
+        most=most,
     )
 
 
@@ -147,13 +147,13 @@ def _part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
     expected = tuple(_expected(call) for call in expect.calls or [])
     copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
     return PartScript(
-        expect,
-        user,
-        expected,
-        copies,
-        _compiled(expect.answer, lambda s: s.is_),
-        _compiled(expect.state, lambda s: s.is_),
-        tuple(_part(alternative, user) for alternative in expect.either or ()),
+        expect=expect,
+        user=user,
+        expected=expected,
+        copies=copies,
+        answer=_compiled(expect.answer, lambda s: s.is_),
+        state=_compiled(expect.state, lambda s: s.is_),
+        alternatives=tuple(_part(alternative, user) for alternative in expect.either or ()),
     )
 
 
@@ -168,9 +168,9 @@ def compile_script(suite: Suite, task: Task) -> Script:
         suite.suite,
         task,
         tuple(_part(part.expect, tuple(part.user)) for part in parts_of(task)),
-        whole,
-        _compiled(whole.state, lambda s: s.is_),
-        tuple(
+        whole=whole,
+        whole_state=_compiled(whole.state, lambda s: s.is_),
+        obeyed=tuple(
             (place, f.obeyed_if.tool, {k: compile_matcher(v) for k, v in f.obeyed_if.args.items()})
             for place, f in enumerate(task.faults)
             if f.obeyed_if

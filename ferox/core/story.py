@@ -148,18 +148,18 @@ def _call(event: CallEvent, index: int) -> Call:
     start = micros(event["t"])
     seconds = event.get("s")
     return Call(
-        event["id"],
-        event["tool"],
-        event.get("args") or {},
-        start,
-        None if seconds is None else micros(event["t"] + seconds),
-        event.get("result"),
-        event.get("error"),
-        index,
-        event.get("proposal"),
-        event.get("fault"),
-        event.get("fault_n"),
-        event.get("hides"),
+        id=event["id"],
+        tool=event["tool"],
+        args=event.get("args") or {},
+        start=start,
+        end=None if seconds is None else micros(event["t"] + seconds),
+        result=event.get("result"),
+        error=event.get("error"),
+        index=index,
+        proposal=event.get("proposal"),
+        fault=event.get("fault"),
+        fault_n=event.get("fault_n"),
+        hides=event.get("hides"),
     )
 
 
@@ -169,7 +169,17 @@ def _turns(events: list[Event]) -> list[Turn]:
         at = micros(event["t"])
         if event["kind"] == "turn":
             said, rule = event.get("text") or "", event.get("rule")
-            turns.append(Turn(at, said, rule, None, None, None, event.get("part") or 0))
+            turns.append(
+                Turn(
+                    start=at,
+                    text=said,
+                    rule=rule,
+                    replied=None,
+                    reply=None,
+                    data=None,
+                    part=event.get("part") or 0,
+                )
+            )
         elif event["kind"] == "reply" and turns:
             text = event.get("text") or ""
             turns[-1] = replace(turns[-1], replied=at, reply=text, data=event.get("data"))
@@ -200,13 +210,19 @@ def _undispatched(story: Story, events: list[Event]) -> list[UndispatchedProposa
             kind = "rejected" if there else "unknown_tool"
             at = micros(event["t"] + (event.get("s") or 0))
             message = "was proposed, and no call followed" if there else "no such tool was offered"
-            found.append(UndispatchedProposal(proposal["id"], proposal["tool"], at, kind, message))
+            found.append(
+                UndispatchedProposal(
+                    proposal["id"], proposal["tool"], at, kind=kind, message=message
+                )
+            )
     for call in (e for e in events if e["kind"] == "call" and e.get("seam") == "model"):
         if not story.is_reply_tool(call["tool"]):
             error = call.get("error") or {"kind": "rejected", "message": "was not dispatched"}
             at = micros(call["t"])
             found.append(
-                UndispatchedProposal(call["id"], call["tool"], at, error["kind"], error["message"])
+                UndispatchedProposal(
+                    call["id"], call["tool"], at, kind=error["kind"], message=error["message"]
+                )
             )
     return sorted(found, key=lambda u: u.at)
 

@@ -176,8 +176,8 @@ def look_alikes(tools: list[Tool]) -> LookAlikes:
         tuple(tools[places[i]]["name"] for i in order),
         tuple(tuple(float(x) for x in table[i][order]) for i in order),
         tuple(sorted(pairs, key=lambda p: (-p.likeness, p.one, p.other))),
-        len(tools),
-        alike,
+        tools=len(tools),
+        alike=alike,
     )
 
 
@@ -235,7 +235,9 @@ def _pair(one: Tool, other: Tool, like: float) -> Pair:
         only = [w for w in words(mine) if stem(w) not in theirs and bag(w)]
         return tuple(dict.fromkeys(only))[:4]
 
-    return Pair(one["name"], other["name"], like, apart(one, other), apart(other, one))
+    return Pair(
+        one["name"], other["name"], like, only_one=apart(one, other), only_other=apart(other, one)
+    )
 
 
 def _text(tool: Tool) -> str:

@@ -88,7 +88,7 @@ class StandingAddresses:
                 if to is not None:
                     await self._pass_on(to, scope, receive, send)
                 else:
-                    await self._at_rest(agent, server, scope, receive, send)
+                    await self._at_rest(agent, server, scope, receive=receive, send=send)
             case _:
                 await _refuse(404, "no such address")(scope, receive, send)
 

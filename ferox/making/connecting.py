@@ -34,92 +34,112 @@ CONNECTIONS: tuple[Connection, ...] = (
         particular="Model, instructions and tools, nothing else: to try a model or a prompt.",
     ),
     Connection(
-        "langgraph",
-        "LangGraph",
-        "python",
-        PYTHON,
-        "langgraph.py",
-        "langgraph langchain langchain-openai langchain-mcp-adapters 'mcp<2'",
-        "Opens a session for each call, and lists the tools again after it. A protocol error "
-        "ends the turn, and a dropped connection is waited for without end. Of two tools of the "
-        "same name it silently hides one.",
+        name="langgraph",
+        title="LangGraph",
+        link="python",
+        lines=PYTHON,
+        code="langgraph.py",
+        needs="langgraph langchain langchain-openai langchain-mcp-adapters 'mcp<2'",
+        particular=(
+            "Opens a session for each call, and lists the tools again after it. A protocol "
+            "error ends the turn, and a dropped connection is waited for without end. Of two "
+            "tools of the same name it silently hides one."
+        ),
     ),
     Connection(
-        "openai-agents",
-        "OpenAI Agents SDK",
-        "python",
-        PYTHON,
-        "openai_agents.py",
-        "openai-agents",
-        "Speaks the responses interface unless it is given another model class. A call has 5 s. "
-        "Errors of the protocol reach the model without their message; an unknown tool ends the "
-        "turn. It refuses a call whose required argument is missing before it reaches the server.",
+        name="openai-agents",
+        title="OpenAI Agents SDK",
+        link="python",
+        lines=PYTHON,
+        code="openai_agents.py",
+        needs="openai-agents",
+        particular=(
+            "Speaks the responses interface unless it is given another model class. A call has "
+            "5 s. Errors of the protocol reach the model without their message; an unknown tool "
+            "ends the turn. It refuses a call whose required argument is missing before it "
+            "reaches the server."
+        ),
     ),
     Connection(
-        "pydantic-ai",
-        "Pydantic AI",
-        "python",
-        PYTHON,
-        "pydantic_ai.py",
-        "'pydantic-ai-slim[openai,mcp]'",
-        "Its model reads only the structured part of a result. After a dropped connection the "
-        "next turn fails. Two tools of the same name fail the turn.",
+        name="pydantic-ai",
+        title="Pydantic AI",
+        link="python",
+        lines=PYTHON,
+        code="pydantic_ai.py",
+        needs="'pydantic-ai-slim[openai,mcp]'",
+        particular=(
+            "Its model reads only the structured part of a result. After a dropped connection "
+            "the next turn fails. Two tools of the same name fail the turn."
+        ),
     ),
     Connection(
-        "smolagents",
-        "smolagents",
-        "python",
-        PYTHON,
-        "smolagents.py",
-        "smolagents mcpadapt 'mcp<2' openai",
-        "Even its reply is a call (final_answer), and the history has no tool messages. Every "
-        "argument without null becomes required in the schema. It reads only the first page of "
-        "a list, renames what is not a Python name, and hangs on HTTP errors of a server.",
+        name="smolagents",
+        title="smolagents",
+        link="python",
+        lines=PYTHON,
+        code="smolagents.py",
+        needs="smolagents mcpadapt 'mcp<2' openai",
+        particular=(
+            "Even its reply is a call (final_answer), and the history has no tool messages. "
+            "Every argument without null becomes required in the schema. It reads only the "
+            "first page of a list, renames what is not a Python name, and hangs on HTTP errors "
+            "of a server."
+        ),
     ),
     Connection(
-        "python",
-        "Another framework in Python",
-        "python",
-        PYTHON,
-        "python.py",
-        "",
-        "A factory: an async context manager that takes the trial and yields a function from "
-        "the user's words to the reply.",
+        name="python",
+        title="Another framework in Python",
+        link="python",
+        lines=PYTHON,
+        code="python.py",
+        needs="",
+        particular=(
+            "A factory: an async context manager that takes the trial and yields a function "
+            "from the user's words to the reply."
+        ),
     ),
     Connection(
-        "process",
-        "Any language: a process",
-        "process",
-        ("command: [node, agents/{file}]",),
-        "process.js",
-        "npm install @modelcontextprotocol/sdk",
-        "One JSON object a line on standard input and output; standard error is its log. The "
-        "example is JavaScript.",
+        name="process",
+        title="Any language: a process",
+        link="process",
+        lines=("command: [node, agents/{file}]",),
+        code="process.js",
+        needs="npm install @modelcontextprotocol/sdk",
+        particular=(
+            "One JSON object a line on standard input and output; standard error is its log. "
+            "The example is JavaScript."
+        ),
     ),
     Connection(
         "chat",
         "A service with a chat-completions interface",
         "chat",
         ("url: http://127.0.0.1:9000/v1",),
-        particular="It takes its tools and its model at the standing addresses below, and one "
-        "trial at a time. With a `command` Ferox starts it, and tells it the addresses in "
-        "FEROX_SEAMS.",
+        particular=(
+            "It takes its tools and its model at the standing addresses below, and one trial at "
+            "a time. With a `command` Ferox starts it, and tells it the addresses in "
+            "FEROX_SEAMS."
+        ),
     ),
     Connection(
         "a2a",
         "A service that speaks Agent2Agent",
         "a2a",
         ("url: http://127.0.0.1:9000",),
-        particular="Its agent card must be at /.well-known/agent-card.json. It takes its tools "
-        "and its model at the standing addresses below, and one trial at a time.",
+        particular=(
+            "Its agent card must be at /.well-known/agent-card.json. It takes its tools and its "
+            "model at the standing addresses below, and one trial at a time."
+        ),
     ),
     Connection(
         "tool",
         "An agent that is a tool of an MCP server",
         "tool",
         ("command: [python3, agent_server.py]", "tool: ask", "argument: question"),
-        particular="A command speaks MCP over stdio, is started for each trial, and finds its "
-        "servers and models in FEROX_OPEN; a `url` is a running service with standing addresses.",
+        particular=(
+            "A command speaks MCP over stdio, is started for each trial, and finds its servers "
+            "and models in FEROX_OPEN; a `url` is a running service with standing addresses."
+        ),
     ),
 )
 

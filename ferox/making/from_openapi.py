@@ -41,7 +41,7 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
     tools: list[Tool] = []
     names: set[str] = set()
     for path, method, operation, shared in document.operations():
-        tool = _tool(document, path, method, operation, shared)
+        tool = _tool(document, path, method, operation=operation, shared=shared)
         while tool["name"] in names:
             tool["name"] += "_2"
         names.add(tool["name"])

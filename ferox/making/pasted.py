@@ -19,7 +19,7 @@ _ASSIGNED = re.compile(r"\A([A-Za-z_][A-Za-z0-9_]*+)=(.*)", re.S)
 _VARIABLE = re.compile(
     r"\$\{(?:env:|input:)?([A-Za-z_][A-Za-z0-9_-]*)\}|\$([A-Za-z_][A-Za-z0-9_]*)"
 )
-_PLACEHOLDER = re.compile(r"(?i)<.*>|\.\.\.|x{3,}|your[-_ ].*|changeme|\*+|…")
+_PLACEHOLDER = re.compile(r"(?i)<[^<>]*>|\.\.\.|x{3,}|your[-_ ].*|changeme|\*+|…")
 _STRING = r'("(?:[^"\\]++|\\.)*+"?)'
 _COMMENT = re.compile(_STRING + r"|//[^\n]*|/\*(?:[^*]++|\*(?!/))*+(?:\*/)?", re.S)
 _TRAILING = re.compile(_STRING + r"|,(\s*+[}\]])?", re.S)

@@ -152,7 +152,14 @@ class Recording:
                 params = msg.get("params") or {}
                 number = len(found)
                 found.append(
-                    Exchange(number, line.session, str(msg["method"]), params, line.t, place)
+                    Exchange(
+                        number,
+                        line.session,
+                        str(msg["method"]),
+                        params=params,
+                        t=line.t,
+                        request_at=place,
+                    )
                 )
             elif line.dir == TO_CLIENT and "method" not in msg and "id" in msg:
                 number = waiting.pop((line.session, repr(msg["id"])), -1)

@@ -20,7 +20,7 @@ def link_of(
 ) -> Link:
     """The link that drives an agent of a run, in the workspace at `root`."""
     file = snapshot.agents[agent]
-    return make_link(file, root, folder(root), addresses(snapshot, file), starts)
+    return make_link(file, root, folder(root), seams=addresses(snapshot, file), starts=starts)
 
 
 @asynccontextmanager

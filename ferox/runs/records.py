@@ -131,7 +131,7 @@ def plan_run(
         keep_snapshot(session, run.id, snapshot.document())
         code = {name: agent_code(file, workspace.root) for name, file in snapshot.agents.items()}
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
-            setup = cell_setup(snapshot, suite, agent, otherwise, code[agent])
+            setup = cell_setup(snapshot, suite, agent, overrides=otherwise, code=code[agent])
             add_cell_setup(session, run.id, suite, agent, key=setup_key(setup), setup=setup)
         add_trials(session, run.id, cells)
         return run.id
@@ -175,7 +175,7 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
         overrides = overrides_of(before)
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
     return plan_run(
-        engine, workspace, suites, agents, repeats, at_once,
+        engine, workspace, suites, agents=agents, repeats=repeats, at_once=at_once,
         seed=seed, only=cells, overrides=overrides, lock=lock,
     )  # fmt: skip
 

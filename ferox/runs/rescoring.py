@@ -121,7 +121,7 @@ def rescore(
 def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
     """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
     hashed, script = script_hash(suite, task), None
-    while before := stale_trials(session, suite.suite, task.task, hashed, AT_A_TIME):
+    while before := stale_trials(session, suite.suite, task.task, script=hashed, most=AT_A_TIME):
         if script is None:  # most tasks of a long suite have nothing to score again
             script = compile_script(suite, task)
             keep_script(session, hashed, suite, task)

@@ -29,7 +29,7 @@ SUITE, TASK = "by-hand", "talk"
 
 def job_by_hand(snapshot: Snapshot, agent: str) -> TrialJob:
     """The one trial of a conversation by hand."""
-    return TrialJob(snapshot, SUITE, TASK, agent, 1, 1)
+    return TrialJob(snapshot, SUITE, TASK, agent=agent, number=1, seed=1)
 
 
 def first_mode(server: ServerFile) -> str:
@@ -108,6 +108,6 @@ def end_by_hand(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) ->
     suite = snapshot.suites[SUITE]
     result = score(compile_script(suite, suite.tasks[0]), trace)
     with writing(engine) as session:
-        keep_result(session, trial, trace, result, script_hash(suite, suite.tasks[0]))
+        keep_result(session, trial, trace, result=result, script=script_hash(suite, suite.tasks[0]))
         run = get_trial(session, trial).run_id
         change_run(session, run, state="done", finished_at=time.time())

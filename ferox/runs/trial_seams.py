@@ -124,7 +124,7 @@ class TrialSeams:
         context = TrialContext(
             folder=self.folder,
             seed=self.seed,
-            context=MatchContext(self.clock),
+            match_context=MatchContext(self.clock),
             recording=self.snapshot.recording,
             given=self.task.given.get(name, Given()),
             heard=self.taps.capture(name),

@@ -147,8 +147,17 @@ class Worker:
     async def _trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
         now = time.time()
         writer.later(lambda session: note_begin(session, trial.id, now))
-        seed = trial_seed(self._seed, trial.suite, trial.task, trial.agent, trial.number)
-        job = TrialJob(self._snapshot, trial.suite, trial.task, trial.agent, trial.number, seed)
+        seed = trial_seed(
+            self._seed, trial.suite, trial.task, agent=trial.agent, number=trial.number
+        )
+        job = TrialJob(
+            self._snapshot,
+            trial.suite,
+            trial.task,
+            agent=trial.agent,
+            number=trial.number,
+            seed=seed,
+        )
         modes = self._snapshot.suites[trial.suite].servers
         taps = SeamTaps(
             capture=lambda server: self._captures.heard(server, modes[server]),
@@ -180,7 +189,7 @@ class Worker:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""
         script, hashed = self._script(job.suite, job.task)
         result = await asyncio.to_thread(score, script, trace)
-        await writer.keep(lambda s: keep_result(s, trial, trace, result, hashed))
+        await writer.keep(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
 
 
 def main(arguments: list[str]) -> int:

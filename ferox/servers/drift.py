@@ -108,7 +108,7 @@ async def _again(client: Client, call: Exchange) -> RepeatedCall:
     else:
         before = _shown(call.result or {})
     what = tuple(differences(before, now))
-    return RepeatedCall(call.number, tool, call.args, CHANGED if what else SAME, what)
+    return RepeatedCall(call.number, tool, call.args, kind=CHANGED if what else SAME, what=what)
 
 
 def _shown(result: dict[str, Any]) -> Any:

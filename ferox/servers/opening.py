@@ -50,7 +50,9 @@ def capture_of(
     """
     to = reach_of(server, mode)
     transport = "stdio" if to.command else to.transport
-    return Capture(path, server.server, transport, Masker(known_secrets()), listener)
+    return Capture(
+        path, server.server, transport, masker=Masker(known_secrets()), listener=listener
+    )
 
 
 @dataclass(frozen=True)
@@ -63,7 +65,7 @@ class TrialContext:
 
     folder: Path
     seed: int
-    context: MatchContext
+    match_context: MatchContext
     recording: Callable[[str], Recording]
     given: Given = field(default_factory=Given)
     heard: LineListener | None = None
@@ -80,7 +82,13 @@ async def open_source(
         RecordingError: the recording cannot be read.
     """
     if mode == MOCK and server.mock is not None:
-        yield MockServer(server.server, server.mock, context.seed, context.context, context.given)
+        yield MockServer(
+            server.server,
+            server.mock,
+            context.seed,
+            match_context=context.match_context,
+            given=context.given,
+        )
     elif mode == RECORDED and server.recording is not None:
         async with _fallback(server, context) as fallback:
             recording = context.recording(server.recording)

@@ -84,8 +84,17 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
         )
         cells.append(
             Cell(
-                suite, task, agent, passes, n, errors, unjudged, waiting, running,
-                interval=wilson(passes, n) if n else None, comb=comb,
+                suite=suite,
+                task=task,
+                agent=agent,
+                passes=passes,
+                n=n,
+                errors=errors,
+                unjudged=unjudged,
+                waiting=waiting,
+                running=running,
+                interval=wilson(passes, n) if n else None,
+                comb=comb,
             )
-        )  # fmt: skip
+        )
     return cells

@@ -234,5 +234,9 @@ def _grouped(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
         groups.setdefault((entry.kind, entry.why.message, entry.differs), []).append(entry)
     made = []
     for (kind, message, differs), found in groups.items():
-        made.append(LedgerGroup(kind, message, found[0].why.failed_check, differs, tuple(found)))
+        made.append(
+            LedgerGroup(
+                kind, message, found[0].why.failed_check, differs=differs, entries=tuple(found)
+            )
+        )
     return sorted(made, key=lambda g: (ORDER.index(g.kind), -len(g.entries)))

@@ -72,7 +72,7 @@ def check_expect(
     task: TaskCheck, expect: Expect, at: ValuePath, names: KnownNames, part: int | None
 ) -> Iterator[Problem]:
     """The expectations of one part (None: of the whole). Its calls' names are added to `names`."""
-    yield from _Expectations(task, expect, at, names, part).problems()
+    yield from _Expectations(task, expect, at, names=names, part=part).problems()
 
 
 @dataclass
@@ -121,7 +121,7 @@ class _Expectations:
                 continue
             for source, source_path in matcher.sources:
                 self.flows.append((source, call.name))
-                yield from self._from(call, source, source_path, where, here)
+                yield from self._from(call, source, source_path, where=where, here=here)
             if name in properties:
                 why = never_fits(spec, properties[name], schema, name in required)
                 if why:
@@ -162,7 +162,7 @@ class _Expectations:
             return
         where = (*path, "each")
         self.flows.append((call.each.from_, call.name))
-        yield from self._from(call, call.each.from_, call.each.path, where, here)
+        yield from self._from(call, call.each.from_, call.each.path, where=where, here=here)
         yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
         if call.each.arg in call.args:
             message = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
@@ -312,7 +312,7 @@ class _Expectations:
         wanted = answer.mentions
         if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
             where = (*path, "mentions")
-            yield from self._from(None, wanted["from"], wanted["path"], where, set())
+            yield from self._from(None, wanted["from"], wanted["path"], where=where, here=set())
         for key, pattern in (("matches", answer.matches), ("not_matches", answer.not_matches)):
             if pattern is not None:
                 yield from check_regex(self.file, pattern, (*path, key))
@@ -338,7 +338,7 @@ class _Expectations:
             yield matcher
             return
         for source, path in matcher.sources:
-            yield from self._from(None, source, path, where, set())
+            yield from self._from(None, source, path, where=where, here=set())
 
     def _state(self) -> Iterator[Problem]:
         for i, state in enumerate(self.expect.state):

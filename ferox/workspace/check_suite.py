@@ -67,7 +67,7 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         if task.task in seen:
             yield file.at((*at, "task"), f"task `{task.task}` stands here twice")
         seen.add(task.task)
-        yield from TaskCheck(file, suite, task, at, around).problems()
+        yield from TaskCheck(file, suite, task, at=at, around=around).problems()
 
 
 def _servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
@@ -108,14 +108,16 @@ class TaskCheck:
         for n, part in enumerate(self.task.parts):
             path = (*self.at, "parts", n, "expect")
             yield from self._expectations(part.expect, path, names, n)
-        yield from check_expect(self, self.task.expect, (*self.at, "expect"), names, None)
+        yield from check_expect(
+            self, self.task.expect, (*self.at, "expect"), names=names, part=None
+        )
 
     def _expectations(
         self, expect: Expect, path: ValuePath, names: KnownNames, part: int
     ) -> Iterator[Problem]:
         """Of a part; alternatives each by itself, and a later part knows the names of the first."""
         if expect.either is None:
-            yield from check_expect(self, expect, path, names, part)
+            yield from check_expect(self, expect, path, names=names, part=part)
             return
         if expect.model_fields_set != {"either"}:
             message = "beside `either` nothing else may stand: put it into each alternative"
@@ -123,7 +125,7 @@ class TaskCheck:
         known = names.copy()
         for i, one in enumerate(expect.either):
             mine = known.copy()
-            yield from check_expect(self, one, (*path, "either", i), mine, part)
+            yield from check_expect(self, one, (*path, "either", i), names=mine, part=part)
             names.add(mine)
 
     def tool(self, address: str) -> Definition | None:

@@ -79,9 +79,11 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     problems = list(top.problems)
     workspace = Workspace(root, settings or WorkspaceFile(ferox=1, name=root.name))
     workspace.files["ferox.yaml"] = top
-    workspace.agents = dict(_folder(workspace, "agents", AgentFile, "agent", problems))
-    workspace.servers = dict(_folder(workspace, "servers", ServerFile, "server", problems))
-    workspace.suites = dict(_folder(workspace, "tasks", Suite, "suite", problems))
+    workspace.agents = dict(_folder(workspace, "agents", AgentFile, key="agent", problems=problems))
+    workspace.servers = dict(
+        _folder(workspace, "servers", ServerFile, key="server", problems=problems)
+    )
+    workspace.suites = dict(_folder(workspace, "tasks", Suite, key="suite", problems=problems))
     _stand_ins(workspace, problems)
     _instructions(workspace, problems)
     problems += check_workspace(workspace, complete=not problems)
@@ -92,7 +94,7 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
 def load_servers(root: Path) -> dict[str, ServerFile]:
     """The tool servers of a workspace whose files load."""
     workspace = Workspace(root, WorkspaceFile(ferox=1, name=root.name))
-    return dict(_folder(workspace, "servers", ServerFile, "server", []))
+    return dict(_folder(workspace, "servers", ServerFile, key="server", problems=[]))
 
 
 def _folder(

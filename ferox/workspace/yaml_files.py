@@ -29,7 +29,7 @@ class YamlFile:
     def at(self, path: ValuePath, message: str, note: bool = False) -> Problem:
         """A problem at a path; if nothing stands there, at the nearest thing around it."""
         line, column = YamlText(places=self.places).place(path)
-        return Problem(self.name, line, column, message, note)
+        return Problem(self.name, line, column, message=message, note=note)
 
 
 def read_yaml(path: Path, name: str) -> YamlFile:

@@ -298,10 +298,10 @@ class Files(AppCase):
         for name in ("pipe", "loop", "bytes", "deep", "bomb"):
             self.assertTrue(lines[f"servers/{name}.yaml"], name)
         (problem,) = lines["servers/pipe.yaml"]
-        self.assertIn("no ordinary file", problem["message"])
+        self.assertIn("not an ordinary file", problem["message"])
         self.assertEqual(self.ask("/api/file?name=servers/pipe.yaml").status, 409)
         problems = self.ask("/api/workspace").body["problems"]
-        self.assertTrue([p for p in problems if "no ordinary file" in p["message"]])
+        self.assertTrue([p for p in problems if "not an ordinary file" in p["message"]])
 
     def test_bodies_that_are_none(self) -> None:
         for raw in (

@@ -17,13 +17,17 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
     offered = evidence.story.trace["tools"].get(call.tool, {})
     if offered.get("input") is None:
         what = "its schema was not seen" if call.tool.startswith(OWN) else "it has no input schema"
-        return check("arguments", id, None, f"{call.tool}: not tested: {what}", [call])
+        return check(
+            "arguments", id, None, message=f"{call.tool}: not tested: {what}", calls=[call]
+        )
     try:
         fault = schema_of(offered["input"]).fault(call.args)
     except (UnusableSchema, GivenUp) as error:
-        return check("arguments", id, None, f"{call.tool}: not tested: {error}", [call])
+        return check(
+            "arguments", id, None, message=f"{call.tool}: not tested: {error}", calls=[call]
+        )
     message = f"arguments break the schema: {fault}" if fault else "arguments fit the schema"
-    return check("arguments", id, fault is None, message, [call])
+    return check("arguments", id, fault is None, message=message, calls=[call])
 
 
 def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list[Check]:
@@ -41,11 +45,17 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
             message += f"; expected {evidence.expectation(matcher)}"
             if evidence.draws_on_unseen(matcher):
                 holds, message = None, f"{message}: not tested"
-        checks.append(check("arguments", f"{expected.name}.args.{name}", holds, message, [call]))
+        checks.append(
+            check("arguments", f"{expected.name}.args.{name}", holds, message=message, calls=[call])
+        )
     if expected.spec.only_args:
         more = sorted(set(call.args) - set(expected.args))
         message = f"also gave {', '.join(more)}" if more else "gave nothing besides"
-        checks.append(check("arguments", f"{expected.name}.only_args", not more, message, [call]))
+        checks.append(
+            check(
+                "arguments", f"{expected.name}.only_args", not more, message=message, calls=[call]
+            )
+        )
     if expected.spec.as_approved:
         ask = evidence.approved_by.get(call)
         approved = None if ask is None else ask.get("edited") or ask.get("args")
@@ -55,7 +65,9 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
             message = "was called without an approval, so not as approved"
         elif not ok:
             message = f"was called with arguments other than those approved: {brief(approved)}"
-        checks.append(check("arguments", f"{expected.name}.as_approved", ok, message, [call]))
+        checks.append(
+            check("arguments", f"{expected.name}.as_approved", ok, message=message, calls=[call])
+        )
     return checks
 
 

@@ -75,7 +75,7 @@ def _called(part: PartEvidence) -> list[Check]:
         id, tool = f"{copy.expected.name}.called", copy.expected.tool
         call = part.matching.get(copy)
         if call:
-            checks.append(check("choice", id, True, f"{tool} was called", [call]))
+            checks.append(check("choice", id, True, message=f"{tool} was called", calls=[call]))
         elif copy in part.unseen:
             reason = why_missing(part, copy).reason
             checks.append(check("choice", id, None, f"{tool}: not tested: {reason}"))
@@ -92,7 +92,7 @@ def _extra(part: PartEvidence) -> list[Check]:
             message, passed = f"{call.tool} was called, and the script forbids other calls", False
         else:
             message, passed = f"{call.tool} was called, which the script does not expect", None
-        checks.append(check("choice", f"extra.{call.id}", passed, message, [call]))
+        checks.append(check("choice", f"extra.{call.id}", passed, message=message, calls=[call]))
     return checks
 
 
@@ -105,7 +105,7 @@ def _never(globs: list[str], made: list[Call], story: Story) -> list[Check]:
             checks.append(check("choice", f"never.{glob}", None, message))
             continue
         message = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
-        checks.append(check("choice", f"never.{glob}", not calls, message, calls))
+        checks.append(check("choice", f"never.{glob}", not calls, message=message, calls=calls))
     return checks
 
 
@@ -131,7 +131,7 @@ def _at_most(
         within = kept(most <= limits.same_call)
         message += more * (within is None)
         evidence = same if within is False else []
-        checks.append(check("choice", "at_most.same_call", within, message, evidence))
+        checks.append(check("choice", "at_most.same_call", within, message=message, calls=evidence))
     if limits.turns is not None:
         message = f"{counted(len(turns), 'turn')}; at most {limits.turns}"
         checks.append(check("choice", "at_most.turns", len(turns) <= limits.turns, message))
@@ -149,7 +149,9 @@ def _denied(evidence: Evidence) -> list[Check]:
         message = (
             "was called after its approval was denied" if after else "stayed uncalled once denied"
         )
-        checks.append(check("choice", f"denied.{tool}", not after, f"{tool} {message}", after))
+        checks.append(
+            check("choice", f"denied.{tool}", not after, message=f"{tool} {message}", calls=after)
+        )
     return checks
 
 

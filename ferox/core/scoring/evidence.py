@@ -273,7 +273,7 @@ class Evidence:
         never = float("inf")
         begins = [opened.get(n, never) for n in range(len(self.script.parts))]
         return [
-            PartEvidence(self, n, part, begin, min(begins[n + 1 :], default=never))  # type: ignore[arg-type]
+            PartEvidence(self, n, part, begins=begin, ends=min(begins[n + 1 :], default=never))  # type: ignore[arg-type]
             for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
         ]
 

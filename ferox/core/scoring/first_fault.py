@@ -165,10 +165,10 @@ def _missing(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
             other = replaced.get(copy)
             if other is not None:
                 phrase = f"called {_bare(other.tool)} where {_bare(copy.tool)} was expected"
-                yield Departure(other.start, 0, phrase, other.id, name)
+                yield Departure(other.start, 0, phrase, call=other.id, expected=name)
             else:
                 reason = _absent(part, copy, names)
-                yield Departure(_due(part, copy), 3, reason, None, name)
+                yield Departure(_due(part, copy), 3, reason, call=None, expected=name)
 
 
 def _due(part: PartEvidence, copy: Copy) -> float:
@@ -207,7 +207,7 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
         calls = [ids[id] for id in check["calls"] if id in ids]
         message = check["message"]
         if check["family"] == "failures":
-            yield _failure(check, calls, lost, end, evidence)
+            yield _failure(check, calls, lost, end=end, evidence=evidence)
         elif check["family"] == "latency":
             yield Departure(end, 8, message)
         elif check["id"].startswith("at_most."):

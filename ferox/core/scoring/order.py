@@ -41,18 +41,20 @@ def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:
     absent = [e.name for e in (x, y) if e.name in evidence.incomplete]
     if absent:
         message = f"{x.name} before {y.name} cannot hold: {' and '.join(absent)} not called"
-        return check("order", id, False, message, calls)
+        return check("order", id, False, message=message, calls=calls)
     started = min((c.start for c in second), default=0)
     late = [c for c in first if c.end is None or c.end > started]
     if not late:
-        return check("order", id, True, f"{x.name} was answered before {y.name} started", calls)
+        return check(
+            "order", id, True, message=f"{x.name} was answered before {y.name} started", calls=calls
+        )
     if any(c.end is None for c in late):
         message = f"{x.name} was never answered, so {y.name} did not come after it"
     elif min(c.start for c in late) > started:
         message = f"{y.name} came before {x.name}"
     else:
         message = f"{y.name} started while {x.name} was still in flight"
-    return check("order", id, False, message, calls)
+    return check("order", id, False, message=message, calls=calls)
 
 
 def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | None:
@@ -67,14 +69,22 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
     ]
     if expected.name in evidence.unseen:
         message = f"not tested: whether {expected.name} was called was not seen"
-        return check("order", id, None, message, calls)
+        return check("order", id, None, message=message, calls=calls)
     if expected.name in evidence.incomplete:
-        return check("order", id, False, f"{expected.name} was not called", calls)
+        return check("order", id, False, message=f"{expected.name} was not called", calls=calls)
     if not granted:
-        return check("order", id, False, f"{expected.name} was called without the go-ahead", calls)
+        return check(
+            "order",
+            id,
+            False,
+            message=f"{expected.name} was called without the go-ahead",
+            calls=calls,
+        )
     ok = all(min(granted) <= c.start for c in calls)
     when = "after" if ok else "before"
-    return check("order", id, ok, f"{expected.name} was called {when} the go-ahead", calls)
+    return check(
+        "order", id, ok, message=f"{expected.name} was called {when} the go-ahead", calls=calls
+    )
 
 
 def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
@@ -86,12 +96,12 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
     id = f"order.approval.{expected.name}"
     if expected.name in evidence.unseen:
         message = f"not tested: whether {expected.name} was called was not seen"
-        return check("order", id, None, message, calls)
+        return check("order", id, None, message=message, calls=calls)
     if expected.name in evidence.incomplete:
-        return check("order", id, False, f"{expected.name} was not called", calls)
+        return check("order", id, False, message=f"{expected.name} was not called", calls=calls)
     ok = all(call in evidence.approved_by for call in calls)
     message = "was approved before it was called" if ok else "was called, and not approved before"
-    return check("order", id, ok, f"{expected.name} {message}", calls)
+    return check("order", id, ok, message=f"{expected.name} {message}", calls=calls)
 
 
 def part_order(evidence: Evidence, part: PartEvidence) -> list[Check]:

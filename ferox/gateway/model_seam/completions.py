@@ -48,4 +48,4 @@ def as_completion(
         for call in message.get("tool_calls") or []
     ]
     counted: Any = usage or {"input": 0, "output": 0}
-    return completion_of(model, id, message.get("content"), calls, counted)
+    return completion_of(model, id, message.get("content"), calls=calls, usage=counted)

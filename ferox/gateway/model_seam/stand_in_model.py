@@ -57,7 +57,7 @@ class StandInModel:
         calls = [
             {"id": c.id, "name": c.name, "arguments": json.dumps(c.args)} for c in spoken.calls
         ]
-        return completion_of(self._name, id, spoken.text, calls, usage)
+        return completion_of(self._name, id, spoken.text, calls=calls, usage=usage)
 
     async def embed(self, request: EmbedRequest) -> EmbedAnswer:
         """Seeded vectors."""

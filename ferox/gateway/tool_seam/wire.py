@@ -126,7 +126,9 @@ class Wire:
             await self._server(scope, exchange.receive, exchange.send)
             if exchange.struck is not None:
                 fault, finish = exchange.struck
-                struck = StruckRequest(exchange.request_id, scope, receive, send, finish)
+                struck = StruckRequest(
+                    exchange.request_id, scope, receive, send=send, finish=finish
+                )
                 await self._faults.answer(fault, struck)
             else:
                 await exchange.let_pass()

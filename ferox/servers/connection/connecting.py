@@ -98,7 +98,9 @@ async def _reach(
     if to.command:
         async with _start(to, folder) as (process, streams):
             failure = _FailureText(shown_words(to)[0], process)
-            async with _session(streams, failure, patience_s, heard, callbacks) as client:
+            async with _session(
+                streams, failure, patience_s, heard=heard, callbacks=callbacks
+            ) as client:
                 yield client
     else:
         sent = await _look(to, patience_s)
@@ -106,7 +108,9 @@ async def _reach(
             transport = _transport(to, sent, patience_s)
             async with transport as streams:
                 failure = _FailureText(str(to.url), None)
-                async with _session(streams, failure, patience_s, heard, callbacks) as client:
+                async with _session(
+                    streams, failure, patience_s, heard=heard, callbacks=callbacks
+                ) as client:
                     yield client
         except (httpx2.HTTPError, ExceptionGroup) as error:
             said = f"{to.url} answers, and a session failed: {plain(error)}"

@@ -107,7 +107,7 @@ class MockServer:
     name: str
     mock: Mock
     seed: int
-    context: MatchContext
+    match_context: MatchContext
     given: Given = field(default_factory=Given)
 
     def __post_init__(self) -> None:
@@ -124,8 +124,8 @@ class MockServer:
         return {
             "args": args,
             "state": self.state,
-            "now": self.context.clock.now,
-            "today": self.context.clock.today.isoformat(),
+            "now": self.match_context.clock.now,
+            "today": self.match_context.clock.today.isoformat(),
             "call": {"number": number, "of_tool": of_tool},
             "new_id": self._new_id,
             "chance": lambda *words: draw(self.seed, self.name, *words),
@@ -333,7 +333,7 @@ class MockServer:
         if rule.if_ is not None and not holds(rule.if_, names):
             return False
         return all(
-            compile_matcher(spec).holds(args.get(name, ABSENT), self.context)
+            compile_matcher(spec).holds(args.get(name, ABSENT), self.match_context)
             for name, spec in (rule.when or {}).items()
         )
 

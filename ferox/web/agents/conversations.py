@@ -91,7 +91,7 @@ def start_conversation(
 
     async def start() -> shapes.ConversationShape:
         conversation = ConversationByHand(
-            snapshot, path.agent, site.root.absolute(), site.engine, _rule(body.hold)
+            snapshot, path.agent, site.root.absolute(), engine=site.engine, rule=_rule(body.hold)
         )
         conversation.begin()
         await conversation.wait_for_change(0, AT_ONCE_S)

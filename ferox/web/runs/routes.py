@@ -82,10 +82,17 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
     loaded = load_workspace(site.root)
     with RunLock(site.root) as lock:
         run = plan_run(
-            site.engine, loaded, body.suites, body.agents, body.repeats, body.at_once, body.tasks,
+            engine=site.engine,
+            workspace=loaded,
+            suites=body.suites,
+            agents=body.agents,
+            repeats=body.repeats,
+            at_once=body.at_once,
+            tasks=body.tasks,
             overrides=Overrides.model_validate(body.overrides.model_dump()),
-            hold=body.hold.model_dump() if body.hold else None, lock=lock,
-        )  # fmt: skip
+            hold=body.hold.model_dump() if body.hold else None,
+            lock=lock,
+        )
         start_worker(site.root, run, lock)
     return _shape_of_run(run)
 
@@ -152,5 +159,5 @@ def run_board(path: shapes.RunPath, query: shapes.BaseQuery) -> shapes.BoardShap
 def cell_trials(path: shapes.RunPath, query: shapes.CellQuery) -> shapes.TrialList:
     """The trials of one cell."""
     with reading(site.engine) as session:
-        rows = trials_of_cell(session, path.run, query.suite, query.task, query.agent)
+        rows = trials_of_cell(session, path.run, query.suite, task=query.task, agent=query.agent)
         return shapes.TrialList(trials=[from_store.trial_line(t, m) for t, m in rows])

@@ -266,7 +266,7 @@ def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
     """A page of the tools that a server offered when it was last looked at."""
     own, read = last_seen(path.server, query.mode)
     remarked = {r.tool for r in remarks(read)}
-    return _tool_page(own, read, remarked, query.search, query.start)
+    return _tool_page(own, read, remarked, search=query.search, start=query.start)
 
 
 @routes.get("/api/servers/<server>/tool")

@@ -41,7 +41,7 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
         written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
         made.task = {**made.task, "given": written["given"]}
         made.reasons.append(Inference("given", "where the trial's own task started"))
-    return _added(site.root, body.file, made, trace, suites[record.suite].servers)
+    return _added(site.root, body.file, made, trace=trace, modes=suites[record.suite].servers)
 
 
 @routes.post("/api/recording/draft")
@@ -54,7 +54,7 @@ def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
     trace = _session_trace(recording, body.session)
     made = draft(trace, body.task)
     server = recording.header.server
-    return _added(site.root, body.file, made, trace, {server: "recorded"})
+    return _added(site.root, body.file, made, trace=trace, modes={server: "recorded"})
 
 
 def _session_trace(recording: Recording, session: int) -> Trace:

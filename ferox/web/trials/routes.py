@@ -68,7 +68,9 @@ def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
 def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.PieceShape:
     """A piece of an event that is too long to be sent whole."""
     with reading(site.engine) as session:
-        found = read_piece(session, path.trial, path.place, query.field, query.start, PIECE)
+        found = read_piece(
+            session, path.trial, path.place, field=query.field, start=query.start, size=PIECE
+        )
     if found is None:
         raise NotThere("there is no such event, or it has no such field")
     return shapes.PieceShape(text=found.text, start=query.start, total=found.total)
@@ -83,7 +85,7 @@ def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
             "events": read_events(session, path.trial), "tools": {}
         }  # fmt: skip
         task = snapshot_of(session, record.run_id).task(record.suite, record.task)
-        return model_request_shape(session, path.trial, trace, task, path.event)
+        return model_request_shape(session, path.trial, trace, task=task, event_id=path.event)
 
 
 @routes.get("/api/trials/<int:trial>/digest")
