@@ -249,6 +249,33 @@ class Choosing(unittest.TestCase):
         plan = FaultPlan(faults({"do": "drop", "call": 1}, {"do": "empty", "call": 2}), 1)
         self.assertEqual(self.struck(plan, [("t", "a")] * 3), [0, 1, None])
 
+    def test_faults_of_models_strike_requests_and_those_of_tools_calls(self) -> None:
+        plan = FaultPlan(
+            faults(
+                {"do": "drop", "all": True},
+                {"do": "model_slow", "ms": 1, "call": 2},
+                {"do": "model_cut_off", "call": 3},
+                {"do": "model_bad_arguments", "all": True},
+            ),
+            1,
+        )
+        struck = [plan.next_request() for _ in range(4)]
+        self.assertEqual([s.place if s else None for s in struck], [3, 1, 2, 3])
+        self.assertEqual(self.struck(plan, [("t", "a")]), [0])
+        self.assertIsNone(FaultPlan(faults({"do": "drop", "all": True}), 1).next_request())
+
+    def test_a_tool_that_is_missing_from_the_start(self) -> None:
+        plan = FaultPlan(
+            faults(
+                {"do": "missing_tool", "server": "tides", "tool": "high_*", "all": True},
+                {"do": "missing_tool", "server": "harbour", "call": 1},
+                {"do": "drop", "all": True},
+            ),
+            1,
+        )
+        tools = [("tides", WATER), ("tides", "low_water"), ("harbour", WATER)]
+        self.assertEqual([plan.hidden(*tool) for tool in tools], [True, False, False])
+
     def test_a_rate_is_a_seeded_share(self) -> None:
         told = {"do": "drop", "rate": 0.3, "seed": 5}
         one, again, other = (FaultPlan(faults(told), seed) for seed in (1, 1, 2))

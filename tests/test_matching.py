@@ -59,6 +59,23 @@ class HandWorked(unittest.TestCase):
         self.assertEqual(result["matched"], {"a": ["c2"]})
         self.assertEqual(result["attempts"], {"a": ["c1"]})
 
+    def test_a_better_fit_outweighs_an_error(self) -> None:
+        # With one copy the base is 2: (a, c1) = 1·4, (a, c2) = 2·4 − 2.
+        result = judged(
+            {"calls": [expected("a", args={"imo": "1"})]},
+            call("c1", DETAILS, 1, {"imo": "2"}),
+            failed("c2", DETAILS, 2, {"imo": "1"}),
+        )
+        self.assertEqual(result["matched"], {"a": ["c2"]})
+
+    def test_a_better_fit_outweighs_being_required(self) -> None:
+        # With two copies the base is 3: (o, c1) = 2·9, (r, c1) = 1·9 + 1.
+        result = judged(
+            {"calls": [expected("r", args={"n": 1}), expected("o", optional=True)]},
+            call("c1", DETAILS, 1, {"n": 2}),
+        )
+        self.assertEqual(result["matched"], {"o": ["c1"]})
+
     def test_among_equals_the_required_call(self) -> None:
         result = judged(
             {"calls": [expected("o", optional=True), expected("r")]}, call("c1", DETAILS, 1)
@@ -79,6 +96,22 @@ class HandWorked(unittest.TestCase):
             call("c3", BOOK, 3, {"berth": "N3"}),
         )
         self.assertEqual(result["matched"], {"free": ["c2"], "book": ["c3"]})
+
+    def test_a_later_matching_under_which_fewer_from_hold_does_not_count(self) -> None:
+        # Of `berth` and `spare` only one can come from one list; N3 stands in the first.
+        berth = {"from": "free", "path": "$.codes[*]"}
+        result = judged(
+            {
+                "calls": [
+                    expected("free", "harbour/list_berths"),
+                    expected("book", BOOK, args={"berth": berth, "spare": berth}),
+                ]
+            },
+            call("c1", "harbour/list_berths", 1, result={"codes": ["N3"]}),
+            call("c2", "harbour/list_berths", 2, result={"codes": ["N1"]}),
+            call("c3", BOOK, 3, {"berth": "N3", "spare": "S9"}),
+        )
+        self.assertEqual(result["matched"], {"free": ["c1"], "book": ["c3"]})
 
     def test_else_in_list_order_the_earliest_after_the_one_before(self) -> None:
         # w takes c2; a then takes c3, the earliest that starts after it, not c1.
