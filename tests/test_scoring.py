@@ -244,6 +244,13 @@ class Order(unittest.TestCase):
         asked = [turn(), reply(1, "go?"), turn(2, "Yes.", rule=0)]
         good = judged(spec, *asked, call("c1", BOOK, 2), reply(3), user=user)
         self.assertIs(checks(good)["order.grant:g.b"], True)
+        later = judged(spec, *asked, call("c1", BOOK, 2.5), reply(3), user=user)
+        self.assertIs(checks(later)["order.grant:g.b"], True)
+        other = [{**user[0], "grants": "z"}]
+        with self.subTest("another go-ahead"):
+            both = [*other, *user]
+            result = judged(spec, *asked, call("c1", BOOK, 2.5), reply(3), user=both)
+            self.assertIs(checks(result)["order.grant:g.b"], False)
         early = judged(spec, turn(), call("c1", BOOK, 0.5), *asked[1:], reply(3), user=user)
         self.assertIs(checks(early)["order.grant:g.b"], False)
         never = judged(spec, turn(), call("c1", BOOK, 0.5), reply(1), user=user)
@@ -287,8 +294,10 @@ class Order(unittest.TestCase):
         calls = [call("c1", BOOK, 2), call("c2", BOOK, 3)]
         one = judged(spec, ask, *calls, approvals=approvals)
         self.assertIs(checks(one)["order.approval.b"], False)
+        self.assertIn("not approved before", find(one, "order.approval.b")["message"])
         two = judged(spec, ask, again, *calls, approvals=approvals)
         self.assertIs(checks(two)["order.approval.b"], True)
+        self.assertIn("was approved before", find(two, "order.approval.b")["message"])
 
 
 class Failures(unittest.TestCase):

@@ -143,7 +143,7 @@ class Screens(ScreenCase):
     def test_the_dock_follows_a_run_that_was_started_elsewhere(self) -> None:
         self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 100}")
         self.open("/board")
-        self.see("[data-testid=dock]", "No run goes on.")
+        self.see("[data-testid=dock]", "No run in progress.")
         command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "12"]
         with subprocess.Popen(command, stdout=subprocess.DEVNULL) as terminal:
             self.see("[data-testid=dock]", "of 12 trials")

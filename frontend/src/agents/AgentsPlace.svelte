@@ -102,7 +102,7 @@
           <h1 title={line.title}>{line.title ?? line.agent}</h1>
           <div class="tabs">
             {#if line.link && !line.problems.length}
-              {@render tab("conversation", "Talk")}
+              {@render tab("conversation", "Conversation")}
               {@render tab("probe", "Probe")}
             {/if}
             {@render tab("file", "File")}

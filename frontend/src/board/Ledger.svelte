@@ -12,7 +12,7 @@
 
   const words = {
     broke: "Broke",
-    otherwise: "Fails otherwise",
+    otherwise: "Fails differently",
     mended: "Mended",
     fails: "Fails always",
     wavers: "Wavers",

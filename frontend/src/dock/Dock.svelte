@@ -55,7 +55,7 @@
     {/if}
   </section>
 {/if}
-<footer aria-label="The run that goes on" data-testid="dock">
+<footer aria-label="The run in progress" data-testid="dock">
   {#if run && live.going}
     <a class="name" href={`/board/${run.id}`} title={run.otherwise}>Run {run.id}</a>
     <div
@@ -100,7 +100,7 @@
       )} passed{run.errors ? `, ${run.errors} could not run` : ""}
     </span>
   {:else}
-    <span class="soft">No run goes on.</span>
+    <span class="soft">No run in progress.</span>
   {/if}
 </footer>
 
