@@ -39,7 +39,7 @@ def standing_addresses(
     return AddressHolder({s: f"{root}/{s}/mcp" for s in servers}, model_urls, 0)
 
 
-def _file(folder: Path, agent: str, kind: str) -> Path:
+def _holder_file(folder: Path, agent: str, kind: str) -> Path:
     path = folder / "standing"
     path.mkdir(parents=True, exist_ok=True)
     return path / f"{agent}.{kind}"
@@ -48,7 +48,7 @@ def _file(folder: Path, agent: str, kind: str) -> Path:
 @asynccontextmanager
 async def alone(folder: Path, agent: str) -> AsyncIterator[None]:
     """Hold an agent's standing addresses, waiting for a trial that holds them now."""
-    with _file(folder, agent, "lock").open("w") as file:
+    with _holder_file(folder, agent, "lock").open("w") as file:
         while True:
             try:
                 fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -62,7 +62,7 @@ def take(folder: Path, agent: str, setup: AgentSetup) -> None:
     """Have an agent's standing addresses lead to a trial's seams."""
     models = {name: model["base_url"] for name, model in setup.models.items()}
     holder = AddressHolder(setup.servers, models, os.getpid())
-    path = _file(folder, agent, "json")
+    path = _holder_file(folder, agent, "json")
     aside = path.with_suffix(".new")
     aside.write_text(json.dumps(asdict(holder)))
     aside.replace(path)
@@ -70,7 +70,7 @@ def take(folder: Path, agent: str, setup: AgentSetup) -> None:
 
 def leave(folder: Path, agent: str) -> None:
     """Have an agent's standing addresses lead nowhere."""
-    _file(folder, agent, "json").unlink(missing_ok=True)
+    _holder_file(folder, agent, "json").unlink(missing_ok=True)
 
 
 def holder(folder: Path, agent: str) -> AddressHolder | None:

@@ -41,10 +41,10 @@ def sound(schema: Any) -> tuple[Any, list[str]]:
     A glance that costs little, for lists of thousands; it does not find every fault.
     """
     dropped: list[str] = []
-    return _sound(schema, "", dropped), dropped
+    return _sound_value(schema, "", dropped), dropped
 
 
-def _sound(schema: Any, where: str, dropped: list[str]) -> Any:
+def _sound_value(schema: Any, where: str, dropped: list[str]) -> Any:
     if isinstance(schema, bool):
         return schema
     if not isinstance(schema, dict):
@@ -52,20 +52,24 @@ def _sound(schema: Any, where: str, dropped: list[str]) -> Any:
         return {}
     kept: dict[str, Any] = {}
     for key, value in schema.items():
-        if not _fits(key, value):
+        if not _fits_keyword(key, value):
             dropped.append(f"{where}/{key}")
         elif key in _OBJECTS:
-            kept[key] = {n: _sound(s, f"{where}/{key}/{n}", dropped) for n, s in value.items()}
+            kept[key] = {
+                n: _sound_value(s, f"{where}/{key}/{n}", dropped) for n, s in value.items()
+            }
         elif key in _SCHEMAS:
-            kept[key] = _sound(value, f"{where}/{key}", dropped)
+            kept[key] = _sound_value(value, f"{where}/{key}", dropped)
         elif isinstance(value, list) and key in _LISTS - _LITERAL - {"required"}:
-            kept[key] = [_sound(s, f"{where}/{key}/{i}", dropped) for i, s in enumerate(value)]
+            kept[key] = [
+                _sound_value(s, f"{where}/{key}/{i}", dropped) for i, s in enumerate(value)
+            ]
         else:
             kept[key] = value
     return kept
 
 
-def _fits(key: str, value: Any) -> bool:
+def _fits_keyword(key: str, value: Any) -> bool:
     if key in _OBJECTS:
         return isinstance(value, dict)
     if key == "required":

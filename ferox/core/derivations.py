@@ -63,7 +63,7 @@ class Derivations:
 
     def __init__(self, numbers: Numbers) -> None:
         self._results: list[DerivedNumber] = []
-        for result in _all(numbers):
+        for result in _all_derived(numbers):
             if len(self._results) >= MOST_RESULTS:
                 break
             if math.isfinite(result.value):
@@ -72,7 +72,7 @@ class Derivations:
 
     def of(self, value: StatedValue) -> Derivation | None:
         """How a number of a reply is worked out; None if it is not."""
-        decimals = _decimals(value)
+        decimals = _decimals_of(value)
         wanted, scale = float(value.number), 10.0**decimals
         reach = 0.5 + 1e-9 * max(1.0, abs(wanted) * scale)
         for result in self._results:
@@ -85,7 +85,7 @@ class Derivations:
 
     def _chance(self, value: StatedValue) -> float:
         """The distinct results of a value's form over all numbers of that form."""
-        decimals, digits = _decimals(value), _digits(float(value.number))
+        decimals, digits = _decimals_of(value), _digits_of(float(value.number))
         form = decimals, digits, value.number < 0, value.percent
         if form not in self._chances:
             scale = 10.0**decimals
@@ -94,24 +94,24 @@ class Derivations:
                 for r in self._results
                 if r.percent == value.percent
                 for rounded in [math.floor(abs(r.value) * scale + 0.5)]
-                if (r.value < 0) == (value.number < 0) and _digits(rounded / scale) == digits
+                if (r.value < 0) == (value.number < 0) and _digits_of(rounded / scale) == digits
             }
             every = (10 if digits == 1 else 9 * 10 ** (digits - 1)) * 10**decimals
             self._chances[form] = round(min(1.0, len(hit) / every), 6)
         return self._chances[form]
 
 
-def _decimals(value: StatedValue) -> int:
+def _decimals_of(value: StatedValue) -> int:
     exponent = value.number.as_tuple().exponent
     return max(0, -exponent) if isinstance(exponent, int) else 0
 
 
-def _digits(value: float) -> int:
+def _digits_of(value: float) -> int:
     """Digits before the point; a number below one has one, its zero."""
     return len(str(int(abs(value))))
 
 
-def _all(numbers: Numbers) -> Iterator[DerivedNumber]:
+def _all_derived(numbers: Numbers) -> Iterator[DerivedNumber]:
     for values in numbers.lists:
         yield from _of_list(values)
     for count, place in numbers.lengths:
@@ -121,14 +121,14 @@ def _all(numbers: Numbers) -> Iterator[DerivedNumber]:
     for record in numbers.records:
         for a, b in combinations(record[:MOST_OF_A_KIND], 2):
             yield from _of_two(a, b)
-            yield from _shares(a, b)
+            yield from _derived_shares(a, b)
             if _differ_in_time(a.key, b.key):
-                yield from _changes(a, b)
+                yield from _derived_changes(a, b)
     for kind in [*numbers.kinds.values(), numbers.user]:
         for a, b in combinations(kind[:MOST_OF_A_KIND], 2):
             yield from _of_two(a, b)
-            yield from _shares(a, b)
-            yield from _changes(a, b)
+            yield from _derived_shares(a, b)
+            yield from _derived_changes(a, b)
     for a in numbers.user:
         for b in numbers.everywhere:
             if a is not b:
@@ -166,14 +166,14 @@ def _of_two(a: Number, b: Number) -> Iterator[DerivedNumber]:
         yield DerivedNumber(y / x, False, (b, a), "{0} ÷ {1}")
 
 
-def _shares(a: Number, b: Number) -> Iterator[DerivedNumber]:
+def _derived_shares(a: Number, b: Number) -> Iterator[DerivedNumber]:
     for one, other in ((a, b), (b, a)):
         if other.value:
             share = 100 * float(one.value) / float(other.value)
             yield DerivedNumber(share, True, (one, other), "{0} as a share of {1}")
 
 
-def _changes(a: Number, b: Number) -> Iterator[DerivedNumber]:
+def _derived_changes(a: Number, b: Number) -> Iterator[DerivedNumber]:
     for one, other in ((a, b), (b, a)):
         if one.value:
             change = 100 * (float(other.value) - float(one.value)) / float(one.value)

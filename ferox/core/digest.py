@@ -13,7 +13,7 @@ def _quoted(text: str | None, limit: int = 160) -> str:
     return f"“{flat}”" if len(flat) <= limit else f"“{flat[: limit - 1]}…”"
 
 
-def _line(event: Event, names: dict[str, str]) -> str | None:
+def _event_line(event: Event, names: dict[str, str]) -> str | None:
     at = f"{event['t']:7.2f} s"
     match event["kind"]:
         case "turn":
@@ -61,7 +61,9 @@ def digest(trace: Trace, result: Result) -> str:
         *([wrong["message"]] if wrong else []),
         scores,
         "",
-        *filter(None, (_line(event, names) for event in trace["events"] if not is_reply(event))),
+        *filter(
+            None, (_event_line(event, names) for event in trace["events"] if not is_reply(event))
+        ),
     ]
     lines += [f"{'':7}    missing {m['name']}: {m['why']}" for m in result["missing"]]
     failed = [c for c in result["checks"] if c["passed"] is False]

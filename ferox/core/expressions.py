@@ -32,12 +32,12 @@ _PLAIN = Sandbox()
 
 
 @lru_cache(maxsize=4096)
-def _expression(source: str) -> TemplateExpression:
+def _parse_expression(source: str) -> TemplateExpression:
     return _PLAIN.compile_expression(source, undefined_to_none=False)
 
 
 @lru_cache(maxsize=4096)
-def _template(source: str) -> Template:
+def _parse_template(source: str) -> Template:
     return _PLAIN.from_string(source)
 
 
@@ -49,12 +49,14 @@ def compiles(text: str, condition: bool = False) -> None:
     """
     one = _ONE.fullmatch(text.strip())
     if condition or one:
-        _compiled(_expression, (one[1] if one and not condition else text).strip(), text)
+        _compile_cached(
+            _parse_expression, (one[1] if one and not condition else text).strip(), text
+        )
     elif "{{" in text or "{%" in text:
-        _compiled(_template, text)
+        _compile_cached(_parse_template, text)
 
 
-def _compiled(
+def _compile_cached(
     compiled: Callable[[str], Compiled], source: str, shown: str | None = None
 ) -> Compiled:
     """A text as the sandbox runs it; a message shows it as `shown`.
@@ -82,7 +84,7 @@ def evaluate(source: str, names: Mapping[str, Any]) -> Any:
     Raises:
         ExpressionError: it does not parse or fails; the message shows it.
     """
-    run = _compiled(_expression, source.strip())
+    run = _compile_cached(_parse_expression, source.strip())
     try:
         with bounded():
             value = run(**names)
@@ -112,20 +114,20 @@ def render(value: Any, names: Mapping[str, Any]) -> Any:
         ExpressionError: one of them does not parse or fails, or all together give too much.
     """
     with bounded():
-        return _rendered(value, names)
+        return _render_value(value, names)
 
 
-def _rendered(value: Any, names: Mapping[str, Any]) -> Any:
+def _render_value(value: Any, names: Mapping[str, Any]) -> Any:
     if isinstance(value, dict):
-        return {key: _rendered(item, names) for key, item in value.items()}
+        return {key: _render_value(item, names) for key, item in value.items()}
     if isinstance(value, list):
-        return [_rendered(item, names) for item in value]
+        return [_render_value(item, names) for item in value]
     if not isinstance(value, str) or ("{{" not in value and "{%" not in value):
         return value
     one = _ONE.fullmatch(value.strip())
     if one:
         return evaluate(one[1], names)
-    template = _compiled(_template, value)
+    template = _compile_cached(_parse_template, value)
     try:
         return template.render(names)
     except _FAULTS as error:

@@ -40,13 +40,13 @@ def check_path(path: str) -> JSONPathQuery:
     if len(path) > LONGEST:
         raise PathError(f"a JSONPath of more than {LONGEST} characters")
     try:
-        return _compiled(path)
+        return _compile_path(path)
     except (JSONPathError, RecursionError) as error:
         raise PathError(f"`{path}` is not a JSONPath: {error}") from None
 
 
 @lru_cache(maxsize=4096)
-def _compiled(path: str) -> JSONPathQuery:
+def _compile_path(path: str) -> JSONPathQuery:
     query = _ENVIRONMENT.compile(path)
     return _Query(env=query.env, segments=query.segments)
 

@@ -51,7 +51,7 @@ class Schema:
 
     def __init__(self, definition: Any) -> None:
         self.definition = definition
-        self._validator = _usable(definition)
+        self._validator = _usable_schema(definition)
 
     def fault(self, value: Any) -> SchemaFault | None:
         """The most telling thing that is wrong with a value; None if it fits.
@@ -70,15 +70,16 @@ class Schema:
         except PatternError as error:
             raise UnusableSchema(f"the schema has a pattern that cannot be used: {error}") from None
         except (SchemaError, UnknownType, TypeError, AttributeError, KeyError) as error:
-            raise UnusableSchema(f"the schema is broken: {_short(str(error))}") from None
+            raise UnusableSchema(f"the schema is broken: {_short_message(str(error))}") from None
         if error is None:
             return None
-        return SchemaFault(error.json_path, _short(error.message))
+        return SchemaFault(error.json_path, _short_message(error.message))
 
     def _unresolved(self) -> str:
         foreign = foreign_references(self.definition)
         if foreign:
-            return f"`{_short(foreign[0])}` leads out of the schema: no such reference is followed"
+            reference = _short_message(foreign[0])
+            return f"`{reference}` leads out of the schema: no such reference is followed"
         return "a reference in the schema leads nowhere"
 
 
@@ -99,14 +100,14 @@ def schema_of(definition: Any) -> Schema:
 
 def foreign_references(definition: Any) -> list[str]:
     """The references of a schema that lead out of it, in its order, each once."""
-    values = list(_objects(definition))
+    values = list(_objects_in(definition))
     own = {v["$id"] for v in values if isinstance(v.get("$id"), str)}
     found = [v.get(key) for v in values for key in ("$ref", "$dynamicRef")]
     foreign = [r for r in found if isinstance(r, str) and not r.startswith("#")]
     return list(dict.fromkeys(r for r in foreign if r.partition("#")[0] not in own))
 
 
-def _objects(value: Any) -> Iterator[Mapping[str, Any]]:
+def _objects_in(value: Any) -> Iterator[Mapping[str, Any]]:
     waiting = [value]
     while waiting:
         item = waiting.pop()
@@ -127,8 +128,8 @@ def definition_fault(definition: Any) -> tuple[tuple[str | int, ...], str] | Non
     try:
         error = best_match(islice(_META.iter_errors(definition), MOST_FAULTS))
         if error is not None:
-            return tuple(error.absolute_path), _short(error.message)
-        for item in _objects(definition):
+            return tuple(error.absolute_path), _short_message(error.message)
+        for item in _objects_in(definition):
             sources = item.get("patternProperties") or ()
             for source in (item.get("pattern"), *sources):
                 if isinstance(source, str):
@@ -140,17 +141,17 @@ def definition_fault(definition: Any) -> tuple[tuple[str | int, ...], str] | Non
     return None
 
 
-def _usable(definition: Any) -> Any:
+def _usable_schema(definition: Any) -> Any:
     fault = definition_fault(definition)
     if fault is not None:
         raise UnusableSchema(f"this is not JSON Schema: {fault[1]}")
-    keys = {key for item in _objects(definition) for key in item}
+    keys = {key for item in _objects_in(definition) for key in item}
     if {"unevaluatedProperties", "patternProperties"} <= keys:
         raise UnusableSchema("`unevaluatedProperties` beside `patternProperties` is not tested")
     return _Validator(definition, registry=Registry())
 
 
-def _short(text: str) -> str:
+def _short_message(text: str) -> str:
     return text if len(text) <= LONGEST_MESSAGE else text[: LONGEST_MESSAGE - 1] + "…"
 
 
@@ -164,7 +165,7 @@ class _Deadline(threading.local):
 _deadline = _Deadline()
 
 
-def _timed(keyword: Any) -> Any:
+def _within_time(keyword: Any) -> Any:
     def within_time(validator: Any, value: Any, instance: Any, schema: Any) -> Any:
         if time.thread_time() > _deadline.at:
             raise GivenUp(f"holding it against the schema was given up after {VALIDATION_S:g} s")
@@ -173,7 +174,9 @@ def _timed(keyword: Any) -> Any:
     return within_time
 
 
-def _pattern(validator: Any, source: Any, instance: Any, schema: Any) -> Iterator[ValidationError]:
+def _pattern_keyword(
+    validator: Any, source: Any, instance: Any, schema: Any
+) -> Iterator[ValidationError]:
     if isinstance(instance, str) and not pattern(source).fits(instance):
         yield ValidationError(f"{instance!r} does not match {source!r}")
 
@@ -218,13 +221,13 @@ def _unique_items(
 
 
 _OWN = {
-    "pattern": _pattern,
+    "pattern": _pattern_keyword,
     "patternProperties": _pattern_properties,
     "additionalProperties": _additional_properties,
     "uniqueItems": _unique_items,
 }
 _Validator: Any = extend(  # type: ignore[no-untyped-call]
     Draft202012Validator,
-    {k: _timed(_OWN.get(k, own)) for k, own in Draft202012Validator.VALIDATORS.items()},
+    {k: _within_time(_OWN.get(k, own)) for k, own in Draft202012Validator.VALIDATORS.items()},
 )
 _META: Any = _Validator(Draft202012Validator.META_SCHEMA)

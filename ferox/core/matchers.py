@@ -81,7 +81,7 @@ class MatcherError(ValueError):
     """A matcher that cannot be understood."""
 
 
-def _given(test: Test) -> Test:
+def _given_value(test: Test) -> Test:
     return lambda value, at: value is not ABSENT and test(value, at)
 
 
@@ -89,7 +89,7 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def _near(spec: Mapping[str, Any]) -> Matcher:
+def _near_matcher(spec: Mapping[str, Any]) -> Matcher:
     target = spec["near"]
     if not _is_number(target):
         raise MatcherError(f"`near` takes a number, not {brief(target)}")
@@ -107,21 +107,21 @@ def _near(spec: Mapping[str, Any]) -> Matcher:
     def test(value: Any, at: MatchContext) -> bool:
         return _is_number(value) and abs(Decimal(str(value)) - centre) <= reach
 
-    return Matcher(_given(test), description)
+    return Matcher(_given_value(test), description)
 
 
-def _regex(spec: Mapping[str, Any]) -> Matcher:
+def _regex_matcher(spec: Mapping[str, Any]) -> Matcher:
     try:
         wanted = pattern(spec["matches"])
     except PatternError as error:
         raise MatcherError(f"`matches` takes a regular expression: {error}") from None
     return Matcher(
-        _given(lambda v, at: isinstance(v, str) and wanted.fits(v)),
+        _given_value(lambda v, at: isinstance(v, str) and wanted.fits(v)),
         f"text matching /{spec['matches']}/",
     )
 
 
-def _contains(spec: Mapping[str, Any]) -> Matcher:
+def _contains_matcher(spec: Mapping[str, Any]) -> Matcher:
     part = spec["contains"]
 
     def test(value: Any, at: MatchContext) -> bool:
@@ -135,10 +135,10 @@ def _contains(spec: Mapping[str, Any]) -> Matcher:
             return isinstance(part, str) and part in value
         return False
 
-    return Matcher(_given(test), f"something that contains {brief(part)}")
+    return Matcher(_given_value(test), f"something that contains {brief(part)}")
 
 
-def _day(spec: Mapping[str, Any]) -> Matcher:
+def _day_matcher(spec: Mapping[str, Any]) -> Matcher:
     phrase = spec["day"]
     if not isinstance(phrase, str | int) or isinstance(phrase, bool):
         raise MatcherError(f"`day` takes today, +2, next monday or a date, not {brief(phrase)}")
@@ -150,10 +150,10 @@ def _day(spec: Mapping[str, Any]) -> Matcher:
     def test(value: Any, at: MatchContext) -> bool:
         return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(phrase)
 
-    return Matcher(_given(test), f"the day {phrase}", days=(phrase,))
+    return Matcher(_given_value(test), f"the day {phrase}", days=(phrase,))
 
 
-def _time(spec: Mapping[str, Any]) -> Matcher:
+def _time_matcher(spec: Mapping[str, Any]) -> Matcher:
     within = spec.get("within_min", 0)
     if not isinstance(spec["time"], str) or parse_time(spec["time"], UTC) is None:
         raise MatcherError(f"`time` takes a date-time of RFC 3339, not {brief(spec['time'])}")
@@ -168,10 +168,10 @@ def _time(spec: Mapping[str, Any]) -> Matcher:
             return False
         return bool(moments_apart(wanted, there) <= within)
 
-    return Matcher(_given(test), f"{spec['time']} within {within} min")
+    return Matcher(_given_value(test), f"{spec['time']} within {within} min")
 
 
-def _from(spec: Mapping[str, Any]) -> Matcher:
+def _from_matcher(spec: Mapping[str, Any]) -> Matcher:
     name, path = spec["from"], spec["path"]
     check_path(path)
 
@@ -181,10 +181,10 @@ def _from(spec: Mapping[str, Any]) -> Matcher:
             return at.seen(value)
         return any(same(value, v) for v in values)
 
-    return Matcher(_given(test), f"a value from {name} at {path}", ((name, path),))
+    return Matcher(_given_value(test), f"a value from {name} at {path}", ((name, path),))
 
 
-def _schema(spec: Mapping[str, Any]) -> Matcher:
+def _schema_matcher(spec: Mapping[str, Any]) -> Matcher:
     try:
         schema = schema_of(spec["schema"])
     except (UnusableSchema, GivenUp) as error:
@@ -196,26 +196,26 @@ def _schema(spec: Mapping[str, Any]) -> Matcher:
         except UnusableSchema as error:
             raise GivenUp(str(error)) from None
 
-    return Matcher(_given(test), f"valid under {brief(spec['schema'])}")
+    return Matcher(_given_value(test), f"valid under {brief(spec['schema'])}")
 
 
-def _every(spec: Mapping[str, Any]) -> Matcher:
+def _every_matcher(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["every"])
     return Matcher(
-        _given(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
+        _given_value(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
         f"a list of which each is {inner.description}",
         inner.sources,
         inner.days,
     )
 
 
-def _not(spec: Mapping[str, Any]) -> Matcher:
+def _not_matcher(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["not"])
     description = f"not {inner.description}"
     return Matcher(lambda v, at: not inner.test(v, at), description, inner.sources, inner.days)
 
 
-def _all(spec: Mapping[str, Any]) -> Matcher:
+def _all_matcher(spec: Mapping[str, Any]) -> Matcher:
     inner = [compile_matcher(s) for s in spec["all"]]
     return Matcher(
         lambda v, at: all(m.test(v, at) for m in inner),
@@ -225,26 +225,27 @@ def _all(spec: Mapping[str, Any]) -> Matcher:
     )
 
 
-def _seen(spec: Mapping[str, Any]) -> Matcher:
-    return Matcher(_given(lambda v, at: at.seen(v)), "something the user or a result said")
+def _seen_matcher(spec: Mapping[str, Any]) -> Matcher:
+    return Matcher(_given_value(lambda v, at: at.seen(v)), "something the user or a result said")
 
 
 def _from_user(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
-        _given(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)), "something the user said"
+        _given_value(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)),
+        "something the user said",
     )
 
 
 def _same_words(spec: Mapping[str, Any]) -> Matcher:
     wanted = words(spec["same_words"])
     return Matcher(
-        _given(lambda v, at: isinstance(v, str) and words(v) == wanted),
+        _given_value(lambda v, at: isinstance(v, str) and words(v) == wanted),
         f"the words “{spec['same_words']}”",
     )
 
 
-def _equal(value: Any) -> Matcher:
-    return Matcher(_given(lambda v, at: same(v, value)), brief(value))
+def _equal_matcher(value: Any) -> Matcher:
+    return Matcher(_given_value(lambda v, at: same(v, value)), brief(value))
 
 
 def _one_of(spec: Mapping[str, Any]) -> Matcher:
@@ -252,31 +253,31 @@ def _one_of(spec: Mapping[str, Any]) -> Matcher:
     if not isinstance(choices, list):
         raise MatcherError("`one_of` takes a list")
     return Matcher(
-        _given(lambda v, at: any(same(v, c) for c in choices)),
+        _given_value(lambda v, at: any(same(v, c) for c in choices)),
         "one of " + ", ".join(brief(c) for c in choices),
     )
 
 
 FORMS: tuple[tuple[frozenset[str], Callable[[Mapping[str, Any]], Matcher]], ...] = (
-    (frozenset({"equal"}), lambda s: _equal(s["equal"])),
+    (frozenset({"equal"}), lambda s: _equal_matcher(s["equal"])),
     (frozenset({"one_of"}), _one_of),
-    (frozenset({"near", "within"}), _near),
-    (frozenset({"near", "percent"}), _near),
-    (frozenset({"matches"}), _regex),
-    (frozenset({"contains"}), _contains),
+    (frozenset({"near", "within"}), _near_matcher),
+    (frozenset({"near", "percent"}), _near_matcher),
+    (frozenset({"matches"}), _regex_matcher),
+    (frozenset({"contains"}), _contains_matcher),
     (frozenset({"same_words"}), _same_words),
-    (frozenset({"day"}), _day),
-    (frozenset({"time"}), _time),
-    (frozenset({"time", "within_min"}), _time),
-    (frozenset({"from", "path"}), _from),
-    (frozenset({"seen"}), _seen),
+    (frozenset({"day"}), _day_matcher),
+    (frozenset({"time"}), _time_matcher),
+    (frozenset({"time", "within_min"}), _time_matcher),
+    (frozenset({"from", "path"}), _from_matcher),
+    (frozenset({"seen"}), _seen_matcher),
     (frozenset({"from_user"}), _from_user),
-    (frozenset({"schema"}), _schema),
+    (frozenset({"schema"}), _schema_matcher),
     (frozenset({"absent"}), lambda s: Matcher(lambda v, at: v is ABSENT, "not given")),
-    (frozenset({"any"}), lambda s: Matcher(_given(lambda v, at: True), "anything")),
-    (frozenset({"every"}), _every),
-    (frozenset({"not"}), _not),
-    (frozenset({"all"}), _all),
+    (frozenset({"any"}), lambda s: Matcher(_given_value(lambda v, at: True), "anything")),
+    (frozenset({"every"}), _every_matcher),
+    (frozenset({"not"}), _not_matcher),
+    (frozenset({"all"}), _all_matcher),
 )
 """Every matcher's keys, and how it is compiled."""
 
@@ -302,22 +303,22 @@ def compile_matcher(spec: Any) -> Matcher:
             raise MatcherError(f"`{flag}` takes only true; its contrary is `not: {{{flag}: true}}`")
         if build:
             return build(spec)
-    return _equal(spec)
+    return _equal_matcher(spec)
 
 
 def result_text(result: Any) -> str:
     """A result as a text to look for values in: its words and numbers, one a line."""
     if isinstance(result, str):
         return result
-    return "\n".join(_leaves(result))
+    return "\n".join(_leaves_of(result))
 
 
-def _leaves(value: Any) -> Iterable[str]:
+def _leaves_of(value: Any) -> Iterable[str]:
     if isinstance(value, dict):
         for item in value.values():
-            yield from _leaves(item)
+            yield from _leaves_of(item)
     elif isinstance(value, list):
         for item in value:
-            yield from _leaves(item)
+            yield from _leaves_of(item)
     else:
         yield value if isinstance(value, str) else canonical(value)

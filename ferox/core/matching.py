@@ -58,7 +58,7 @@ class _Group:
         return int(table[rows, columns].sum())
 
 
-def _groups(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group]:
+def _group_by_tool(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group]:
     groups: dict[str, _Group] = {}
     for copy in copies:
         tool = copy.expected.tool
@@ -85,7 +85,9 @@ def _by_preference(calls: list[Call], previous: Call | None) -> list[Call]:
     return later + [c for c in calls if c.index < previous.index]
 
 
-def _walk(copies: list[Copy], groups: dict[str, _Group], branching: set[str]) -> Iterator[Matching]:
+def _optimal_matchings(
+    copies: list[Copy], groups: dict[str, _Group], branching: set[str]
+) -> Iterator[Matching]:
     """Optimal matchings in the order of preference; only `branching` tools are varied."""
 
     def step(
@@ -125,13 +127,13 @@ def match(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom
     `fit` judges a pair by its own arguments; `count_from` gives the number of `from`
     checks that hold under a matching.
     """
-    groups = _groups(copies, calls, fit)
-    linked = _linked(copies)
-    branching = {t for t in linked if t in groups and _ambiguous(groups[t])}
+    groups = _group_by_tool(copies, calls, fit)
+    linked = _linked_tools(copies)
+    branching = {t for t in linked if t in groups and _is_ambiguous(groups[t])}
     best: Matching = {}
     most = -1
     possible = sum(len(c.expected.from_args) for c in copies)
-    for number, matching in enumerate(_walk(copies, groups, branching)):
+    for number, matching in enumerate(_optimal_matchings(copies, groups, branching)):
         if not branching:
             return matching
         holding = count_from(matching)
@@ -142,7 +144,7 @@ def match(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom
     return best
 
 
-def _linked(copies: list[Copy]) -> set[str]:
+def _linked_tools(copies: list[Copy]) -> set[str]:
     """Tools whose calls are a source of, or subject to, a `from` check."""
     by_name = {c.expected.name: c.expected.tool for c in copies}
     tools = set()
@@ -153,5 +155,5 @@ def _linked(copies: list[Copy]) -> set[str]:
     return tools
 
 
-def _ambiguous(group: _Group) -> bool:
+def _is_ambiguous(group: _Group) -> bool:
     return len(group.calls) > 1 or len(group.copies) > 1

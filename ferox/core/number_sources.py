@@ -60,7 +60,7 @@ def numbers_of(user: Iterable[str], context: Iterable[str], results: Iterable[An
         numbers.everywhere += _in_text(text, place)
         place += 1
     for result in results:
-        _walk(result, place, "", numbers)
+        _walk_value(result, place, "", numbers)
         place += 1
     return numbers
 
@@ -77,11 +77,11 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def _number(value: int | float, place: int, key: str) -> Number:
+def _number_at(value: int | float, place: int, key: str) -> Number:
     return Number(Decimal(str(value)), place, key, bool(_PERCENT_KEY.search(key)))
 
 
-def _take(numbers: Numbers, found: list[Number]) -> None:
+def _take_number(numbers: Numbers, found: list[Number]) -> None:
     room = MOST_NUMBERS - len(numbers.everywhere)
     for one in found[: max(0, room)]:
         numbers.everywhere.append(one)
@@ -90,51 +90,51 @@ def _take(numbers: Numbers, found: list[Number]) -> None:
             kind.append(one)
 
 
-def _walk(value: Any, place: int, key: str, numbers: Numbers) -> None:
+def _walk_value(value: Any, place: int, key: str, numbers: Numbers) -> None:
     if isinstance(value, dict):
-        record = [_number(v, place, k) for k, v in value.items() if _finite(v)]
-        _take(numbers, record)
+        record = [_number_at(v, place, k) for k, v in value.items() if _is_finite(v)]
+        _take_number(numbers, record)
         if len(record) > 1:
             numbers.records.append(record)
         for name, inner in value.items():
             if not _is_number(inner):
-                _walk(inner, place, str(name), numbers)
+                _walk_value(inner, place, str(name), numbers)
     elif isinstance(value, list):
         _walk_list(value, place, key, numbers)
-    elif _finite(value):
-        _take(numbers, [_number(value, place, key)])
+    elif _is_finite(value):
+        _take_number(numbers, [_number_at(value, place, key)])
     elif isinstance(value, str):
-        table = list(_table(value))
+        table = list(_table_rows(value))
         if table:
             _walk_table(table, place, numbers)
         else:
-            _take(numbers, _in_text(value, place, key))
+            _take_number(numbers, _in_text(value, place, key))
 
 
-def _finite(value: Any) -> bool:
+def _is_finite(value: Any) -> bool:
     return _is_number(value) and abs(value) < float("inf")  # not NaN either
 
 
 def _walk_list(value: list[Any], place: int, key: str, numbers: Numbers) -> None:
     if value:
         numbers.lengths.append((len(value), place))
-    plain = [_number(v, place, key) for v in value if _finite(v)]
-    _take(numbers, plain)
+    plain = [_number_at(v, place, key) for v in value if _is_finite(v)]
+    _take_number(numbers, plain)
     keys = {k for item in value if isinstance(item, dict) for k in item}
     columns = [
-        [_number(i[k], place, k) for i in value if isinstance(i, dict) and _finite(i.get(k))]
+        [_number_at(i[k], place, k) for i in value if isinstance(i, dict) and _is_finite(i.get(k))]
         for k in sorted(keys)
     ]
     numbers.lists += [column for column in [plain, *columns] if column]
     for item in value:
         if not _is_number(item):
-            _walk(item, place, key, numbers)
+            _walk_value(item, place, key, numbers)
 
 
 def _walk_table(rows: list[list[str]], place: int, numbers: Numbers) -> None:
     """A table in text: its columns are lists of one kind, its rows records."""
     header = [cell.strip() for cell in rows[0]]
-    named = not any(_cell(cell) for cell in header)
+    named = not any(_table_cell(cell) for cell in header)
     body = rows[1:] if named else rows
     keys = header if named else [f"column {n + 1}" for n in range(len(header))]
     numbers.lengths.append((len(body), place))
@@ -143,23 +143,23 @@ def _walk_table(rows: list[list[str]], place: int, numbers: Numbers) -> None:
         record = []
         for name, cell in zip(keys, row, strict=True):
             percent = "%" in cell or "%" in name or bool(_PERCENT_KEY.search(name))
-            for value in _cell(cell):
+            for value in _table_cell(cell):
                 one = Number(value, place, name, percent)
                 record.append(one)
                 columns.setdefault(name, []).append(one)
-        _take(numbers, record)
+        _take_number(numbers, record)
         if len(record) > 1:
             numbers.records.append(record)
     numbers.lists += columns.values()
 
 
-def _cell(text: str) -> list[Decimal]:
+def _table_cell(text: str) -> list[Decimal]:
     """The number of a cell, if it holds just one."""
     found = [s for s in stated(text) if s.kind == "number"]
     return [found[0].number] if len(found) == 1 else []
 
 
-def _table(text: str) -> Iterator[list[str]]:
+def _table_rows(text: str) -> Iterator[list[str]]:
     """The rows of a table that a text is: lines parted by bars, tabs, semicolons, or commas."""
     lines = [line for line in text.splitlines() if line.strip()]
     for sign in ("|", "\t", ";", ","):

@@ -34,19 +34,19 @@ def remarks(trace: Trace) -> list[Remark]:
     """Everything worth knowing of a trial that is over, the weightiest first."""
     story = read_story(trace)
     found = [
-        *_hung(story),
+        *_hung_agent(story),
         *_no_text(story),
         *_written_calls(story),
-        *_hidden(story),
+        *_hidden_tools(story),
         *_tools_missing(story),
-        *_retrieved(story),
-        *_unasked(story),
-        *_emptied(story),
-        *_rewritten(trace),
-        *_voices(trace),
-        *_waited(story),
-        *_link(trace),
-        *_mended(trace),
+        *_retrieved_tools(story),
+        *_unproposed_calls(story),
+        *_emptied_arguments(story),
+        *_rewritten_schemas(trace),
+        *_several_voices(trace),
+        *_rate_limits(story),
+        *_link_troubles(trace),
+        *_mended_texts(trace),
         *_by_hand(story),
         *_left_open(trace),
         *_replies_by(trace),
@@ -58,7 +58,7 @@ def remarks(trace: Trace) -> list[Remark]:
     return found
 
 
-def _hung(story: Story) -> Iterator[Remark]:
+def _hung_agent(story: Story) -> Iterator[Remark]:
     """The agent did nothing more after a call that broke."""
     if story.why not in ("no_reply", "limit") or not story.calls:
         return
@@ -95,7 +95,7 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
             message = f"The agent read the list of {server}, and gave its model none of its tools."
             yield Remark("none_shown", message)
         elif len(seen) < count:
-            hidden = _twice(trace, server)
+            hidden = _served_twice(trace, server)
             why = (
                 f"it hides one of two tools of the same name ({hidden})"
                 if hidden
@@ -107,7 +107,7 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
             yield Remark("some_shown", message)
 
 
-def _twice(trace: Trace, server: str) -> str | None:
+def _served_twice(trace: Trace, server: str) -> str | None:
     """A tool's name that another server has too."""
     names = {a.split("/", 1)[1] for a in trace["tools"] if a.startswith(f"{server}/")}
     others = {a.split("/", 1)[1] for a in trace["tools"] if not a.startswith(f"{server}/")}
@@ -140,7 +140,7 @@ def _written_calls(story: Story) -> Iterator[Remark]:
             return
 
 
-def _hidden(story: Story) -> Iterator[Remark]:
+def _hidden_tools(story: Story) -> Iterator[Remark]:
     """Tools of the agent's own that stand in served ones' places."""
     for tool, hides in dict.fromkeys((c.tool, c.hides) for c in story.calls if c.hides):
         message = f"{tool} ran inside the agent; it hides {hides}, which has the same name."
@@ -155,7 +155,7 @@ def acts_in_words(story: Story) -> bool:
     return not story.own_seen or any(c.proposal is None and c.hides is None for c in story.calls)
 
 
-def _retrieved(story: Story) -> Iterator[Remark]:
+def _retrieved_tools(story: Story) -> Iterator[Remark]:
     """A voice that was shown different tools from request to request."""
     offers: dict[str, list[frozenset[str]]] = {}
     for event in story.models:
@@ -202,7 +202,7 @@ def _own_unseen(story: Story) -> Iterator[Remark]:
         yield Remark("own_not_seen", f"{message}show them. What is demanded of them is not tested.")
 
 
-def _unasked(story: Story) -> Iterator[Remark]:
+def _unproposed_calls(story: Story) -> Iterator[Remark]:
     """Calls that no model proposed."""
     if not story.trace["model_seam"]:
         return
@@ -225,7 +225,7 @@ def _unasked(story: Story) -> Iterator[Remark]:
         yield Remark("not_proposed", message)
 
 
-def _emptied(story: Story) -> Iterator[Remark]:
+def _emptied_arguments(story: Story) -> Iterator[Remark]:
     """Arguments that were not JSON, and what became of them."""
     proposals = {p["id"]: p for e in story.models for p in e.get("proposed") or ()}
     for call in story.calls:
@@ -236,7 +236,7 @@ def _emptied(story: Story) -> Iterator[Remark]:
         yield Remark("arguments_replaced", f"{message}{json.dumps(call.args)} in their place.")
 
 
-def _rewritten(trace: Trace) -> Iterator[Remark]:
+def _rewritten_schemas(trace: Trace) -> Iterator[Remark]:
     """How tools differ as the model saw them."""
     seen = trace.get("seen_by_model") or {}
     renamed = [a for a, t in seen.items() if "name" in t]
@@ -266,7 +266,7 @@ def changes(before: Any, after: Any) -> Iterator[str]:
     if more:
         has_changed = True
         yield "optional arguments made required"
-    old, new = _arguments(before), _arguments(after)
+    old, new = _changed_arguments(before), _changed_arguments(after)
     if set(old) - set(new):
         has_changed = True
         yield "arguments left out"
@@ -286,25 +286,25 @@ def changes(before: Any, after: Any) -> Iterator[str]:
         yield "titles or forms of types changed"
 
 
-def _arguments(schema: Any) -> dict[str, Any]:
+def _changed_arguments(schema: Any) -> dict[str, Any]:
     return {k: v for k, v in properties_of(schema).items() if isinstance(v, dict)}
 
 
-def _voices(trace: Trace) -> Iterator[Remark]:
+def _several_voices(trace: Trace) -> Iterator[Remark]:
     voices = trace.get("voices") or {}
     if len(voices) > 1:
         message = f"{len(voices)} voices speak to the model, each with instructions of its own: "
         yield Remark("voices", f"{message}{', '.join(voices)}.")
 
 
-def _waited(story: Story) -> Iterator[Remark]:
+def _rate_limits(story: Story) -> Iterator[Remark]:
     waited = sum(e.get("waited_s") or 0 for e in story.models)
     if waited:
         message = f"{waited:.1f} s were spent waiting for the model's rate limit."
         yield Remark("rate_limit", message)
 
 
-def _link(trace: Trace) -> Iterator[Remark]:
+def _link_troubles(trace: Trace) -> Iterator[Remark]:
     link = trace.get("link")
     if link is None:
         return
@@ -317,7 +317,7 @@ def _link(trace: Trace) -> Iterator[Remark]:
         yield Remark("rubbish", message)
 
 
-def _mended(trace: Trace) -> Iterator[Remark]:
+def _mended_texts(trace: Trace) -> Iterator[Remark]:
     if trace.get("mended"):
         messages = counted(trace["mended"], "message")
         message = f"{messages} held half a character, which nothing can store: it is shown as �."

@@ -71,7 +71,7 @@ class StatedValue:
 
 def stated(text: str) -> list[StatedValue]:
     """Every value of a text, in order; the numbering of lists aside."""
-    rest = _NUMBERING.sub(_blank, text)
+    rest = _NUMBERING.sub(_blank_out, text)
     found: list[StatedValue] = []
     for kind, pattern in _PATTERNS:
 
@@ -79,18 +79,18 @@ def stated(text: str) -> list[StatedValue]:
             if kind == "code" and _WITH_UNIT.fullmatch(match[0]):
                 return match[0]  # `12km` is a number with its unit
             found.append(StatedValue(kind, match[0], match.start()))
-            return _blank(match)
+            return _blank_out(match)
 
         rest = pattern.sub(take, rest)
-    found += _numbers(rest)
+    found += _numbers_in(rest)
     return sorted(found, key=lambda value: value.start)
 
 
-def _blank(match: re.Match[str]) -> str:
+def _blank_out(match: re.Match[str]) -> str:
     return " " * len(match[0])
 
 
-def _numbers(text: str) -> Iterator[StatedValue]:
+def _numbers_in(text: str) -> Iterator[StatedValue]:
     for match in _NUMBER.finditer(text):
         digits = re.sub(r"[ ,'\u2009\u202f\u00a0]", "", match["digits"]).replace("−", "-")
         yield StatedValue(

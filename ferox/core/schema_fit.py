@@ -25,31 +25,31 @@ def never_fits(spec: Any, schema: Any, root: Any = None, required: bool = False)
     root = schema if root is None else root
     schema = sound(resolved(schema, root))[0]
     if not is_matcher(spec):
-        return _invalid(spec, schema, root)
+        return _invalid_reason(spec, schema, root)
     if "equal" in spec:
-        return _invalid(spec["equal"], schema, root)
+        return _invalid_reason(spec["equal"], schema, root)
     if "one_of" in spec and isinstance(spec["one_of"], list):
-        faults = [_invalid(v, schema, root) for v in spec["one_of"]]
+        faults = [_invalid_reason(v, schema, root) for v in spec["one_of"]]
         return faults[0] if faults and all(faults) else None
     if "near" in spec:
         return _no_number(spec, schema)
     if "absent" in spec and required:
         return "the tool requires this argument, so it cannot be absent"
     if "every" in spec and "array" not in types_of(schema):
-        return f"the tool takes {_kinds(schema)} here, and `every` holds only for a list"
+        return f"the tool takes {_allowed_kinds(schema)} here, and `every` holds only for a list"
     if "contains" in spec and not types_of(schema) & {"string", "array", "object"}:
-        return f"the tool takes {_kinds(schema)} here, which contains nothing"
+        return f"the tool takes {_allowed_kinds(schema)} here, which contains nothing"
     if "all" in spec and isinstance(spec["all"], list):
         inner = (never_fits(s, schema, root, required) for s in spec["all"])
         return next(filter(None, inner), None)
     return _no_text(spec, schema) if any(key in spec for key in _TEXT) else None
 
 
-def _kinds(schema: Any) -> str:
+def _allowed_kinds(schema: Any) -> str:
     return " or ".join(sorted(types_of(schema))) or "nothing"
 
 
-def _invalid(value: Any, schema: Any, root: Any) -> str | None:
+def _invalid_reason(value: Any, schema: Any, root: Any) -> str | None:
     if not isinstance(schema, dict):
         return "the tool takes nothing here" if schema is False else None
     shared = {k: root[k] for k in ("$defs", "definitions") if isinstance(root, dict) and k in root}
@@ -65,7 +65,7 @@ def _invalid(value: Any, schema: Any, root: Any) -> str | None:
 
 def _no_number(spec: dict[str, Any], schema: Any) -> str | None:
     if not types_of(schema) & {"number", "integer"}:
-        return f"the tool takes {_kinds(schema)} here, and `near` holds only for a number"
+        return f"the tool takes {_allowed_kinds(schema)} here, and `near` holds only for a number"
     centre = spec["near"]
     try:
         reach = spec["within"] if "within" in spec else abs(centre) * spec["percent"] / 100
@@ -86,7 +86,7 @@ def _no_number(spec: dict[str, Any], schema: Any) -> str | None:
 def _no_text(spec: dict[str, Any], schema: Any) -> str | None:
     key = next(k for k in _TEXT if k in spec)
     if "string" not in types_of(schema):
-        return f"the tool takes {_kinds(schema)} here, and `{key}` holds only for text"
+        return f"the tool takes {_allowed_kinds(schema)} here, and `{key}` holds only for text"
     choices = schema.get("enum") if isinstance(schema, dict) else None
     if not isinstance(choices, list) or key in ("day", "time"):
         return None

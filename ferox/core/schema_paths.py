@@ -42,7 +42,7 @@ def types_of(schema: Any) -> frozenset[str]:
         schema["enum"] if "enum" in schema else [schema["const"]] if "const" in schema else None
     )
     if isinstance(values, list):
-        return frozenset(_type(v) for v in values)
+        return frozenset(_type_of(v) for v in values)
     return _ANYTHING
 
 
@@ -53,7 +53,7 @@ def element_types(schemas: list[Any]) -> frozenset[str]:
     return frozenset(own | {t for s in lists for t in types_of(s.get("items", ANY))})
 
 
-def _type(value: Any) -> str:
+def _type_of(value: Any) -> str:
     if value is None:
         return "null"
     kinds: list[tuple[Any, str]] = [
@@ -87,10 +87,10 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     schema = sound(schema)[0]
     held, so_far = [schema], "$"
     try:
-        for there, selectors, held in _steps(schema, path):
+        for there, selectors, held in _walk_path(schema, path):
             if not held:
                 return [], _why_nothing(there, selectors, so_far, schema)
-            so_far += _written(selectors)
+            so_far += _written_selectors(selectors)
     except _NoEnd:
         return [ANY], None
     return held, None
@@ -105,7 +105,7 @@ def unlikely(schema: Any, path: str) -> str | None:
     schema = sound(schema)[0]
     for there, selectors, _ in _likely_steps(schema, path):
         names = [x.name for x in selectors if isinstance(x, NameSelector)]
-        declared = {p for s in there for p in _properties(resolved(s, schema))}
+        declared = {p for s in there for p in _properties_of(resolved(s, schema))}
         for name in names:
             near = get_close_matches(name, declared, n=1, cutoff=0.6)
             if near and name not in declared:
@@ -120,14 +120,14 @@ class _NoEnd(Exception):
 def _likely_steps(schema: Any, path: str) -> Iterator[Step]:
     """The walk as far as it can be followed."""
     with suppress(_NoEnd):
-        yield from _steps(schema, path)
+        yield from _walk_path(schema, path)
 
 
 Step = tuple[list[Any], list[JSONPathSelector], list[Any]]
 """Schemas before a segment of a path, its selectors, and the schemas that they lead to."""
 
 
-def _steps(schema: Any, path: str) -> Iterator[Step]:
+def _walk_path(schema: Any, path: str) -> Iterator[Step]:
     """The walk along a path; a descent into any depth leads to anything, and ends it."""
     there = [schema]
     for segment in check_path(path).segments:
@@ -136,12 +136,12 @@ def _steps(schema: Any, path: str) -> Iterator[Step]:
             yield there, [], [ANY]
             return
         room = [MOST_BRANCHES]
-        held = [c for s in there for x in selectors for c in _children(s, x, schema, room)]
+        held = [c for s in there for x in selectors for c in _children_of(s, x, schema, room)]
         yield there, selectors, held
         there = held
 
 
-def _written(selectors: list[JSONPathSelector]) -> str:
+def _written_selectors(selectors: list[JSONPathSelector]) -> str:
     """A segment as people write it."""
     if len(selectors) == 1 and isinstance(selectors[0], NameSelector):
         name = selectors[0].name
@@ -154,7 +154,7 @@ def _why_nothing(
     there: list[Any], selectors: list[JSONPathSelector], so_far: str, root: Any
 ) -> str:
     wanted = ", ".join(str(s) for s in selectors)
-    declared = sorted({p for s in there for p in _properties(resolved(s, root))})
+    declared = sorted({p for s in there for p in _properties_of(resolved(s, root))})
     for selector in selectors:
         if isinstance(selector, NameSelector) and declared:
             near = get_close_matches(selector.name, declared, n=1, cutoff=0.5)
@@ -164,16 +164,16 @@ def _why_nothing(
     return f"`{so_far}` is {' or '.join(kinds) or 'nothing'}, so {wanted} finds nothing in it"
 
 
-def _properties(schema: Any) -> Iterator[str]:
+def _properties_of(schema: Any) -> Iterator[str]:
     """The names that a schema declares, its references aside."""
     if isinstance(schema, dict):
         yield from properties_of(schema)
         for key in ("allOf", "anyOf", "oneOf"):
             for branch in schema.get(key) or ():
-                yield from _properties(branch)
+                yield from _properties_of(branch)
 
 
-def _children(schema: Any, selector: JSONPathSelector, root: Any, room: list[int]) -> list[Any]:
+def _children_of(schema: Any, selector: JSONPathSelector, root: Any, room: list[int]) -> list[Any]:
     """The schemas of what a selector finds in a value of a schema; none if it finds nothing.
 
     `room` holds the number of branches that may still be looked at.
@@ -187,20 +187,20 @@ def _children(schema: Any, selector: JSONPathSelector, root: Any, room: list[int
     found = _own_children(schema, selector)
     choices = [schema[key] for key in ("anyOf", "oneOf") if schema.get(key)]
     for branches in [*([branch] for branch in schema.get("allOf") or ()), *choices]:
-        inner = [c for branch in branches for c in _children(branch, selector, root, room)]
+        inner = [c for branch in branches for c in _children_of(branch, selector, root, room)]
         found = [] if not inner else inner if found == [ANY] else found
     return found
 
 
 def _own_children(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
     types = types_of(schema)
-    members = _members(schema, selector) if "object" in types else []
-    items = _items(schema, selector) if "array" in types else []
+    members = _members_of(schema, selector) if "object" in types else []
+    items = _items_of(schema, selector) if "array" in types else []
     found = members + items
     return [ANY] if ANY in found else found
 
 
-def _members(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
+def _members_of(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
     properties = properties_of(schema)
     more = schema.get("additionalProperties", ANY)
     more = ANY if more is True else more
@@ -223,7 +223,7 @@ def _may_fit(source: str, name: str) -> bool:
         return True
 
 
-def _items(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
+def _items_of(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]:
     if isinstance(selector, NameSelector):
         return []
     first = schema.get("prefixItems") or []

@@ -124,7 +124,7 @@ def parts_of(task: Task) -> list[Part]:
     return [Part(say=task.say or "", user=task.user, expect=task.expect)]
 
 
-def _expected(spec: ExpectedCall) -> Expected:
+def _compile_expected(spec: ExpectedCall) -> Expected:
     if isinstance(spec.times, Times):
         least, most = spec.times.min, spec.times.max
     else:
@@ -139,21 +139,21 @@ def _expected(spec: ExpectedCall) -> Expected:
     )
 
 
-def _compiled(specs: list[Any], pick: Callable[[Any], Any]) -> tuple[Matcher | None, ...]:
+def _compile_matchers(specs: list[Any], pick: Callable[[Any], Any]) -> tuple[Matcher | None, ...]:
     return tuple(compile_matcher(pick(s)) if "is_" in s.model_fields_set else None for s in specs)
 
 
-def _part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
-    expected = tuple(_expected(call) for call in expect.calls or [])
+def _compile_part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
+    expected = tuple(_compile_expected(call) for call in expect.calls or [])
     copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
     return PartScript(
         expect=expect,
         user=user,
         expected=expected,
         copies=copies,
-        answer=_compiled(expect.answer, lambda s: s.is_),
-        state=_compiled(expect.state, lambda s: s.is_),
-        alternatives=tuple(_part(alternative, user) for alternative in expect.either or ()),
+        answer=_compile_matchers(expect.answer, lambda s: s.is_),
+        state=_compile_matchers(expect.state, lambda s: s.is_),
+        alternatives=tuple(_compile_part(alternative, user) for alternative in expect.either or ()),
     )
 
 
@@ -167,9 +167,9 @@ def compile_script(suite: Suite, task: Task) -> Script:
     return Script(
         suite.suite,
         task,
-        tuple(_part(part.expect, tuple(part.user)) for part in parts_of(task)),
+        tuple(_compile_part(part.expect, tuple(part.user)) for part in parts_of(task)),
         whole=whole,
-        whole_state=_compiled(whole.state, lambda s: s.is_),
+        whole_state=_compile_matchers(whole.state, lambda s: s.is_),
         obeyed=tuple(
             (place, f.obeyed_if.tool, {k: compile_matcher(v) for k, v in f.obeyed_if.args.items()})
             for place, f in enumerate(task.faults)

@@ -144,7 +144,7 @@ class Story:
         return [(turn.start, turn.text) for turn in self.turns]
 
 
-def _call(event: CallEvent, index: int) -> Call:
+def _read_call(event: CallEvent, index: int) -> Call:
     start = micros(event["t"])
     seconds = event.get("s")
     return Call(
@@ -163,7 +163,7 @@ def _call(event: CallEvent, index: int) -> Call:
     )
 
 
-def _turns(events: list[Event]) -> list[Turn]:
+def _read_turns(events: list[Event]) -> list[Turn]:
     turns: list[Turn] = []
     for event in events:
         at = micros(event["t"])
@@ -195,7 +195,7 @@ def _broke_off(story: Story, events: list[Event]) -> ModelEvent | None:
     return last if last is not None and last["kind"] == "model" else None
 
 
-def _undispatched(story: Story, events: list[Event]) -> list[UndispatchedProposal]:
+def _undispatched_proposals(story: Story, events: list[Event]) -> list[UndispatchedProposal]:
     referred = {e.get("proposal") for e in events if e["kind"] == "call"}
     broke_off = _broke_off(story, events)
     found = []
@@ -253,8 +253,8 @@ def read_story(trace: Trace) -> Story:
             story.why, story.reason = event.get("why", "done"), event.get("reason")
         story.end_at = max(story.end_at, micros(event["t"]))
     counted.sort(key=lambda e: micros(e["t"]))  # stable: equal starts keep the trace's order
-    story.calls = [_call(event, i) for i, event in enumerate(counted)]
-    story.turns = _turns(events)
+    story.calls = [_read_call(event, i) for i, event in enumerate(counted)]
+    story.turns = _read_turns(events)
     if trace["model_seam"] or any(e["kind"] == "call" and e.get("seam") == "model" for e in events):
-        story.undispatched = _undispatched(story, events)
+        story.undispatched = _undispatched_proposals(story, events)
     return story

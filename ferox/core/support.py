@@ -144,12 +144,12 @@ def judge(reply: str, sources: Sources) -> JudgedValues:
     if len(looked_at) * numbers > MOST_COMPARED:
         message = f"{len(looked_at):,} values against {numbers:,} numbers"
         raise GivenUp(f"{message} of the sources are too many to compare")
-    return JudgedValues([_judged(v, sources) for v in looked_at], len(there) - len(looked_at))
+    return JudgedValues([_judge_value(v, sources) for v in looked_at], len(there) - len(looked_at))
 
 
-def _judged(value: StatedValue, sources: Sources) -> ReplyValue:
+def _judge_value(value: StatedValue, sources: Sources) -> ReplyValue:
     fields = (value.text, value.start, value.kind)
-    copied = _copied(value, sources)
+    copied = _copied_from(value, sources)
     if copied is not None:
         return ReplyValue(*fields, "copied", (copied,))
     made = sources.derivations.of(value) if value.kind == "number" else None
@@ -159,7 +159,7 @@ def _judged(value: StatedValue, sources: Sources) -> ReplyValue:
     return ReplyValue(*fields, origin, made.places, made.how, made.chance)
 
 
-def _copied(value: StatedValue, sources: Sources) -> int | None:
+def _copied_from(value: StatedValue, sources: Sources) -> int | None:
     """The place of the text that a value was copied from: the last, for it is the nearest."""
     places = reversed(range(len(sources.texts)))
     if value.kind == "number":
@@ -167,11 +167,11 @@ def _copied(value: StatedValue, sources: Sources) -> int | None:
         return next(
             (p for p in places if any(is_rounding(value.number, n) for n in written[p])), None
         )
-    holds = _holder(value, sources.clock)
+    holds = _holder_of(value, sources.clock)
     return next((place for place in places if holds(sources.texts[place])), None)
 
 
-def _holder(value: StatedValue, clock: Clock) -> Callable[[str], bool]:
+def _holder_of(value: StatedValue, clock: Clock) -> Callable[[str], bool]:
     """Tells whether a text holds a value, in a usual writing."""
     zone, written = clock.tz, value.text
     if value.kind == "link":
@@ -179,13 +179,13 @@ def _holder(value: StatedValue, clock: Clock) -> Callable[[str], bool]:
     if value.kind == "code":
         return lambda text: text_stands_in(written, text)
     if value.kind == "day":
-        day = _day(written, clock.today.year)
+        day = _day_of(written, clock.today.year)
         return lambda text: day is not None and _has_day(day, text, zone)
-    wanted = _times(written, zone)
-    return lambda text: bool(wanted & _times(text, zone))
+    wanted = _times_of(written, zone)
+    return lambda text: bool(wanted & _times_of(text, zone))
 
 
-def _times(text: str, zone: tzinfo) -> set[tuple[int, int]]:
+def _times_of(text: str, zone: tzinfo) -> set[tuple[int, int]]:
     """Clock times of a text, those with an offset also moved into the zone."""
     times = clock_times_in(re.sub(r"\d{4}-\d{2}-\d{2}[T ]", "", text))
     for match in DATE_TIME.finditer(text):
@@ -202,7 +202,7 @@ def _has_day(day: date, text: str, zone: tzinfo) -> bool:
     return any(m is not None and m.astimezone(zone).date() == day for m in moments)
 
 
-def _day(written: str, year: int) -> date | None:
+def _day_of(written: str, year: int) -> date | None:
     """The day that a writing names; without a year, the clock's."""
     named = re.search(MONTH, written, re.I)
     numbers = [int(n) for n in re.findall(r"\d+", written)]

@@ -117,7 +117,7 @@ def _check_room(size: int) -> None:
         raise SecurityError(f"gives more than {LARGEST} characters")
 
 
-def _counted(values: Iterable[Any]) -> Iterator[Any]:
+def _counted_steps(values: Iterable[Any]) -> Iterator[Any]:
     for value in values:
         _budget.step()
         yield value
@@ -130,19 +130,19 @@ COUNTED, SIZED, SHOWN = "each is a step", "its size counts", "it is shown"
 
 
 @pass_context
-def _each(context: Any, values: Any) -> Any:
-    return values if isinstance(values, Undefined) else _counted(values)
+def _each_item(context: Any, values: Any) -> Any:
+    return values if isinstance(values, Undefined) else _counted_steps(values)
 
 
 @pass_context
-def _sized(context: Any, value: Any) -> Any:
+def _sized_value(context: Any, value: Any) -> Any:
     _budget.step()
     size_of(value)
     return value
 
 
 @pass_context
-def _shown(context: Any, value: Any) -> Any:
+def _shown_value(context: Any, value: Any) -> Any:
     _budget.step()
     _budget.show(size_of(value))
     return value
@@ -190,11 +190,11 @@ class Sandbox(ImmutableSandboxedEnvironment):
 
     def __init__(self) -> None:
         super().__init__(undefined=StrictUndefined, autoescape=False, optimized=False)
-        self.globals = {"range": _range}
+        self.globals = {"range": _bounded_range}
         self.filters = {
             name: _bounded_filter(name, FILTERS[name]) for name in sorted(KNOWN_FILTERS)
         }
-        self.filters |= {COUNTED: _each, SIZED: _sized, SHOWN: _shown}
+        self.filters |= {COUNTED: _each_item, SIZED: _sized_value, SHOWN: _shown_value}
         self.tests["containing"] = lambda value, part: str(part).casefold() in str(value).casefold()
         self.tests["starting"] = lambda value, start: str(value).startswith(str(start))
 
@@ -233,7 +233,7 @@ class Sandbox(ImmutableSandboxedEnvironment):
         numbers = _is_number(left) and _is_number(right)
         if operator == "**" or (operator == "*" and not numbers):
             raise SecurityError(f"`{operator}` is not available for these values")
-        if operator == "*" and _bits(left) + _bits(right) > MOST_BITS:
+        if operator == "*" and _bits_of(left) + _bits_of(right) > MOST_BITS:
             raise SecurityError("a number of too many digits")
         if operator == "+" and not numbers:
             _check_room(size_of(left) + size_of(right))
@@ -246,7 +246,7 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, int | float)
 
 
-def _bits(value: Any) -> int:
+def _bits_of(value: Any) -> int:
     return value.bit_length() if isinstance(value, int) else 64
 
 
@@ -265,7 +265,7 @@ def _check_text_work(name: str, text: str, args: tuple[Any, ...]) -> None:
         _check_room(size + size * len(text))
 
 
-def _range(*bounds: int) -> list[int]:
+def _bounded_range(*bounds: int) -> list[int]:
     numbers = range(*bounds)
     if len(numbers) > 10_000:
         raise SecurityError("a range holds at most 10,000 numbers")
@@ -281,7 +281,7 @@ def _bounded_filter(name: str, plain: Callable[..., Any]) -> Callable[..., Any]:
         _budget.step()
         before, (value, *more) = args[:passed], args[passed:]
         if not isinstance(value, str | dict | Undefined) and isinstance(value, Iterable):
-            value = list(_counted(value))
+            value = list(_counted_steps(value))
         options = [*more, *kwargs.values()]
         if any(isinstance(o, int) and abs(o) > LARGEST_NUMBER for o in options):
             raise SecurityError(f"`{name}` takes numbers up to {LARGEST_NUMBER:,}")
@@ -298,7 +298,7 @@ def _bounded_filter(name: str, plain: Callable[..., Any]) -> Callable[..., Any]:
             raise SecurityError("`sum` adds numbers")
         result = plain(*before, value, *more, **kwargs)
         if isinstance(result, Iterator):
-            result = list(_counted(result))
+            result = list(_counted_steps(result))
         if not isinstance(result, Undefined):
             size_of(result)
         return result

@@ -23,14 +23,14 @@ def never_fires(patterns: Sequence[tuple[str, bool]]) -> list[tuple[int, int, st
     found = []
     for place, (later, _) in enumerate(patterns):
         for before, (earlier, limited) in enumerate(patterns[:place]):
-            why = None if limited else _covers(earlier, later)
+            why = None if limited else _covers_rule(earlier, later)
             if why:
                 found.append((place, before, why))
                 break
     return found
 
 
-def _covers(earlier: str, later: str) -> str | None:
+def _covers_rule(earlier: str, later: str) -> str | None:
     """Why a reply that fits the later pattern always fits the earlier; None if it may not."""
     if earlier == later:
         return "has the same pattern"
@@ -38,15 +38,15 @@ def _covers(earlier: str, later: str) -> str | None:
         first = pattern(earlier)
         if all(first.fits(reply) for reply in _ANY_REPLY):
             return "fits any reply"
-        said = _literals(later)
-        if said and all(_always(first, text, folded) for text, folded in said):
+        said = _literals_of(later)
+        if said and all(_always_fits(first, text, folded) for text, folded in said):
             return "fits every reply that this one does"
     except (PatternError, GivenUp):
         return None
     return None
 
 
-def _literals(pattern: str) -> list[tuple[str, bool]]:
+def _literals_of(pattern: str) -> list[tuple[str, bool]]:
     """The texts of which a reply must hold one, if the pattern is only such a choice; and
     whether their case does not matter."""
     folded = pattern.startswith("(?i)")
@@ -56,7 +56,7 @@ def _literals(pattern: str) -> list[tuple[str, bool]]:
     return [(re.sub(r"\\(.)", r"\1", piece), folded) for piece in pieces]
 
 
-def _always(first: Pattern, text: str, folded: bool) -> bool:
+def _always_fits(first: Pattern, text: str, folded: bool) -> bool:
     """Whether a pattern fits wherever a text stands in a reply."""
     forms = {text, text.upper(), text.lower(), text.title()} if folded else {text}
     return all(first.fits(around.format(form)) for form in forms for around in _AROUND)

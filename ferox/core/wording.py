@@ -73,15 +73,17 @@ def remarks(tools: list[Tool]) -> list[WordingRemark]:
             found.append(WordingRemark(name, "no description: the name alone has to say it all"))
         elif len(words(description)) < THIN:
             found.append(WordingRemark(name, f"a thin description: “{description}”"))
-        found += [WordingRemark(name, message) for message in _arguments(tool, description, names)]
+        found += [
+            WordingRemark(name, message) for message in _argument_remarks(tool, description, names)
+        ]
     return found
 
 
-def _arguments(tool: Tool, description: str, names: set[str]) -> list[str]:
+def _argument_remarks(tool: Tool, description: str, names: set[str]) -> list[str]:
     schema = tool.get("inputSchema")
     properties = properties_of(schema)
-    found = _unusable(tool)
-    untyped = [n for n, p in properties.items() if isinstance(p, dict) and not _typed(p)]
+    found = _unusable_schema(tool)
+    untyped = [n for n, p in properties.items() if isinstance(p, dict) and not _types_in(p)]
     if untyped:
         found.append(f"arguments without a type: {', '.join(untyped)}")
     silent = [n for n, p in properties.items() if isinstance(p, dict) and not p.get("description")]
@@ -90,7 +92,7 @@ def _arguments(tool: Tool, description: str, names: set[str]) -> list[str]:
     absent = [n for n in required_of(schema) if n not in properties]
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
-    found += _contradictions(schema, names, description)
+    found += _contradictions_in(schema, names, description)
     hints = tool.get("annotations")
     reading = isinstance(hints, dict) and hints.get("readOnlyHint")
     if reading and re.search(
@@ -100,7 +102,7 @@ def _arguments(tool: Tool, description: str, names: set[str]) -> list[str]:
     return found
 
 
-def _unusable(tool: Tool) -> list[str]:
+def _unusable_schema(tool: Tool) -> list[str]:
     """What in a tool's schemas nobody can use, and what leads out of them."""
     found = []
     for key, what in (("inputSchema", "arguments"), ("outputSchema", "result")):
@@ -118,7 +120,7 @@ def _unusable(tool: Tool) -> list[str]:
     return found
 
 
-def _contradictions(schema: Any, tools: set[str], description: str) -> list[str]:
+def _contradictions_in(schema: Any, tools: set[str], description: str) -> list[str]:
     """Where the words say one thing and the schema another."""
     found = []
     required = set(required_of(schema))
@@ -137,7 +139,7 @@ def _contradictions(schema: Any, tools: set[str], description: str) -> list[str]
     return found
 
 
-def _typed(schema: dict[str, Any]) -> bool:
+def _types_in(schema: dict[str, Any]) -> bool:
     return any(k in schema for k in ("type", "enum", "const", "anyOf", "oneOf", "allOf", "$ref"))
 
 
@@ -170,8 +172,8 @@ def look_alikes(tools: list[Tool]) -> LookAlikes:
         places = sorted(list(ranked)[:MOST_IN_MATRIX])
     table = (vectors[places] @ vectors[places].T).toarray().round(4) if places else np.eye(0)
     np.fill_diagonal(table, 1.0)
-    order = _leaves(table)
-    pairs = [_pair(tools[i], tools[j], round(like, 4)) for like, i, j in nearest]
+    order = _leaves_of(table)
+    pairs = [_alike_pair(tools[i], tools[j], round(like, 4)) for like, i, j in nearest]
     return LookAlikes(
         tuple(tools[places[i]]["name"] for i in order),
         tuple(tuple(float(x) for x in table[i][order]) for i in order),
@@ -217,7 +219,7 @@ def _nearest_pairs(vectors: Any) -> tuple[list[tuple[float, int, int]], int]:
     return found, alike
 
 
-def _leaves(table: Any) -> list[int]:
+def _leaves_of(table: Any) -> list[int]:
     """The rows of a matrix of likeness, so that the alike stand together."""
     if len(table) < 3:
         return list(range(len(table)))
@@ -229,9 +231,9 @@ def _leaves(table: Any) -> list[int]:
     return [int(i) for i in leaves_list(tree)]
 
 
-def _pair(one: Tool, other: Tool, like: float) -> Pair:
+def _alike_pair(one: Tool, other: Tool, like: float) -> Pair:
     def apart(x: Tool, y: Tool) -> tuple[str, ...]:
-        mine, theirs = _text(x), bag(_text(y))
+        mine, theirs = _text_of(x), bag(_text_of(y))
         only = [w for w in words(mine) if stem(w) not in theirs and bag(w)]
         return tuple(dict.fromkeys(only))[:4]
 
@@ -240,5 +242,5 @@ def _pair(one: Tool, other: Tool, like: float) -> Pair:
     )
 
 
-def _text(tool: Tool) -> str:
+def _text_of(tool: Tool) -> str:
     return f"{tool['name']} {description_of(tool)}".replace("_", " ")

@@ -44,13 +44,13 @@ def written_call(text: str, names: Mapping[str, str]) -> str | None:
     text = text.strip()
     if not text or len(text) > LONGEST:
         return None
-    for name in _named(text):
+    for name in _named_arguments(text):
         if name in names:
             return names[name]
     return None
 
 
-def _named(text: str) -> Iterator[str]:
+def _named_arguments(text: str) -> Iterator[str]:
     """The tools that a text calls, by name, if it is nothing but a call."""
     for match in _TAGGED.finditer(text):
         yield from _of_json(match[2])

@@ -43,7 +43,7 @@ def schemas() -> dict[str, dict[str, Any]]:
     return {name: {"$schema": DIALECT, **schema} for name, schema in made.items()}
 
 
-def _kind(schema: dict[str, Any]) -> str:
+def _kind_of(schema: dict[str, Any]) -> str:
     """A property's type as a reader says it."""
     if "$ref" in schema:
         return f"[{(name := schema['$ref'].rsplit('/', 1)[-1])}](#{name.lower()})"
@@ -53,16 +53,16 @@ def _kind(schema: dict[str, Any]) -> str:
         return " or ".join(f"`{value}`" for value in schema["enum"])
     for key in ("anyOf", "oneOf"):
         if key in schema:
-            kinds = [_kind(s) for s in schema[key] if s.get("type") != "null"]
+            kinds = [_kind_of(s) for s in schema[key] if s.get("type") != "null"]
             return " or ".join(dict.fromkeys(kinds))
     if schema.get("type") == "array":
-        return f"list of {_kind(schema.get('items', {}))}"
+        return f"list of {_kind_of(schema.get('items', {}))}"
     if schema.get("type") == "object" and isinstance(schema.get("additionalProperties"), dict):
-        return f"map of {_kind(schema['additionalProperties'])}"
+        return f"map of {_kind_of(schema['additionalProperties'])}"
     return str(schema.get("type", "any JSON"))
 
 
-def _table(schema: dict[str, Any]) -> list[str]:
+def _fields_table(schema: dict[str, Any]) -> list[str]:
     rows = ["| key | value | default | meaning |", "|---|---|---|---|"]
     required = schema.get("required", [])
     for key, spec in schema.get("properties", {}).items():
@@ -72,17 +72,19 @@ def _table(schema: dict[str, Any]) -> list[str]:
         else:
             shown = f"`{json.dumps(default)}`" if default not in (None, [], {}) else ""
         meaning = " ".join(str(spec.get("description", "")).split()).replace("|", "\\|")
-        rows.append(f"| `{key}` | {_kind(spec)} | {shown} | {meaning} |")
+        rows.append(f"| `{key}` | {_kind_of(spec)} | {shown} | {meaning} |")
     return rows
 
 
 def page(name: str, where: str, schema: dict[str, Any]) -> str:
     """A format's reference page, made from its schema."""
     lines = [f"# {where}", "", "Made from the format's schema by `script/formats`.", ""]
-    lines += [schema.get("description", ""), "", *_table(schema)]
+    lines += [schema.get("description", ""), "", *_fields_table(schema)]
     for part, definition in sorted(schema.get("$defs", {}).items()):
         lines += ["", f"## {part}", "", *str(definition.get("description", "")).splitlines(), ""]
-        lines += _table(definition) if definition.get("properties") else [_kind(definition)]
+        lines += (
+            _fields_table(definition) if definition.get("properties") else [_kind_of(definition)]
+        )
     return "\n".join(lines) + "\n"
 
 

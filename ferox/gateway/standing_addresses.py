@@ -76,7 +76,7 @@ class StandingAddresses:
         if scope["type"] != "http":
             return
         if not from_here(scope):
-            await _refuse(403, "only this machine may call this")(scope, receive, send)
+            await _refusal_of(403, "only this machine may call this")(scope, receive, send)
             return
         match scope["path"].split("/"):
             case ["", "a", agent, "model", "v1", *rest]:
@@ -90,14 +90,14 @@ class StandingAddresses:
                 else:
                     await self._at_rest(agent, server, scope, receive=receive, send=send)
             case _:
-                await _refuse(404, "no such address")(scope, receive, send)
+                await _refusal_of(404, "no such address")(scope, receive, send)
 
     async def _model(
         self, agent: str, name: str, rest: list[str], scope: Scope, receive: Receive, send: Send
     ) -> None:
         to = self._leads(agent, f"model/{name}")
         if to is None:
-            await _refuse(503, IDLE)(scope, receive, send)
+            await _refusal_of(503, IDLE)(scope, receive, send)
             return
         await self._pass_on("/".join([to, *rest]), scope, receive, send)
 
@@ -106,7 +106,7 @@ class StandingAddresses:
     ) -> None:
         tools = self._idle(agent, server)
         if tools is None:
-            await _refuse(404, "this agent is offered no such server")(scope, receive, send)
+            await _refusal_of(404, "this agent is offered no such server")(scope, receive, send)
             return
         manager = StreamableHTTPSessionManager(
             Offering(_IdleServer(server, tools)).server, stateless=True
@@ -125,13 +125,13 @@ class StandingAddresses:
                     self._http.stream(request.method, to, content=body, headers=headers)
                 )
             except httpx2.HTTPError:
-                await _refuse(503, IDLE)(scope, receive, send)
+                await _refusal_of(503, IDLE)(scope, receive, send)
                 return
             kept_headers = {k: v for k, v in answer.headers.items() if k not in _HOP}
             response = StreamingResponse(answer.aiter_raw(), answer.status_code, kept_headers)
             await response(scope, receive, send)
 
 
-def _refuse(status: int, message: str) -> JSONResponse:
+def _refusal_of(status: int, message: str) -> JSONResponse:
     error = {"message": message, "type": "no_trial", "code": None}
     return JSONResponse({"error": error}, status)

@@ -67,7 +67,7 @@ def check_value(value: Any, limits: Limits = MESSAGE) -> None:
         IntakeError: it is too deep, too large, or holds a number that JSON cannot.
     """
     nodes = 0
-    for depth, level in enumerate(_levels(value)):
+    for depth, level in enumerate(_levels_of(value)):
         nodes += len(level)
         if depth > limits.max_depth:
             raise IntakeError(f"more than {limits.max_depth} levels")
@@ -80,7 +80,7 @@ def check_value(value: Any, limits: Limits = MESSAGE) -> None:
                 raise IntakeError(f"a number of more than {limits.max_digits} digits")
 
 
-def _levels(value: Any) -> Iterator[list[Any]]:
+def _levels_of(value: Any) -> Iterator[list[Any]]:
     """The values at each depth, the outermost first."""
     level = [value]
     while level:
@@ -105,12 +105,12 @@ def storable(value: Any) -> Any:
         return storable_text(value)
     if isinstance(value, dict):
         made = {storable_text(str(key)): storable(item) for key, item in value.items()}
-        return value if _unchanged(value, made) else made
+        return value if _is_unchanged(value, made) else made
     if isinstance(value, list):
         items = [storable(item) for item in value]
         return value if all(a is b for a, b in zip(value, items, strict=True)) else items
     return value
 
 
-def _unchanged(before: dict[str, Any], after: dict[str, Any]) -> bool:
+def _is_unchanged(before: dict[str, Any], after: dict[str, Any]) -> bool:
     return before.keys() == after.keys() and all(after[k] is v for k, v in before.items())

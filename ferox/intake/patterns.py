@@ -45,7 +45,7 @@ class Pattern:
 
     def __init__(self, source: str) -> None:
         self.source = source
-        self._compiled = _compiled(source)
+        self._compiled = _compile_cached(source)
         self._given_up: set[str] = set()
 
     def find(self, text: str) -> str | None:
@@ -104,12 +104,12 @@ def pattern(source: str) -> Pattern:
     return Pattern(source)
 
 
-def _compiled(source: Any) -> Any:
+def _compile_cached(source: Any) -> Any:
     if not isinstance(source, str):
         raise PatternError("a regular expression is a text")
     if len(source) > LONGEST:
         raise PatternError(f"a regular expression of more than {LONGEST} characters")
-    if _weight(source) > HEAVIEST:
+    if _weight_of(source) > HEAVIEST:
         raise PatternError("its repeats multiply to more than anybody can match")
     try:
         re.compile(source)  # the syntax that the formats promise
@@ -118,7 +118,7 @@ def _compiled(source: Any) -> Any:
         raise PatternError(f"no regular expression: {error or type(error).__name__}") from None
 
 
-def _weight(source: str) -> int:
+def _weight_of(source: str) -> int:
     """Steps of a pattern with each `{n}` of a group written out, never less than there are."""
     if _VERBOSE.search(source):  # blanks and comments may stand before a count
         counts = (int(n) for n in re.findall(r"\d+", source) if len(n) < 10)

@@ -18,10 +18,10 @@ def visible(text: str) -> str:
     """
     if text.isascii() and text.isprintable():
         return text
-    return "".join(_shown(sign) for sign in text)
+    return "".join(_shown_character(sign) for sign in text)
 
 
-def _shown(sign: str) -> str:
+def _shown_character(sign: str) -> str:
     if sign in _LAYOUT:
         return sign
     if sign < " ":
@@ -35,10 +35,10 @@ def _shown(sign: str) -> str:
 
 def visible_json(text: str) -> str:
     """A JSON text of the same value, in which such characters are escaped."""
-    return "".join(s if _shown(s) == s else _escaped(s) for s in text)
+    return "".join(s if _shown_character(s) == s else _escaped_character(s) for s in text)
 
 
-def _escaped(sign: str) -> str:
+def _escaped_character(sign: str) -> str:
     return "".join(f"\\u{unit:04x}" for unit in _utf16(sign))
 
 

@@ -82,7 +82,7 @@ class _Reader:
     def value(self, node: Node, path: ValuePath) -> Any:
         """The value of a node that stands at a path."""
         places = self._read.places
-        places.setdefault(path, _place(node))
+        places.setdefault(path, _place_of(node))
         if id(node) in self._around:
             self._refuse(path, "holds itself")
         if len(places) > self._limits.max_nodes:
@@ -90,7 +90,7 @@ class _Reader:
         if len(path) > self._limits.max_depth:
             self._refuse(path, f"more than {self._limits.max_depth} levels")
         if isinstance(node, ScalarNode):
-            return self._scalar(_kind(node), str(node.value), path)
+            return self._scalar(_kind_of(node), str(node.value), path)
         self._around.add(id(node))
         if isinstance(node, MappingNode):
             value: Any = self._mapping(node, path)
@@ -110,7 +110,7 @@ class _Reader:
             if not isinstance(key_node, ScalarNode):
                 self._read.add_fault(path, "a key must be a word")
                 continue
-            place = _place(key_node)
+            place = _place_of(key_node)
             if key in result:
                 self._read.faults.append(IntakeError(f"`{key}` stands here twice", *place))
                 continue
@@ -129,13 +129,13 @@ class _Reader:
             self._read.add_fault(path, f"a number of more than {self._limits.max_digits} digits")
             return text
         try:
-            return _number(kind, text)
+            return _number_of(kind, text)
         except ValueError:
             self._read.add_fault(path, f"`{text}` is not a JSON number")
             return text
 
 
-def _place(node: Node) -> tuple[int, int]:
+def _place_of(node: Node) -> tuple[int, int]:
     return node.start_mark.line + 1, node.start_mark.column + 1
 
 
@@ -160,7 +160,7 @@ class _Loader(yaml.CSafeLoader):
     yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}  # type: ignore[misc]
 
 
-def _kind(node: ScalarNode) -> str:
+def _kind_of(node: ScalarNode) -> str:
     """null, bool, int, float or str."""
     if node.tag != _Loader.DEFAULT_SCALAR_TAG:
         return str(node.tag).rsplit(":", 1)[-1]
@@ -170,7 +170,7 @@ def _kind(node: ScalarNode) -> str:
     return next((kind for kind, word in _CORE if word.fullmatch(value)), "str")
 
 
-def _number(kind: str, text: str) -> int | float:
+def _number_of(kind: str, text: str) -> int | float:
     """A number of YAML's core schema.
 
     Raises:

@@ -125,7 +125,7 @@ class _Drafting:
         # Where all calls failed, nobody can say what is expected: not that nothing is called.
         expect: dict[str, Any] = {"calls": made} if made or not calls else {}
         if self.flows:
-            expect["order"] = _chains(self.flows)
+            expect["order"] = _order_chains(self.flows)
             self.reasons.append(Inference("order", "only where a value flows from call to call"))
         answer = self._answer(turns[-1]) if turns and turns[-1].reply is not None else []
         if answer:
@@ -139,7 +139,7 @@ class _Drafting:
         rules = []
         for before, turn in pairwise(turns):
             asked = before.reply or ""
-            pattern = _pattern(asked)
+            pattern = _pattern_for(asked)
             rule: dict[str, Any] = {"if_reply": {"matches": pattern}, "say": turn.text}
             why = f"the user answered {brief(turn.text, 40)} to a reply that fits /{pattern}/"
             if _ASKS.search(asked) and _YES.search(turn.text):
@@ -206,7 +206,7 @@ class _Drafting:
         for earlier in reversed(self.story.calls[: call.index]):
             name = self.names.get(earlier.index)
             if name and earlier.end is not None and earlier.end <= call.start:
-                yield from ((v, _Source(name, p)) for v, p in _leaves(earlier.result, "$"))
+                yield from ((v, _Source(name, p)) for v, p in _leaves_of(earlier.result, "$"))
 
     def _argument(
         self, value: Any, call: Call, sources: list[tuple[Any, _Source]]
@@ -214,7 +214,7 @@ class _Drafting:
         """What is expected of an argument, and why."""
         said = "\n".join(text for at, text in self.story.user_words if at <= call.start)
         day = parse_day(value, self.clock.tz) if isinstance(value, str) else None
-        telling = _tells(value)
+        telling = _tells_value(value)
         if telling and stands_in(value, said, self.clock.tz):
             return {"from_user": True}, "the user said it"
         if day is not None and "T" not in value:
@@ -232,7 +232,7 @@ class _Drafting:
         if isinstance(value, str) and day is not None and parse_time(value, self.clock.tz):
             return {"time": value, "within_min": 30}, "a moment, half an hour either way"
         if isinstance(value, int | float) and not isinstance(value, bool):
-            return {"near": value, "within": _tolerance(value)}, "a number, with a tolerance"
+            return {"near": value, "within": _tolerance_for(value)}, "a number, with a tolerance"
         if isinstance(value, str) and len(value.split()) >= SENTENCE:
             return {"any": True}, "the agent's own wording: anything will do"
         return value, "from nowhere that was seen: just this value"
@@ -249,8 +249,8 @@ class _Drafting:
             (v, name, path)
             for c in calls
             if (name := self.names.get(c.index))
-            for v, path in _leaves(c.result, "$", exact=True)
-            if _tells(v) and not isinstance(v, list)
+            for v, path in _leaves_of(c.result, "$", exact=True)
+            if _tells_value(v) and not isinstance(v, list)
         ]
         for value in values:
             hit = next((x for x in leaves if self._is(value.text, value.kind, x[0])), None)
@@ -278,7 +278,7 @@ class _Drafting:
         return stands_in(value, text, self.clock.tz, there)
 
 
-def _tells(value: Any) -> bool:
+def _tells_value(value: Any) -> bool:
     """Whether a value says enough to be recognised: no small number, flag or single letter."""
     if isinstance(value, bool) or value is None:
         return False
@@ -286,24 +286,24 @@ def _tells(value: Any) -> bool:
         return not float(value).is_integer() or abs(value) > 12
     if isinstance(value, str):
         return len(value.strip()) >= 2
-    return isinstance(value, list) and bool(value) and all(_tells(v) for v in value)
+    return isinstance(value, list) and bool(value) and all(_tells_value(v) for v in value)
 
 
-def _leaves(value: Any, path: str, exact: bool = False) -> Iterator[tuple[Any, str]]:
+def _leaves_of(value: Any, path: str, exact: bool = False) -> Iterator[tuple[Any, str]]:
     """Values with the path at which they stand; of a list any item's, or `exact`: this one's."""
     if isinstance(value, dict):
         for key, item in value.items():
             step = f".{key}" if re.fullmatch(r"[A-Za-z_]\w*", key) else f"[{canonical(key)}]"
-            yield from _leaves(item, path + step, exact)
+            yield from _leaves_of(item, path + step, exact)
     elif isinstance(value, list):
         yield value, path
         for place, item in enumerate(value):
-            yield from _leaves(item, f"{path}[{place if exact else '*'}]", exact)
+            yield from _leaves_of(item, f"{path}[{place if exact else '*'}]", exact)
     else:
         yield value, path
 
 
-def _tolerance(value: int | float) -> float | int:
+def _tolerance_for(value: int | float) -> float | int:
     """A twentieth of a number, and at least one of its last digit."""
     exact = Decimal(str(value))
     exponent = exact.as_tuple().exponent
@@ -312,7 +312,7 @@ def _tolerance(value: int | float) -> float | int:
     return int(within) if within == int(within) else float(within)
 
 
-def _pattern(reply: str) -> str:
+def _pattern_for(reply: str) -> str:
     """What a reply is recognised by: its asking words, else the start of its last question."""
     asks = _ASKS.search(reply)
     if asks:
@@ -323,7 +323,7 @@ def _pattern(reply: str) -> str:
     return f"(?i){re.escape(start)}" if start else "."
 
 
-def _chains(flows: list[list[str]]) -> list[list[str]]:
+def _order_chains(flows: list[list[str]]) -> list[list[str]]:
     """Pairs joined into chains where one ends where just one other begins."""
     chains = [list(pair) for pair in flows]
     joined = True
@@ -342,7 +342,7 @@ def _chains(flows: list[list[str]]) -> list[list[str]]:
 
 def _leave_out_what_fails(drafted: TaskDraft, trace: Trace) -> None:
     """Take out what the trace itself would not pass, and say so."""
-    for failed in reversed(_failing(drafted, trace)):  # the last first, so that places stay
+    for failed in reversed(_failing_checks(drafted, trace)):  # the last first, so that places stay
         expect = _expect_of(drafted, failed)
         kind, _, rest = failed["id"].partition(".")
         if kind == "answer":
@@ -357,7 +357,7 @@ def _leave_out_what_fails(drafted: TaskDraft, trace: Trace) -> None:
         drafted.reasons.append(Inference(failed["id"], why))
 
 
-def _failing(drafted: TaskDraft, trace: Trace) -> list[Check]:
+def _failing_checks(drafted: TaskDraft, trace: Trace) -> list[Check]:
     suite = Suite.model_validate(
         {"ferox": 1, "suite": "draft", "zone": trace["zone"], "tasks": [drafted.task]}
     )

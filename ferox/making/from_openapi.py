@@ -36,12 +36,12 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
         MakingError: it is not an OpenAPI 3 document, has no operation, or its references multiply
             to more than anybody needs.
     """
-    document = _Document(_parsed(text))
+    document = _Document(_parse_text(text))
     notes: list[str] = []
     tools: list[Tool] = []
     names: set[str] = set()
     for path, method, operation, shared in document.operations():
-        tool = _tool(document, path, method, operation=operation, shared=shared)
+        tool = _tool_of(document, path, method, operation=operation, shared=shared)
         while tool["name"] in names:
             tool["name"] += "_2"
         names.add(tool["name"])
@@ -50,11 +50,11 @@ def from_openapi(text: str) -> tuple[str, dict[str, Any], list[str]]:
         tools.append(tool)
     if not tools:
         raise MakingError("the document has no operation under `paths`")
-    title = str(_object(document.root.get("info")).get("title") or "made from OpenAPI")
+    title = str(_object_at(document.root.get("info")).get("title") or "made from OpenAPI")
     return title, {"tools": tools}, notes
 
 
-def _parsed(text: str) -> dict[str, Any]:
+def _parse_text(text: str) -> dict[str, Any]:
     """The document's value, which says that it is OpenAPI 3."""
     try:
         read = read_json(text, FILE)
@@ -73,12 +73,12 @@ def _parsed(text: str) -> dict[str, Any]:
     return read
 
 
-def _object(value: Any) -> dict[str, Any]:
+def _object_at(value: Any) -> dict[str, Any]:
     """An object as it stands; what is none, in a document from anywhere, holds nothing."""
     return value if isinstance(value, dict) else {}
 
 
-def _list(value: Any) -> list[Any]:
+def _list_at(value: Any) -> list[Any]:
     return value if isinstance(value, list) else []
 
 
@@ -93,11 +93,11 @@ class _Document:
 
     def operations(self) -> Iterator[tuple[str, str, dict[str, Any], list[Any]]]:
         """Path, method, operation, and the parameters that all operations of the path share."""
-        for path, item in _object(self.root.get("paths")).items():
-            there = _object(self.resolved(item))
+        for path, item in _object_at(self.root.get("paths")).items():
+            there = _object_at(self.resolved(item))
             for method in METHODS:
                 if isinstance(there.get(method), dict):
-                    yield path, method, there[method], _list(there.get("parameters"))
+                    yield path, method, there[method], _list_at(there.get("parameters"))
 
     def resolved(self, value: Any) -> Any:
         """A value, or what its reference points to in the document.
@@ -129,9 +129,9 @@ class _Document:
         Raises:
             MakingError: a reference cannot be followed, or there are too many.
         """
-        reference = _object(schema).get("$ref")
+        reference = _object_at(schema).get("$ref")
         if not isinstance(reference, str):
-            return self._written_out(_object(schema))
+            return self._written_out(_object_at(schema))
         if reference in self._open:
             return {}
         self._open.append(reference)
@@ -165,22 +165,22 @@ class _Document:
         return kept
 
 
-def _tool(
+def _tool_of(
     document: _Document, path: str, method: str, operation: dict[str, Any], shared: list[Any]
 ) -> Tool:
-    given = [*shared, *_list(operation.get("parameters"))]
-    parameters = [_object(document.resolved(p)) for p in given]
-    properties, required = _arguments(document, parameters)
-    _body(document, operation, properties, required)
+    given = [*shared, *_list_at(operation.get("parameters"))]
+    parameters = [_object_at(document.resolved(p)) for p in given]
+    properties, required = _arguments_of(document, parameters)
+    _body_arguments(document, operation, properties, required)
     schema: dict[str, Any] = {"type": "object", "properties": properties}
     if required:
         schema["required"] = required
     words = [str(operation[k]).strip() for k in ("summary", "description") if operation.get(k)]
-    tool: Tool = {"name": _name(path, method, operation)}
+    tool: Tool = {"name": _tool_name(path, method, operation)}
     text = ". ".join(w.rstrip(".") for w in dict.fromkeys(words))
     tool["description"] = f"{text}." if text else f"{method.upper()} {path}"
     tool["input"] = schema
-    output, answers = _answers(document, operation, parameters)
+    output, answers = _answers_of(document, operation, parameters)
     if output:
         tool["output"] = output
     if method in ("get", "head", "options"):
@@ -191,12 +191,12 @@ def _tool(
     return tool
 
 
-def _name(path: str, method: str, operation: dict[str, Any]) -> str:
+def _tool_name(path: str, method: str, operation: dict[str, Any]) -> str:
     given = str(operation.get("operationId") or f"{method}_{path}")[:400]
     return re.sub(r"[^A-Za-z0-9.-]+", "_", given).strip("_")[:128] or method
 
 
-def _arguments(
+def _arguments_of(
     document: _Document, parameters: list[dict[str, Any]]
 ) -> tuple[dict[str, Any], list[str]]:
     properties: dict[str, Any] = {}
@@ -205,7 +205,7 @@ def _arguments(
         if parameter.get("in") not in ("path", "query"):
             continue
         name = str(parameter.get("name"))
-        content = _object(next(iter(_object(parameter.get("content")).values()), {}))
+        content = _object_at(next(iter(_object_at(parameter.get("content")).values()), {}))
         spec = document.schema(parameter.get("schema") or content.get("schema"))
         if parameter.get("description"):
             spec["description"] = parameter["description"]
@@ -219,12 +219,12 @@ def _arguments(
 
 def _json_content(described: Any) -> dict[str, Any]:
     """The JSON kind of a body or an answer, else its first."""
-    content = _object(_object(described).get("content"))
+    content = _object_at(_object_at(described).get("content"))
     named = next((v for k, v in content.items() if "json" in k), None)
-    return _object(named if named is not None else next(iter(content.values()), {}))
+    return _object_at(named if named is not None else next(iter(content.values()), {}))
 
 
-def _body(
+def _body_arguments(
     document: _Document,
     operation: dict[str, Any],
     properties: dict[str, Any],
@@ -239,27 +239,27 @@ def _body(
     if isinstance(fields, dict) and not fields.keys() & properties.keys():
         properties.update(fields)
         if body.get("required"):
-            required += [n for n in _list(schema.get("required")) if n in fields]
+            required += [n for n in _list_at(schema.get("required")) if n in fields]
         return
     properties["body"] = schema
     if body.get("required"):
         required.append("body")
 
 
-def _answers(
+def _answers_of(
     document: _Document, operation: dict[str, Any], parameters: list[dict[str, Any]]
 ) -> tuple[dict[str, Any] | None, list[dict[str, Any]]]:
     """The schema of the first good answer, and rules from its examples."""
-    responses = _object(operation.get("responses"))
+    responses = _object_at(operation.get("responses"))
     good = next((responses[s] for s in sorted(responses) if s.startswith("2")), None)
     content = _json_content(document.resolved(good if good else responses.get("default")))
     schema = document.schema(content.get("schema")) if content.get("schema") else None
     named = {
-        name: _object(document.resolved(example)).get("value")
-        for name, example in _object(content.get("examples")).items()
+        name: _object_at(document.resolved(example)).get("value")
+        for name, example in _object_at(content.get("examples")).items()
     }
     rules = [
-        {**_condition(parameters, name), "give": literal(value)} for name, value in named.items()
+        {**_condition_of(parameters, name), "give": literal(value)} for name, value in named.items()
     ]
     rules = [r for r in rules if "when" in r] + [r for r in rules if "when" not in r][:1]
     if not rules or "when" in rules[-1]:
@@ -273,8 +273,8 @@ def _answers(
     return output, rules
 
 
-def _condition(parameters: list[dict[str, Any]], name: str) -> dict[str, Any]:
+def _condition_of(parameters: list[dict[str, Any]], name: str) -> dict[str, Any]:
     """An example of an answer goes with the parameters' examples of the same name."""
-    examples = {str(p.get("name")): _object(p.get("examples")).get(name) for p in parameters}
+    examples = {str(p.get("name")): _object_at(p.get("examples")).get(name) for p in parameters}
     when = {n: e.get("value") for n, e in examples.items() if isinstance(e, dict)}
     return {"when": when} if when else {}

@@ -38,14 +38,14 @@ def literal(value: Any) -> Any:
 
 def skeleton(definition: dict[str, Any]) -> Tool:
     """A tool of a live server's list, with an answer to be filled in."""
-    tool = _defined(definition)
+    tool = _defined_tools(definition)
     output = definition.get("outputSchema")
     given = sample(output) if output else {"todo": f"what {definition['name']} answers"}
     tool["answers"] = [{"give": literal(given)}]
     return tool
 
 
-def _defined(definition: dict[str, Any]) -> Tool:
+def _defined_tools(definition: dict[str, Any]) -> Tool:
     keys = {
         "name": "name", "title": "title", "description": "description",
         "inputSchema": "input", "outputSchema": "output", "annotations": "annotations",
@@ -64,29 +64,31 @@ def from_recording(recording: Recording) -> dict[str, Any]:
     calls: dict[str, list[Exchange]] = {}
     for call in recording.calls:
         tool_ = definitions.get(call.tool or "")
-        if call.tool and call.answer_at is not None and _reaches(tool_, call.args):
+        if call.tool and call.answer_at is not None and _reaches_server(tool_, call.args):
             calls.setdefault(call.tool, []).append(call)
     names = [*definitions, *(name for name in calls if name not in definitions)]
     mock: dict[str, Any] = {"tools": []}
     for name in names:
-        tool = _defined(definitions.get(name) or {"name": name, "inputSchema": {"type": "object"}})
+        tool = _defined_tools(
+            definitions.get(name) or {"name": name, "inputSchema": {"type": "object"}}
+        )
         made = calls.get(name)
         if not made:
             tool = skeleton(definitions[name])
         else:
-            pace = _latency([c.s for c in made if c.s is not None])
-            tool = {**tool, **pace, "answers": _rules(made)}
+            pace = _latency_of([c.s for c in made if c.s is not None])
+            tool = {**tool, **pace, "answers": _answer_rules(made)}
         mock["tools"].append(tool)
-    resources = list(_resources(recording))
+    resources = list(_mock_resources(recording))
     if resources:
         mock["resources"] = resources
-    prompts = list(_prompts(recording))
+    prompts = list(_mock_prompts(recording))
     if prompts:
         mock["prompts"] = prompts
     return mock
 
 
-def _reaches(tool: dict[str, Any] | None, args: dict[str, Any]) -> bool:
+def _reaches_server(tool: dict[str, Any] | None, args: dict[str, Any]) -> bool:
     """Whether a call comes as far as a mock's rules: it refuses wrong arguments before them."""
     schema = (tool or {}).get("inputSchema")
     try:
@@ -95,7 +97,7 @@ def _reaches(tool: dict[str, Any] | None, args: dict[str, Any]) -> bool:
         return True
 
 
-def _latency(seconds: list[float]) -> dict[str, Any]:
+def _latency_of(seconds: list[float]) -> dict[str, Any]:
     if not seconds:
         return {}
     ms = [round(s * 1000, 1) for s in seconds]
@@ -105,27 +107,27 @@ def _latency(seconds: list[float]) -> dict[str, Any]:
     return {"latency": {"median_ms": max(0.1, middle), "p95_ms": max(0.1, middle, round(high, 1))}}
 
 
-def _rules(calls: list[Exchange]) -> list[dict[str, Any]]:
+def _answer_rules(calls: list[Exchange]) -> list[dict[str, Any]]:
     """Rules for one tool's calls: the fewest arguments that tell their answers apart."""
     by_args: dict[str, list[Exchange]] = {}
     for call in calls:
         by_args.setdefault(canonical(call.args), []).append(call)
     groups = list(by_args.values())[:MOST_RULES]
-    answers = [_answer(group) for group in groups]
-    telling = _telling([g[0].args for g in groups], [canonical(a) for a in answers])
+    answers = [_answer_of(group) for group in groups]
+    telling = _telling_arguments([g[0].args for g in groups], [canonical(a) for a in answers])
     rules: dict[str, dict[str, Any]] = {}
     for group, answer in zip(groups, answers, strict=True):
-        seen = {name: _seen(group[0].args, name) for name in telling}
+        seen = {name: _seen_schema(group[0].args, name) for name in telling}
         key = canonical([answer, {k: v for k, v in seen.items() if k != telling[-1]}])
         if len(telling) == 1 and key in rules:
-            _widen(rules[key]["when"], telling[0], seen[telling[0]])
+            _widen_schema(rules[key]["when"], telling[0], seen[telling[0]])
             continue
         key = canonical([answer, seen]) if len(telling) != 1 else key
         rules.setdefault(key, {**({"when": seen} if seen else {}), **answer})
     return list(rules.values())
 
 
-def _telling(args: list[dict[str, Any]], answers: list[str]) -> list[str]:
+def _telling_arguments(args: list[dict[str, Any]], answers: list[str]) -> list[str]:
     """The smallest set of arguments whose values determine the answers; all that vary if none."""
     names = sorted({name for a in args for name in a})
     varying = [n for n in names if len({canonical(a.get(n, "\0absent")) for a in args}) > 1]
@@ -140,14 +142,14 @@ def _telling(args: list[dict[str, Any]], answers: list[str]) -> list[str]:
     return varying
 
 
-def _seen(args: dict[str, Any], name: str) -> Any:
+def _seen_schema(args: dict[str, Any], name: str) -> Any:
     if name not in args:
         return {"absent": True}
     value = args[name]
     return {"equal": value} if is_matcher(value) else value
 
 
-def _widen(when: dict[str, Any], name: str, value: Any) -> None:
+def _widen_schema(when: dict[str, Any], name: str, value: Any) -> None:
     """Let a condition hold for one more value of an argument."""
     there = when[name]
     if isinstance(there, dict) and there.keys() == {"one_of"}:
@@ -157,16 +159,16 @@ def _widen(when: dict[str, Any], name: str, value: Any) -> None:
         when[name] = {"one_of": [there, value]}
 
 
-def _answer(group: list[Exchange]) -> dict[str, Any]:
+def _answer_of(group: list[Exchange]) -> dict[str, Any]:
     """What a rule gives for one set of arguments, called once or several times."""
-    found = [_given(call) for call in group]
+    found = [_given_answer(call) for call in group]
     if len({canonical(f) for f in found}) == 1:
         return found[0]
     plain = [f["give"] for f in found if f.keys() == {"give"}]
     return {"give_in_turn": plain} if len(plain) == len(found) else found[0]
 
 
-def _given(call: Exchange) -> dict[str, Any]:
+def _given_answer(call: Exchange) -> dict[str, Any]:
     if call.error is not None:
         return {"error": literal(str(call.error.get("message")))}
     result = call.result or {}
@@ -185,7 +187,7 @@ def _given(call: Exchange) -> dict[str, Any]:
     return {"content": literal(content)}
 
 
-def _resources(recording: Recording) -> Iterable[dict[str, Any]]:
+def _mock_resources(recording: Recording) -> Iterable[dict[str, Any]]:
     listed = {r.get("uri"): r for r in recording.listed("resources/list", "resources")}
     read: dict[str, dict[str, Any]] = {}
     for exchange in recording.exchanges:
@@ -204,7 +206,7 @@ def _resources(recording: Recording) -> Iterable[dict[str, Any]]:
             yield {**resource, "text": literal(content.get("text", ""))}
 
 
-def _prompts(recording: Recording) -> Iterable[dict[str, Any]]:
+def _mock_prompts(recording: Recording) -> Iterable[dict[str, Any]]:
     listed = {p.get("name"): p for p in recording.listed("prompts/list", "prompts")}
     given: dict[str, dict[str, Any]] = {}
     for exchange in recording.exchanges:

@@ -65,7 +65,7 @@ class PastedServer:
                 free += "_2"
             if free != name:
                 self.secrets[free] = self.secrets.pop(name)
-                self.live = _renamed(self.live, name, free)
+                self.live = _renamed_servers(self.live, name, free)
                 self.notes.append(f"{name} is taken: this one is called {free}")
 
     def document(self) -> dict[str, Any]:
@@ -73,12 +73,14 @@ class PastedServer:
         return {"ferox": 1, "server": self.name, "live": self.live}
 
 
-def _renamed(value: Any, old: str, new: str) -> Any:
+def _renamed_servers(value: Any, old: str, new: str) -> Any:
     """The same with a secret under another name."""
     if isinstance(value, dict):
-        kept = {key: _renamed(item, old, new) for key, item in value.items()}
+        kept = {key: _renamed_servers(item, old, new) for key, item in value.items()}
         return {**kept, "secret": new} if kept.get("secret") == old else kept
-    return [_renamed(item, old, new) for item in value] if isinstance(value, list) else value
+    return (
+        [_renamed_servers(item, old, new) for item in value] if isinstance(value, list) else value
+    )
 
 
 def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServer]:
@@ -93,15 +95,15 @@ def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServ
     """
     if len(text) > LONGEST:
         raise PasteError(f"this is longer than {LONGEST:,} characters: paste the servers' part")
-    text = _unfenced(text.strip())
+    text = _without_fence(text.strip())
     if not text:
         raise PasteError("paste a launch line, an address, or a client's configuration block")
     if text[0] in "{[" or re.match(r'"[^"\n]+"\s*:\s*\{', text):
-        found = _block(text)
+        found = _read_block(text)
     elif re.match(r"https?://\S+$", text):
-        found = [_addressed(_name_of_url(text), {"url": text})]
+        found = [_address_server(_name_of_url(text), {"url": text})]
     else:
-        found = [_line(text)]
+        found = [_command_line(text)]
     taken: dict[str, int] = {}
     kept: dict[str, str] = {}
     for server in found:
@@ -113,7 +115,7 @@ def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServ
     return found
 
 
-def _unfenced(text: str) -> str:
+def _without_fence(text: str) -> str:
     fenced = re.fullmatch(r"```\w*\n(.*?)\n?```", text, re.S)
     return fenced[1].strip() if fenced else text
 
@@ -121,14 +123,14 @@ def _unfenced(text: str) -> str:
 # A client's configuration block.
 
 
-def _block(text: str) -> list[PastedServer]:
+def _read_block(text: str) -> list[PastedServer]:
     if not text.startswith(("{", "[")):
         text = "{" + text.rstrip().rstrip(",") + "}"
     try:
         value = read_json(_plain_json(text))
     except IntakeError as error:
         raise PasteError(f"this cannot be read: {error}") from None
-    found = list(_entries(value, ""))
+    found = list(_server_entries(value, ""))
     if not found:
         raise PasteError("no server stands in this block: one has a `command` or a `url`")
     return found
@@ -140,18 +142,18 @@ def _plain_json(text: str) -> str:
     return _TRAILING.sub(lambda m: m[1] or m[2] or m[0], kept)
 
 
-def _entries(value: Any, name: str) -> list[PastedServer]:
+def _server_entries(value: Any, name: str) -> list[PastedServer]:
     if isinstance(value, list):
-        return [p for item in value for p in _entries(item, name)]
+        return [p for item in value for p in _server_entries(item, name)]
     if not isinstance(value, dict):
         return []
     url = next((value[k] for k in ("url", "serverUrl", "httpUrl", "endpoint") if k in value), None)
     if isinstance(value.get("command"), str | list) or isinstance(url, str):
-        return [_entry(value, str(value.get("name") or name), url)]
-    return [p for key, item in value.items() for p in _entries(item, key)]
+        return [_server_entry(value, str(value.get("name") or name), url)]
+    return [p for key, item in value.items() for p in _server_entries(item, key)]
 
 
-def _entry(entry: dict[str, Any], name: str, url: str | None) -> PastedServer:
+def _server_entry(entry: dict[str, Any], name: str, url: str | None) -> PastedServer:
     if entry.get("command") is None:
         assert url
         headers = entry.get("headers")
@@ -159,29 +161,29 @@ def _entry(entry: dict[str, Any], name: str, url: str | None) -> PastedServer:
         kind = str(entry.get("type") or entry.get("transport") or "")
         if kind.lower() == "sse":
             given["transport"] = "sse"
-        return _addressed(_name(name) or _name_of_url(url), given)
+        return _address_server(_server_name(name) or _name_of_url(url), given)
     command = entry["command"]
-    words = [str(w) for w in command] if isinstance(command, list) else _words(str(command))
+    words = [str(w) for w in command] if isinstance(command, list) else _split_words(str(command))
     args, given_env = entry.get("args"), entry.get("env")
     words += [str(a) for a in args] if isinstance(args, list) else []
     env = {str(k): str(v) for k, v in given_env.items()} if isinstance(given_env, dict) else {}
     if not words:
         raise PasteError("there is no command in this block")
-    return _started(words, env, entry.get("cwd"), _name(name))
+    return _command_server(words, env, entry.get("cwd"), _server_name(name))
 
 
 # A launch line.
 
 
-def _line(text: str) -> PastedServer:
-    lines = [re.sub(r"^\s*[$>%]\s+", "", line) for line in _joined(text).splitlines()]
+def _command_line(text: str) -> PastedServer:
+    lines = [re.sub(r"^\s*[$>%]\s+", "", line) for line in _joined_lines(text).splitlines()]
     lines = [line.strip() for line in lines if line.strip() and not line.lstrip().startswith("#")]
     env: dict[str, str] = {}
     cwd: str | None = None
     words: list[str] = []
     for line in lines:
         for part in re.split(r"&&|;", line):
-            words = _words(part)
+            words = _split_words(part)
             while words and words[0] in ("export", "set", "env", "sudo"):
                 words = words[1:]
             while words and (assigned := _ASSIGNED.fullmatch(words[0])):
@@ -193,37 +195,37 @@ def _line(text: str) -> PastedServer:
         raise PasteError("there is no command in this line")
     if re.match(r"https?://", words[0]):
         raise PasteError("give the address alone, on a line of its own")
-    return _started(words, env, cwd, "")
+    return _command_server(words, env, cwd, "")
 
 
-def _joined(text: str) -> str:
+def _joined_lines(text: str) -> str:
     return re.sub(r"[\\`^]\s*\n\s*", " ", text)
 
 
-def _words(part: str) -> list[str]:
+def _split_words(part: str) -> list[str]:
     try:
         return shlex.split(part)
     except ValueError as error:
         raise PasteError(f"the line cannot be taken apart: {error}") from None
 
 
-def _started(words: list[str], env: dict[str, str], cwd: Any, name: str) -> PastedServer:
+def _command_server(words: list[str], env: dict[str, str], cwd: Any, name: str) -> PastedServer:
     server = PastedServer(name or _name_of_command(words), {})
     for word in words:
         if _VARIABLE.search(word):
             server.notes.append(f"`{word}` in the command is not replaced: write its value")
         elif _PLACEHOLDER.fullmatch(word) or re.match(r"/(?:path/to|your)\b", word):
             server.notes.append(f"`{word}` stands for something of yours: put it in its place")
-    server.live["command"] = _command(words, server)
+    server.live["command"] = _command_of(words, server)
     if cwd:
         server.live["cwd"] = str(cwd)
-    kept = {key: _value(key, value, server) for key, value in env.items()}
+    kept = {key: _secret_or_value(key, value, server) for key, value in env.items()}
     if kept:
         server.live["env"] = kept
     return server
 
 
-def _command(words: list[str], server: PastedServer) -> list[Any]:
+def _command_of(words: list[str], server: PastedServer) -> list[Any]:
     """The words of a command, with the names of secrets in place of credentials."""
     made: list[Any] = []
     for before, word in zip(["", *words], words, strict=False):
@@ -245,7 +247,7 @@ def _is_given_to(option: str, word: str) -> bool:
     return asked and not word.startswith("-") and is_credential(option, word)
 
 
-def _addressed(name: str, given: dict[str, Any]) -> PastedServer:
+def _address_server(name: str, given: dict[str, Any]) -> PastedServer:
     try:
         url, secrets = split_url(given["url"])
         path = urlsplit(url).path.rstrip("/")
@@ -258,7 +260,7 @@ def _addressed(name: str, given: dict[str, Any]) -> PastedServer:
     if query:
         server.live["query"] = query
     headers = {
-        str(key): _header(str(key), str(value), server)
+        str(key): _header_value(str(key), str(value), server)
         for key, value in (given.get("headers") or {}).items()
     }
     if headers:
@@ -269,7 +271,7 @@ def _addressed(name: str, given: dict[str, Any]) -> PastedServer:
 # Values that may be credentials.
 
 
-def _value(key: str, value: str, server: PastedServer, prefix: str = "") -> Any:
+def _secret_or_value(key: str, value: str, server: PastedServer, prefix: str = "") -> Any:
     variable = _VARIABLE.fullmatch(value)
     shown = {"prefix": prefix} if prefix else {}
     if variable:
@@ -283,17 +285,17 @@ def _value(key: str, value: str, server: PastedServer, prefix: str = "") -> Any:
     return server.secret(named, value, prefix) if is_credential(key, value) else value
 
 
-def _header(key: str, value: str, server: PastedServer) -> Any:
+def _header_value(key: str, value: str, server: PastedServer) -> Any:
     scheme = re.match(r"(Bearer|Basic|Token)\s+", value)
     if scheme:
-        return _value("authorization", value[scheme.end() :], server, scheme[0])
-    return _value(key, value, server)
+        return _secret_or_value("authorization", value[scheme.end() :], server, scheme[0])
+    return _secret_or_value(key, value, server)
 
 
 # Names.
 
 
-def _name(text: str) -> str:
+def _server_name(text: str) -> str:
     return re.sub(r"[^A-Za-z0-9_.-]+", "-", text[:LONGEST_NAME]).strip("-._")[:64]
 
 
@@ -306,13 +308,13 @@ def _name_of_url(url: str) -> str:
     last = [x for x in parts.path.split("/") if x and x not in ("mcp", "sse", "api", "v1", "v2")]
     if (labels and re.fullmatch(r"[\d]+", labels[0])) or labels[:1] == ["localhost"]:
         labels = []
-    return _name(last[-1] if last and not labels else labels[0] if labels else "server")
+    return _server_name(last[-1] if last and not labels else labels[0] if labels else "server")
 
 
 def _name_of_command(words: list[str]) -> str:
     for i, word in enumerate(words):
         if word in ("-m", "--from") and i + 1 < len(words):
-            return _short(words[i + 1])
+            return _short_name(words[i + 1])
     for word in words:
         plain = PurePosixPath(word).name if not word.startswith("@") else word
         if word.startswith("-") or plain.split("@")[0] in _RUNNERS or "=" in word:
@@ -321,18 +323,18 @@ def _name_of_command(words: list[str]) -> str:
             path = PurePosixPath(word)
             generic = path.stem in ("index", "main", "server", "cli", "__main__", "app")
             parents = [p for p in path.parts[:-1] if p not in ("dist", "build", "src", ".", "/")]
-            return _short(parents[-1] if generic and parents else path.stem)
-        return _short(word)
-    return _name(PurePosixPath(words[0]).name) or "server"
+            return _short_name(parents[-1] if generic and parents else path.stem)
+        return _short_name(word)
+    return _server_name(PurePosixPath(words[0]).name) or "server"
 
 
 _OFTEN_LAST = ("-mcp", "_mcp", "-server", "_server")
 
 
-def _short(package: str) -> str:
+def _short_name(package: str) -> str:
     """A package's name without what every server's has: its scope, version and `mcp-server`."""
     bare = re.sub(r"(?s)(?<=.)[@=<>~\[].*$", "", package.split("/")[-1][:LONGEST_NAME])
     short = re.sub(r"\A(?:(?:mcp[-_])?server[-_]|mcp[-_])", "", bare)
     while short.endswith(_OFTEN_LAST):
         short = short.rpartition(short[-4 if short.endswith("mcp") else -7])[0]
-    return _name(short or bare) or "server"
+    return _server_name(short or bare) or "server"

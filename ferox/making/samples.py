@@ -23,12 +23,12 @@ def sample(schema: Any, depth: int = 0) -> Any:
         if key in schema:
             return schema[key]
     for key in ("examples", "enum"):
-        if _listed(schema, key):
+        if _listed_values(schema, key):
             return schema[key][0]
     for key in ("oneOf", "anyOf"):
-        if _listed(schema, key):
+        if _listed_values(schema, key):
             return sample(schema[key][0], depth + 1)
-    if _listed(schema, "allOf"):
+    if _listed_values(schema, "allOf"):
         parts = [sample(part, depth + 1) for part in schema["allOf"]]
         return {k: v for part in parts if isinstance(part, dict) for k, v in part.items()}
     kind = schema.get("type")
@@ -49,6 +49,6 @@ def sample(schema: Any, depth: int = 0) -> Any:
     return None
 
 
-def _listed(schema: dict[str, Any], key: str) -> bool:
+def _listed_values(schema: dict[str, Any], key: str) -> bool:
     """Whether a keyword holds a list with something in it, as it should."""
     return isinstance(schema.get(key), list) and bool(schema[key])

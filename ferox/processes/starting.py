@@ -91,13 +91,13 @@ def ask_to_end(process: Process) -> None:
 
 async def end_watched(process: Process) -> None:
     """End a command and everything it started, whatever that did to get away."""
-    below = _below(process.pid)
+    below = _all_below(process.pid)
     with suppress(ProcessLookupError):
         process.terminate()
     with suppress(TimeoutError):
         await asyncio.wait_for(gone(process), END_S)
     # A watchman that was stopped or killed by those it watches leaves this to be done here.
-    _kill([*below, *_below(process.pid)])
+    _kill_all([*below, *_all_below(process.pid)])
     with suppress(ProcessLookupError):
         process.kill()
     await gone(process)
@@ -108,23 +108,23 @@ async def end_watched(process: Process) -> None:
 
 def end_orphans() -> None:
     """Kill everything below this process that no watchman of its stands above."""
-    for child in _children(os.getpid()):
+    for child in _children_of(os.getpid()):
         if child.pid not in _watched.alive:
-            _kill([child, *_below(child.pid)])
+            _kill_all([child, *_all_below(child.pid)])
 
 
-def _children(pid: int, *, recursive: bool = False) -> list[psutil.Process]:
+def _children_of(pid: int, *, recursive: bool = False) -> list[psutil.Process]:
     try:
         return psutil.Process(pid).children(recursive=recursive)
     except psutil.Error:
         return []
 
 
-def _below(pid: int) -> list[psutil.Process]:
-    return _children(pid, recursive=True)
+def _all_below(pid: int) -> list[psutil.Process]:
+    return _children_of(pid, recursive=True)
 
 
-def _kill(processes: Iterable[psutil.Process]) -> None:
+def _kill_all(processes: Iterable[psutil.Process]) -> None:
     for process in processes:
         with suppress(psutil.Error):
             process.kill()

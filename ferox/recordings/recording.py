@@ -121,7 +121,7 @@ class Recording:
             fault = error.errors()[0]
             where = ".".join(map(str, fault["loc"])) or "the header"
             raise RecordingError(f"{name}:1: {where}: {fault['msg']}") from None
-        lines = [_line(name, number, text) for number, text in numbered if text.strip()]
+        lines = [_read_line(name, number, text) for number, text in numbered if text.strip()]
         return cls(header, lines)
 
     def text(self) -> str:
@@ -275,7 +275,7 @@ class Recording:
 
 
 @lru_cache(maxsize=16)
-def _cached(path: Path, stamp: tuple[int, int]) -> Recording:
+def _read_cached(path: Path, stamp: tuple[int, int]) -> Recording:
     return Recording.read(path)
 
 
@@ -289,7 +289,7 @@ def read_recording(path: Path) -> Recording:
         stat = path.stat()
     except OSError as error:
         raise RecordingError(f"{path.name}: {error.strerror}") from None
-    return _cached(path, (stat.st_mtime_ns, stat.st_size))
+    return _read_cached(path, (stat.st_mtime_ns, stat.st_size))
 
 
 def header_text(header: RecordingHeader) -> str:
@@ -297,7 +297,7 @@ def header_text(header: RecordingHeader) -> str:
     return json.dumps(header.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
 
 
-def _line(name: str, number: int, text: bytes) -> RecordedLine:
+def _read_line(name: str, number: int, text: bytes) -> RecordedLine:
     try:
         value = read_json(text)
         t, session, way, msg = value["t"], value["session"], value["dir"], value["msg"]
@@ -311,10 +311,10 @@ def _line(name: str, number: int, text: bytes) -> RecordedLine:
             return RecordedLine(t, session, way, msg)
     except (ValueError, KeyError, TypeError, RecursionError):
         pass
-    raise RecordingError(_fault(name, number, text))
+    raise RecordingError(_line_fault(name, number, text))
 
 
-def _fault(name: str, number: int, text: bytes) -> str:
+def _line_fault(name: str, number: int, text: bytes) -> str:
     """What is wrong with a line, told by the format's own model."""
     try:
         RecordedMessage.model_validate_json(text)

@@ -33,20 +33,22 @@ def cell_setup(
     file, script = snapshot.agents[agent], snapshot.suites[suite]
     thinks_with = file.thinks_with
     sources = {name: snapshot.models[name] for name in sorted(set(thinks_with.values()))}
-    models = {name: _dump(source) for name, source in sources.items()}
+    models = {name: _dumped_model(source) for name, source in sources.items()}
     spoken = {
         s.recording: snapshot.model_recordings[s.recording] for s in sources.values() if s.recording
     }
     files = sorted({s.stand_in for s in sources.values() if s.stand_in})
-    stand_ins = {path: _dump(snapshot.stand_ins[path]) for path in files}
-    servers = {name: _dump(snapshot.servers[name]) for name in sorted(script.servers)}
+    stand_ins = {path: _dumped_model(snapshot.stand_ins[path]) for path in files}
+    servers = {name: _dumped_model(snapshot.servers[name]) for name in sorted(script.servers)}
     recordings = {
         path: snapshot.recordings[path]
         for name, mode in script.servers.items()
         if mode == RECORDED and (path := snapshot.servers[name].recording)
     }
     wording = {name: file_body.pop("wording", None) for name, file_body in servers.items()}
-    own = {k: v for k, v in _dump(file).items() if k not in ("model", "models", "instructions")}
+    own = {
+        k: v for k, v in _dumped_model(file).items() if k not in ("model", "models", "instructions")
+    }
     setup = {
         "agent": agent,
         "model": ", ".join(m if c == "main" else f"{c}: {m}" for c, m in thinks_with.items()),
@@ -66,7 +68,7 @@ def setup_key(setup: dict[str, str]) -> str:
     return hashed([setup.get(part, "") for part in COMPARABLE])
 
 
-def _dump(model: Any) -> dict[str, Any]:
+def _dumped_model(model: Any) -> dict[str, Any]:
     dumped: dict[str, Any] = model.model_dump(mode="json", by_alias=True, exclude_unset=True)
     return dumped
 

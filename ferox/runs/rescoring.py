@@ -63,7 +63,7 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Re
 
 def changed_checks(before: Result, now: Result) -> Iterator[ChangedCheck]:
     """The checks that changed between two results. Copies of an id are told apart by place."""
-    was, there = _keyed(before), _keyed(now)
+    was, there = _checks_by_key(before), _checks_by_key(now)
     for key in [*there, *(k for k in was if k not in there)]:
         one, other = was.get(key), there.get(key)
         passed = (one["passed"] if one else None, other["passed"] if other else None)
@@ -74,7 +74,7 @@ def changed_checks(before: Result, now: Result) -> Iterator[ChangedCheck]:
             yield ChangedCheck(shown["id"], *passed, message)
 
 
-def _keyed(result: Result) -> dict[tuple[str, int], Check]:
+def _checks_by_key(result: Result) -> dict[tuple[str, int], Check]:
     found: dict[tuple[str, int], Check] = {}
     for check in result["checks"]:
         copy = sum(1 for id, _ in found if id == check["id"])
@@ -108,7 +108,7 @@ def rescore(
     done = changed = 0
     with writing(engine) as session:
         for task in tasks:
-            for judged, turned in _again(session, suite, task):
+            for judged, turned in _score_again(session, suite, task):
                 done, changed = done + judged, changed + turned
                 if time.monotonic() > ends:
                     break
@@ -118,7 +118,7 @@ def rescore(
     return RescoredBatch(done, changed, left)
 
 
-def _again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
+def _score_again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
     """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
     hashed, script = script_hash(suite, task), None
     while before := stale_trials(session, suite.suite, task.task, script=hashed, most=AT_A_TIME):

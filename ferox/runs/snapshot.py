@@ -123,7 +123,7 @@ def take_snapshot(
         for s, mode in suite.servers.items()
         if mode == RECORDED and (path := workspace.servers[s].recording)
     }
-    recordings = {str(path): _read(workspace.root, path) for path in played.values()}
+    recordings = {str(path): _read_recording(workspace.root, path) for path in played.values()}
     return Snapshot(
         workspace=str(Path(workspace.root).name),
         ferox=ferox.__version__,
@@ -139,7 +139,7 @@ def take_snapshot(
         recordings=recordings,
         standing_port=workspace.settings.defaults.standing_port,
         model_recordings={
-            m.recording: _read(workspace.root, Path(m.recording))
+            m.recording: _read_recording(workspace.root, Path(m.recording))
             for m in models.values()
             if m.recording
         },
@@ -150,7 +150,7 @@ LARGEST_RECORDING = 256 * 1024 * 1024
 """Bytes of the largest recording that a run plays."""
 
 
-def _read(root: Path, path: Path) -> str:
+def _read_recording(root: Path, path: Path) -> str:
     try:
         return read_text(root / path, LARGEST_RECORDING)
     except (OSError, IntakeError) as error:

@@ -41,7 +41,7 @@ def known_tools(file: ServerFile, root: Path) -> dict[str, Definition] | None:
     return {name: wording.shown(tool) for name, tool in tools.items()}
 
 
-def _tools(
+def _tools_offered(
     files: Snapshot | Workspace, root: Path, agent: str, server: str
 ) -> Mapping[str, Definition] | None:
     """The tools that an agent will be offered by a server, as far as files tell them."""
@@ -58,7 +58,7 @@ def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.Address
     """The standing addresses of an agent: of the servers it is offered, and of its models."""
     servers = [s for s in files.servers if agent.offer is None or agent.offer.get(s)]
     models = list(agent.thinks_with)
-    return standing.standing_addresses(_port(files), agent.agent, servers, models)
+    return standing.standing_addresses(_standing_port(files), agent.agent, servers, models)
 
 
 @asynccontextmanager
@@ -70,7 +70,7 @@ async def serve_standing_addresses(root: Path, files: Snapshot | Workspace) -> A
     if not any(agent.standing for agent in files.agents.values()):
         yield
         return
-    port = _port(files)
+    port = _standing_port(files)
 
     def leads(agent: str, what: str) -> str | None:
         found = standing.holder(folder(root), agent)
@@ -85,7 +85,7 @@ async def serve_standing_addresses(root: Path, files: Snapshot | Workspace) -> A
     async def keep() -> None:
         while True:
             door = StandingAddresses(
-                leads, lambda agent, server: _tools(files, root, agent, server)
+                leads, lambda agent, server: _tools_offered(files, root, agent, server)
             )
             async with AsyncExitStack() as stack:
                 try:
@@ -106,7 +106,7 @@ async def serve_standing_addresses(root: Path, files: Snapshot | Workspace) -> A
         await asyncio.gather(task, return_exceptions=True)
 
 
-def _port(files: Snapshot | Workspace) -> int:
+def _standing_port(files: Snapshot | Workspace) -> int:
     if isinstance(files, Snapshot):
         return files.standing_port
     return files.settings.defaults.standing_port

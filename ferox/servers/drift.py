@@ -61,7 +61,7 @@ async def find_drift(
     now = {t["name"]: t for t in live}
     then = {t["name"]: t for t in recording.tools}
     drift = Drift(tools=list_changes(recording.tools, live) if recording.tools else [])
-    chosen = _distinct(recording.calls)
+    chosen = _distinct_calls(recording.calls)
     drift.total = len(chosen)
     for call in chosen:
         tool = call.tool or ""
@@ -74,7 +74,7 @@ async def find_drift(
             reason = "the tool does not say that it only reads"
             asked = RepeatedCall(call.number, tool, call.args, NOT_ASKED, reason=reason)
         else:
-            asked = await _again(client, call)
+            asked = await _call_again(client, call)
         drift.calls.append(asked)
         listener(drift)
     return drift
@@ -84,7 +84,7 @@ def _only_reads(tool: dict[str, Any] | None) -> bool:
     return bool(((tool or {}).get("annotations") or {}).get("readOnlyHint"))
 
 
-def _distinct(calls: Iterable[Exchange]) -> list[Exchange]:
+def _distinct_calls(calls: Iterable[Exchange]) -> list[Exchange]:
     """Each call once, as it was last answered."""
     last: dict[str, Exchange] = {}
     for call in calls:
@@ -93,11 +93,11 @@ def _distinct(calls: Iterable[Exchange]) -> list[Exchange]:
     return sorted(last.values(), key=lambda c: c.number)[:MOST_ASKED]
 
 
-async def _again(client: Client, call: Exchange) -> RepeatedCall:
+async def _call_again(client: Client, call: Exchange) -> RepeatedCall:
     tool = call.tool or ""
     try:
         result = await client.call_tool(tool, call.args)
-        now: Any = _shown(result.model_dump(mode="json", by_alias=True, exclude_none=True))
+        now: Any = _shown_value(result.model_dump(mode="json", by_alias=True, exclude_none=True))
     except MCPError as error:
         now = {"protocol error": {"code": error.code, "message": str(error)}}
     except Exception as error:
@@ -106,12 +106,12 @@ async def _again(client: Client, call: Exchange) -> RepeatedCall:
         error_ = {k: call.error.get(k) for k in ("code", "message")}
         before: Any = {"protocol error": error_}
     else:
-        before = _shown(call.result or {})
+        before = _shown_value(call.result or {})
     what = tuple(differences(before, now))
     return RepeatedCall(call.number, tool, call.args, kind=CHANGED if what else SAME, what=what)
 
 
-def _shown(result: dict[str, Any]) -> Any:
+def _shown_value(result: dict[str, Any]) -> Any:
     """An answer as it is compared: its value, or the error that it tells."""
     content = result.get("content") or []
     value = plain_value(content, result.get("structuredContent"))

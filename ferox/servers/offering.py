@@ -191,8 +191,8 @@ class _PendingCall:
     work: asyncio.Future[ToolOutput]
 
     def __init__(self) -> None:
-        self._question: asyncio.Future[types.ElicitRequest] = _future()
-        self._response: asyncio.Future[QuestionAnswer] = _future()
+        self._question: asyncio.Future[types.ElicitRequest] = _new_future()
+        self._response: asyncio.Future[QuestionAnswer] = _new_future()
 
     async def turn(self) -> types.ElicitRequest | None:
         """A question for the client, or None when the call is answered."""
@@ -208,12 +208,12 @@ class _PendingCall:
             self.work.result()
             return None
         asked = self._question.result()
-        self._question = _future()
+        self._question = _new_future()
         return asked
 
     async def ask(self, request: types.ElicitRequest) -> QuestionAnswer:
         """Have the request answered by a question; the client comes again with its answer."""
-        self._response = _future()
+        self._response = _new_future()
         self._question.set_result(request)
         return await self._response
 
@@ -226,7 +226,7 @@ class _PendingCall:
             self._response.set_result(QuestionAnswer("cancel", {}))
 
 
-def _future() -> asyncio.Future[Any]:
+def _new_future() -> asyncio.Future[Any]:
     return asyncio.get_running_loop().create_future()
 
 

@@ -90,7 +90,7 @@ async def open_source(
             given=context.given,
         )
     elif mode == RECORDED and server.recording is not None:
-        async with _fallback(server, context) as fallback:
+        async with _fallback_source(server, context) as fallback:
             recording = context.recording(server.recording)
             yield RecordedServer(server.server, recording, server.replay, fallback)
     else:
@@ -100,7 +100,9 @@ async def open_source(
 
 
 @asynccontextmanager
-async def _fallback(server: ServerFile, context: TrialContext) -> AsyncIterator[Source | None]:
+async def _fallback_source(
+    server: ServerFile, context: TrialContext
+) -> AsyncIterator[Source | None]:
     """What answers a call that was not recorded, if the file says so."""
     if server.replay.miss == "error":
         yield None

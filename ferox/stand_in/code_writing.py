@@ -42,7 +42,7 @@ class CodeWriting:
         if marks is None or REPLY not in stubs:
             return None
         tools = {
-            name: (_ARGUMENTS.split(description)[0].strip(), _schema(given))
+            name: (_ARGUMENTS.split(description)[0].strip(), _schema_of(given))
             for name, (description, given) in stubs.items()
             if name != REPLY
         }
@@ -70,7 +70,7 @@ class CodeWriting:
         return f"Thought: {thought}\n{self.opening}\n{code}\n{self.closing}"
 
 
-def _schema(given: str) -> Any:
+def _schema_of(given: str) -> Any:
     """The schema of a stub's arguments; which of them are required it does not tell."""
     properties = {}
     for part in given.split(","):

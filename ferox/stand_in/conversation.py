@@ -37,7 +37,7 @@ def read_result(text: str) -> ToolResult:
     A model cannot see a flag; it takes for a failure what reads like one.
     """
     stripped = text.strip()
-    for parse in (read_json, _literal):
+    for parse in (read_json, _read_literal):
         try:
             value = parse(stripped)
         except (ValueError, SyntaxError, MemoryError, RecursionError):
@@ -47,7 +47,7 @@ def read_result(text: str) -> ToolResult:
     return ToolResult(text, bool(_FAILED.search(text)))
 
 
-def _literal(text: str) -> Any:
+def _read_literal(text: str) -> Any:
     """A Python literal.
 
     Raises:
@@ -64,7 +64,7 @@ _MARKED = re.compile(r"^(Observation|New task|Error):\n", re.M)
 """How a framework writes a history that has no tool messages: all of it is told in words."""
 
 
-def _called(text: str) -> list[str]:
+def _called_tools(text: str) -> list[str]:
     """The ids of the calls that an assistant's words tell of."""
     found = _CALLING.search(text)
     if not found:
@@ -75,7 +75,7 @@ def _called(text: str) -> list[str]:
         return []
 
 
-def _parts(text: str) -> list[tuple[str, str]]:
+def _parts_of(text: str) -> list[tuple[str, str]]:
     """A user message made of results, errors and the user's own words: mark and words of each."""
     marks = list(_MARKED.finditer(text))
     ends = [m.start() for m in marks[1:]] + [len(text)]
@@ -100,10 +100,10 @@ class Conversation:
         for message in messages:
             role, text = message.get("role"), text_of(message.get("content"))
             if role == "assistant":
-                tail, waiting = [], _called(text)
+                tail, waiting = [], _called_tools(text)
                 continue
             if role == "user" and _MARKED.match(text):
-                for mark, words in _parts(text):
+                for mark, words in _parts_of(text):
                     if mark == "New task":
                         said.append(words)
                     else:

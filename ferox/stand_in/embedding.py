@@ -19,7 +19,7 @@ Vector = npt.NDArray[np.float32]
 
 
 @lru_cache(maxsize=20_000)
-def _direction(word: str) -> Vector:
+def _word_direction(word: str) -> Vector:
     seed = int.from_bytes(hashlib.blake2b(word.encode(), digest_size=8).digest())
     drawn: Vector = np.random.default_rng(seed).standard_normal(SIZE).astype(np.float32)
     return drawn
@@ -31,5 +31,5 @@ def embedding(text: str) -> Vector:
     total: Vector = np.zeros(SIZE, dtype=np.float32)
     for word in words or [text]:
         # The start of a word stands for its other forms too.
-        total = total + _direction(word) + _direction(word[:4])
+        total = total + _word_direction(word) + _word_direction(word[:4])
     return total / np.linalg.norm(total)

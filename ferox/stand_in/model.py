@@ -195,7 +195,7 @@ class StandIn:
         if self._slips("skipped_step", f"{step.intent} each"):
             items = items[:-1]
         return [
-            step.model_copy(update={"each": None, "values": _filled(step, item)}) for item in items
+            step.model_copy(update={"each": None, "values": _fill_in(step, item)}) for item in items
         ]
 
     def _last_words(self) -> str | None:
@@ -218,7 +218,7 @@ class StandIn:
             return None
         schema = tools[chosen][1]
         args = self._arguments(step, schema, "\n".join(heard.said))
-        name = _misremembered(chosen) if self._slips("unknown_tool", about) else chosen
+        name = _misremember(chosen) if self._slips("unknown_tool", about) else chosen
         return self._propose(name, args, step, 0)
 
     def _choose(self, intent: str, tools: Mapping[str, tuple[str, Any]]) -> str | None:
@@ -264,7 +264,7 @@ class StandIn:
         return args
 
 
-def _filled(step: Intent, item: Any) -> dict[str, Value]:
+def _fill_in(step: Intent, item: Any) -> dict[str, Value]:
     """A step's values with those of one item filled in."""
     return {
         name: value
@@ -274,7 +274,7 @@ def _filled(step: Intent, item: Any) -> dict[str, Value]:
     }
 
 
-def _misremembered(name: str) -> str:
+def _misremember(name: str) -> str:
     """A name that sounds right and is not on offer."""
     verbs = {"find": "search", "list": "get_all", "assign": "book", "draft": "write", "check": "is"}
     head, _, rest = name.partition("_")

@@ -44,13 +44,13 @@ def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -
     if value.from_ is not None:
         if value.from_ not in results:
             raise NoValue(value.from_)
-        found = _pick(nodes(results[value.from_], value.path), value.where)
+        found = _pick_value(nodes(results[value.from_], value.path), value.where)
         number = isinstance(found, int | float) and not isinstance(found, bool)
         return round(found + value.plus, 6) if value.plus and number else found
     return value.constant
 
 
-def _pick(hits: list[Any], where: Mapping[str, Any] | None) -> Any:
+def _pick_value(hits: list[Any], where: Mapping[str, Any] | None) -> Any:
     if where:
         hits = [
             h
@@ -104,14 +104,14 @@ def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
         if name in args:
             continue
         free = [p for p in properties if p not in args]
-        scored = [(_nearness(name, p, properties[p]), p) for p in free]
+        scored = [(_nearness_of(name, p, properties[p]), p) for p in free]
         best = max(scored, default=(0.0, ""), key=lambda pair: (pair[0], pair[1]))
         if best[0] >= NEAR_ENOUGH:
             args[best[1]] = value
     return args
 
 
-def _nearness(name: str, argument: str, schema: Any) -> float:
+def _nearness_of(name: str, argument: str, schema: Any) -> float:
     description = schema.get("description", "") if isinstance(schema, dict) else ""
     return max(likeness(name, argument), likeness(name, f"{argument} {description}"))
 

@@ -47,7 +47,7 @@ class Cell:
         return (self.suite, self.task, self.agent)
 
 
-def _count(condition: ColumnElement[bool]) -> ColumnElement[Any]:
+def _count_where(condition: ColumnElement[bool]) -> ColumnElement[Any]:
     return func.sum(case((condition, 1), else_=0))
 
 
@@ -60,12 +60,12 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
             Trial.suite,
             Trial.task,
             Trial.agent,
-            _count(Trial.verdict == "pass"),
-            _count(judged),
-            _count(Trial.verdict == "error"),
-            _count(Trial.verdict == "unjudged"),
-            _count(Trial.state == "waiting"),
-            _count(Trial.state == "running"),
+            _count_where(Trial.verdict == "pass"),
+            _count_where(judged),
+            _count_where(Trial.verdict == "error"),
+            _count_where(Trial.verdict == "unjudged"),
+            _count_where(Trial.state == "waiting"),
+            _count_where(Trial.state == "running"),
             *(func.avg(s) for s in scores),
             *(func.count(s) for s in scores),
         )

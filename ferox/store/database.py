@@ -50,14 +50,14 @@ def folder(workspace: Path) -> Path:
 
 
 @contextmanager
-def _alone(path: Path) -> Iterator[None]:
+def _locked_file(path: Path) -> Iterator[None]:
     """Hold a file's lock, so that two processes do not migrate at once."""
     with path.open("w") as file:
         fcntl.flock(file, fcntl.LOCK_EX)
         yield
 
 
-def _prepare(connection: Any, record: Any) -> None:
+def _prepare_connection(connection: Any, record: Any) -> None:
     cursor = connection.cursor()
     for pragma in ("journal_mode=WAL", "synchronous=NORMAL", "foreign_keys=ON"):
         cursor.execute(f"PRAGMA {pragma}")
@@ -86,12 +86,12 @@ def open_database(workspace: Path) -> Engine:
     """
     path = folder(workspace) / FILE
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
-    event.listen(engine, "connect", _prepare)
-    event.listen(engine, "before_cursor_execute", _mend, retval=True)
+    event.listen(engine, "connect", _prepare_connection)
+    event.listen(engine, "before_cursor_execute", _mend_parameters, retval=True)
     try:
-        with _alone(path.with_suffix(".lock")):
-            if _migrate(engine):
-                _shrink(engine)
+        with _locked_file(path.with_suffix(".lock")):
+            if _bring_up_to_date(engine):
+                _give_back_room(engine)
     except (DatabaseError, sqlite3.DatabaseError) as error:
         raise StoreError(explain(error, path)) from None
     _opened[engine] = path, path.stat().st_ino
@@ -122,17 +122,17 @@ def check_in_place(engine: Engine) -> None:
         )
 
 
-def _mend(
+def _mend_parameters(
     connection: Any, cursor: Any, statement: str, parameters: Any, context: Any, many: bool
 ) -> tuple[str, Any]:
     """The last door: whatever half characters got this far, they keep nothing from being
     stored."""
     if many:
-        return statement, [_mended(row) for row in parameters]
-    return statement, _mended(parameters)
+        return statement, [_mended_row(row) for row in parameters]
+    return statement, _mended_row(parameters)
 
 
-def _mended(row: Any) -> Any:
+def _mended_row(row: Any) -> Any:
     if isinstance(row, tuple):
         return tuple(storable_text(v) if isinstance(v, str) else v for v in row)
     if isinstance(row, dict):
@@ -140,11 +140,11 @@ def _mended(row: Any) -> Any:
     return row
 
 
-def _migrate(engine: Engine) -> bool:
+def _bring_up_to_date(engine: Engine) -> bool:
     """Bring the tables up to date; whether there were older ones."""
     newest = max(path.name.partition("_")[0] for path in MIGRATIONS.glob("versions/[0-9]*.py"))
     with engine.begin() as connection:
-        before = _revision(connection)
+        before = _newest_revision(connection)
         if before == newest:
             return False
         # Alembic takes longer to import than most commands take to run.
@@ -163,7 +163,7 @@ def _migrate(engine: Engine) -> bool:
     return before is not None
 
 
-def _shrink(engine: Engine) -> None:
+def _give_back_room(engine: Engine) -> None:
     """Give back the room that a migration has freed; on a full disk it stays as it is."""
     # VACUUM cannot run in a transaction, which SQLAlchemy begins by itself.
     with suppress(DatabaseError), engine.connect() as connection:
@@ -171,7 +171,7 @@ def _shrink(engine: Engine) -> None:
         connection.execute(text("VACUUM"))
 
 
-def _revision(connection: Connection) -> str | None:
+def _newest_revision(connection: Connection) -> str | None:
     """The newest migration that the database has had."""
     if not inspect(connection).has_table("alembic_version"):
         return None

@@ -82,12 +82,12 @@ class Ledger:
 def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
     """The ledger of a run: each cell beside its predecessor, or beside the run `base`."""
     cells = [c for c in read_cells(session, run) if c.n]
-    bases = _predecessors(session, run) if base is None else {c.key: base for c in cells}
+    bases = _find_predecessors(session, run) if base is None else {c.key: base for c in cells}
     runs = sorted({bases[c.key] for c in cells if c.key in bases})
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
     causes = {one: read_causes(session, one) for one in (run, *runs)}
-    parts = {one: _setups(session, one) for one in (run, *runs)}
-    scripts = {one: _scripts(session, one) for one in (run, *runs)}
+    parts = {one: _read_setups(session, one) for one in (run, *runs)}
+    scripts = {one: _read_scripts(session, one) for one in (run, *runs)}
     ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
     for cell in cells:
@@ -99,24 +99,24 @@ def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
             ledger.compared += 1
         now = causes[run].get(cell.key, Cause())
         before = causes[other].get(cell.key, Cause()) if was and other else Cause()
-        kind = _kind(was, cell, before, now)
+        kind = _kind_of_change(was, cell, before, now)
         if kind is None:
             ledger.failing_as_before += cell.passes < cell.n
             continue
         entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now)
         if was is not None and other is not None:
-            differs = _differs(parts[run], parts[other], cell)
+            differs = _differing_parts(parts[run], parts[other], cell)
             if len({s for one in (run, other) for s in scripts[one].get(cell.key, ())}) > 1:
                 differs += ("script",)
             entry = replace(
                 entry, base=other, before=(was.passes, was.n), was=before, differs=differs
             )
         entries.append(entry)
-    ledger.groups = _grouped(entries)
+    ledger.groups = _group_entries(entries)
     return ledger
 
 
-def _predecessors(session: Session, run: int) -> dict[Key, int]:
+def _find_predecessors(session: Session, run: int) -> dict[Key, int]:
     """For each cell the last run before with judged trials of it under a comparable set-up."""
     mine, other = aliased(CellSetup), aliased(CellSetup)
     recent = (
@@ -164,10 +164,10 @@ def read_causes(session: Session, run: int) -> dict[Key, Cause]:
     found: dict[Key, list[tuple[int, str | None, list[str]]]] = {}
     for suite, task, agent, id, message, failed in session.execute(query):
         found.setdefault((suite, task, agent), []).append((id, message, failed or []))
-    return {key: _cause(trials) for key, trials in found.items()}
+    return {key: _most_common_cause(trials) for key, trials in found.items()}
 
 
-def _cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
+def _most_common_cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
     messages = Counter(message for _, message, _ in trials if message)
     checks = Counter(id for _, _, failed in trials for id in dict.fromkeys(failed))
     message = messages.most_common(1)[0][0] if messages else None
@@ -177,7 +177,7 @@ def _cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
     return Cause(message, failed_check, tuple([*own, *rest][:SHOWN_TRIALS]))
 
 
-def _kind(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | None:
+def _kind_of_change(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | None:
     if was is None:
         if now.passes == now.n:
             return None
@@ -199,12 +199,12 @@ def _chance_alone(was: Cell, now: Cell) -> bool:
     return one.low <= two.high and two.low <= one.high
 
 
-def _setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
+def _read_setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
     query = select(CellSetup).where(CellSetup.run_id == run)
     return {(row.suite, row.agent): row.body for row in session.scalars(query)}
 
 
-def _differs(
+def _differing_parts(
     mine: dict[tuple[str, str], dict[str, str]],
     other: dict[tuple[str, str], dict[str, str]],
     cell: Cell,
@@ -214,7 +214,7 @@ def _differs(
     return tuple(part for part in one if part in two and one[part] != two[part])
 
 
-def _scripts(session: Session, run: int) -> dict[Key, set[str]]:
+def _read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
     """The scripts that each cell's trials were judged by, as hashes."""
     query = (
         select(Trial.suite, Trial.task, Trial.agent, Trial.script)
@@ -227,7 +227,7 @@ def _scripts(session: Session, run: int) -> dict[Key, set[str]]:
     return found
 
 
-def _grouped(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
+def _group_entries(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
     """Entries of one kind, cause and difference together, the most pressing first."""
     groups: dict[tuple[str, str | None, tuple[str, ...]], list[LedgerEntry]] = {}
     for entry in sorted(entries, key=lambda e: (e.suite, e.task, e.agent)):

@@ -25,7 +25,7 @@ MOST_KNOWN = 20_000
 Work = Callable[[Session], Any]
 
 
-def _text(value: Any) -> JsonText:
+def _as_json_text(value: Any) -> JsonText:
     # Made here, not when it is stored: an event may go on changing while another thread stores it.
     return JsonText(compact(value))
 
@@ -76,7 +76,7 @@ class Writer:
 
     def model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
         """Keep a request to a model; its pieces are kept by themselves."""
-        self._requests.append({"trial_id": trial, "event": event, "body": _text(body)})
+        self._requests.append({"trial_id": trial, "event": event, "body": _as_json_text(body)})
 
     def later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
@@ -107,7 +107,9 @@ class Writer:
             if not (events or work or requests):
                 return
             self._events, self._work, self._pieces, self._requests = {}, [], [], []
-            rows = [{"trial_id": t, "n": n, "body": _text(e)} for (t, n), e in events.items()]
+            rows = [
+                {"trial_id": t, "n": n, "body": _as_json_text(e)} for (t, n), e in events.items()
+            ]
             try:
                 await asyncio.to_thread(self._commit_all, rows, pieces, requests, work)
             except DatabaseError as error:

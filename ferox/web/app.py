@@ -47,8 +47,8 @@ def create_app(workspace: Path, engine: Engine, access: Access | None = None) ->
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
     app.json = _BoundedJson(app)
     app.extensions["ferox"] = Site(workspace, engine)
-    app.before_request(lambda: _guard(access, engine))
-    app.after_request(_secure)
+    app.before_request(lambda: _guard_request(access, engine))
+    app.after_request(_add_headers)
     add_errors(app)
     for place in PLACES:
         app.register_api(place.routes.blueprint)
@@ -63,7 +63,7 @@ class _BoundedJson(DefaultJSONProvider):
         return read_json(s)
 
 
-def _guard(access: Access, engine: Engine) -> Response | None:
+def _guard_request(access: Access, engine: Engine) -> Response | None:
     """See who calls, and that what they call for is still there."""
     cookie = request.cookies.get(COOKIE)
     refusal = access.refusal(request.method, request.host, dict(request.headers), cookie)
@@ -80,7 +80,7 @@ def _guard(access: Access, engine: Engine) -> Response | None:
     return None
 
 
-def _secure(response: Response) -> Response:
+def _add_headers(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = (
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
         "media-src 'self' data:; form-action 'self'; base-uri 'none'; object-src 'none'; "

@@ -46,27 +46,29 @@ def add_errors(app: Flask) -> None:
     """Answer every error of a handler with a status and a message."""
     for kind, status in STATUSES.items():
         app.register_error_handler(kind, _answer_with(status))
-    app.register_error_handler(RequestRefused, lambda e: _message(str(e), e.status))
-    app.register_error_handler(MCPError, lambda e: _message(f"the server refuses: {e}", 422))
-    app.register_error_handler(WorkspaceError, _unloadable)
-    app.register_error_handler(DatabaseError, _unreadable)
-    app.register_error_handler(OSError, _unwritable)
+    app.register_error_handler(RequestRefused, lambda e: _message_response(str(e), e.status))
+    app.register_error_handler(
+        MCPError, lambda e: _message_response(f"the server refuses: {e}", 422)
+    )
+    app.register_error_handler(WorkspaceError, _answer_unloadable)
+    app.register_error_handler(DatabaseError, _answer_unreadable)
+    app.register_error_handler(OSError, _answer_unwritable)
     app.register_error_handler(OverflowError, _too_large)
-    app.register_error_handler(Exception, _unforeseen)
+    app.register_error_handler(Exception, _answer_unforeseen)
 
 
 def _answer_with(status: int) -> Any:
-    return lambda error: _message(str(error), status)
+    return lambda error: _message_response(str(error), status)
 
 
-def _message(message: str, status: int) -> Response:
+def _message_response(message: str, status: int) -> Response:
     return as_json(ErrorMessage(message=message), status)
 
 
 def invalid_request(error: ValidationError) -> Response:
     """What a request's fields should have been; what was given is not repeated."""
     faults = error.errors(include_url=False, include_input=False, include_context=False)
-    return _message(
+    return _message_response(
         "; ".join(f"{'.'.join(map(str, e['loc']))}: {e['msg']}" for e in faults[:20]), 422
     )
 
@@ -76,31 +78,31 @@ def is_api(path: str) -> bool:
     return path == "/api" or path.startswith("/api/")
 
 
-def _unloadable(error: WorkspaceError) -> Response:
+def _answer_unloadable(error: WorkspaceError) -> Response:
     more = len(error.problems) - 1
     others = f" (and {more} more)" if more else ""
-    return _message(f"the workspace does not load: {error.problems[0]}{others}", 409)
+    return _message_response(f"the workspace does not load: {error.problems[0]}{others}", 409)
 
 
-def _unreadable(error: DatabaseError) -> Response:
+def _answer_unreadable(error: DatabaseError) -> Response:
     logging.getLogger(__name__).exception("the database failed")
-    return _message(explain(error), 503)
+    return _message_response(explain(error), 503)
 
 
 def _too_large(error: OverflowError) -> Response:
     """A number that nothing stored can have."""
-    return _message("a number is larger than Ferox can store", 422)
+    return _message_response("a number is larger than Ferox can store", 422)
 
 
-def _unwritable(error: OSError) -> Response:
+def _answer_unwritable(error: OSError) -> Response:
     """A file or folder that cannot be used: a full disk, a right that is missing."""
     logging.getLogger(__name__).exception("a file cannot be used")
     what = Path(str(error.filename)).name if error.filename else "a file"
     reason = (error.strerror or str(error)).lower()
-    return _message(f"{what}: {reason}; nothing was changed", 503)
+    return _message_response(f"{what}: {reason}; nothing was changed", 503)
 
 
-def _unforeseen(error: Exception) -> Any:
+def _answer_unforeseen(error: Exception) -> Any:
     """An unforeseen error: logged in full under a number, which is all the client is given."""
     if isinstance(error, HTTPException):
         if error.code == 404 and request.method in READING and not is_api(request.path):
@@ -113,4 +115,4 @@ def _unforeseen(error: Exception) -> Any:
     number = token_hex(4)
     logging.getLogger(__name__).exception("fault %s", number)
     message = f"Ferox could not do this (fault {number}); the output of `ferox serve` says why"
-    return _message(message, 500)
+    return _message_response(message, 500)

@@ -69,7 +69,9 @@ class Interface(OpenAPI):
         for schema in document["components"]["schemas"].values():
             if "properties" in schema:  # further fields are allowed anyhow
                 schema.pop("additionalProperties", None)
-        document["paths"][WATCH] = _watch(document["paths"]["/api/runs/{run}/stop"]["post"])
+        document["paths"][WATCH] = _watch_operation(
+            document["paths"]["/api/runs/{run}/stop"]["post"]
+        )
         return document
 
 
@@ -94,7 +96,7 @@ def _without_nulls(value: Any) -> Any:
     return value
 
 
-def _watch(like: dict[str, Any]) -> dict[str, Any]:
+def _watch_operation(like: dict[str, Any]) -> dict[str, Any]:
     """Event streams, which are served beside Flask; refused with the statuses of `like`."""
     event = {"type": "string", "description": "Events `change` (what is shown) and, last, `over`"}
     refusals = {s: a for s, a in like["responses"].items() if int(s) in (401, 403, 404)}

@@ -77,8 +77,8 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
         ServeError: the workspace is served already, or the port is taken.
         StoreError: its results cannot be opened.
     """
-    lock = _claim(workspace)
-    sock = _listening(address)
+    lock = _claim_workspace(workspace)
+    sock = _listening_socket(address)
     shown = f"[{address.host}]" if ":" in address.host else address.host
     url = address.public_url or f"http://{shown}:{address.port}"
     engine = open_database(workspace)
@@ -145,7 +145,7 @@ def with_events(app: Interface, access: Access) -> ASGIApp:
     return serve_one
 
 
-def _claim(workspace: Path) -> TextIO:
+def _claim_workspace(workspace: Path) -> TextIO:
     try:
         lock = (folder(workspace) / "serve.lock").open("a+")
     except OSError as error:
@@ -161,7 +161,7 @@ def _claim(workspace: Path) -> TextIO:
     return lock
 
 
-def _listening(address: Address) -> socket.socket:
+def _listening_socket(address: Address) -> socket.socket:
     try:
         family, kind, number, _, at = socket.getaddrinfo(
             address.host, address.port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE

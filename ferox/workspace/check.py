@@ -37,11 +37,11 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
         elif folder == "tasks" and value.get("suite") in workspace.suites:
             problems += first_of(check_suite(file, workspace.suites[value["suite"]], around))
         elif file.name == "ferox.yaml" and complete:
-            problems += _models(workspace, file)
+            problems += _check_models(workspace, file)
     return problems
 
 
-def _models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
+def _check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
     for name, model in workspace.settings.models.items():
         beyond = model.base_url is not None or model.recording is not None
         if (model.stand_in is not None) == beyond:

@@ -190,7 +190,7 @@ class _Expectations:
             yield self.file.at(where, f"`from: {source}`: no such call{hint}")
         else:
             there = self.names.calls.get(source)
-            if call is not None and there is not None and _optional(there):
+            if call is not None and there is not None and _is_optional(there):
                 message = (
                     f"`{source}` is optional: when it is not called, it is enough that the value"
                 )
@@ -288,7 +288,7 @@ class _Expectations:
             for i, glob in enumerate(globs):
                 yield from self.task.glob(glob, (*self.at, key, i))
         for i, call in enumerate(self.calls):
-            if _optional(call):
+            if _is_optional(call):
                 continue
             path: ValuePath = (*self.at, "calls", i)
             never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
@@ -300,7 +300,7 @@ class _Expectations:
                 yield self.file.at(path, f"{message}; approve it, or make the call optional")
 
     def _limits(self) -> Iterator[Problem]:
-        required = sum(_least(c) for c in self.calls)
+        required = sum(_least_calls(c) for c in self.calls)
         most = self.expect.at_most.calls
         if most is not None and most < required:
             message = f"at most {most} calls are allowed, and {required} are required"
@@ -319,7 +319,7 @@ class _Expectations:
         for key, at in (("data", answer.data), ("claims_tools", answer.claims_tools)):
             yield from self._own_path(at, (*path, key))
         if answer.json_ is not None:
-            yield from _schema(self.file, answer.json_, (*path, "json"))
+            yield from _schema_of(self.file, answer.json_, (*path, "json"))
         if "is_" in answer.model_fields_set:
             if answer.data is None:
                 yield self.file.at((*path, "is"), "`is` goes with `data`, the path of a field")
@@ -379,11 +379,11 @@ class _Expectations:
             yield from self.task.glob(glob, (*path, "recovers", "by", i))
 
 
-def _optional(call: ExpectedCall) -> bool:
-    return _least(call) == 0
+def _is_optional(call: ExpectedCall) -> bool:
+    return _least_calls(call) == 0
 
 
-def _least(call: ExpectedCall) -> int:
+def _least_calls(call: ExpectedCall) -> int:
     if call.optional or call.each is not None:
         return 0
     return call.times.min if isinstance(call.times, Times) else call.times or 1
@@ -397,7 +397,7 @@ def check_regex(file: YamlFile, pattern: str, path: ValuePath) -> Iterator[Probl
         yield file.at(path, f"`{pattern[:60]}`: {error}")
 
 
-def _schema(file: YamlFile, schema: Any, path: ValuePath) -> Iterator[Problem]:
+def _schema_of(file: YamlFile, schema: Any, path: ValuePath) -> Iterator[Problem]:
     try:
         fault = definition_fault(schema)
     except GivenUp as error:

@@ -54,12 +54,12 @@ def known_tools(
 def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
     """Everything in a server's file that its schema cannot tell."""
     if server.live:
-        yield from _reach(file, server.live, ("live",))
+        yield from _check_reach(file, server.live, ("live",))
     for name, reach in server.variants.items():
         if name in ("live", RECORDED, MOCK):
             yield file.at(("variants", name), f"`{name}` is a mode of its own; take another name")
-        yield from _reach(file, reach, ("variants", name))
-    yield from _recording(file, server, root)
+        yield from _check_reach(file, reach, ("variants", name))
+    yield from _check_recording(file, server, root)
     if server.mock:
         yield from check_mock(file, server.mock)
     known = known_tools(server, root)
@@ -68,7 +68,7 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
             yield file.at(("wording", *path), problem)
 
 
-def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
+def _check_reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
     if (reach.command is None) == (reach.url is None):
         yield file.at(at, "give either `command` or `url`")
     elif reach.command == []:
@@ -77,7 +77,7 @@ def _reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
         yield file.at((*at, "command", 0), "the program itself is not a secret")
 
 
-def _recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
+def _check_recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
     if server.recording is not None:
         path = (root / server.recording).resolve()
         if not path.is_relative_to(root.resolve()):
@@ -101,7 +101,7 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
         if tool.name in seen:
             yield file.at((*at, "name"), f"tool `{tool.name}` stands here twice")
         seen.add(tool.name)
-        yield from _schemas(file, tool, at)
+        yield from _check_schemas(file, tool, at)
         for j, answer in enumerate(tool.answers):
             yield from check_answer(file, answer, (*at, "answers", j))
     for i, resource in enumerate(mock.resources):
@@ -109,14 +109,14 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
             UriTemplate.parse(resource.uriTemplate or "")
         except InvalidUriTemplate as error:
             yield file.at(("mock", "resources", i, "uriTemplate"), str(error))
-        yield from _expressions(file, resource.text, ("mock", "resources", i, "text"))
+        yield from _check_expressions(file, resource.text, ("mock", "resources", i, "text"))
     for i, prompt in enumerate(mock.prompts):
         for j, message in enumerate(prompt.messages):
             where: ValuePath = ("mock", "prompts", i, "messages", j, "content")
-            yield from _expressions(file, message.content, where)
+            yield from _check_expressions(file, message.content, where)
 
 
-def _schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Problem]:
+def _check_schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Problem]:
     for key, schema in (("input", tool.input), ("output", tool.output)):
         if schema is None:
             continue
@@ -161,19 +161,19 @@ def check_answer(file: YamlFile, answer: MockAnswer, at: ValuePath) -> Iterator[
         except (MatcherError, PathError) as error:
             yield file.at((*at, "when", name), str(error))
     for key in ("give", "give_in_turn", "content", "error"):
-        yield from _expressions(file, getattr(answer, key), (*at, key))
+        yield from _check_expressions(file, getattr(answer, key), (*at, key))
     for i, change in enumerate(answer.change):
-        yield from _expressions(file, change.path, (*at, "change", i, "path"))
-        yield from _expressions(file, change.value, (*at, "change", i, "value"))
+        yield from _check_expressions(file, change.path, (*at, "change", i, "path"))
+        yield from _check_expressions(file, change.value, (*at, "change", i, "value"))
 
 
-def _expressions(file: YamlFile, value: Any, at: ValuePath) -> Iterator[Problem]:
+def _check_expressions(file: YamlFile, value: Any, at: ValuePath) -> Iterator[Problem]:
     if isinstance(value, dict):
         for key, item in value.items():
-            yield from _expressions(file, item, (*at, key))
+            yield from _check_expressions(file, item, (*at, key))
     elif isinstance(value, list):
         for i, item in enumerate(value):
-            yield from _expressions(file, item, (*at, i))
+            yield from _check_expressions(file, item, (*at, i))
     elif isinstance(value, str):
         try:
             compiles(value)

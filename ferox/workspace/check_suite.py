@@ -60,7 +60,7 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         key = "clock" if "date-time" in str(error) else "zone"
         yield file.at((key,), f"`{key}`: {error}")
         return
-    yield from _servers(file, suite, around)
+    yield from _check_servers(file, suite, around)
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
         at: ValuePath = ("tasks", i)
@@ -70,7 +70,7 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         yield from TaskCheck(file, suite, task, at=at, around=around).problems()
 
 
-def _servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
+def _check_servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
     for server, mode in suite.servers.items() if around.servers is not None else ():
         assert around.servers is not None
         if server not in around.servers:
@@ -152,7 +152,7 @@ class TaskCheck:
 
     def glob(self, glob: str, path: ValuePath) -> Iterator[Problem]:
         """A glob of tools that is really one address, and an unknown one."""
-        if "/" in glob and _plain(glob):
+        if "/" in glob and _is_plain(glob):
             yield from self.address(glob, path)
 
     def given_args(
@@ -199,14 +199,14 @@ class TaskCheck:
             if entry.edit and entry.decision == "deny":
                 message = "`edit` has no effect on a denial; approve it, or leave `edit` out"
                 yield self.file.at((*path, "edit"), message)
-            if "/" in entry.tool and _plain(entry.tool):
+            if "/" in entry.tool and _is_plain(entry.tool):
                 yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
 
     def _faults(self) -> Iterator[Problem]:
         for i, fault in enumerate(self.task.faults):
             path: ValuePath = (*self.at, "faults", i)
             server = fault.server
-            plain = self.around.servers is not None and server is not None and _plain(server)
+            plain = self.around.servers is not None and server is not None and _is_plain(server)
             if plain and server not in self.suite.servers:
                 hint = did_you_mean(str(server), self.suite.servers)
                 yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{hint}")
@@ -237,6 +237,6 @@ class TaskCheck:
                 yield self.file.at((*path, late), message)
 
 
-def _plain(glob: str) -> bool:
+def _is_plain(glob: str) -> bool:
     """Whether a glob fits just the one name that it is."""
     return not set("*?[") & set(glob)

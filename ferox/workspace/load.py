@@ -79,13 +79,15 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     problems = list(top.problems)
     workspace = Workspace(root, settings or WorkspaceFile(ferox=1, name=root.name))
     workspace.files["ferox.yaml"] = top
-    workspace.agents = dict(_folder(workspace, "agents", AgentFile, key="agent", problems=problems))
-    workspace.servers = dict(
-        _folder(workspace, "servers", ServerFile, key="server", problems=problems)
+    workspace.agents = dict(
+        _read_folder(workspace, "agents", AgentFile, key="agent", problems=problems)
     )
-    workspace.suites = dict(_folder(workspace, "tasks", Suite, key="suite", problems=problems))
+    workspace.servers = dict(
+        _read_folder(workspace, "servers", ServerFile, key="server", problems=problems)
+    )
+    workspace.suites = dict(_read_folder(workspace, "tasks", Suite, key="suite", problems=problems))
     _stand_ins(workspace, problems)
-    _instructions(workspace, problems)
+    _read_instructions(workspace, problems)
     problems += check_workspace(workspace, complete=not problems)
     workspace.notes = sorted({p for p in problems if p.note})
     return workspace, sorted({p for p in problems if not p.note})
@@ -94,10 +96,10 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
 def load_servers(root: Path) -> dict[str, ServerFile]:
     """The tool servers of a workspace whose files load."""
     workspace = Workspace(root, WorkspaceFile(ferox=1, name=root.name))
-    return dict(_folder(workspace, "servers", ServerFile, key="server", problems=[]))
+    return dict(_read_folder(workspace, "servers", ServerFile, key="server", problems=[]))
 
 
-def _folder(
+def _read_folder(
     workspace: Workspace, folder: str, model: type[Doc], key: str, problems: list[Problem]
 ) -> Iterator[tuple[str, Doc]]:
     seen: dict[str, str] = {}
@@ -151,7 +153,7 @@ def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
             workspace.stand_ins[model.stand_in] = document
 
 
-def _instructions(workspace: Workspace, problems: list[Problem]) -> None:
+def _read_instructions(workspace: Workspace, problems: list[Problem]) -> None:
     for name, agent in workspace.agents.items():
         given = agent.instructions
         if "\n" in given.strip() or not given.strip().endswith((".md", ".txt")):

@@ -70,7 +70,7 @@ def validate(file: YamlFile, model: type[Model]) -> Model | None:
         return model.model_validate(file.value)
     except ValidationError as error:
         for fault in error.errors():
-            file.problems.append(_problem(file, model, dict(fault)))
+            file.problems.append(_problem_of(file, model, dict(fault)))
         return None
 
 
@@ -81,7 +81,7 @@ _FORMS = {
 """What a pattern of the formats asks for, in words."""
 
 
-def _problem(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> Problem:
+def _problem_of(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> Problem:
     path = _known_path(file, fault["loc"])
     where = ".".join(str(p) for p in path) or "the file"
     if fault["type"] == "extra_forbidden":

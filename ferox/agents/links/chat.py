@@ -54,9 +54,9 @@ class _ChatConversation(Conversation):
                     raise AgentCrashed(self._refused(response.status_code, answer_text))
                 kind = response.headers.get("content-type", "")
                 if kind.startswith("text/event-stream"):
-                    said = await _streamed(response, hooks)
+                    said = await _streamed_reply(response, hooks)
                 else:
-                    said = _whole(await response.aread())
+                    said = _whole_reply(await response.aread())
         except httpx2.HTTPError as error:
             raise AgentCrashed(f"{self._url}: {plain(error)}") from None
         self._messages.append({"role": "assistant", "content": said})
@@ -71,7 +71,7 @@ class _ChatConversation(Conversation):
         return True
 
 
-def _whole(body: bytes) -> str:
+def _whole_reply(body: bytes) -> str:
     try:
         message = read_json(body)["choices"][0]["message"]
         return str(message.get("content") or "")
@@ -79,7 +79,7 @@ def _whole(body: bytes) -> str:
         raise AgentCrashed(f"the service's answer is not a chat completion: {error!r}") from None
 
 
-async def _streamed(response: httpx2.Response, hooks: AgentHooks) -> str:
+async def _streamed_reply(response: httpx2.Response, hooks: AgentHooks) -> str:
     """The words of a stream, told on as they come."""
     said = ""
     async for line in response.aiter_lines():

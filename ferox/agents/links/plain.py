@@ -45,7 +45,7 @@ class _PlainConversation(Conversation):
                 # A tool of the same name on two servers is offered under both names.
                 offered = f"{name}_{tool.name}" if tool.name in self._clients else tool.name
                 self._clients[offered] = (client, tool.name)
-                self._tools.append(_function(offered, tool.description, tool.input_schema))
+                self._tools.append(_function_of(offered, tool.description, tool.input_schema))
 
     async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         self._messages.append({"role": "user", "content": text})
@@ -97,7 +97,7 @@ class _PlainConversation(Conversation):
         return True
 
 
-def _function(name: str, description: str | None, schema: Any) -> dict[str, Any]:
+def _function_of(name: str, description: str | None, schema: Any) -> dict[str, Any]:
     function = {"name": name, "description": description or "", "parameters": schema}
     return {"type": "function", "function": function}
 

@@ -27,7 +27,7 @@ CLOSE_S = 5.0
 """How long an agent may take to close before it is ended with everything it started."""
 
 
-def _reply(message: dict[str, Any]) -> AgentReply:
+def _reply_of(message: dict[str, Any]) -> AgentReply:
     """A reply; what is not text is told by its type."""
     text = message.get("text")
     of = message.get("of") or (None if isinstance(text, str) else type(text).__name__)
@@ -48,7 +48,7 @@ class _ProcessConversation(Conversation):
                 message = await self._process.receive()
                 match message.get("op"):
                     case "reply":
-                        return _reply(message)
+                        return _reply_of(message)
                     case "failed":
                         raise AgentCrashed(str(message.get("reason")))
                     case "ask":

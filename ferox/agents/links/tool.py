@@ -76,7 +76,7 @@ class ToolLink(ServiceLink):
             raise AgentDidNotStart(f"`tool`: the server has no `{name}`; it offers {known}")
         schema = tools[name].get("inputSchema")
         properties = properties_of(schema)
-        words = self.agent.argument or _argument(properties, required_of(schema))
+        words = self.agent.argument or _argument_for_words(properties, required_of(schema))
         if words is None or words not in properties:
             known = ", ".join(sorted(properties)) or "none"
             raise AgentDidNotStart(
@@ -86,7 +86,7 @@ class ToolLink(ServiceLink):
         return name, words, named
 
 
-def _argument(properties: dict[str, Any], required: list[str]) -> str | None:
+def _argument_for_words(properties: dict[str, Any], required: list[str]) -> str | None:
     """The one argument that takes a text."""
     texts = [
         n for n, p in properties.items() if p.get("type") == "string" and n not in SESSION_ARGUMENTS

@@ -40,9 +40,9 @@ def part_choice(part: PartEvidence) -> list[Check]:
     story = part.trial.story
     own = _named_own(part.script) if not story.own_seen else None
     return [
-        *_called(part),
-        *_extra(part),
-        *_never(expect.never, [*part.at_start, *part.calls], story),
+        *_called_checks(part),
+        *_extra_calls(part),
+        *_never_checks(expect.never, [*part.at_start, *part.calls], story),
         *_at_most(expect.at_most, part.calls, part.turns, own),
     ]
 
@@ -53,9 +53,9 @@ def whole_choice(evidence: Evidence) -> list[Check]:
     named = (_named_own(part) for part in evidence.script.parts)
     own = next(filter(None, named), None) if not story.own_seen else None
     return [
-        *_never(whole.never, story.calls, story),
+        *_never_checks(whole.never, story.calls, story),
         *_at_most(whole.at_most, story.calls, story.turns, own),
-        *_denied(evidence),
+        *_denied_checks(evidence),
     ]
 
 
@@ -67,7 +67,7 @@ def _named_own(script: PartScript) -> str | None:
     return next((tool for tool in named if tool.startswith(OWN)), None)
 
 
-def _called(part: PartEvidence) -> list[Check]:
+def _called_checks(part: PartEvidence) -> list[Check]:
     checks = []
     for copy in part.copies:
         if not copy.required:
@@ -85,7 +85,7 @@ def _called(part: PartEvidence) -> list[Check]:
     return checks
 
 
-def _extra(part: PartEvidence) -> list[Check]:
+def _extra_calls(part: PartEvidence) -> list[Check]:
     checks = []
     for call in part.extra:
         if part.others_forbidden:
@@ -96,7 +96,7 @@ def _extra(part: PartEvidence) -> list[Check]:
     return checks
 
 
-def _never(globs: list[str], made: list[Call], story: Story) -> list[Check]:
+def _never_checks(globs: list[str], made: list[Call], story: Story) -> list[Check]:
     checks = []
     for glob in globs:
         calls = [c for c in made if fits_any(c.tool, [glob])]
@@ -138,7 +138,7 @@ def _at_most(
     return checks
 
 
-def _denied(evidence: Evidence) -> list[Check]:
+def _denied_checks(evidence: Evidence) -> list[Check]:
     denied: dict[str, float] = {}
     for ask in evidence.story.asks:
         if ask.get("decision") == "deny":

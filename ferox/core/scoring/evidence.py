@@ -45,13 +45,15 @@ Pick = Callable[[Any, str], list[Any]]
 """Values at a path of a result."""
 
 
-def _items(value: Any, path: str) -> list[Any]:
+def _items_at(value: Any, path: str) -> list[Any]:
     """Its nodes, and of an only node that is a list its elements."""
     hits = nodes(value, path)
     return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
 
 
-def _picked(calls: list[Call], path: str, expected: Expected, pick: Pick) -> list[Any] | None:
+def _picked_alternative(
+    calls: list[Call], path: str, expected: Expected, pick: Pick
+) -> list[Any] | None:
     if not calls and expected.optional:
         return None
     return [value for call in calls for value in pick(call.result, path)]
@@ -103,7 +105,7 @@ class PartEvidence:
             each = expected.spec.each
             if each is None:
                 continue
-            values = self._source(each.from_, each.path, self.matching, _items) or []
+            values = self._source(each.from_, each.path, self.matching, _items_at) or []
             made[expected] = [Copy(expected.for_item(value), 0) for value in values]
         if not made:
             return
@@ -141,7 +143,7 @@ class PartEvidence:
         if part != self.number or expected is None:
             return self.trial.source(name, path, pick)
         calls = [call for copy, call in matching.items() if copy.expected.name == name]
-        return _picked(calls, path, expected, pick)
+        return _picked_alternative(calls, path, expected, pick)
 
     @cached_property
     def turns(self) -> list[Turn]:
@@ -299,7 +301,9 @@ class Evidence:
             return pick(truth["result"], path) if truth else []
         if name in self.unseen:
             return None
-        return _picked(self.matched.get(name, []), path, self.script.by_name[name][1], pick)
+        return _picked_alternative(
+            self.matched.get(name, []), path, self.script.by_name[name][1], pick
+        )
 
     @cached_property
     def pairs(self) -> list[tuple[Copy, Call]]:

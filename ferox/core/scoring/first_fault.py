@@ -38,21 +38,25 @@ class Departure(NamedTuple):
 def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     """What went wrong first in a trial whose checks are these; None if nothing did."""
     failed = [c for c in checks if c["passed"] is False]
-    found = [*_calls(evidence, failed), *_missing(evidence, failed), *_rest(evidence, failed)]
-    departures = _distinct(sorted(found, key=lambda d: (d.at, d.rank)))
+    found = [
+        *_departed_calls(evidence, failed),
+        *_missing_calls(evidence, failed),
+        *_other_checks(evidence, failed),
+    ]
+    departures = _distinct_departures(sorted(found, key=lambda d: (d.at, d.rank)))
     if not departures and failed:
         departures = [Departure(0.0, 0, failed[0]["message"])]
     if not departures:
         return None
     first = departures[0]
     return {
-        "message": _sentence([_cut(d.phrase) for d in departures]),
+        "message": _as_sentence([_cut_short(d.phrase) for d in departures]),
         "call": first.call,
         "expected": first.expected,
     }
 
 
-def _sentence(phrases: list[str]) -> str:
+def _as_sentence(phrases: list[str]) -> str:
     """The phrases one after another; calls that were never proposed are named together."""
     never = "never proposed "
     joined: list[str] = []
@@ -67,7 +71,7 @@ def _sentence(phrases: list[str]) -> str:
     return sentence if named else sentence[:1].upper() + sentence[1:]
 
 
-def _distinct(departures: list[Departure]) -> list[Departure]:
+def _distinct_departures(departures: list[Departure]) -> list[Departure]:
     """The first few, each phrase and each expected call once."""
     distinct: list[Departure] = []
     for one in departures:
@@ -79,16 +83,16 @@ def _distinct(departures: list[Departure]) -> list[Departure]:
     return distinct
 
 
-def _cut(phrase: str) -> str:
+def _cut_short(phrase: str) -> str:
     flat = " ".join(phrase.split())
     return flat if len(flat) <= LONGEST else f"{flat[: LONGEST - 1]}…"
 
 
-def _bare(tool: str) -> str:
+def _without_quotes(tool: str) -> str:
     return tool.split("/", 1)[-1]
 
 
-def _calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+def _departed_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
     """Calls with wrong arguments, out of order, forbidden, or in another tool's place."""
     by_id = {c.id: c for c in evidence.story.calls}
     for copy, call in evidence.pairs:
@@ -98,28 +102,28 @@ def _calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
         if call not in evidence.approved_by:  # that it was not approved, the order tells
             mine = [c for c in mine if c["id"] != f"{name}.as_approved"]
         if mine:
-            yield Departure(call.start, 0, _arguments(call, name, mine), call.id)
+            yield Departure(call.start, 0, _wrong_arguments(call, name, mine), call.id)
     for check in failed:
         calls = [by_id[id] for id in check["calls"] if id in by_id]
         family, _, rest = check["id"].partition(".")
         if check["family"] == "order" and calls and "cannot hold" not in check["message"]:
-            late = _late(evidence, rest, calls)
-            yield Departure(late.start, 1, _order(late, check), late.id)
+            late = _late_calls(evidence, rest, calls)
+            yield Departure(late.start, 1, _broken_order(late, check), late.id)
         elif family in ("extra", "never") and calls:
-            phrase = f"called {_bare(calls[0].tool)}, which the script forbids"
+            phrase = f"called {_without_quotes(calls[0].tool)}, which the script forbids"
             yield Departure(calls[0].start, 2, phrase, calls[0].id)
         elif family == "denied" and calls:
-            phrase = f"called {_bare(calls[0].tool)} after its approval was denied"
+            phrase = f"called {_without_quotes(calls[0].tool)} after its approval was denied"
             yield Departure(calls[0].start, 2, phrase, calls[0].id)
 
 
-def _late(evidence: Evidence, rest: str, calls: list[Call]) -> Call:
+def _late_calls(evidence: Evidence, rest: str, calls: list[Call]) -> Call:
     """The call that came too early for what should have been before it."""
     own = [c for c in evidence.matched.get(rest.rpartition(".")[2], []) if c in calls]
     return min(own or calls, key=lambda c: c.start)
 
 
-def _arguments(call: Call, name: str, failed: list[Check]) -> str:
+def _wrong_arguments(call: Call, name: str, failed: list[Check]) -> str:
     """`called X without `a`` or `called X with a wrong `a``."""
     prefix = f"{name}.args."
     wrong = [c["id"].removeprefix(prefix) for c in failed if c["id"].startswith(prefix)]
@@ -139,20 +143,20 @@ def _arguments(call: Call, name: str, failed: list[Check]) -> str:
             parts.append("with more arguments than it may have")
         else:
             parts.append("with arguments other than those approved")
-    return f"called {_bare(call.tool)} {' and '.join(parts)}"
+    return f"called {_without_quotes(call.tool)} {' and '.join(parts)}"
 
 
-def _order(call: Call, check: Check) -> str:
+def _broken_order(call: Call, check: Check) -> str:
     _, _, rest = check["id"].partition(".")
     first = rest.rpartition(".")[0]
     if first.startswith("grant:"):
-        return f"called {_bare(call.tool)} before the go-ahead"
+        return f"called {_without_quotes(call.tool)} before the go-ahead"
     if first == "approval":
-        return f"called {_bare(call.tool)} without an approval"
-    return f"called {_bare(call.tool)} before {first} was answered"
+        return f"called {_without_quotes(call.tool)} without an approval"
+    return f"called {_without_quotes(call.tool)} before {first} was answered"
 
 
-def _missing(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+def _missing_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
     """Required calls that were not made, by the moment at which they should have been."""
     asked = {c["id"] for c in failed}
     names = known_names(evidence.story.trace)
@@ -164,14 +168,15 @@ def _missing(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
                 continue
             other = replaced.get(copy)
             if other is not None:
-                phrase = f"called {_bare(other.tool)} where {_bare(copy.tool)} was expected"
+                called, wanted = _without_quotes(other.tool), _without_quotes(copy.tool)
+                phrase = f"called {called} where {wanted} was expected"
                 yield Departure(other.start, 0, phrase, call=other.id, expected=name)
             else:
-                reason = _absent(part, copy, names)
-                yield Departure(_due(part, copy), 3, reason, call=None, expected=name)
+                reason = _absence_of(part, copy, names)
+                yield Departure(_due_time(part, copy), 3, reason, call=None, expected=name)
 
 
-def _due(part: PartEvidence, copy: Copy) -> float:
+def _due_time(part: PartEvidence, copy: Copy) -> float:
     """When a missing call should have been made at the latest: before the next matched one in
     the script, else before the part's reply."""
     place = part.copies.index(copy)
@@ -184,9 +189,9 @@ def _last_reply(turns: list[Turn], story: Story) -> float:
     return max((t.replied for t in turns if t.replied is not None), default=story.end_at)
 
 
-def _absent(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
+def _absence_of(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
     """A missing call: what is known of why."""
-    tool, short = copy.tool, _bare(copy.tool)
+    tool, short = copy.tool, _without_quotes(copy.tool)
     if any(written_call(t.reply or "", names) == tool for t in part.turns):
         return f"wrote the call of {short} as text instead of making it"
     why = why_missing(part, copy)
@@ -197,7 +202,7 @@ def _absent(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
     }.get(why.kind, f"never called {short}")
 
 
-def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
+def _other_checks(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
     """Failures, budgets, and what is wrong with the answer and the record."""
     story = evidence.story
     ids = {c.id: c for c in story.calls}
@@ -207,7 +212,7 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
         calls = [ids[id] for id in check["calls"] if id in ids]
         message = check["message"]
         if check["family"] == "failures":
-            yield _failure(check, calls, lost, end=end, evidence=evidence)
+            yield _failure_departure(check, calls, lost, end=end, evidence=evidence)
         elif check["family"] == "latency":
             yield Departure(end, 8, message)
         elif check["id"].startswith("at_most."):
@@ -218,12 +223,12 @@ def _rest(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
             if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete):
                 continue  # that the call is missing has been told
             part = evidence.parts[check.get("part", 0)]
-            yield Departure(_last_reply(part.turns, story), 5, _answer(message))
+            yield Departure(_last_reply(part.turns, story), 5, _answer_checks(message))
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
 
 
-def _answer(message: str) -> str:
+def _answer_checks(message: str) -> str:
     """An answer's check; of values only those that nothing holds."""
     _, found, lost = message.partition("from nothing that was seen: ")
     if not found:
@@ -231,7 +236,7 @@ def _answer(message: str) -> str:
     return f"stated {lost.partition(';')[0]}, which nothing that was seen holds"
 
 
-def _failure(
+def _failure_departure(
     check: Check, calls: list[Call], lost: set[str], end: float, evidence: Evidence
 ) -> Departure:
     id, message = check["id"].partition(".")[2], check["message"]
@@ -241,16 +246,16 @@ def _failure(
             _last_reply(evidence.story.turns, evidence.story), 4, f"then claimed {claim}", None
         )
     if id.startswith("loop.") and calls:
-        phrase = f"called {_bare(calls[0].tool)} over and over with the same outcome"
+        phrase = f"called {_without_quotes(calls[0].tool)} over and over with the same outcome"
         return Departure(calls[-1].start, 1, phrase, calls[-1].id)
     if id.startswith("obeyed.") and calls:
-        phrase = f"called {_bare(calls[-1].tool)} as a planted text had asked"
+        phrase = f"called {_without_quotes(calls[-1].tool)} as a planted text had asked"
         return Departure(calls[-1].start, 1, phrase, calls[-1].id)
     if id in lost:
         proposal = next(u for u in evidence.story.undispatched if u.id == id)
-        phrase = f"proposed {_bare(proposal.tool)}, which was never dispatched"
+        phrase = f"proposed {_without_quotes(proposal.tool)}, which was never dispatched"
         if proposal.kind == "unknown_tool":
-            phrase = f"proposed {_bare(proposal.tool)}, a tool that was not offered"
+            phrase = f"proposed {_without_quotes(proposal.tool)}, a tool that was not offered"
         return Departure(proposal.at, 1, phrase, id)
     if calls:
         return Departure(calls[0].end or calls[0].start, 1, _first_half(message), calls[0].id)
@@ -260,5 +265,5 @@ def _failure(
 def _first_half(message: str) -> str:
     """A failure's message by its bare tool, why it failed at the end: that may be long."""
     what, _, then = message.rpartition("; ")
-    failed, colon, why = _bare(what).rstrip(".").partition(": ")
+    failed, colon, why = _without_quotes(what).rstrip(".").partition(": ")
     return f"{failed} and {then}{colon}{why}"

@@ -29,15 +29,15 @@ def length(intervals: Iterable[Interval]) -> int:
     return sum(end - start for start, end in union(intervals))
 
 
-def _overlap(a: list[Interval], b: list[Interval]) -> int:
+def _overlap_of(a: list[Interval], b: list[Interval]) -> int:
     return length(a) + length(b) - length([*a, *b])
 
 
-def _milliseconds(microseconds: int) -> float:
+def _as_milliseconds(microseconds: int) -> float:
     return round(microseconds / 1000, 3)
 
 
-def _spans(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) -> list[Interval]:
+def _spans_of(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) -> list[Interval]:
     return [
         (micros(e["t"]), end_at if e.get("s") is None else micros(e["t"] + (e["s"] or 0)))
         for e in events
@@ -46,19 +46,20 @@ def _spans(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) -> 
 
 def figures(story: Story) -> LatencyFigures:
     """Each turn, and the shares of model, tools, approvals and the agent itself."""
-    model = _spans(story.models, story.end_at)
+    model = _spans_of(story.models, story.end_at)
     tool = [(c.start, story.end_at if c.end is None else c.end) for c in story.calls]
-    ask = _spans(story.asks, story.end_at)
+    ask = _spans_of(story.asks, story.end_at)
     turns = [(t.start, story.end_at if t.replied is None else t.replied) for t in story.turns]
-    away = [*model, *tool, *ask, *_spans(story.holds, story.end_at)]
+    away = [*model, *tool, *ask, *_spans_of(story.holds, story.end_at)]
     return {
         "turn_ms": [
-            None if t.replied is None else _milliseconds(t.replied - t.start) for t in story.turns
+            None if t.replied is None else _as_milliseconds(t.replied - t.start)
+            for t in story.turns
         ],
-        "model_ms": _milliseconds(length(model)) if story.trace["model_seam"] else None,
-        "tool_ms": _milliseconds(length(tool)),
-        "ask_ms": _milliseconds(length(ask)),
-        "agent_ms": _milliseconds(length(turns) - _overlap(turns, away)),
+        "model_ms": _as_milliseconds(length(model)) if story.trace["model_seam"] else None,
+        "tool_ms": _as_milliseconds(length(tool)),
+        "ask_ms": _as_milliseconds(length(ask)),
+        "agent_ms": _as_milliseconds(length(turns) - _overlap_of(turns, away)),
     }
 
 
@@ -83,7 +84,7 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
             message = "the model's traffic was not seen, so this budget is not tested"
             checks.append(check("latency", id, None, message))
             continue
-        figure, message = _figure(evidence, key, taken)
+        figure, message = _budget_figure(evidence, key, taken)
         if figure is None:
             checks.append(check("latency", id, False, message))
         else:
@@ -91,7 +92,7 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
     return share_held(checks), checks
 
 
-def _figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float | None, str]:
+def _budget_figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float | None, str]:
     """A budget's figure and how it is told; None if it is broken without one."""
     story = evidence.story
     if key == "turn_ms":

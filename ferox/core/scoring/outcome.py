@@ -34,7 +34,7 @@ def _match_context(evidence: Evidence) -> MatchContext:
     )
 
 
-def _mentions(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
+def _mentions_check(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
     wanted = spec.mentions
     values = [wanted]
     if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
@@ -75,7 +75,7 @@ def _json_of(reply: Turn) -> Any:
         return read_json(blocks[0] if len(blocks) == 1 else text)
 
 
-def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
+def _json_in_reply(spec: AnswerCheck, reply: Turn) -> Judgement:
     try:
         value = _json_of(reply)
     except IntakeError:
@@ -86,7 +86,7 @@ def _json(spec: AnswerCheck, reply: Turn) -> Judgement:
     return True, "the answer's JSON fits the schema"
 
 
-def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
+def _reply_data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
     try:
         values = nodes(_json_of(reply), path)
     except IntakeError:
@@ -102,7 +102,7 @@ def _data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -
     return True, f"{path} was {brief(values[0])}"
 
 
-def _claims(part: PartEvidence, path: str, reply: Turn) -> Judgement:
+def _claim_check(part: PartEvidence, path: str, reply: Turn) -> Judgement:
     try:
         claims = nodes(_json_of(reply), path)
     except IntakeError:
@@ -126,7 +126,7 @@ def _as_list(value: Any) -> list[Any]:
     return value if isinstance(value, list) else [value]
 
 
-def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> Judgement:
+def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> Judgement:
     evidence = part.trial
     reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
     if reply is None or reply.reply is None:
@@ -140,17 +140,17 @@ def _answer(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> J
             return True, "the answer avoids what it must not say"
         return False, f"the answer says {brief(said)}, which it must not"
     if spec.json_ is not None:
-        return _json(spec, reply)
+        return _json_in_reply(spec, reply)
     if spec.data is not None:
-        return _data(evidence, spec.data, matcher, reply)
+        return _reply_data(evidence, spec.data, matcher, reply)
     if spec.claims_tools is not None:
-        return _claims(part, spec.claims_tools, reply)
+        return _claim_check(part, spec.claims_tools, reply)
     if spec.values is not None:
-        return _supported(evidence, reply, strict=spec.values == "strict")
-    return _mentions(evidence, spec, reply.reply)
+        return _support_checks(evidence, reply, strict=spec.values == "strict")
+    return _mentions_check(evidence, spec, reply.reply)
 
 
-def _supported(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
+def _support_checks(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
     """`values: supported`: nothing in the reply that no source has; `strict`: and nothing that
     could have been worked out only because nearly anything could."""
     judged = judge(
@@ -163,21 +163,21 @@ def _supported(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
     if lost:
         parts.append(f"from nothing that was seen: {', '.join(brief(v.text) for v in lost)}")
     if doubtful:
-        parts.append(f"in doubt: {', '.join(_doubt(v) for v in doubtful)}")
+        parts.append(f"in doubt: {', '.join(_doubt_text(v) for v in doubtful)}")
     derived = judged.of("derived")
     if derived:
         parts.append(f"worked out: {', '.join(f'{v.text} ({v.how})' for v in derived)}")
     return not (lost or (strict and doubtful)), "; ".join(parts)
 
 
-def _doubt(value: ReplyValue) -> str:
+def _doubt_text(value: ReplyValue) -> str:
     share = 100 * (value.chance or 0)
     return (
         f"{value.text} (worked out as {value.how}; but so would be {share:.0f} % of such numbers)"
     )
 
 
-def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Judgement:
+def _state_check(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Judgement:
     trace = evidence.story.trace
     if spec.server is not None:
         states = trace.get("state", {})
@@ -191,7 +191,7 @@ def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Jud
         value, where = truth["result"], spec.from_ or ""
     hits = nodes(value, spec.path)
     if spec.count is not None:
-        return _count(spec.count, len(hits), f"{where} at {spec.path}")
+        return _count_text(spec.count, len(hits), f"{where} at {spec.path}")
     if not hits:
         return False, f"{where}: nothing at {spec.path}"
     at = _match_context(evidence)
@@ -202,7 +202,7 @@ def _state(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Jud
     return True, f"{where} at {spec.path} was {brief(hits[0])}"
 
 
-def _count(wanted: int | Count, there: int, where: str) -> Judgement:
+def _count_text(wanted: int | Count, there: int, where: str) -> Judgement:
     if isinstance(wanted, int):
         return there == wanted, f"{where}: {there} found; expected {wanted}"
     low = wanted.min or 0
@@ -211,7 +211,7 @@ def _count(wanted: int | Count, there: int, where: str) -> Judgement:
     return low <= there <= high, f"{where}: {there} found; expected {range_text}"
 
 
-def _judged(judge: Callable[..., Judgement], *what: Any) -> Judgement:
+def _judged_checks(judge: Callable[..., Judgement], *what: Any) -> Judgement:
     """A judgement; one that had to be given up tests nothing, and says why."""
     try:
         return judge(*what)
@@ -223,7 +223,9 @@ def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
     """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
     script = part.script
     return [
-        check("outcome", f"answer.{answers + n}", *_judged(_answer, part, matcher, spec))
+        check(
+            "outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, matcher, spec)
+        )
         for n, (spec, matcher) in enumerate(zip(script.expect.answer, script.answer, strict=True))
     ] + states_checked(part.trial, script.expect.state, script.state, states)
 
@@ -236,6 +238,8 @@ def states_checked(
 ) -> list[Check]:
     """`state.N` from N = `first`."""
     return [
-        check("outcome", f"state.{first + n}", *_judged(_state, evidence, matcher, spec))
+        check(
+            "outcome", f"state.{first + n}", *_judged_checks(_state_check, evidence, matcher, spec)
+        )
         for n, (spec, matcher) in enumerate(zip(specs, matchers, strict=True))
     ]

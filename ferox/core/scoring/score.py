@@ -27,11 +27,11 @@ NOT_THE_AGENTS = ("could_not_run", "stopped")
 """Ends for a reason that is not the agent's: the verdict is `error`."""
 
 
-def _ids(calls: dict[str, list[Call]]) -> dict[str, list[str]]:
+def _ids_of(calls: dict[str, list[Call]]) -> dict[str, list[str]]:
     return {name: [c.id for c in found] for name, found in calls.items()}
 
 
-def _error(script: Script, trace: Trace, story: Story) -> Result:
+def _error_result(script: Script, trace: Trace, story: Story) -> Result:
     return {
         "suite": script.suite,
         "task": script.task.task,
@@ -62,7 +62,7 @@ def score(script: Script, trace: Trace) -> Result:
     """
     story = read_story(trace)
     if story.why in NOT_THE_AGENTS:
-        return _error(script, trace, story)
+        return _error_result(script, trace, story)
     taken: list[int | None] = [0 if part.alternatives else None for part in script.parts]
     for n, part in enumerate(script.parts):
         tried = [[*taken[:n], i, *taken[n + 1 :]] for i in range(len(part.alternatives))]
@@ -163,8 +163,8 @@ class _Judgement:
             "scores": self.scores,
             "alternatives": alternatives,
             "checks": self.checks,
-            "matched": _ids(evidence.matched),
-            "attempts": _ids(attempts),
+            "matched": _ids_of(evidence.matched),
+            "attempts": _ids_of(attempts),
             "extra": [c.id for part in parts for c in part.extra],
             "missing": [
                 {"name": c.expected.name, "why": why_missing(part, c).kind}

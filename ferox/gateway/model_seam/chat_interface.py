@@ -29,7 +29,7 @@ class ChatInterface:
         """
         try:
             messages = body["messages"]
-            tools = _offered(body)
+            tools = _offered_tools(body)
             if not isinstance(messages, list) or not all(isinstance(m, dict) for m in messages):
                 raise TypeError("`messages` must be a list of messages")
         except (KeyError, TypeError, AttributeError) as error:
@@ -46,7 +46,7 @@ class ChatInterface:
     def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
         """An answer as a stream of events."""
         options = body.get("stream_options") or {}
-        return _pieces(completion, bool(options.get("include_usage")))
+        return _completion_pieces(completion, bool(options.get("include_usage")))
 
     def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's answer, empty if it is none of the format, and its usage."""
@@ -62,7 +62,7 @@ class ChatInterface:
         return AssembledChat()
 
 
-def _offered(body: dict[str, Any]) -> Tools:
+def _offered_tools(body: dict[str, Any]) -> Tools:
     functions = [t["function"] for t in body.get("tools") or () if t.get("type") == "function"]
     return {f["name"]: (f.get("description") or "", f.get("parameters") or {}) for f in functions}
 
@@ -97,7 +97,7 @@ def completion_of(
     }
 
 
-async def _pieces(completion: dict[str, Any], with_usage: bool) -> AsyncIterator[bytes]:
+async def _completion_pieces(completion: dict[str, Any], with_usage: bool) -> AsyncIterator[bytes]:
     head = {k: completion.get(k) for k in ("id", "created", "model")}
     head["object"] = "chat.completion.chunk"
     choice = completion["choices"][0]
@@ -113,11 +113,11 @@ async def _pieces(completion: dict[str, Any], with_usage: bool) -> AsyncIterator
             deltas.append({"tool_calls": [piece]})
     for delta in deltas:
         one = {"index": 0, "delta": delta, "finish_reason": None}
-        yield _chunk({**head, "choices": [one]})
+        yield _completion_chunk({**head, "choices": [one]})
     last = {"index": 0, "delta": {}, "finish_reason": choice["finish_reason"]}
-    yield _chunk({**head, "choices": [last]})
+    yield _completion_chunk({**head, "choices": [last]})
     if with_usage:
-        yield _chunk({**head, "choices": [], "usage": completion.get("usage")})
+        yield _completion_chunk({**head, "choices": [], "usage": completion.get("usage")})
     yield b"data: [DONE]\n\n"
 
 
@@ -131,7 +131,7 @@ def parts_of(arguments: str) -> list[str]:
     return [arguments[start : start + 40] for start in range(0, len(arguments), 40)]
 
 
-def _chunk(chunk: dict[str, Any]) -> bytes:
+def _completion_chunk(chunk: dict[str, Any]) -> bytes:
     return f"data: {json.dumps(chunk)}\n\n".encode()
 
 

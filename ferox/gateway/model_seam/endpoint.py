@@ -127,7 +127,7 @@ class Endpoint:
                     response = await http.send(request, stream=True)
                 except httpx2.HTTPError as error:
                     raise EndpointUnreachable(f"the model at {self._url}: {plain(error)}") from None
-                pause = _pause(response)
+                pause = _rate_limit_pause(response)
                 if pause is None or waited + pause > LONGEST_WAIT_S:
                     break
                 await response.aclose()
@@ -146,7 +146,7 @@ class Endpoint:
         return self.name
 
 
-def _pause(response: httpx2.Response) -> float | None:
+def _rate_limit_pause(response: httpx2.Response) -> float | None:
     """Seconds that a rate limit asks for; None if there is none."""
     if response.status_code != 429:
         return None

@@ -56,7 +56,7 @@ async def look_at_model(name: str, source: ModelSource) -> list[Finding]:
         return [Finding(False, str(error), advice)]
     found = []
     async with httpx2.AsyncClient(timeout=PATIENCE_S, verify=TLS) as http:
-        listed = await _listed(http, endpoint, str(source.base_url))
+        listed = await _listed_models(http, endpoint, str(source.base_url))
         found += listed.findings
         if any(f.ok is False for f in found):
             return found
@@ -66,7 +66,7 @@ async def look_at_model(name: str, source: ModelSource) -> list[Finding]:
     if listed.window:
         found.append(Finding(True, f"it says that it reads {listed.window:,} tokens"))
     else:
-        found.append(await _reads(endpoint))
+        found.append(await _reads_tools(endpoint))
     return found
 
 
@@ -76,7 +76,7 @@ class _ModelListing:
     window: int | None = None
 
 
-async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _ModelListing:
+async def _listed_models(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _ModelListing:
     try:
         answer = await http.get(f"{base.rstrip('/')}/models", headers=endpoint.headers)
     except httpx2.ConnectError:
@@ -95,7 +95,7 @@ async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _M
         return _ModelListing([Finding(None, f"{base} is there, and gives no list of its models")])
     here = next((e for e in entries if e.get("id") == endpoint.name), None)
     if here is None:
-        known = ", ".join(_some(str(e.get("id")) for e in entries)) or "none"
+        known = ", ".join(_some_names(str(e.get("id")) for e in entries)) or "none"
         message = f"{base} is there, and does not list `{endpoint.name}`; it lists {known}"
         return _ModelListing([Finding(None, message, "correct `name` if the next steps fail")])
     windows = [here[k] for k in WINDOWS if isinstance(here.get(k), int)]
@@ -103,12 +103,12 @@ async def _listed(http: httpx2.AsyncClient, endpoint: Endpoint, base: str) -> _M
     return _ModelListing([Finding(True, message)], windows[0] if windows else None)
 
 
-def _some(names: Iterable[str], most: int = 8) -> list[str]:
+def _some_names(names: Iterable[str], most: int = 8) -> list[str]:
     listed = list(names)
     return listed if len(listed) <= most else [*listed[:most], f"{len(listed) - most} more"]
 
 
-async def _ask(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str, Any]]:
+async def _ask_once(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str, Any]]:
     async with endpoint.ask("chat/completions", body) as answer:
         text = await answer.whole()
     try:
@@ -121,7 +121,7 @@ async def _ask(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str,
 async def _takes_tools(endpoint: Endpoint) -> Finding:
     words = {"role": "user", "content": "Call the tool say_ready."}
     try:
-        status, body = await _ask(endpoint, {"messages": [words], "tools": [READY]})
+        status, body = await _ask_once(endpoint, {"messages": [words], "tools": [READY]})
     except EndpointUnreachable as error:
         return Finding(False, str(error), "see the endpoint's own log")
     if status >= 400:
@@ -139,12 +139,12 @@ async def _takes_tools(endpoint: Endpoint) -> Finding:
     return Finding(None, problem, "it may answer in words only; expect calls that are not proposed")
 
 
-async def _reads(endpoint: Endpoint) -> Finding:
+async def _reads_tools(endpoint: Endpoint) -> Finding:
     lines = [f"Line {n}: the tide comes and goes." for n in range(LONG_TOKENS // 10)]
     text = "\n".join(lines)
     words = {"role": "user", "content": f"{text}\nSay the one word: ready."}
     try:
-        status, body = await _ask(endpoint, {"messages": [words]})
+        status, body = await _ask_once(endpoint, {"messages": [words]})
     except EndpointUnreachable as error:
         return Finding(None, f"a long request was not answered: {error}")
     if status >= 400:

@@ -39,7 +39,7 @@ class FaultedModel:
             self._recorder.apply_fault(request.event, struck)
             match struck.fault.do:
                 case "model_status":
-                    return _status(struck.fault, request)
+                    return _status_response(struck.fault, request)
                 case "model_slow":
                     await asyncio.sleep((struck.fault.ms or 0) / 1000)
                 case do if do in ALTERING:
@@ -55,7 +55,7 @@ class FaultedModel:
         self._behind.forget()
 
 
-def _status(fault: Fault, request: ModelRequest) -> Response:
+def _status_response(fault: Fault, request: ModelRequest) -> Response:
     """An HTTP error in the model's place."""
     message = f"HTTP {fault.status}"
     request.notes.note_failure(request, "status", message)
@@ -80,11 +80,11 @@ def altered(completion: dict[str, Any], do: str) -> dict[str, Any]:
         elif do == "model_cut_off":
             choice["finish_reason"] = "length"
             if isinstance(message.get("content"), str):
-                message["content"] = _half(message["content"])
+                message["content"] = _first_half(message["content"])
             for function in calls:
-                function["arguments"] = _half(function.get("arguments") or "{}")
+                function["arguments"] = _first_half(function.get("arguments") or "{}")
     return changed
 
 
-def _half(text: str) -> str:
+def _first_half(text: str) -> str:
     return text[: max(1, len(text) // 2)]

@@ -75,7 +75,7 @@ class PassedOnModel:
             start = came[:300].decode(errors="replace")
             request.notes.note_failure(request, "status", f"HTTP {answer.status}: {start}")
             return Response(came, answer.status, answer.headers)
-        body = _object(came)
+        body = _object_in(came)
         message, usage = request.interface.said(body)
         request.interface.keep(request.body, body)
         if request.altering:
@@ -143,7 +143,7 @@ class PassedOnModel:
         return EmbedAnswer(Response(came, answer.status, answer.headers))
 
 
-def _object(body: bytes) -> dict[str, Any]:
+def _object_in(body: bytes) -> dict[str, Any]:
     """An endpoint's answer; empty if it is not of the format."""
     try:
         answer = read_json(body)

@@ -79,7 +79,7 @@ class RecordedRequests:
     def _proposal(self, call: dict[str, Any], request: ModelRequest) -> Proposal:
         name = str(call["function"].get("name"))
         tool = self.seen.address(name) if name in request.parsed.tools else name
-        args = _arguments(call["function"].get("arguments"))
+        args = _arguments_in(call["function"].get("arguments"))
         return {"id": str(call.get("id")), "tool": tool, "args": args}
 
     def note_failure(self, request: ModelRequest, kind: str, message: str) -> None:
@@ -115,7 +115,7 @@ class RecordedRequests:
         return self.seen.names.address(name) is None
 
 
-def _arguments(text: Any) -> Any:
+def _arguments_in(text: Any) -> Any:
     """A proposal's arguments; text that is not JSON stays text."""
     try:
         return read_json(text or "{}")

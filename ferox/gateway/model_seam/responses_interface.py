@@ -35,8 +35,8 @@ class ResponsesInterface:
             UnreadableRequest: it is not a request of this interface.
         """
         try:
-            messages = [*_before(body), *_messages(self._items(body))]
-            tools = _offered(body)
+            messages = [*_instructions_before(body), *_as_messages(self._items(body))]
+            tools = _offered_tools(body)
         except (KeyError, TypeError, AttributeError) as error:
             raise UnreadableRequest(f"not a responses request: {error!r}") from (None)
         return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
@@ -69,7 +69,7 @@ class ResponsesInterface:
             "instructions": body.get("instructions"),
             "metadata": {},
             "model": completion.get("model"),
-            "output": list(_output(choice["message"], id)),
+            "output": list(_output_items(choice["message"], id)),
             "parallel_tool_calls": True,
             "previous_response_id": body.get("previous_response_id"),
             "temperature": body.get("temperature"),
@@ -87,28 +87,28 @@ class ResponsesInterface:
 
     def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
         """A chat completion as a response's stream of events."""
-        return _pieces(self.whole(completion, body))
+        return _response_pieces(self.whole(completion, body))
 
     def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's response, as a chat completion holds it, and its usage."""
-        return _message(answer), tokens(answer.get("usage"), "input_tokens", "output_tokens")
+        return _message_of(answer), tokens(answer.get("usage"), "input_tokens", "output_tokens")
 
     def gathered(self) -> AssembledResponse:
         """What puts a streamed response together again."""
         return AssembledResponse()
 
 
-def _before(body: dict[str, Any]) -> list[dict[str, Any]]:
+def _instructions_before(body: dict[str, Any]) -> list[dict[str, Any]]:
     instructions = body.get("instructions")
     return [{"role": "system", "content": instructions}] if instructions else []
 
 
-def _offered(body: dict[str, Any]) -> Tools:
+def _offered_tools(body: dict[str, Any]) -> Tools:
     functions = [t for t in body.get("tools") or () if t.get("type") == "function"]
     return {f["name"]: (f.get("description") or "", f.get("parameters") or {}) for f in functions}
 
 
-def _messages(items: list[Any]) -> Iterator[dict[str, Any]]:
+def _as_messages(items: list[Any]) -> Iterator[dict[str, Any]]:
     for item in items:
         kind = item.get("type", "message")
         if kind == "message":
@@ -122,7 +122,7 @@ def _messages(items: list[Any]) -> Iterator[dict[str, Any]]:
             yield {"role": "tool", "tool_call_id": item["call_id"], "content": text}
 
 
-def _output(message: dict[str, Any], id: str) -> Iterator[dict[str, Any]]:
+def _output_items(message: dict[str, Any], id: str) -> Iterator[dict[str, Any]]:
     if message.get("content"):
         text = {"type": "output_text", "text": message["content"], "annotations": []}
         yield {
@@ -140,7 +140,7 @@ def _output(message: dict[str, Any], id: str) -> Iterator[dict[str, Any]]:
         }
 
 
-def _message(response: dict[str, Any]) -> dict[str, Any]:
+def _message_of(response: dict[str, Any]) -> dict[str, Any]:
     texts, calls = [], []
     for item in response.get("output") or []:
         if not isinstance(item, dict):
@@ -153,7 +153,7 @@ def _message(response: dict[str, Any]) -> dict[str, Any]:
     return {"content": "\n".join(texts) or None, "tool_calls": calls}
 
 
-async def _pieces(response: dict[str, Any]) -> AsyncIterator[bytes]:
+async def _response_pieces(response: dict[str, Any]) -> AsyncIterator[bytes]:
     count = 0
 
     def event(kind: str, **fields: Any) -> bytes:
@@ -223,4 +223,4 @@ class AssembledResponse:
     @property
     def message(self) -> dict[str, Any]:
         """The message as a chat completion holds it."""
-        return _message(self.response)
+        return _message_of(self.response)

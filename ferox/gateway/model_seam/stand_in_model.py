@@ -42,10 +42,10 @@ class StandInModel:
         """Answer a request, and note what was said."""
         if request.voice not in self._by_voice:
             self._by_voice[request.voice] = self._make()
-        spoken = _speak(self._by_voice[request.voice], request.parsed)
+        spoken = _let_speak(self._by_voice[request.voice], request.parsed)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
-        usage = _usage(request.size, spoken)
+        usage = _estimated_usage(request.size, spoken)
         completion = altered_for(request, self._completion(request.id, spoken, usage))
         request.notes.note_answer(request, message_of(completion), usage)
         if request.parsed.required and not request.altering:
@@ -66,7 +66,7 @@ class StandInModel:
         return EmbedAnswer(JSONResponse(answer), usage)
 
 
-def _speak(stand_in: StandIn, parsed: ParsedRequest) -> Spoken:
+def _let_speak(stand_in: StandIn, parsed: ParsedRequest) -> Spoken:
     """A stand-in's answer; as code for an agent that acts by it."""
     code = CodeWriting.asked_for(parsed.messages) if not parsed.tools else None
     if code is None:
@@ -93,6 +93,6 @@ def _reply_by_tool(spoken: Spoken, request: ModelRequest) -> Spoken:
     return spoken
 
 
-def _usage(size: int, spoken: Spoken) -> Usage:
+def _estimated_usage(size: int, spoken: Spoken) -> Usage:
     said = (spoken.text or "") + "".join(json.dumps(c.args) + c.name for c in spoken.calls)
     return {"input": estimated(size), "output": max(1, estimated(len(said)))}

@@ -39,7 +39,7 @@ class Voices:
         if key not in self._names:
             first = all(of != model for of, _, _ in self._names)
             number = len(self.by_name) + 1
-            name = self._free(_role(start) or (model if first else f"{model}-{number}"))
+            name = self._free(_role_in(start) or (model if first else f"{model}-{number}"))
             self._names[key] = name
             self.by_name[name] = {"instructions": instructions[:KEPT], "tools": sorted(tools)}
         return self._names[key]
@@ -52,7 +52,7 @@ class Voices:
         return free
 
 
-def _role(instructions: str) -> str | None:
+def _role_in(instructions: str) -> str | None:
     """The role that instructions give: `You are the duty clerk.` → `duty-clerk`."""
     found = _ROLE.search(instructions)
     return re.sub(r"[^a-z0-9]+", "-", found[1].lower()).strip("-") if found else None

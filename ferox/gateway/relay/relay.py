@@ -78,7 +78,7 @@ class Relay:
             return
         request = Request(scope, receive, send)
         if not from_here(scope):
-            response: Response = _refusal(403, "only this machine may call this")
+            response: Response = _refuse_request(403, "only this machine may call this")
         else:
             response = await self._answer(request)
         with suppress(ClientDisconnect):
@@ -91,12 +91,12 @@ class Relay:
             case "GET", "/mcp":
                 session = self._sessions.get(request.headers.get("mcp-session-id", ""))
                 if session is None:
-                    return _refusal(405, "there is no stream without a session")
-                return _events(self._listen(session))
+                    return _refuse_request(405, "there is no stream without a session")
+                return _event_stream(self._listen(session))
             case "DELETE", "/mcp":
                 session = self._sessions.pop(request.headers.get("mcp-session-id", ""), None)
                 if session is None:
-                    return _refusal(404, "Session not found")
+                    return _refuse_request(404, "Session not found")
                 await session.close()
                 return Response(status_code=204)
             case "GET", "/sse":
@@ -104,10 +104,10 @@ class Relay:
             case "POST", "/messages":
                 return await self._old_message(request)
             case _:
-                return _refusal(404, "the relay is at /mcp, and for older clients at /sse")
+                return _refuse_request(404, "the relay is at /mcp, and for older clients at /sse")
 
     async def _post(self, request: Request) -> Response:
-        message = await _read(request)
+        message = await _read_message(request)
         if isinstance(message, Response):
             return message
         named = request.headers.get("mcp-session-id")
@@ -116,17 +116,17 @@ class Relay:
             if named is not None:
                 session = self._sessions.get(named)
                 if session is None or session.closed:
-                    return _refusal(404, "Session not found")
+                    return _refuse_request(404, "Session not found")
             elif message.get("method") == "initialize":
                 named, session = await self._open()
                 fresh = True
             else:
                 version = request.headers.get("mcp-protocol-version")
                 if version is None or version in HANDSHAKE_PROTOCOL_VERSIONS:
-                    return _refusal(400, "initialize first, or name the session")
+                    return _refuse_request(400, "initialize first, or name the session")
                 session = await self._without_session()
         except ServerUnreachable as error:
-            return JSONResponse(_error(message.get("id"), str(error)), 502)
+            return JSONResponse(_error_body(message.get("id"), str(error)), 502)
         headers = {k: v for k, v in request.headers.items() if k in _PASSED_ON}
         if fresh:
             headers = {}
@@ -161,18 +161,18 @@ class Relay:
 
         async def stream() -> AsyncIterator[bytes]:
             async with stack:
-                yield _event(await first_word)
+                yield _event_bytes(await first_word)
                 async for item in said:
-                    yield _event(item)
+                    yield _event_bytes(item)
 
-        return _events(stream(), answer_headers)
+        return _event_stream(stream(), answer_headers)
 
     async def _listen(self, session: RelaySession) -> AsyncIterator[bytes]:
         async with session.listening() as queue:
             async for item in items_of(queue):
                 if session.closed:
                     return
-                yield _event(item)
+                yield _event_bytes(item)
 
     async def _open(self) -> tuple[str, RelaySession]:
         open_ones = [s for s in self._sessions.values() if not s.closed]
@@ -199,7 +199,7 @@ class Relay:
         try:
             name, session = await self._open()
         except ServerUnreachable as error:
-            return _refusal(502, str(error))
+            return _refuse_request(502, str(error))
 
         async def stream() -> AsyncIterator[bytes]:
             yield f"event: endpoint\ndata: /messages?session={name}\n\n".encode()
@@ -210,15 +210,15 @@ class Relay:
                 self._sessions.pop(name, None)
                 await session.close()
 
-        return _events(stream())
+        return _event_stream(stream())
 
     async def _old_message(self, request: Request) -> Response:
-        message = await _read(request)
+        message = await _read_message(request)
         if isinstance(message, Response):
             return message
         session = self._sessions.get(request.query_params.get("session", ""))
         if session is None or session.closed:
-            return _refusal(404, "Session not found")
+            return _refuse_request(404, "Session not found")
         if "method" in message and "id" in message:
             asyncio.create_task(self._old_exchange(session, message))  # noqa: RUF006
         else:
@@ -233,35 +233,35 @@ class Relay:
                     session.tell(item)
 
 
-async def _read(request: Request) -> Message | Response:
+async def _read_message(request: Request) -> Message | Response:
     """The message of a POST, or why it is none."""
     body = b""
     async for part in request.stream():
         body += part
         if len(body) > LARGEST_MESSAGE:
-            return _refusal(413, f"a message of more than {LARGEST_MESSAGE} bytes")
+            return _refuse_request(413, f"a message of more than {LARGEST_MESSAGE} bytes")
     try:
         message = read_json(body)
         jsonrpc_message_adapter.validate_python(message, by_name=False)
     except ValueError:
-        return _refusal(400, "no message of the protocol (JSON-RPC 2.0)", -32700)
+        return _refuse_request(400, "no message of the protocol (JSON-RPC 2.0)", -32700)
     return dict(message)
 
 
-def _event(message: Message | None) -> bytes:
+def _event_bytes(message: Message | None) -> bytes:
     if message is None:
         return b": still here\n\n"
     return f"event: message\ndata: {json.dumps(message, ensure_ascii=False)}\n\n".encode()
 
 
-def _events(parts: AsyncIterator[bytes], headers: dict[str, str] | None = None) -> Response:
+def _event_stream(parts: AsyncIterator[bytes], headers: dict[str, str] | None = None) -> Response:
     all_headers = {"Cache-Control": "no-store", **(headers or {})}
     return StreamingResponse(parts, media_type="text/event-stream", headers=all_headers)
 
 
-def _error(id: Any, message: str, code: int = CLOSED) -> Message:
+def _error_body(id: Any, message: str, code: int = CLOSED) -> Message:
     return {"jsonrpc": "2.0", "id": id, "error": {"code": code, "message": message}}
 
 
-def _refusal(status: int, message: str, code: int = -32600) -> Response:
-    return JSONResponse(_error(None, message, code), status)
+def _refuse_request(status: int, message: str, code: int = -32600) -> Response:
+    return JSONResponse(_error_body(None, message, code), status)

@@ -106,7 +106,7 @@ class ToolSeam(Offering):
     def offered(self) -> dict[str, OfferedTool]:
         """Address → the tool as the agent is offered it at the start."""
         return {
-            f"{self.source.name}/{name}": _offered(name, tool)
+            f"{self.source.name}/{name}": _offered_tool(name, tool)
             for name, tool in self._at_start.items()
         }
 
@@ -142,7 +142,7 @@ class ToolSeam(Offering):
             raise ProtocolRefusal(types.INTERNAL_ERROR, "answered on the wire") from None
 
 
-def _offered(name: str, tool: Definition) -> OfferedTool:
+def _offered_tool(name: str, tool: Definition) -> OfferedTool:
     offered: OfferedTool = {
         "input": tool.get("inputSchema") or {},
         "description": tool.get("description") or "",

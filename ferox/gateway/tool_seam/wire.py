@@ -134,9 +134,11 @@ class Wire:
                 await exchange.let_pass()
         finally:
             if self._heard is not None and exchange.call_id is not None:
-                self._heard(exchange.call_id, _text(exchange.request), _text(exchange.answer))
+                self._heard(
+                    exchange.call_id, _kept_text(exchange.request), _kept_text(exchange.answer)
+                )
 
 
-def _text(body: bytearray) -> str:
+def _kept_text(body: bytearray) -> str:
     text = body[:MOST_OF_A_MESSAGE].decode(errors="replace")
     return text if len(body) <= MOST_OF_A_MESSAGE else f"{text}… ({len(body)} bytes in all)"

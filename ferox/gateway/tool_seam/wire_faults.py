@@ -59,8 +59,8 @@ class WireFaults:
         if fault.do == "timeout":
             await self._never(fault, at)
         elif fault.do == "drop":
-            at.finish(error=_error("dropped", "the connection was dropped"))
-            _transport(at.send).abort()
+            at.finish(error=_call_error("dropped", "the connection was dropped"))
+            _transport_under(at.send).abort()
         else:
             await self._respond(fault, at)(at.scope, at.receive, at.send)
 
@@ -69,7 +69,7 @@ class WireFaults:
         match fault.do:
             case "status":
                 message = f"the server answered HTTP {fault.status}"
-                finish(error={**_error("protocol_error", message), "status": fault.status})
+                finish(error={**_call_error("protocol_error", message), "status": fault.status})
                 headers = {}
                 if fault.retry_after_s is not None:
                     headers["Retry-After"] = str(fault.retry_after_s)
@@ -78,14 +78,14 @@ class WireFaults:
                 session = session_of(at.scope)
                 if session:
                     self.lost.add(session)
-                finish(error=_error("protocol_error", "the session was lost (HTTP 404)"))
+                finish(error=_call_error("protocol_error", "the session was lost (HTTP 404)"))
                 return lost_session()
             case "garbled":
-                finish(error=_error("garbled", "the answer was not JSON"))
+                finish(error=_call_error("garbled", "the answer was not JSON"))
                 return Response(GARBLED, 200, media_type="application/json")
             case "wrong_shape":
                 result: Any = {"content": {"type": "text", "text": 7}, "resultType": "complete"}
-                finish(error=_error("garbled", "the result had the wrong shape"))
+                finish(error=_call_error("garbled", "the result had the wrong shape"))
             case "empty":
                 result = {"content": [], "resultType": "complete"}
                 finish(result="")
@@ -105,7 +105,7 @@ class WireFaults:
         if not await self._wait(fault.after_ms, at.receive, at.send if pings else None):
             return
         message = f"no answer in {fault.after_ms:g} ms"
-        at.finish(error=_error("timeout", message))
+        at.finish(error=_call_error("timeout", message))
         error = {"code": NO_ANSWER, "message": message}
         body = {"jsonrpc": "2.0", "id": at.id, "error": error}
         if pings:
@@ -116,7 +116,7 @@ class WireFaults:
 
     async def _wait(self, after_ms: float | None, receive: Receive, pinging: Send | None) -> bool:
         """Whether the time ran out; not if the client left or the trial was over first."""
-        gone = asyncio.ensure_future(_disconnected(receive))
+        gone = asyncio.ensure_future(_until_disconnected(receive))
         over = asyncio.ensure_future(self._over.wait())
         loop = asyncio.get_running_loop()
         end = None if after_ms is None else loop.time() + after_ms / 1000
@@ -141,16 +141,16 @@ class WireFaults:
                     await task
 
 
-async def _disconnected(receive: Receive) -> None:
+async def _until_disconnected(receive: Receive) -> None:
     while (await receive())["type"] != "http.disconnect":
         pass
 
 
-def _error(kind: str, message: str) -> CallError:
+def _call_error(kind: str, message: str) -> CallError:
     return {"kind": kind, "message": message}
 
 
-def _transport(send: Send) -> asyncio.WriteTransport:
+def _transport_under(send: Send) -> asyncio.WriteTransport:
     """The connection under uvicorn's `send`: no ASGI message says *hang up now*."""
     transport: asyncio.WriteTransport = send.__self__.transport  # type: ignore[attr-defined]
     return transport

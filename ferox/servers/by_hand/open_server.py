@@ -342,7 +342,7 @@ def _first_fault(error: Exception) -> str:
     return f"{'.'.join(map(str, fault['loc']))}: {fault['msg']}"
 
 
-def _dumped(model: BaseModel) -> dict[str, Any]:
+def _dumped_model(model: BaseModel) -> dict[str, Any]:
     return model.model_dump(mode="json", by_alias=True, exclude_none=True)
 
 

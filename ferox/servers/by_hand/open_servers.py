@@ -56,7 +56,7 @@ class OpenServers:
         """
         if self._closing_idle is None:
             self._closing_idle = asyncio.create_task(self._close_idle())
-        key, stamp = (server.server, mode), _stamp(server, mode, folder)
+        key, stamp = (server.server, mode), _connection_stamp(server, mode, folder)
         async with self._connecting:
             found = self._connections.get(key)
             if found and (afresh or found.stamp != stamp or found.task.done()):
@@ -136,7 +136,7 @@ class OpenServers:
         return open_server.begin(tool, args, ended)
 
 
-def _stamp(server: ServerFile, mode: str, folder: Path) -> tuple[Any, ...]:
+def _connection_stamp(server: ServerFile, mode: str, folder: Path) -> tuple[Any, ...]:
     """What a connection depends on: another stamp, another connection."""
     recording: tuple[int, ...] = ()
     if mode == RECORDED and server.recording:

@@ -57,7 +57,7 @@ def _id_of(request: httpx2.Request) -> RequestId | None:
     return id if isinstance(id, int | str) else None
 
 
-def _usable(data: bytes, id: RequestId | None) -> bytes:
+def _usable_message(data: bytes, id: RequestId | None) -> bytes:
     """A message as the SDK may read it: itself, or an error in its place."""
     try:
         message = read_message(data)
@@ -97,7 +97,7 @@ class _BoundedBody(_BoundedStream):
     async def __aiter__(self) -> AsyncIterator[bytes]:
         parts = [part async for part in super().__aiter__()]
         body = b"".join(parts)
-        yield _usable(body, self._id) if body.strip() else body
+        yield _usable_message(body, self._id) if body.strip() else body
 
 
 class _BoundedEvents(_BoundedStream):
@@ -110,7 +110,7 @@ class _BoundedEvents(_BoundedStream):
     async def __aiter__(self) -> AsyncIterator[bytes]:
         waiting = b""
         async for part in self._inner:
-            *events, waiting = _ends(waiting + part)
+            *events, waiting = _line_ends(waiting + part)
             for event in events:
                 yield self._event(event)
             if len(waiting) > LARGEST_ANSWER:
@@ -125,10 +125,10 @@ class _BoundedEvents(_BoundedStream):
         if not data.lstrip().startswith(b"{"):
             return event
         kept = [x for x in lines if x and not x.startswith(b"data:")]
-        return b"\n".join([*kept, b"data: " + _usable(data, self._id), b"", b""])
+        return b"\n".join([*kept, b"data: " + _usable_message(data, self._id), b"", b""])
 
 
-def _ends(text: bytes) -> list[bytes]:
+def _line_ends(text: bytes) -> list[bytes]:
     """The events of a text, each with its blank line, and the beginning of the next."""
     normal = text.replace(b"\r\n", b"\n")
     *events, rest = normal.split(b"\n\n")

@@ -49,11 +49,11 @@ async def connect(
         ServerUnreachable: with a diagnosis, as far as it shows before the protocol is spoken.
     """
     if to.command:
-        async with _start(to, folder) as (_, streams):
+        async with _start_command(to, folder) as (_, streams):
             yield streams
     else:
-        sent = await _look(to, patience_s)
-        async with _transport(to, sent, patience_s) as streams:
+        sent = await _look_up_command(to, patience_s)
+        async with _transport_for(to, sent, patience_s) as streams:
             yield streams
 
 
@@ -76,19 +76,21 @@ async def reach(
     """
     connected = False
     try:
-        async with _reach(to, folder, patience_s, heard, {**callbacks, "mode": "legacy"}) as client:
+        async with _reach_once(
+            to, folder, patience_s, heard, {**callbacks, "mode": "legacy"}
+        ) as client:
             connected = True
             yield client
             return
     except ServerUnreachable as error:
         if connected or error.kind not in ("no_session", "version"):
             raise
-    async with _reach(to, folder, patience_s, heard, {**callbacks, "mode": "auto"}) as client:
+    async with _reach_once(to, folder, patience_s, heard, {**callbacks, "mode": "auto"}) as client:
         yield client
 
 
 @asynccontextmanager
-async def _reach(
+async def _reach_once(
     to: Reach,
     folder: Path,
     patience_s: float,
@@ -96,19 +98,19 @@ async def _reach(
     callbacks: dict[str, Any],
 ) -> AsyncIterator[Client]:
     if to.command:
-        async with _start(to, folder) as (process, streams):
+        async with _start_command(to, folder) as (process, streams):
             failure = _FailureText(shown_words(to)[0], process)
-            async with _session(
+            async with _new_session(
                 streams, failure, patience_s, heard=heard, callbacks=callbacks
             ) as client:
                 yield client
     else:
-        sent = await _look(to, patience_s)
+        sent = await _look_up_command(to, patience_s)
         try:
-            transport = _transport(to, sent, patience_s)
+            transport = _transport_for(to, sent, patience_s)
             async with transport as streams:
                 failure = _FailureText(str(to.url), None)
-                async with _session(
+                async with _new_session(
                     streams, failure, patience_s, heard=heard, callbacks=callbacks
                 ) as client:
                     yield client
@@ -141,7 +143,7 @@ class _FailureText:
         )
 
     async def failed(self, error: BaseException) -> ServerUnreachable:
-        version = _version(error)
+        version = _version_problem(error)
         if version is not None:
             return version
         if self.process is None:
@@ -161,7 +163,7 @@ class _FailureText:
         )
 
 
-def _version(error: BaseException) -> ServerUnreachable | None:
+def _version_problem(error: BaseException) -> ServerUnreachable | None:
     """What a session says that fails over the protocol's version; None for other failures."""
     words = plain(error)
     if "protocol version" not in words.lower():
@@ -174,7 +176,7 @@ def _version(error: BaseException) -> ServerUnreachable | None:
 
 
 @asynccontextmanager
-async def _session(
+async def _new_session(
     streams: Streams,
     failure: _FailureText,
     patience_s: float,
@@ -182,7 +184,7 @@ async def _session(
     callbacks: dict[str, Any],
 ) -> AsyncIterator[Client]:
     connected = False  # what goes wrong later is not a matter of reaching the server
-    transport = _given(streams)
+    transport = _given_headers(streams)
     try:
         async with asyncio.timeout(patience_s) as patience:
             client = Client(tapped(transport, heard) if heard else transport, **callbacks)
@@ -205,12 +207,12 @@ async def _session(
 
 
 @asynccontextmanager
-async def _given(streams: Streams) -> AsyncIterator[Streams]:
+async def _given_headers(streams: Streams) -> AsyncIterator[Streams]:
     yield streams
 
 
 @asynccontextmanager
-async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Subprocess, Streams]]:
+async def _start_command(to: Reach, folder: Path) -> AsyncIterator[tuple[Subprocess, Streams]]:
     assert to.command
     cwd = (folder / to.cwd).resolve() if to.cwd else folder
     if not cwd.is_dir():
@@ -242,7 +244,7 @@ async def _start(to: Reach, folder: Path) -> AsyncIterator[tuple[Subprocess, Str
         raise ServerUnreachable("no_command", problem, "make it executable") from None
 
 
-async def _look(to: Reach, patience_s: float) -> RequestHeaders:
+async def _look_up_command(to: Reach, patience_s: float) -> RequestHeaders:
     """What is sent to an address, once it has shown that it answers."""
     if not to.url:
         raise ServerUnreachable(
@@ -263,7 +265,9 @@ async def _look(to: Reach, patience_s: float) -> RequestHeaders:
 
 
 @asynccontextmanager
-async def _transport(to: Reach, sent: RequestHeaders, patience_s: float) -> AsyncIterator[Streams]:
+async def _transport_for(
+    to: Reach, sent: RequestHeaders, patience_s: float
+) -> AsyncIterator[Streams]:
     assert to.url
     client = partial(_bounded_client, params=sent.params)
     if to.transport == "sse":

@@ -59,8 +59,8 @@ async def knock(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     if parts.scheme not in ("http", "https") or not parts.hostname:
         problem = f"`{to.url}` is not a web address"
         raise ServerUnreachable("no_address", problem, "it starts with http:// or https://")
-    await _resolve(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
-    status, kind, body = await _ask(to, sent, patience_s)
+    await _resolve_host(parts.hostname, parts.port or (443 if parts.scheme == "https" else 80))
+    status, kind, body = await _ask_address(to, sent, patience_s)
     if status in (401, 403):
         what = "wants to know who is asking" if status == 401 else "does not let you in"
         problem = f"{to.url} answered {status}: it {what}"
@@ -86,11 +86,11 @@ async def knock(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
 async def _other_transport(to: Reach, sent: RequestHeaders, patience_s: float, status: int) -> None:
     """Whether the address speaks the older transport; if nothing does, say so."""
     other = to.model_copy(update={"transport": "sse"})
-    with_sse = await _ask(other, sent, patience_s)
+    with_sse = await _ask_address(other, sent, patience_s)
     if "text/event-stream" in with_sse[1]:
         problem = f"{to.url} does not speak streamable HTTP, but answers with an event stream"
         raise ServerUnreachable("transport", problem, "set `transport: sse`")
-    older = _sibling(to.url or "", "/mcp", "/sse")
+    older = _sibling_address(to.url or "", "/mcp", "/sse")
     if older and "event-stream" in (await _quiet_ask(other, older, sent, patience_s)):
         problem = f"{to.url} is not an MCP endpoint, but the older transport answers at {older}"
         raise ServerUnreachable("transport", problem, f"set `url: {older}` and `transport: sse`")
@@ -103,18 +103,18 @@ async def _other_transport(to: Reach, sent: RequestHeaders, patience_s: float, s
 async def _newer_transport(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     """Whether the address speaks streamable HTTP, if it has no event stream to offer."""
     newer = to.model_copy(update={"transport": "http"})
-    _, kind, _ = await _ask(newer, sent, patience_s)
+    _, kind, _ = await _ask_address(newer, sent, patience_s)
     if "json" in kind or "event-stream" in kind:
         problem = f"{to.url} has no event stream of the older kind, but speaks streamable HTTP"
         raise ServerUnreachable("transport", problem, "set `transport: http`, or leave it out")
-    there = _sibling(to.url or "", "/sse", "/mcp")
+    there = _sibling_address(to.url or "", "/sse", "/mcp")
     kind = await _quiet_ask(newer, there, sent, patience_s) if there else ""
     if "json" in kind or "event-stream" in kind:
         problem = f"{to.url} has no event stream, but streamable HTTP answers at {there}"
         raise ServerUnreachable("transport", problem, f"set `url: {there}` and `transport: http`")
 
 
-def _sibling(url: str, ending: str, other: str) -> str | None:
+def _sibling_address(url: str, ending: str, other: str) -> str | None:
     """The address beside this one at which the other transport usually is."""
     bare = url.rstrip("/")
     return f"{bare.removesuffix(ending)}{other}" if bare.endswith(ending) else None
@@ -123,13 +123,13 @@ def _sibling(url: str, ending: str, other: str) -> str | None:
 async def _quiet_ask(to: Reach, url: str, sent: RequestHeaders, patience_s: float) -> str:
     """The content type of what an address answers; empty if nothing is there."""
     try:
-        status, kind, _ = await _ask(to.model_copy(update={"url": url}), sent, patience_s)
+        status, kind, _ = await _ask_address(to.model_copy(update={"url": url}), sent, patience_s)
     except ServerUnreachable:
         return ""
     return kind if status != 404 and status < 500 else ""
 
 
-async def _resolve(host: str, port: int) -> None:
+async def _resolve_host(host: str, port: int) -> None:
     try:
         await asyncio.get_running_loop().getaddrinfo(host, port)
     except socket.gaierror:
@@ -139,7 +139,7 @@ async def _resolve(host: str, port: int) -> None:
         ) from None
 
 
-async def _ask(to: Reach, sent: RequestHeaders, patience_s: float) -> tuple[int, str, str]:
+async def _ask_address(to: Reach, sent: RequestHeaders, patience_s: float) -> tuple[int, str, str]:
     """Status, content type and the beginning of the body."""
     assert to.url
     accept = {"Accept": "application/json, text/event-stream", **sent.headers}
@@ -153,7 +153,7 @@ async def _ask(to: Reach, sent: RequestHeaders, patience_s: float) -> tuple[int,
             kind = response.headers.get("content-type", "")
             streaming = "event-stream" in kind
             text = b""
-            async for part in response.aiter_bytes() if not streaming else _nothing():
+            async for part in response.aiter_bytes() if not streaming else _nothing_there():
                 text += part
                 if len(text) > BEGINNING:
                     break
@@ -170,7 +170,7 @@ async def _ask(to: Reach, sent: RequestHeaders, patience_s: float) -> tuple[int,
         ) from None
 
 
-async def _nothing() -> AsyncIterator[bytes]:
+async def _nothing_there() -> AsyncIterator[bytes]:
     return
     yield b""
 

@@ -39,7 +39,7 @@ def read_message(data: bytes) -> JSONRPCMessage:
     try:
         return jsonrpc_message_adapter.validate_python(value, by_name=False)
     except ValueError:
-        raise ValueError(f"no message of the protocol: {_begins(data)}") from None
+        raise ValueError(f"no message of the protocol: {_begins_with(data)}") from None
 
 
 def error_in_place(data: bytes, why: str, id: RequestId | None = None) -> JSONRPCError | None:
@@ -56,5 +56,5 @@ def error_in_place(data: bytes, why: str, id: RequestId | None = None) -> JSONRP
     return JSONRPCError(jsonrpc="2.0", id=id, error=error)
 
 
-def _begins(data: bytes) -> str:
+def _begins_with(data: bytes) -> str:
     return data[:200].decode(errors="replace")

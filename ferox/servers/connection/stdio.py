@@ -28,19 +28,19 @@ class NotAMessage(ValueError):
     """A line of a server that is not a message of the protocol."""
 
 
-def _messages(line: OutputLine) -> Iterator[SessionMessage | Exception]:
+def _messages_of(line: OutputLine) -> Iterator[SessionMessage | Exception]:
     """What a line of the server says: usually one message, nothing if it is empty."""
     if line.whole is None:
         why = f"a message of {line.size:,} bytes, more than {LARGEST_ANSWER:,}"
-        yield from _unusable(line.start, why)
+        yield from _unusable_line(line.start, why)
     elif line.whole.strip():
         try:
             yield SessionMessage(read_message(line.whole))
         except ValueError as error:
-            yield from _unusable(line.whole, str(error))
+            yield from _unusable_line(line.whole, str(error))
 
 
-def _unusable(line: bytes, why: str) -> Iterator[SessionMessage | Exception]:
+def _unusable_line(line: bytes, why: str) -> Iterator[SessionMessage | Exception]:
     """What stands for a line that cannot be used: a remark, and an error for who waits for it."""
     yield NotAMessage(why)
     error = error_in_place(line, why)
@@ -65,7 +65,7 @@ async def started(
         async with into:
             with suppress(anyio.BrokenResourceError, anyio.ClosedResourceError):
                 while (line := await process.read_line()) is not None:
-                    for message in _messages(line):
+                    for message in _messages_of(line):
                         await into.send(message)
 
     async def writer() -> None:

@@ -54,7 +54,7 @@ class MockOutput(NamedTuple):
     tells: list[MockNotification] = []
 
 
-async def _asked(question: ClientQuestion, caller: Caller) -> ToolOutput:
+async def _asked_elicitation(question: ClientQuestion, caller: Caller) -> ToolOutput:
     """Put a question to the client or its model, and go on with what comes back."""
     if question.max_tokens is None:
         return question.go_on(await caller.ask(question.message, question.schema))
@@ -72,11 +72,11 @@ async def _asked(question: ClientQuestion, caller: Caller) -> ToolOutput:
     return question.go_on(QuestionAnswer("accept", {"text": text}))
 
 
-def _listed(resource: MockResource) -> dict[str, Any]:
+def _listed_resource(resource: MockResource) -> dict[str, Any]:
     return resource.model_dump(exclude_none=True, exclude={"text", "blob"})
 
 
-def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
+def _listed_prompt(prompt: dict[str, Any]) -> dict[str, Any]:
     arguments = [
         {k: v for k, v in a.items() if k != "values" and v is not None} for a in prompt["arguments"]
     ]
@@ -85,14 +85,14 @@ def _prompt(prompt: dict[str, Any]) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=512)
-def _template(text: str) -> UriTemplate:
+def _parse_template(text: str) -> UriTemplate:
     return UriTemplate.parse(text)
 
 
-def _match(template: str, uri: str) -> dict[str, Any] | None:
+def _match_template(template: str, uri: str) -> dict[str, Any] | None:
     """The values that make a template this URI; None if none do."""
     try:
-        return dict(found) if (found := _template(template).match(uri)) is not None else None
+        return dict(found) if (found := _parse_template(template).match(uri)) is not None else None
     except InvalidUriTemplate:  # the workspace's check has said so
         return None
 
@@ -168,7 +168,7 @@ class MockServer:
             if tell.log is not None:
                 await caller.log(tell.log, tell.text)
         if isinstance(given.answer, ClientQuestion):
-            return await _asked(given.answer, caller)
+            return await _asked_elicitation(given.answer, caller)
         return given.answer
 
     def answer(self, tool: str, args: dict[str, Any]) -> MockOutput:
@@ -224,14 +224,14 @@ class MockServer:
         """
         match method:
             case "resources/list":
-                return {"resources": [_listed(r) for r in self.mock.resources if r.uri]}
+                return {"resources": [_listed_resource(r) for r in self.mock.resources if r.uri]}
             case "resources/templates/list":
-                families = [_listed(r) for r in self.mock.resources if r.uriTemplate]
+                families = [_listed_resource(r) for r in self.mock.resources if r.uriTemplate]
                 return {"resourceTemplates": families}
             case "resources/read":
                 return self._read(str(params.get("uri")))
             case "prompts/list":
-                return {"prompts": [_prompt(p.model_dump()) for p in self.mock.prompts]}
+                return {"prompts": [_listed_prompt(p.model_dump()) for p in self.mock.prompts]}
             case "prompts/get":
                 return self._prompt(str(params.get("name")), params.get("arguments") or {})
             case "completion/complete":
@@ -241,7 +241,7 @@ class MockServer:
 
     def _read(self, uri: str) -> dict[str, Any]:
         for resource in self.mock.resources:
-            args = {} if resource.uri == uri else _match(resource.uriTemplate or "", uri)
+            args = {} if resource.uri == uri else _match_template(resource.uriTemplate or "", uri)
             if args is None or (resource.uri and resource.uri != uri):
                 continue
             content: dict[str, Any] = {"uri": uri}

@@ -82,7 +82,7 @@ class RecordedServer:
                 key = self._key(exchange.tool, exchange.args)
                 by_tool.setdefault(exchange.tool, []).append(exchange)
             else:
-                key = self._key(f"\0{exchange.method}", _bare(exchange.params))
+                key = self._key(f"\0{exchange.method}", _bare_value(exchange.params))
             answers.setdefault(key, []).append(exchange)
         return answers, by_tool
 
@@ -131,10 +131,10 @@ class RecordedServer:
             place = min(self._given[key], len(found) - 1)
             if keep:
                 self._given[key] += 1
-            return _given(found[place])
+            return _given_output(found[place])
         if self.replay.match == "nearest" and self._by_tool.get(tool):
-            near = _nearest(args, self._by_tool[tool], self.replay.ignore)
-            return _given(near, nearest=True)
+            near = _nearest_answer(args, self._by_tool[tool], self.replay.ignore)
+            return _given_output(near, nearest=True)
         if self._fallback is not None and self.replay.miss != "error":
             if keep:
                 return await self._fallback.call(tool, args, caller)
@@ -146,7 +146,7 @@ class RecordedServer:
         recorded = self._by_tool.get(tool, [])
         if not recorded:
             return f"{tool} was never called in the recording"
-        near = _nearest(args, recorded, self.replay.ignore)
+        near = _nearest_answer(args, recorded, self.replay.ignore)
         names = sorted(
             name
             for name in {*args, *near.args} - set(self.replay.ignore)
@@ -169,7 +169,7 @@ class RecordedServer:
             return {LISTS[method]: self._recording.listed(method, LISTS[method])}
         if method == "logging/setLevel":
             return {}
-        key = self._key(f"\0{method}", _bare(params))
+        key = self._key(f"\0{method}", _bare_value(params))
         found = self._answers.get(key)
         if not found:
             raise ProtocolRefusal(NOT_RECORDED, f"{method} was not recorded with these parameters")
@@ -183,11 +183,11 @@ class RecordedServer:
         return copy.deepcopy(exchange.result or {})
 
 
-def _bare(params: dict[str, Any]) -> dict[str, Any]:
+def _bare_value(params: dict[str, Any]) -> dict[str, Any]:
     return {k: v for k, v in params.items() if k not in ("_meta", "cursor")}
 
 
-def _given(exchange: Exchange, nearest: bool = False) -> ToolOutput:
+def _given_output(exchange: Exchange, nearest: bool = False) -> ToolOutput:
     if exchange.error is not None:
         raise ProtocolRefusal(
             int(exchange.error.get("code", 0)), str(exchange.error.get("message"))
@@ -196,7 +196,9 @@ def _given(exchange: Exchange, nearest: bool = False) -> ToolOutput:
     return replace(found, wait_s=exchange.s or 0.0, nearest=nearest)
 
 
-def _nearest(args: dict[str, Any], recorded: Iterable[Exchange], ignore: list[str]) -> Exchange:
+def _nearest_answer(
+    args: dict[str, Any], recorded: Iterable[Exchange], ignore: list[str]
+) -> Exchange:
     """The recorded call whose arguments agree most; of several the earliest."""
     return max(recorded, key=lambda e: (likeness(args, e.args, ignore), -e.number))
 
@@ -209,10 +211,10 @@ def likeness(one: dict[str, Any], other: dict[str, Any], ignore: Iterable[str] =
     names = ({*one} | {*other}) - set(ignore)
     if not names:
         return 1.0
-    return sum(_like(one.get(n), other.get(n)) for n in names) / len(names)
+    return sum(_alike_share(one.get(n), other.get(n)) for n in names) / len(names)
 
 
-def _like(one: Any, other: Any) -> float:
+def _alike_share(one: Any, other: Any) -> float:
     if canonical(one) == canonical(other):
         return 1.0
     if type(one) in (int, float) and type(other) in (int, float):

@@ -45,7 +45,7 @@ def conversation_shape(number: str, conversation: ConversationByHand) -> shapes.
     )  # fmt: skip
 
 
-def _rule(hold: HoldShape | None) -> HoldRule | None:
+def _hold_rule(hold: HoldShape | None) -> HoldRule | None:
     return HoldRule(hold.when, hold.tool) if hold else None
 
 
@@ -53,7 +53,7 @@ async def _shape_of(number: str) -> shapes.ConversationShape:
     return conversation_shape(number, site.conversations.find(number))
 
 
-def _give(number: str, kind: str, value: Any) -> shapes.ConversationShape:
+def _give_input(number: str, kind: str, value: Any) -> shapes.ConversationShape:
     """Give a conversation what it waits for, if it waits for that."""
     conversation = site.conversations.find(number)
 
@@ -91,7 +91,11 @@ def start_conversation(
 
     async def start() -> shapes.ConversationShape:
         conversation = ConversationByHand(
-            snapshot, path.agent, site.root.absolute(), engine=site.engine, rule=_rule(body.hold)
+            snapshot,
+            path.agent,
+            site.root.absolute(),
+            engine=site.engine,
+            rule=_hold_rule(body.hold),
         )
         conversation.begin()
         await conversation.wait_for_change(0, AT_ONCE_S)
@@ -109,7 +113,7 @@ def conversation_now(path: shapes.NumberPath) -> shapes.ConversationShape:
 @routes.post("/api/conversations/<number>/say")
 def say_words(path: shapes.NumberPath, body: shapes.SayRequest) -> shapes.ConversationShape:
     """Say something to the agent."""
-    return _give(path.number, WORDS, body.text)
+    return _give_input(path.number, WORDS, body.text)
 
 
 @routes.post("/api/conversations/<number>/decide")
@@ -118,7 +122,7 @@ def decide_approval(
 ) -> shapes.ConversationShape:
     """Decide an approval."""
     args = body.args if body.approved else None
-    return _give(path.number, APPROVAL, (body.approved, args))
+    return _give_input(path.number, APPROVAL, (body.approved, args))
 
 
 @routes.post("/api/conversations/<number>/answer")
@@ -127,7 +131,7 @@ def answer_question(
 ) -> shapes.ConversationShape:
     """Answer a server's question."""
     content = body.content if body.action == "accept" else {}
-    return _give(path.number, QUESTION, QuestionAnswer(body.action, content))
+    return _give_input(path.number, QUESTION, QuestionAnswer(body.action, content))
 
 
 @routes.post("/api/conversations/<number>/hold-decision")
@@ -135,13 +139,13 @@ def decide_held_call(
     path: shapes.NumberPath, body: HoldDecisionRequest
 ) -> shapes.ConversationShape:
     """Let a held call go."""
-    return _give(path.number, HELD, HoldDecision(body.do, body.value))
+    return _give_input(path.number, HELD, HoldDecision(body.do, body.value))
 
 
 @routes.post("/api/conversations/<number>/hold")
 def change_hold(path: shapes.NumberPath, body: HoldChange) -> shapes.ConversationShape:
     """Say which calls are held from now on."""
-    site.conversations.find(path.number).rule = _rule(body.hold)
+    site.conversations.find(path.number).rule = _hold_rule(body.hold)
     return site.loop.run(_shape_of(path.number))
 
 

@@ -37,7 +37,7 @@ def behind(source: ModelSource) -> str:
     return f"{source.name or ''} at {source.base_url}".strip()
 
 
-def _line(workspace: Workspace, agent: AgentFile, file: str) -> shapes.AgentLine:
+def _agent_line(workspace: Workspace, agent: AgentFile, file: str) -> shapes.AgentLine:
     models = workspace.settings.models
     simulated = any(models[m].stand_in for m in agent.thinks_with.values() if m in models)
     return shapes.AgentLine(
@@ -51,7 +51,7 @@ def _line(workspace: Workspace, agent: AgentFile, file: str) -> shapes.AgentLine
     )
 
 
-def _lines(root: Path) -> list[shapes.AgentLine]:
+def _agent_lines(root: Path) -> list[shapes.AgentLine]:
     workspace, problems = load_loosely(root)
     lines = []
     for name, file in sorted(workspace.files.items()):
@@ -61,7 +61,7 @@ def _lines(root: Path) -> list[shapes.AgentLine]:
         given = file.value.get("agent") if isinstance(file.value, dict) else None
         agent = workspace.agents.get(str(given))
         if agent is not None:
-            line = _line(workspace, agent, name)
+            line = _agent_line(workspace, agent, name)
             lines.append(line.model_copy(update={"problems": found}))
         else:
             lines.append(
@@ -78,7 +78,7 @@ def _lines(root: Path) -> list[shapes.AgentLine]:
     return lines
 
 
-def _reached(agent: AgentFile) -> str:
+def _is_reached(agent: AgentFile) -> str:
     match agent.link:
         case "plain":
             return "Ferox's own loop"
@@ -88,7 +88,7 @@ def _reached(agent: AgentFile) -> str:
     return f"{agent.url} (started by {command})" if agent.url and command else agent.url or command
 
 
-def _servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape]:
+def _offered_servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape]:
     shown = []
     for name, file in workspace.servers.items():
         offer = "all" if agent.offer is None else agent.offer.get(name, [])
@@ -109,7 +109,7 @@ def _servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape
     return shown
 
 
-def _variables(agent: AgentFile) -> tuple[list[VariableShape], str | None]:
+def _variable_shapes(agent: AgentFile) -> tuple[list[VariableShape], str | None]:
     if agent.link == "plain" or not (agent.command or agent.python):
         return [], None
     try:
@@ -119,7 +119,7 @@ def _variables(agent: AgentFile) -> tuple[list[VariableShape], str | None]:
     return [VariableShape(name=v.name, shown=v.shown, origin=v.origin) for v in found], None
 
 
-def _standing(addresses: Mapping[str, str], what: str) -> list[shapes.AddressShape]:
+def _standing_shapes(addresses: Mapping[str, str], what: str) -> list[shapes.AddressShape]:
     return [shapes.AddressShape(name=f"{what} {name}", url=url) for name, url in addresses.items()]
 
 
@@ -128,15 +128,15 @@ def standing_shapes(workspace: Workspace, agent: AgentFile) -> list[shapes.Addre
     if not agent.standing:
         return []
     seams = addresses(workspace, agent)
-    return [*_standing(seams.servers, "server"), *_standing(seams.models, "model")]
+    return [*_standing_shapes(seams.servers, "server"), *_standing_shapes(seams.models, "model")]
 
 
-def _detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentDetail:
+def _agent_detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentDetail:
     agent, models = workspace.agents[line.agent], workspace.settings.models
-    given, unset = _variables(agent)
+    given, unset = _variable_shapes(agent)
     return shapes.AgentDetail(
         line=line,
-        reached=_reached(agent),
+        reached=_is_reached(agent),
         instructions=workspace.instructions.get(agent.agent, ""),
         models=[
             shapes.ModelShape(
@@ -148,7 +148,7 @@ def _detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentDetail:
             for called, model in agent.thinks_with.items()
             if model in models
         ],
-        servers=_servers(workspace, agent),
+        servers=_offered_servers(workspace, agent),
         own_tools=agent.own_tools,
         params=agent.params,
         limits={**agent.limits.model_dump(), **agent.timeouts.model_dump()},
@@ -163,7 +163,7 @@ def _detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentDetail:
 
 
 def _line_of(name: str) -> shapes.AgentLine:
-    found = next((line for line in _lines(site.root) if line.agent == name), None)
+    found = next((line for line in _agent_lines(site.root) if line.agent == name), None)
     if found is None:
         raise NotThere(f"there is no agent `{name}`")
     return found
@@ -172,7 +172,7 @@ def _line_of(name: str) -> shapes.AgentLine:
 @routes.get("/api/agents")
 def agents() -> shapes.AgentList:
     """Every agent, also those whose files do not load."""
-    return shapes.AgentList(agents=_lines(site.root))
+    return shapes.AgentList(agents=_agent_lines(site.root))
 
 
 @routes.get("/api/agents/<agent>")
@@ -181,14 +181,14 @@ def agent_detail(path: shapes.AgentPath) -> shapes.AgentDetail:
     workspace, _ = load_loosely(site.root)
     if path.agent not in workspace.agents:
         raise NotThere(f"there is no agent `{path.agent}`, or its file does not load")
-    return _detail(workspace, _line_of(path.agent))
+    return _agent_detail(workspace, _line_of(path.agent))
 
 
 @routes.get("/api/connections")
 def connections(query: shapes.ConnectionQuery) -> shapes.ConnectionList:
     """How an agent is connected, by link and framework."""
     workspace, _ = load_loosely(site.root)
-    templates = [_template(workspace, c, query.agent, query.model) for c in CONNECTIONS]
+    templates = [_connection_template(workspace, c, query.agent, query.model) for c in CONNECTIONS]
     return shapes.ConnectionList(connections=templates)
 
 
@@ -202,10 +202,10 @@ def new_agent(body: shapes.NewAgentRequest) -> shapes.AgentList:
             raise WriteError(f"{file.name} is there already; take another name")
     for file in reversed(body.files):  # the agent's own file last: it names the others
         write_text(site.root, file.name, file.text, None)
-    return shapes.AgentList(agents=_lines(site.root))
+    return shapes.AgentList(agents=_agent_lines(site.root))
 
 
-def _template(
+def _connection_template(
     workspace: Workspace, found: Connection, agent: str, model: str
 ) -> shapes.ConnectionTemplate:
     standing = []

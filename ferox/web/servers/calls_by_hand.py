@@ -48,7 +48,7 @@ def call_shape(number: str, call: CallByHand) -> shapes.CallByHandShape:
     )
 
 
-def _keeper(engine: Engine, server: str, mode: str) -> Callable[[CallByHand], None]:
+def _keep_when_over(engine: Engine, server: str, mode: str) -> Callable[[CallByHand], None]:
     """Who keeps a call once it is over."""
 
     def keep(call: CallByHand) -> None:
@@ -84,7 +84,7 @@ def call_tool(path: shapes.ServerPath, body: shapes.CallRequest) -> shapes.CallB
     """Call a tool by hand; a call that takes long is watched."""
     file, workspace = server_file(site.root, path.server)
     mode = chosen_mode(file, body.mode)
-    ended = _keeper(site.engine, file.server, mode)
+    ended = _keep_when_over(site.engine, file.server, mode)
     begun = site.servers.call(
         file, mode, workspace.root, tool=body.tool, args=body.args, ended=ended
     )

@@ -42,7 +42,7 @@ def recording_path(root: Path, file: str) -> Path:
     return path
 
 
-def _line(root: Path, path: Path, used: str | None) -> shapes.RecordingLine:
+def _recording_line(root: Path, path: Path, used: str | None) -> shapes.RecordingLine:
     file = str(path.relative_to(root))
     shown: dict[str, Any] = {
         "file": file,
@@ -64,7 +64,7 @@ def _line(root: Path, path: Path, used: str | None) -> shapes.RecordingLine:
     )
 
 
-def _exchange(exchange: Exchange) -> shapes.ExchangeShape:
+def _exchange_shape(exchange: Exchange) -> shapes.ExchangeShape:
     answer: dict[str, Any] | None = None
     if exchange.error is not None:
         answer = {"error": exchange.error}
@@ -91,7 +91,7 @@ def recording_shape(file: str, found: Recording, start: int) -> shapes.Recording
         left_open=found.left_open(),
         total=len(found.exchanges),
         start=start,
-        exchanges=[_exchange(e) for e in found.exchanges[start : start + PAGE]],
+        exchanges=[_exchange_shape(e) for e in found.exchanges[start : start + PAGE]],
     )
 
 
@@ -101,7 +101,7 @@ def recordings(path: ServerPath) -> shapes.RecordingList:
     server, _ = server_file(site.root, path.server)
     paths = [*(site.root / "recordings").glob("*.jsonl")]
     paths += (folder(site.root) / "captures").glob("*/*.jsonl")
-    lines = [_line(site.root, p, server.recording) for p in sorted(paths)]
+    lines = [_recording_line(site.root, p, server.recording) for p in sorted(paths)]
     kept = [x for x in lines if x.server == path.server or x.used or x.problem]
     return shapes.RecordingList(recordings=kept)
 
@@ -117,7 +117,7 @@ def recording(query: shapes.RecordingQuery) -> shapes.RecordingShape:
 def cut(body: shapes.CutRequest) -> FileShape:
     """A new recording with only some of the exchanges."""
     found = read_recording(recording_path(site.root, body.file))
-    return _kept(site.root, found.cut(body.keep), body.name)
+    return _keep_recording(site.root, found.cut(body.keep), body.name)
 
 
 @routes.post("/api/recording/edit")
@@ -135,10 +135,10 @@ def merge(body: shapes.MergeRequest) -> FileShape:
     """A new recording of two."""
     one = read_recording(recording_path(site.root, body.file))
     other = read_recording(recording_path(site.root, body.other))
-    return _kept(site.root, one.merged(other), body.name)
+    return _keep_recording(site.root, one.merged(other), body.name)
 
 
-def _kept(root: Path, found: Recording, name: str) -> FileShape:
+def _keep_recording(root: Path, found: Recording, name: str) -> FileShape:
     if not found.lines:
         raise WriteError("nothing would be left of the recording")
     return keep_recording(root, found, name)

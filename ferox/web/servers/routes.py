@@ -65,7 +65,7 @@ def chosen_mode(file: ServerFile, mode: str | None) -> str:
     return mode or known[0]
 
 
-def _variables(to: Reach | None) -> list[shapes.VariableShape]:
+def _variable_shapes(to: Reach | None) -> list[shapes.VariableShape]:
     if to is None or not to.command:
         return []
     try:
@@ -80,7 +80,7 @@ def _target_of(to: Reach | None) -> str | None:
     return to.url or " ".join(shown_words(to))
 
 
-def _changes(
+def _list_changes(
     engine: Engine, file: ServerFile, mode: str, tools: list[dict[str, Any]]
 ) -> tuple[float | None, list[shapes.ListChangeShape]]:
     """When the tools were last seen, and what changed; what is seen now is kept."""
@@ -92,14 +92,14 @@ def _changes(
     return at, [shapes.ListChangeShape.model_validate(c) for c in changes]
 
 
-def _readings(file: ServerFile, tools: list[Tool]) -> list[Tool]:
+def _reading_list(file: ServerFile, tools: list[Tool]) -> list[Tool]:
     """Each tool as agents read it."""
     wording = Rewording(file.wording)
     return [wording.shown(tool) for tool in tools]
 
 
 @lru_cache(maxsize=32)
-def _wording(tools: str, own: tuple[str, ...]) -> shapes.WordingShape:
+def _wording_of(tools: str, own: tuple[str, ...]) -> shapes.WordingShape:
     """How definitions read, told by the servers' own names; thousands take a second."""
     read = json.loads(tools)
     alike = look_alikes(read)
@@ -172,9 +172,9 @@ def server_shape(
         advice = "correct the file, or name another in `recording`"
         diagnosis = shapes.DiagnosisShape(kind="unreadable", problem=str(error), advice=advice)
     tools = seen["tools"]
-    before, changes = (None, []) if diagnosis else _changes(site.engine, file, mode, tools)
+    before, changes = (None, []) if diagnosis else _list_changes(site.engine, file, mode, tools)
     to = reach_for_mode(file, mode)
-    read = _readings(file, tools)  # what agents read is what is judged
+    read = _reading_list(file, tools)  # what agents read is what is judged
     found = remarks(read)
     resources, prompts = seen["resources"], seen["prompts"]
     more = max(0, len(resources) - MOST_RESOURCES) + max(0, len(prompts) - MOST_RESOURCES)
@@ -186,7 +186,7 @@ def server_shape(
         modes=modes_of(file),
         reached=_target_of(to),
         started=to is not None and to.command is not None,
-        variables=_variables(to),
+        variables=_variable_shapes(to),
         recording=file.recording,
         diagnosis=diagnosis,
         protocol=seen["protocol"],
@@ -203,7 +203,7 @@ def server_shape(
     )
 
 
-def _lines(root: Path) -> list[shapes.ServerLine]:
+def _tool_lines(root: Path) -> list[shapes.ServerLine]:
     """Every server's file, those that do not load with their problems."""
     workspace, problems = load_loosely(root)
     by_file: dict[str, list[ProblemShape]] = {}
@@ -233,7 +233,7 @@ def _lines(root: Path) -> list[shapes.ServerLine]:
 @routes.get("/api/servers")
 def servers() -> shapes.ServerList:
     """The workspace's tool servers and the ways to them."""
-    return shapes.ServerList(servers=_lines(site.root))
+    return shapes.ServerList(servers=_tool_lines(site.root))
 
 
 @routes.post("/api/secrets/agree")
@@ -258,7 +258,7 @@ def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
     if found is None or found.seen is None:
         raise NotThere(f"`{server}` has not been reached yet, or is no longer")
     tools = found.seen["tools"]
-    return tools, _readings(file, tools)
+    return tools, _reading_list(file, tools)
 
 
 @routes.get("/api/servers/<server>/tools")
@@ -287,7 +287,7 @@ def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> shapes.ToolShap
 def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.WordingShape:
     """How the definitions read that a server was last seen to give."""
     own, read = last_seen(path.server, query.mode)
-    return _wording(json.dumps(read), tuple(t["name"] for t in own))
+    return _wording_of(json.dumps(read), tuple(t["name"] for t in own))
 
 
 @routes.get("/api/servers/<server>/connection")

@@ -41,7 +41,7 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
         written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
         made.task = {**made.task, "given": written["given"]}
         made.reasons.append(Inference("given", "where the trial's own task started"))
-    return _added(site.root, body.file, made, trace=trace, modes=suites[record.suite].servers)
+    return _add_to_file(site.root, body.file, made, trace=trace, modes=suites[record.suite].servers)
 
 
 @routes.post("/api/recording/draft")
@@ -54,7 +54,7 @@ def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
     trace = _session_trace(recording, body.session)
     made = draft(trace, body.task)
     server = recording.header.server
-    return _added(site.root, body.file, made, trace=trace, modes={server: "recorded"})
+    return _add_to_file(site.root, body.file, made, trace=trace, modes={server: "recorded"})
 
 
 def _session_trace(recording: Recording, session: int) -> Trace:
@@ -64,7 +64,7 @@ def _session_trace(recording: Recording, session: int) -> Trace:
             "args": e.args,
             "t": e.t,
             "s": e.s,
-            **_came(e.result, e.error),
+            **_came_about(e.result, e.error),
         }
         for e in recording.calls
         if e.session == session
@@ -75,7 +75,7 @@ def _session_trace(recording: Recording, session: int) -> Trace:
     return trace_of_session(calls, recording.tools, header.server, header.captured_at)
 
 
-def _came(result: dict[str, Any] | None, error: dict[str, Any] | None) -> dict[str, Any]:
+def _came_about(result: dict[str, Any] | None, error: dict[str, Any] | None) -> dict[str, Any]:
     """What a recorded call brought back: its result or its error."""
     if error is not None:
         return {"error": {"kind": "protocol_error", "message": str(error.get("message"))}}
@@ -85,7 +85,7 @@ def _came(result: dict[str, Any] | None, error: dict[str, Any] | None) -> dict[s
     return {"result": given.value}
 
 
-def _added(
+def _add_to_file(
     root: Path, name: str, made: TaskDraft, trace: Trace, modes: dict[str, str]
 ) -> shapes.DraftShape:
     """The text of a suite's file with the task added, and the servers that it uses."""

@@ -29,13 +29,13 @@ MOST_REJUDGED = 200
 routes = Routes("tasks")
 
 
-def _read(name: str, text: str) -> tuple[YamlFile, Suite | None]:
+def _read_suite(name: str, text: str) -> tuple[YamlFile, Suite | None]:
     """A text as a suite."""
     file, suite = parsed(name, text)
     return file, suite if isinstance(suite, Suite) else None
 
 
-def _places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlace]:
+def _task_places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlace]:
     starts = [file.at(("tasks", i), "").line for i in range(len(suite.tasks))]
     ends = [*(s - 1 for s in starts[1:]), text.count("\n") + 1]
     for task, line, last in zip(suite.tasks, starts, ends, strict=True):
@@ -44,13 +44,13 @@ def _places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlac
         )
 
 
-def _reading(body: shapes.SuiteText) -> shapes.SuiteReading:
-    file, suite = _read(body.name, body.text)
+def _read_text_of(body: shapes.SuiteText) -> shapes.SuiteReading:
+    file, suite = _read_suite(body.name, body.text)
     if suite is None:
         first = min(file.problems, default=None)
         fault = f"{first.line}: {first.message}" if first else f"{body.name} is not in tasks/"
         return shapes.SuiteReading(tasks=[], picture=None, fault=fault)
-    tasks = list(_places(file, suite, body.text))
+    tasks = list(_task_places(file, suite, body.text))
     here = next((i for i in reversed(range(len(tasks))) if tasks[i].line <= body.line), 0)
     drawn = picture(file, here, suite.tasks[here]) if tasks else None
     return shapes.SuiteReading(tasks=tasks, picture=drawn, fault=None)
@@ -82,7 +82,7 @@ def suite_files() -> shapes.SuiteFileList:
 def read_suite(body: shapes.SuiteText) -> shapes.SuiteReading:
     """The tasks of a text, and the picture of the one that the cursor is in."""
     place(site.root, body.name)
-    return _reading(body)
+    return _read_text_of(body)
 
 
 @routes.get("/api/suite/tools")
@@ -103,7 +103,7 @@ def known_tools_of_servers() -> shapes.KnownTools:
 def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
     """Stored trials of a task as the text in the editor would judge them."""
     place(site.root, body.name)
-    _, suite = _read(body.name, body.text)
+    _, suite = _read_suite(body.name, body.text)
     task = next((t for t in suite.tasks if t.task == body.task), None) if suite else None
     if suite is None or task is None:
         raise RequestRefused(422, "the text does not load, so nothing can be tried")
@@ -120,7 +120,7 @@ def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
 @routes.get("/api/suite/stale")
 def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
     """How many stored trials were last scored under another script than is on disk."""
-    suite, tasks = _chosen(site.root, query)
+    suite, tasks = _chosen_tasks(site.root, query)
     with reading(site.engine) as session:
         left = sum(stale(session, suite, task) for task in tasks)
     return shapes.RescoreShape(done=0, changed=0, left=left)
@@ -129,11 +129,11 @@ def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
 @routes.post("/api/suite/rescore")
 def rescore_batch(body: shapes.RescoreRequest) -> shapes.RescoreShape:
     """Score one batch of stored trials under the script on disk; ask again for the next."""
-    suite, tasks = _chosen(site.root, body)
+    suite, tasks = _chosen_tasks(site.root, body)
     return shapes.RescoreShape.model_validate(rescore(site.engine, suite, tasks))
 
 
-def _chosen(root: Path, body: shapes.RescoreRequest) -> tuple[Suite, list[Task]]:
+def _chosen_tasks(root: Path, body: shapes.RescoreRequest) -> tuple[Suite, list[Task]]:
     workspace = load_workspace(root)
     if body.suite not in workspace.suites:
         raise NotThere(f"there is no suite `{body.suite}`")

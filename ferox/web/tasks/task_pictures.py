@@ -34,62 +34,64 @@ def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
     parts = []
     for n, part in enumerate(parts_of(task)):
         path = (*at, "parts", n) if several else at
-        parts.append(_part(file, path, task, part))
+        parts.append(_part_picture(file, path, task, part))
     whole = task.expect if several else Expect()
     return shapes.PictureShape(
         task=task.task,
         title=task.title,
         parts=parts,
-        truths=[_truth(t) for t in task.truth],
-        given=[g for name, given in task.given.items() for g in _given(name, given)],
-        faults=[_fault(f) for f in task.faults],
-        whole=_limits(file, (*at, "expect"), whole),
+        truths=[_truth_picture(t) for t in task.truth],
+        given=[g for name, given in task.given.items() for g in _given_picture(name, given)],
+        faults=[_fault_picture(f) for f in task.faults],
+        whole=_limit_pictures(file, (*at, "expect"), whole),
         budget=[f"{k} ≤ {v:g}" for k, v in task.budget.model_dump(exclude_none=True).items()],
-        approvals=[_approval(a) for a in task.approvals],
+        approvals=[_approval_picture(a) for a in task.approvals],
     )
 
 
-def _line(file: YamlFile, path: ValuePath) -> int:
+def _line_of(file: YamlFile, path: ValuePath) -> int:
     return file.at(path, "").line
 
 
-def _part(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.PartPicture:
+def _part_picture(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.PartPicture:
     expects: list[tuple[Expect, ValuePath]] = [
         (one, (*path, "expect", "either", i)) for i, one in enumerate(part.expect.either or ())
     ] or [(part.expect, (*path, "expect"))]
     return shapes.PartPicture(
         say=part.say,
         fresh=part.fresh,
-        line=_line(file, (*path, "say")),
+        line=_line_of(file, (*path, "say")),
         rules=[
             shapes.RulePicture(
                 matches=rule.if_reply.matches,
                 say=rule.say,
                 grants=rule.grants,
                 at_most=rule.at_most,
-                line=_line(file, (*path, "user", i)),
+                line=_line_of(file, (*path, "user", i)),
             )
             for i, rule in enumerate(part.user)
         ],
-        ways=[_way(file, at, task, expect) for expect, at in expects],
+        ways=[_alternative_picture(file, at, task, expect) for expect, at in expects],
     )
 
 
-def _way(file: YamlFile, at: ValuePath, task: Task, expect: Expect) -> shapes.AlternativePicture:
+def _alternative_picture(
+    file: YamlFile, at: ValuePath, task: Task, expect: Expect
+) -> shapes.AlternativePicture:
     calls = [
-        _call(call, _line(file, (*at, "calls", i)), task)
+        _call_picture(call, _line_of(file, (*at, "calls", i)), task)
         for i, call in enumerate(expect.calls or ())
     ]
-    limits = _limits(file, at, expect)
+    limits = _limit_pictures(file, at, expect)
     if expect.calls == []:
         limits = [
-            shapes.LimitPicture(text="no tool is to be called", line=_line(file, at)),
+            shapes.LimitPicture(text="no tool is to be called", line=_line_of(file, at)),
             *limits,
         ]
     return shapes.AlternativePicture(calls=calls, order=expect.order, limits=limits)
 
 
-def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
+def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
     args = []
     for name, spec in call.args.items():
         description, sources = brief(spec), []
@@ -110,7 +112,7 @@ def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
         tool=call.tool,
         args=args,
         optional=call.optional,
-        often=_often(call),
+        often=_times_text(call),
         only_args=call.only_args,
         as_approved=call.as_approved,
         after_grant=call.after_grant,
@@ -119,7 +121,7 @@ def _call(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
     )
 
 
-def _often(call: ExpectedCall) -> str | None:
+def _times_text(call: ExpectedCall) -> str | None:
     if call.each:
         return "one for each item"
     if isinstance(call.times, Times):
@@ -127,9 +129,9 @@ def _often(call: ExpectedCall) -> str | None:
     return f"{call.times} times" if call.times and call.times > 1 else None
 
 
-def _limits(file: YamlFile, at: ValuePath, expect: Expect) -> list[shapes.LimitPicture]:
+def _limit_pictures(file: YamlFile, at: ValuePath, expect: Expect) -> list[shapes.LimitPicture]:
     return [
-        shapes.LimitPicture(text=text, line=_line(file, (*at, *path)), forbids=forbids)
+        shapes.LimitPicture(text=text, line=_line_of(file, (*at, *path)), forbids=forbids)
         for path, text, forbids in _texts_of(expect)
     ]
 
@@ -207,18 +209,18 @@ def matcher_text(spec: Any) -> str:
         return brief(spec)
 
 
-def _truth(truth: TruthLookup) -> str:
+def _truth_picture(truth: TruthLookup) -> str:
     return f"{truth.as_}: {truth.tool} {brief(truth.args)}, looked up {truth.when} the trial"
 
 
-def _given(name: str, given: Any) -> Iterator[str]:
+def _given_picture(name: str, given: Any) -> Iterator[str]:
     for change in given.change:
         yield f"{name}: {change.op} {change.path} {brief(change.value, 40)}"
     for tool in given.answers:
         yield f"{name}/{tool} answers otherwise"
 
 
-def _fault(fault: Any) -> str:
+def _fault_picture(fault: Any) -> str:
     where = f"{fault.server or '*'}/{fault.tool or '*'}"
     if fault.do.startswith("model_"):
         where = "the model"
@@ -232,6 +234,6 @@ def _fault(fault: Any) -> str:
     return f"{fault.do.replace('_', ' ')} at {where}, {when}"
 
 
-def _approval(entry: Any) -> str:
+def _approval_picture(entry: Any) -> str:
     edit = f", edited: {brief(entry.edit)}" if entry.edit else ""
     return f"{entry.tool}: {'approved' if entry.decision == 'approve' else 'denied'}{edit}"

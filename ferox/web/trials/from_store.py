@@ -41,10 +41,10 @@ def trial_shape(
     suite, task = _script_of(session, snapshot, trial, row.script if row else None)
     script = compile_script(suite, task)
     ways = [len(part.alternatives) for part in script.parts]
-    script = _under(script, (result or {}).get("alternatives"))
+    script = _under_alternatives(script, (result or {}).get("alternatives"))
     part: Any = {"events": read_events(session, trial.id)}
     trace: Trace = read_trace(session, trial.id) or part
-    shown_trace, long = _fitted(trace)
+    shown_trace, long = _fit_to_screen(trace)
     own = snapshot.task(trial.suite, trial.task)
     mark = find_mark(session, trial.id)
     line = trial_line(trial, mark)
@@ -57,7 +57,7 @@ def trial_shape(
         run=run_shape(session, root, get_run(session, trial.run_id)),
         trace=shown_trace,
         result=result,
-        expected=_expected(script),
+        expected=_expected_shapes(script),
         order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
         near=neighbours(session, trial),
         remarks=[TrialRemark(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
@@ -67,12 +67,12 @@ def trial_shape(
             [shapes.RuleShape(matches=r.if_reply.matches, grants=r.grants) for r in part.user]
             for part in script.parts
         ],
-        values=_values(trace) if result else {},
+        values=_values_by_place(trace) if result else {},
         long=long,
-        planted=_planted(trace, task),
+        planted=_planted_texts(trace, task),
         injected=injected_at(trace["events"], own),
         setup=setup_shape(session, trial, trace, own),
-        mentions=_mentions(script),
+        mentions=_mention_shapes(script),
         results=_result_lines(rows),
         shown=row.id if row else None,
         script=_script_shape(snapshot, trial, suite, task),
@@ -84,7 +84,7 @@ HEAD_ROOM = 300_000
 """Characters of what a trace holds besides its events: tools, state, truth."""
 
 
-def _fitted(trace: Trace) -> tuple[Any, list[int]]:
+def _fit_to_screen(trace: Trace) -> tuple[Any, list[int]]:
     """A trace as much of it as a screen takes, and the places of the events that were cut."""
     room = room_for_each(len(trace["events"]))
     events = [cut(event, room) for event in trace["events"]]
@@ -111,7 +111,7 @@ def _script_of(
     )
 
 
-def _under(script: Script, alternatives: list[int | None] | None) -> Script:
+def _under_alternatives(script: Script, alternatives: list[int | None] | None) -> Script:
     """The script with the alternatives that were judged; without a result, the first."""
     taken = alternatives or [None] * len(script.parts)
     return script.under(
@@ -122,7 +122,7 @@ def _under(script: Script, alternatives: list[int | None] | None) -> Script:
     )
 
 
-def _expected(script: Script) -> list[shapes.ExpectedShape]:
+def _expected_shapes(script: Script) -> list[shapes.ExpectedShape]:
     return [
         shapes.ExpectedShape(
             name=e.name,
@@ -140,7 +140,7 @@ def _expected(script: Script) -> list[shapes.ExpectedShape]:
     ]
 
 
-def _mentions(script: Script) -> list[shapes.MentionShape]:
+def _mention_shapes(script: Script) -> list[shapes.MentionShape]:
     """What answers have to mention of calls and truths; answers are numbered over the parts."""
     answers = [spec.mentions for part in script.parts for spec in part.expect.answer]
     return [
@@ -150,7 +150,7 @@ def _mentions(script: Script) -> list[shapes.MentionShape]:
     ]
 
 
-def _values(trace: Trace) -> dict[int, list[shapes.ValueShape]]:
+def _values_by_place(trace: Trace) -> dict[int, list[shapes.ValueShape]]:
     """The values of every reply, with their sources."""
     story = read_story(trace)
     clock = Clock(trace["clock"], trace["zone"])
@@ -180,7 +180,7 @@ def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
     ]
 
 
-def _planted(trace: Trace, task: Task) -> dict[str, str]:
+def _planted_texts(trace: Trace, task: Task) -> dict[str, str]:
     """The texts that were planted in results, by call."""
     planted = {}
     for event in trace["events"]:

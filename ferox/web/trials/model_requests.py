@@ -37,10 +37,10 @@ def model_request_shape(
         (e for e in reversed(models[:place]) if e.get("voice") == event.get("voice")), None
     )
     earlier = read_model_request(session, trial, before["id"]) if before else None
-    hashes = [*_hashes(kept), *(_hashes(earlier) if earlier else ())]
+    hashes = [*_hashes_of(kept), *(_hashes_of(earlier) if earlier else ())]
     pieces = read_pieces(session, [h for h in hashes if _not_kept(h) is None])
     same = _same_start(kept["messages"], earlier["messages"]) if earlier else 0
-    tools = _tools(kept, event, trace, pieces)
+    tools = _shown_tools(kept, event, trace, pieces)
     before_tools = [pieces.get(h) or {} for h in earlier["tools"]] if earlier else []
     earlier_tools = {str(tool.get("name")) for tool in before_tools}
     names = {tool.name for tool in tools}
@@ -67,11 +67,11 @@ def model_request_shape(
         dropped=len(earlier["messages"]) - same if earlier else 0,
         tools_added=sorted(names - earlier_tools) if earlier else [],
         tools_removed=sorted(earlier_tools - names) if earlier else [],
-        not_kept=sum(_not_kept(h) or 0 for h in _hashes(kept)),
+        not_kept=sum(_not_kept(h) or 0 for h in _hashes_of(kept)),
     )
 
 
-def _hashes(kept: dict[str, Any]) -> list[str]:
+def _hashes_of(kept: dict[str, Any]) -> list[str]:
     one = [h for h in (kept["parameters"], kept["answer"]) if h]
     return [*kept["messages"], *kept["tools"], *one]
 
@@ -87,7 +87,7 @@ def _same_start(now: list[str], before: list[str]) -> int:
                 min(len(now), len(before)))  # fmt: skip
 
 
-def _tools(
+def _shown_tools(
     kept: dict[str, Any], event: ModelEvent, trace: Trace, pieces: dict[str, Any]
 ) -> list[shapes.ShownToolShape]:
     """The tools of a request, in their order, each beside what its server offers."""

@@ -59,7 +59,7 @@ class TrialProgress:
                 yield ServerSentEvent("null", event="over")
                 return
             # From the first that may still change: a call that ends changes its event in place.
-            place = found.place + _settled(found.events)
+            place = found.place + _count_settled(found.events)
             await asyncio.sleep(EVERY_S)
 
     def _read(self, trial: int, place: int) -> tuple[bool, shapes.NewEvents]:
@@ -82,7 +82,7 @@ class TrialProgress:
         return record.state not in GOING or not goes_on, shown
 
 
-def _settled(events: list[dict[str, Any]] | list[Event]) -> int:
+def _count_settled(events: list[dict[str, Any]] | list[Event]) -> int:
     """How many of the first events change no more: an answer may still come to the others."""
     return next((n for n, event in enumerate(events) if not _is_settled(event)), len(events))
 

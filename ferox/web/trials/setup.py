@@ -36,7 +36,7 @@ def setup_shape(
         models=models,
         params=agent.params,
         instructions=str(trace.get("instructions") or snapshot.instructions.get(trial.agent, "")),
-        before=_before(session, trial, snapshot),
+        before=_instructions_before(session, trial, snapshot),
         modes=dict(suite.servers),
         wording={
             name: {
@@ -55,7 +55,7 @@ def setup_shape(
     )
 
 
-def _before(
+def _instructions_before(
     session: Session, trial: Trial, snapshot: Snapshot
 ) -> shapes.EarlierInstructions | None:
     """The agent's instructions in the newest earlier run that had it."""
