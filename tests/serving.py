@@ -16,7 +16,7 @@ from typing import Any
 from ferox.store.database import open_database
 from ferox.web.access import Access
 from ferox.web.app import create_app
-from ferox.web.run_progress import RunProgress
+from ferox.web.runs.progress import RunProgress
 from ferox.web.serve import new_server
 from ferox.web.watching import Watching
 from ferox.workspace.vault import Vault, install

@@ -10,7 +10,12 @@ import click
 
 from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
-from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
+from ferox.cli.workspace_argument import (
+    WorkspaceFirst,
+    modes_by_hand,
+    pairs,
+    workspace_argument,
+)
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, ProbeStep
 from ferox.runs.records import RunError
@@ -24,10 +29,7 @@ MARKS = {True: "well", None: "doubt", False: "broken"}
 @click.command("probe", cls=WorkspaceFirst)
 @workspace_argument
 @click.argument("agent")
-@click.option(
-    "--server", "modes", multiple=True, metavar="NAME=MODE",
-    help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",
-)  # fmt: skip
+@modes_by_hand
 def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """Look whether AGENT starts: its model, its start, its tools, one harmless turn.
 

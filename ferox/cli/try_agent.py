@@ -13,7 +13,12 @@ from ferox.agents.links.link import ApprovalDecision
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.value_lines import value_lines
-from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
+from ferox.cli.workspace_argument import (
+    WorkspaceFirst,
+    modes_by_hand,
+    pairs,
+    workspace_argument,
+)
 from ferox.core.json_values import brief
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace, end_of
@@ -45,10 +50,7 @@ from ferox.workspace.vault import vault
 @click.command("try", cls=WorkspaceFirst)
 @workspace_argument
 @click.argument("agent")
-@click.option(
-    "--server", "modes", multiple=True, metavar="NAME=MODE",
-    help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",
-)  # fmt: skip
+@modes_by_hand
 def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """Talk to AGENT by hand; an empty line, or the end of the input, ends it.
 

@@ -23,6 +23,12 @@ workspace_argument = click.argument(
     callback=_open_vault,
 )
 
+modes_by_hand = click.option(
+    "--server", "modes", multiple=True, metavar="NAME=MODE",
+    help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",
+)  # fmt: skip
+"""How servers are reached when an agent is probed, or talked to, by hand."""
+
 
 class WorkspaceFirst(click.Command):
     """A command whose first argument, the workspace, may be left out: it is then this folder."""

@@ -16,7 +16,7 @@ from sse_starlette import ServerSentEvent
 
 from ferox.servers.by_hand.watched import Watched
 from ferox.web.agents.conversations import conversation_shape
-from ferox.web.run_progress import RunProgress
+from ferox.web.runs.progress import RunProgress
 from ferox.web.servers.calls_by_hand import call_shape
 from ferox.web.site import Numbered, Site
 from ferox.web.trials.progress import TrialProgress

@@ -164,12 +164,6 @@ class NumberPath(BaseModel):
     number: str
 
 
-class VersionQuery(BaseModel):
-    """The version that the screen has already."""
-
-    seen: int = -1
-
-
 class ConversationRequest(BaseModel):
     """How a conversation by hand is held."""
 

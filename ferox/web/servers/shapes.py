@@ -239,15 +239,9 @@ class CallByHandShape(BaseModel):
 
 
 class CallByHandPath(BaseModel):
-    """A try's number in an address."""
+    """The number of a call by hand in an address."""
 
     number: str
-
-
-class SeenQuery(BaseModel):
-    """The version last seen: the answer waits a little for the next."""
-
-    seen: int = -1
 
 
 class AnswerRequest(BaseModel):
