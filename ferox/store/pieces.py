@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import zlib
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import select
@@ -28,14 +28,17 @@ def compressed(text: str) -> bytes:
 
 def read_pieces(session: Session, hashes: Iterable[str]) -> dict[str, Any]:
     """The pieces of these hashes, as far as they are there."""
-    wanted = list(dict.fromkeys(hashes))
     found: dict[str, Any] = {}
-    for start in range(0, len(wanted), AT_ONCE):
-        rows = session.execute(
-            select(Piece.hash, Piece.body).where(Piece.hash.in_(wanted[start : start + AT_ONCE]))
-        )
+    for batch in _batches(hashes):
+        rows = session.execute(select(Piece.hash, Piece.body).where(Piece.hash.in_(batch)))
         found |= {hashed: json.loads(zlib.decompress(body)) for hashed, body in rows}
     return found
+
+
+def _batches(hashes: Iterable[str]) -> Iterator[list[str]]:
+    wanted = list(dict.fromkeys(hashes))
+    for start in range(0, len(wanted), AT_ONCE):
+        yield wanted[start : start + AT_ONCE]
 
 
 def put_away(
@@ -59,7 +62,9 @@ def put_away(
         if key in document:
             pieces[key] = {name: put(value) for name, value in document[key].items()}
     # Most pieces are there already; to compress them again costs more than to look.
-    there = set(session.scalars(select(Piece.hash).where(Piece.hash.in_(texts))))
+    there: set[str] = set()
+    for batch in _batches(texts):
+        there.update(session.scalars(select(Piece.hash).where(Piece.hash.in_(batch))))
     new = [{"hash": h, "body": compressed(t)} for h, t in texts.items() if h not in there]
     if new:
         session.execute(insert(Piece).on_conflict_do_nothing(), new)
