@@ -77,11 +77,11 @@ def workspace(root: Path, bodies: dict[str, str] | None = None) -> list[str]:
     for name, body in chosen.items():
         code = f"{HEAD}{textwrap.indent(body, ' ' * 8)}\n    yield say\n"
         (root / f"agents/{name}.py").write_text(code)
-        told = {
+        document = {
             "ferox": 1, "agent": name, "link": "python", "model": "m", "python": sys.executable,
             "entry": f"agents/{name}.py:open_desk", "processes": 4,
             "timeouts": {"start_s": 60, "turn_s": 2 if name in ("hangs", "deaf") else 30},
             "limits": {"calls": 20},
         }  # fmt: skip
-        (root / f"agents/{name}.yaml").write_text(json.dumps(told))
+        (root / f"agents/{name}.yaml").write_text(json.dumps(document))
     return [*chosen, STEADY]

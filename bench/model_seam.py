@@ -15,7 +15,7 @@ from starlette.types import Receive, Scope, Send
 
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
-from ferox.gateway.listening import listening
+from ferox.gateway.listening import listen_on
 from ferox.gateway.model_seam.chat_interface import ChatInterface, completion_of
 from ferox.gateway.model_seam.endpoint import Endpoint
 from ferox.gateway.model_seam.own_calls import OwnCalls
@@ -38,7 +38,7 @@ async def _endpoint(scope: Scope, receive: Receive, send: Send) -> None:
     await asyncio.sleep(THINKS_S)
     response: Any = JSONResponse(completion)
     if body.get("stream"):
-        pieces: AsyncIterator[bytes] = ChatInterface().pieces(completion, {})
+        pieces: AsyncIterator[bytes] = ChatInterface().stream_answer(completion, {})
         response = StreamingResponse(pieces, media_type="text/event-stream")
     await response(scope, receive, send)
 
@@ -64,28 +64,28 @@ def _seam(endpoint: Endpoint, recorder: Recorder) -> ModelSeam:
 async def measure() -> str:
     """Medians of requests taken in turn."""
     recorder = Recorder(lambda n, event: None, 10**6, 10**6)
-    async with listening(_endpoint) as base, Gateway().serve() as gateway:
+    async with listen_on(_endpoint) as base, Gateway().serve() as gateway:
         source = ModelSource(base_url=base)
         seam = _seam(Endpoint(source, "m"), recorder)
         async with (
-            gateway.open({}, {"main": seam}) as addresses,
+            gateway.open_seams({}, {"main": seam}) as addresses,
             httpx2.AsyncClient(timeout=None) as http,
         ):
             times: dict[tuple[str, bool], list[tuple[float, float]]] = {}
             for turn in range(ROUNDS):
-                for where, url in (("direct", base), ("seam", addresses.model)):
+                for where, url in (("direct", base), ("seam", addresses.main_model)):
                     for stream in (False, True):
                         took = await _one(http, url, stream)
                         if turn >= 10:
                             times.setdefault((where, stream), []).append(took)
 
-    def told(stream: bool, part: int) -> str:
+    def ratio(stream: bool, part: int) -> str:
         direct, seam_ = (
             median(t[part] for t in times[where, stream]) for where in ("direct", "seam")
         )
         return f"{seam_ * 1000:.1f} ms against {direct * 1000:.1f} ms, ratio {seam_ / direct:.2f}"
 
     return (
-        f"an answer through the model gateway: plain {told(False, 1)}; streamed, first token "
-        f"{told(True, 0)}, total {told(True, 1)} (the endpoint takes {THINKS_S * 1000:g} ms)"
+        f"an answer through the model gateway: plain {ratio(False, 1)}; streamed, first token "
+        f"{ratio(True, 0)}, total {ratio(True, 1)} (the endpoint takes {THINKS_S * 1000:g} ms)"
     )

@@ -67,8 +67,8 @@ def _long(path: Path) -> None:
             params = {"name": "high_water", "arguments": {"day": f"day {n % 9000}", "n": n}}
             asked = {"jsonrpc": "2.0", "id": n, "method": "tools/call", "params": params}
             content = [{"type": "text", "text": json.dumps({"at": "14:31", "n": n})}]
-            told = {"jsonrpc": "2.0", "id": n, "result": {"content": content, "isError": False}}
-            for way, msg in (("to_server", asked), ("to_client", told)):
+            document = {"jsonrpc": "2.0", "id": n, "result": {"content": content, "isError": False}}
+            for way, msg in (("to_server", asked), ("to_client", document)):
                 line = {"t": n / 10, "session": 1, "dir": way, "msg": msg}
                 file.write(json.dumps(line) + "\n")
 

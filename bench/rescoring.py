@@ -10,10 +10,10 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from bench.scoring import trial
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
-from ferox.runs.rescoring import rescore, try_script
+from ferox.runs.rescoring import rescore_next, try_script
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.store.results import keep_result
@@ -41,7 +41,7 @@ def measure() -> str:
         begun = time.perf_counter()
         done = 0
         while True:
-            batch = rescore(engine, changed, changed.tasks)
+            batch = rescore_next(engine, changed, changed.tasks)
             done += batch.done
             if not batch.left:
                 break
@@ -54,7 +54,7 @@ def measure() -> str:
 
 
 def _fill(engine: Any, suite: Suite, trace: Any) -> None:
-    result = score(compile_script(suite, suite.tasks[0]), trace)
+    result = score_trial(compile_script(suite, suite.tasks[0]), trace)
     with Session(engine) as session, session.begin():
         run = tables.Run(title="s", state="done", seed=1, repeats=TRIALS, at_once=1, created_at=0)
         session.add(run)
@@ -78,6 +78,6 @@ def _fill(engine: Any, suite: Suite, trace: Any) -> None:
 
 
 def _changed(suite: Suite) -> Suite:
-    told = suite.model_dump(by_alias=True, exclude_unset=True)
-    told["tasks"][0]["expect"]["answer"] = [{"matches": "Finished"}]
-    return Suite.model_validate(told)
+    found = suite.model_dump(by_alias=True, exclude_unset=True)
+    found["tasks"][0]["expect"]["answer"] = [{"matches": "Finished"}]
+    return Suite.model_validate(found)

@@ -53,12 +53,12 @@ def left_over(root: Path) -> list[str]:
         if not entry.name.isdigit() or int(entry.name) == os.getpid():
             continue
         try:
-            told = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
+            outcome = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
             here = (entry / "cwd").readlink()
         except OSError:
             continue
-        if str(root) in told or here.is_relative_to(root):
-            found.append(told.strip())
+        if str(root) in outcome or here.is_relative_to(root):
+            found.append(outcome.strip())
     return found
 
 
@@ -107,16 +107,16 @@ def main() -> None:
     """Soak, and print what was seen."""
     trials = int(sys.argv[1]) if len(sys.argv) > 1 else TRIALS
     with tempfile.TemporaryDirectory() as folder:
-        told = soak(Path(folder).resolve(), trials)
-    early, late = told["memory"]  # type: ignore[misc]
-    first, last = told["handles"]  # type: ignore[misc]
+        found = soak(Path(folder).resolve(), trials)
+    early, late = found["memory"]  # type: ignore[misc]
+    first, last = found["handles"]  # type: ignore[misc]
     print(
-        f"soak: {told['trials']} trials at {AT_ONCE} at once in {told['seconds']} s, each with a "
-        f"verdict and a reason, {told['events']} events; no process left; the worker's memory "
+        f"soak: {found['trials']} trials at {AT_ONCE} at once in {found['seconds']} s, each with a "
+        f"verdict and a reason, {found['events']} events; no process left; the worker's memory "
         f"{early:.0f} MB in the second quarter, {late:.0f} MB in the last, ratio "
         f"{late / early:.2f}; file handles {first:.0f} and {last:.0f}"
     )
-    for (agent, why), count in told["ends"].items():  # type: ignore[attr-defined]
+    for (agent, why), count in found["ends"].items():  # type: ignore[attr-defined]
         print(f"  {agent}: {why} {count}")
 
 

@@ -49,7 +49,7 @@ async def measure() -> str:
     async with (
         bare_servers() as base,
         Gateway().serve() as gateway,
-        gateway.open({"tides": seam}, {}) as addresses,
+        gateway.open_seams({"tides": seam}, {}) as addresses,
         Client(f"{base}/mcp") as bare,
         Client(addresses.servers["tides"]) as mocked,
     ):

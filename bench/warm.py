@@ -48,12 +48,12 @@ async def _one(name: str) -> str:
             running = TrialRun(job_by_hand(snapshot, name), surroundings, ScriptedUser(task))
             trace = await running.carry_out()
         assert trace["events"][-1]["why"] == "done", trace["events"][-1]
-        (process,) = link.warm
+        (process,) = link.idle_processes
         opened = trace["link"]["start_s"]
         taken = time.perf_counter() - begun
         return f"{name} {_memory(process.pid):.0f} MB, opens in {opened:.1f} s of {taken:.1f} s"
     finally:
-        await link.shut()
+        await link.shut_down()
 
 
 async def measure() -> str:

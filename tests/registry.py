@@ -60,5 +60,5 @@ def memory_server(folder: Path) -> ServerFile:
 
 def installed(package: str) -> str:
     """The version of an npm package that is installed here."""
-    told = json.loads((MODULES / package / "package.json").read_text())
-    return str(told["version"])
+    text = json.loads((MODULES / package / "package.json").read_text())
+    return str(text["version"])

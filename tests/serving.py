@@ -19,7 +19,7 @@ from ferox.web.app import create_app
 from ferox.web.runs.progress import RunProgress
 from ferox.web.serve import new_server
 from ferox.web.watching import Watching
-from ferox.workspace.vault import Vault, install
+from ferox.workspace.vault import Vault, install_vault
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
 
@@ -57,7 +57,7 @@ class AppCase(WorkspaceCase):
 
         async def heard() -> str:
             progress = RunProgress(self.engine, self.root)
-            return "".join([event.encode().decode() async for event in progress.follow(run)])
+            return "".join([event.encode().decode() async for event in progress.follow_run(run)])
 
         return asyncio.run(heard())
 
@@ -66,7 +66,7 @@ class AppCase(WorkspaceCase):
 
         async def follow() -> Any:
             shown = None
-            async for event in await Watching(self.site).find(kind, number):
+            async for event in await Watching(self.site).find_events(kind, number):
                 if event.event == "change":
                     shown = json.loads(event.data)
                     if until(shown):
@@ -104,7 +104,7 @@ class ServedCase(HttpCase):
         super().setUp()
         engine = open_database(self.root)
         self.addCleanup(engine.dispose)
-        self.addCleanup(install, Vault(None))
+        self.addCleanup(install_vault, Vault(None))
         server, site = new_server(self.root, engine, Access())
         self.addCleanup(site.loop.close)
         listening = socket.create_server(("127.0.0.1", 0))

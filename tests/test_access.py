@@ -29,7 +29,7 @@ from ferox.workspace.vault import (
     Settings,
     UnsetSecret,
     Vault,
-    destination,
+    secret_destination,
 )
 from tests.serving import AppCase
 from tests.waiting import HANG_S
@@ -67,7 +67,10 @@ class Sites(unittest.TestCase):
         access = Access("work-token", "look-token")
         self.assertEqual(self.status(access, host="192.0.2.7:8640"), 401)
         self.assertEqual(self.status(access, host="evil.example"), 403)
-        worker, looker = access.enter("work-token", "a"), access.enter("look-token", "a")
+        worker, looker = (
+            access.enter_by_token("work-token", "a"),
+            access.enter_by_token("look-token", "a"),
+        )
         assert isinstance(worker, str) and isinstance(looker, str)
         self.assertNotIn("token", worker, "the cookie does not hold the token itself")
         for cookie, method, status in (
@@ -79,7 +82,7 @@ class Sites(unittest.TestCase):
 
     def test_behind_a_proxy(self) -> None:
         access = Access("t", None, "https://desk.example")
-        cookie = access.enter("t", "a")
+        cookie = access.enter_by_token("t", "a")
         assert isinstance(cookie, str)
         own = {"Origin": "https://desk.example"}
         self.assertIsNone(access.refusal("POST", "desk.example", own, cookie))
@@ -88,18 +91,18 @@ class Sites(unittest.TestCase):
             access.refusal("POST", "desk.example", other, cookie),
             Refusal(403, "no other site may call this"),
         )
-        self.assertTrue(access.secure)
+        self.assertTrue(access.is_secure)
 
     def test_wrong_tokens_are_counted_by_who_tries(self) -> None:
         access = Access("right")
         for _ in range(MOST_WRONG):
-            told = access.enter("wrong", "a")
-            self.assertEqual(told, Refusal(401, "this is not the token"))
+            found = access.enter_by_token("wrong", "a")
+            self.assertEqual(found, Refusal(401, "this is not the token"))
         for token in ("wrong", "right"):
-            told = access.enter(token, "a")
-            assert isinstance(told, Refusal)
-            self.assertEqual(told.status, 429)
-        self.assertIsInstance(access.enter("right", "b"), str)
+            found = access.enter_by_token(token, "a")
+            assert isinstance(found, Refusal)
+            self.assertEqual(found.status, 429)
+        self.assertIsInstance(access.enter_by_token("right", "b"), str)
 
 
 class Entering(AppCase):
@@ -187,8 +190,8 @@ class BehindTls(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
             own = {"Origin": url}
             begun = await http.post("/api/runs", json=body, headers=own)
             self.assertEqual(begun.status_code, 201, begun.text)
-            told = await http.get(f"/api/watch/runs/{begun.json()['id']}")
-            self.assertTrue(told.text.rstrip().endswith('data: "done"'), told.text[-200:])
+            answer = await http.get(f"/api/watch/runs/{begun.json()['id']}")
+            self.assertTrue(answer.text.rstrip().endswith('data: "done"'), answer.text[-200:])
             other = {"Origin": url.replace("https", "http")}
             self.assertEqual(
                 (await http.post("/api/runs", json=body, headers=other)).status_code, 403
@@ -210,26 +213,28 @@ class Secrets(WorkspaceCase):
         os.environ["FEROX_TEST_OUTSIDE"] = "from outside"
         self.addCleanup(os.environ.pop, "FEROX_TEST_OUTSIDE")
         with self.assertRaisesRegex(UnsetSecret, "ferox allow FEROX_TEST_OUTSIDE"):
-            self.vault.value("KEY", "FEROX_TEST_OUTSIDE", None)
+            self.vault.secret_value("KEY", "FEROX_TEST_OUTSIDE", None)
         self.addCleanup(Settings().write)
         Settings({"FEROX_TEST_OUTSIDE"}).write()
-        self.assertEqual(self.vault.value("KEY", "FEROX_TEST_OUTSIDE", None), "from outside")
+        self.assertEqual(self.vault.secret_value("KEY", "FEROX_TEST_OUTSIDE", None), "from outside")
         with self.assertRaisesRegex(UnsetSecret, r"put INSIDE=… into the workspace's `.env`"):
-            self.vault.value("KEY", "INSIDE", None)
-        self.vault.keep({"INSIDE": 'it\'s $HOME "quoted" #1'})
-        self.assertEqual(self.vault.value("KEY", "INSIDE", None), 'it\'s $HOME "quoted" #1')
+            self.vault.secret_value("KEY", "INSIDE", None)
+        self.vault.keep_secrets({"INSIDE": 'it\'s $HOME "quoted" #1'})
+        self.assertEqual(self.vault.secret_value("KEY", "INSIDE", None), 'it\'s $HOME "quoted" #1')
         self.assertEqual((self.root / ".env").stat().st_mode & 0o777, 0o600)
         self.assertEqual((self.root / ".gitignore").read_text(), ".env\n.ferox/\n")
 
     def test_a_new_address_is_asked_for_and_remembered(self) -> None:
-        self.vault.keep({"KEY": "k"})
+        self.vault.keep_secrets({"KEY": "k"})
         self.addCleanup(Settings().write)
         here, there = SecretUse("KEY", "https://a.example"), SecretUse("KEY", "https://b.example")
         with self.assertRaisesRegex(SecretUseNotAgreed, "ferox agree KEY 'https://a.example'"):
-            self.vault.value("x", *vars(here).values())
-        self.vault.agree(*vars(here).values())
-        self.assertEqual(self.vault.value("x", *vars(here).values()), "k")
-        self.assertEqual(Vault(self.root).unagreed([here, there, SecretUse("NONE", "x")]), [there])
+            self.vault.secret_value("x", *vars(here).values())
+        self.vault.agree_use(*vars(here).values())
+        self.assertEqual(self.vault.secret_value("x", *vars(here).values()), "k")
+        self.assertEqual(
+            Vault(self.root).unagreed_uses([here, there, SecretUse("NONE", "x")]), [there]
+        )
         self.assertFalse(Vault(self.root / "elsewhere").is_agreed(*vars(here).values()))
 
     def test_where_a_servers_secrets_go(self) -> None:
@@ -237,7 +242,7 @@ class Secrets(WorkspaceCase):
             ({"url": "https://u:p@h.example:8/mcp?x=1"}, "https://h.example:8"),
             ({"command": ["npx", "-y", "x", {"secret": "T"}]}, "the command npx -y x {T}"),
         ):
-            self.assertEqual(destination(Reach.model_validate(reach)), to)
+            self.assertEqual(secret_destination(Reach.model_validate(reach)), to)
 
     def test_a_run_with_nobody_at_the_terminal_says_the_line_that_agrees(
         self,
@@ -246,9 +251,9 @@ class Secrets(WorkspaceCase):
         self.change(
             "agents/plain.yaml", "link: plain", "link: plain\nenv: {KEY: {secret: DESK_KEY}}"
         )
-        told = CliRunner().invoke(main, ["run", str(self.root)])
-        self.assertEqual(told.exit_code, 2, told.output)
-        self.assertIn("ferox agree DESK_KEY 'the agent plain'", told.output)
+        outcome = CliRunner().invoke(main, ["run", str(self.root)])
+        self.assertEqual(outcome.exit_code, 2, outcome.output)
+        self.assertIn("ferox agree DESK_KEY 'the agent plain'", outcome.output)
         self.addCleanup(Settings().write)
         agreed = CliRunner().invoke(main, ["agree", str(self.root), "DESK_KEY", "the agent plain"])
         self.assertEqual(agreed.exit_code, 0, agreed.output)

@@ -14,7 +14,7 @@ from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem
-from ferox.workspace.yaml_files import parse_yaml, validate
+from ferox.workspace.yaml_files import parse_yaml, validate_file
 
 BERTHS = {
     "type": "object",
@@ -53,7 +53,7 @@ def found(task: str) -> list[Problem]:
     head = "ferox: 1\nsuite: s\nservers: {harbour: mock}\ntasks:\n  - task: t\n"
     text = head + textwrap.indent(textwrap.dedent(task).strip("\n"), "    ") + "\n"
     file = parse_yaml(text, "tasks/s.yaml")
-    suite = validate(file, Suite)
+    suite = validate_file(file, Suite)
     assert suite is not None, file.problems
     return list(check_suite(file, suite, SuiteContext(SERVERS, Path())))
 
@@ -66,15 +66,15 @@ def expecting(*calls: str, more: str = "") -> list[Problem]:
 
 class CheckCase(unittest.TestCase):
     def only(
-        self, problems: list[Problem], told: str, place: tuple[int, int] | None = None
+        self, problems: list[Problem], words: str, place: tuple[int, int] | None = None
     ) -> None:
         """The only thing found: its words, and its line and column."""
         self.assertEqual(len(problems), 1, problems)
-        self.assertIn(told, problems[0].message)
+        self.assertIn(words, problems[0].message)
         if place:
             self.assertEqual((problems[0].line, problems[0].column), place)
 
-    def told(self, problems: list[Problem], *pieces: str) -> None:
+    def assert_says(self, problems: list[Problem], *pieces: str) -> None:
         everything = "\n".join(str(p) for p in problems)
         for piece in pieces:
             self.assertIn(piece, everything)
@@ -114,7 +114,7 @@ class Names(CheckCase):
               failures: {recovers: {by: [harbour/none]}}
             """
         )
-        self.told(
+        self.assert_says(
             problems, "vessel_detail`: no such tool", "requires `imo`; Ferox cannot look it up",
             "harbour/list_berth`: no such", "`tides` is not a server", "asign_berth`: no",
             "lst_berths`: no such tool", "`harbr`: no server of this suite; did you mean `harbour`",
@@ -127,7 +127,7 @@ class Names(CheckCase):
         file = parse_yaml(
             "ferox: 1\nsuite: s\ntasks: [{task: t, say: x, expect: {calls: [{tool: a/b}]}}]", "s"
         )
-        suite = validate(file, Suite)
+        suite = validate_file(file, Suite)
         assert suite
         self.assertEqual(list(check_suite(file, suite, SuiteContext())), [])
 
@@ -204,7 +204,7 @@ class Values(CheckCase):
             """
         )
         self.assertEqual(sorted({p.line for p in problems}), [9, 10, 11, 12, 13, 14, 15, 16])
-        self.told(problems, "`claims` and `write` go together; `write` is missing")
+        self.assert_says(problems, "`claims` and `write` go together; `write` is missing")
 
 
 class Sources(CheckCase):
@@ -269,8 +269,8 @@ class Chains(CheckCase):
 
     def test_chains_that_contradict_each_other(self) -> None:
         problems = expecting(self.A, self.B, self.C, more="order: [[a, b, c], [c, a]]\n")
-        told = "`c` before `a` contradicts `a` before `b` before `c`"
-        self.only(problems, told, (12, 30))
+        words = "`c` before `a` contradicts `a` before `b` before `c`"
+        self.only(problems, words, (12, 30))
         self.only(expecting(self.A, more="order: [[a, a]]\n"), "cannot come before itself")
 
     def test_a_chain_against_the_way_a_value_goes(self) -> None:
@@ -301,7 +301,7 @@ class Chains(CheckCase):
             expect: {calls: [{as: a, tool: harbour/list_berths, as_approved: true}]}
             """
         )
-        self.told(denied, "its approval is denied", "so this can never hold")
+        self.assert_says(denied, "its approval is denied", "so this can never hold")
 
 
 class Parts(CheckCase):
@@ -314,7 +314,7 @@ class Parts(CheckCase):
             expect: {answer: [{matches: x}]}
             """
         )
-        self.told(problems, "the name `a` is taken", "`answer` belongs to one part")
+        self.assert_says(problems, "the name `a` is taken", "`answer` belongs to one part")
 
     def test_alternatives_may_share_names_and_later_parts_refer_to_them(self) -> None:
         problems = found(

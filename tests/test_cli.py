@@ -23,8 +23,8 @@ class Commands(WorkspaceCase):
     def ferox(self, *arguments: object) -> subprocess.CompletedProcess[str]:
         """A command in this process, as the terminal would see it."""
         words = [str(argument) for argument in arguments]
-        told = CliRunner().invoke(main, words, catch_exceptions=False)
-        return subprocess.CompletedProcess(words, told.exit_code, told.stdout, told.stderr)
+        done = CliRunner().invoke(main, words, catch_exceptions=False)
+        return subprocess.CompletedProcess(words, done.exit_code, done.stdout, done.stderr)
 
     def test_verify(self) -> None:
         good = self.ferox("verify", self.root)
@@ -58,12 +58,12 @@ class Commands(WorkspaceCase):
             bad.stdout,
         )
 
-    def test_a_stored_trial_is_told_and_written_and_scored_again(self) -> None:
+    def test_a_stored_trial_is_digested_exported_and_scored_again(self) -> None:
         self.assertIn("has no results yet", self.ferox("digest", self.root, 1, 1).stderr)
         self.ferox("run", self.root, "--trials", 2)
-        told = self.ferox("digest", self.root, 1, 2)
-        self.assertEqual(told.returncode, 0, told.stderr)
-        self.assertIn("small/high · plain · trial", told.stdout)
+        outcome = self.ferox("digest", self.root, 1, 2)
+        self.assertEqual(outcome.returncode, 0, outcome.stderr)
+        self.assertIn("small/high · plain · trial", outcome.stdout)
         for given, words in (
             ((1, 9), "there is no trial 9"),
             ((7, 1), "there is no run 7; the newest is 1"),
@@ -85,7 +85,7 @@ class Commands(WorkspaceCase):
         self.assertEqual(broken.returncode, 2)
         self.assertIn("traces.jsonl:3: /", broken.stderr)
 
-    def test_run_leaves_with_two_if_it_is_told_nonsense(self) -> None:
+    def test_run_leaves_with_two_if_it_is_given_nonsense(self) -> None:
         bad = self.ferox("run", self.root, "--agent", "plian")
         self.assertEqual(bad.returncode, 2)
         self.assertIn("`plian`: no such agent; there is plain", bad.stderr)
@@ -103,10 +103,10 @@ class Commands(WorkspaceCase):
         self.assertIn("Run 2", done.stdout)
         self.assertIn("calm", done.stdout)
         self.assertNotIn("high ", done.stdout)
-        for run, told in ((2, "nothing failed in run 2"), (7, "there is no run 7")):
+        for run, words in ((2, "nothing failed in run 2"), (7, "there is no run 7")):
             refused = self.ferox("again", self.root, run)
             self.assertEqual(refused.returncode, 2)
-            self.assertIn(told, refused.stderr)
+            self.assertIn(words, refused.stderr)
 
     def test_resume_does_what_is_missing_and_no_more(self) -> None:
         self.ferox("run", self.root, "--trials", 3)
@@ -144,28 +144,28 @@ class Commands(WorkspaceCase):
 
     def test_score_tells_what_is_wrong_with_a_trace(self) -> None:
         suite = DATA / "window-then-berth.yaml"
-        told = json.loads((DATA / "window-then-berth.trace.json").read_text())
+        text = json.loads((DATA / "window-then-berth.trace.json").read_text())
         file = self.root / "t.json"
-        file.write_text(json.dumps({**told, "task": "other"}))
+        file.write_text(json.dumps({**text, "task": "other"}))
         bad = self.ferox("score", "--tasks", suite, file)
         self.assertEqual(bad.returncode, 2)
         self.assertIn("task `other` is not in the suite; there is window-then-berth", bad.stderr)
-        told["events"][0]["t"] = "soon"
-        file.write_text(json.dumps(told))
+        text["events"][0]["t"] = "soon"
+        file.write_text(json.dumps(text))
         self.assertIn("/events/0/t", self.ferox("score", "--tasks", suite, file).stderr)
         file.write_text("{")
         self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 2)
 
     def test_score_leaves_with_three_for_an_error_and_one_for_a_failure(self) -> None:
         suite = DATA / "window-then-berth.yaml"
-        told = json.loads((DATA / "window-then-berth.trace.json").read_text())
+        text = json.loads((DATA / "window-then-berth.trace.json").read_text())
         file = self.root / "t.json"
-        told["events"][-1].update(why="could_not_run", reason="the model is gone")
-        file.write_text(json.dumps(told))
+        text["events"][-1].update(why="could_not_run", reason="the model is gone")
+        file.write_text(json.dumps(text))
         self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 3)
-        told["events"][-1].update(why="done")
-        told["events"][-2]["text"] = "Done."
-        file.write_text(json.dumps(told))
+        text["events"][-1].update(why="done")
+        text["events"][-2]["text"] = "Done."
+        file.write_text(json.dumps(text))
         self.assertEqual(self.ferox("score", "--tasks", suite, file).returncode, 1)
 
     def test_serve_says_when_it_cannot(self) -> None:

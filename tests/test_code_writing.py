@@ -34,8 +34,8 @@ class Reading(unittest.TestCase):
     def test_stubs_are_tools(self) -> None:
         asked = CodeWriting.asked_for(messages())
         assert asked is not None
-        told, schema = asked.tools["tide_window"]
-        self.assertEqual(told, "Times between which the water is deep.")
+        found, schema = asked.tools["tide_window"]
+        self.assertEqual(found, "Times between which the water is deep.")
         properties = {"day": {"type": "string"}, "min_depth_m": {"type": "number"}}
         self.assertEqual(schema, {"type": "object", "properties": properties})
         self.assertEqual(list(asked.tools), ["tide_window"])
@@ -50,10 +50,10 @@ class Reading(unittest.TestCase):
         assert asked is not None
         last = "Last output from code snippet:\n"
         printed = f"Observation:\nExecution logs:\n{{'opens': '13:10'}}\n{last}None"
-        (_, plain) = asked.history(messages({"role": "user", "content": printed}))
+        (_, plain) = asked.message_history(messages({"role": "user", "content": printed}))
         self.assertEqual(plain["content"], "Observation:\n{'opens': '13:10'}")
         silent = f"Observation:\nExecution logs:\n{last}Done.\nNew task:\nIMO 9."
-        history = asked.history(messages({"role": "user", "content": silent}))
+        history = asked.message_history(messages({"role": "user", "content": silent}))
         self.assertEqual(Conversation.read(history).said, ("IMO 9.",))
 
 
@@ -61,9 +61,11 @@ class Writing(unittest.TestCase):
     def test_calls_and_words_are_python(self) -> None:
         asked = CodeWriting.asked_for(messages())
         assert asked is not None
-        calls = asked.written(None, [("tide_window", {"day": "it's today", "min_depth_m": 7.5})])
+        calls = asked.write_message(
+            None, [("tide_window", {"day": "it's today", "min_depth_m": 7.5})]
+        )
         code = calls.split("<code>\n")[1].split("\n</code>")[0]
         call: Any = ast.parse(code).body[0]
         self.assertEqual(call.value.func.id, "tide_window")
         self.assertEqual(ast.literal_eval(call.value.keywords[0].value), "it's today")
-        self.assertIn("final_answer('At 13:10.')", asked.written("At 13:10.", []))
+        self.assertIn("final_answer('At 13:10.')", asked.write_message("At 13:10.", []))

@@ -17,7 +17,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
 from ferox.workspace.check_server import check_server
-from ferox.workspace.yaml_files import read_yaml, validate
+from ferox.workspace.yaml_files import read_yaml, validate_file
 from tests.registry import REGISTRY
 from tests.waiting import HANG_S
 
@@ -29,7 +29,7 @@ OUTCOME = re.compile(r"^([✓✗]) ([\w-]+): (\d+) passed, (\d+) failed", re.M)
 
 def conformance_mock() -> ServerFile:
     file = read_yaml(FILE, FILE.name)
-    server = validate(file, ServerFile)
+    server = validate_file(file, ServerFile)
     assert server is not None, file.problems
     problems = list(check_server(file, server, FILE.parent))
     assert not problems, problems
@@ -42,7 +42,7 @@ async def run_suite() -> str:
     assert mock is not None
     source = MockServer("conformance", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
     seam = ToolSeam(source, Recorder(lambda n, event: None, 1000, 1000))
-    async with Gateway().serve() as gateway, gateway.open({"conformance": seam}, {}) as at:
+    async with Gateway().serve() as gateway, gateway.open_seams({"conformance": seam}, {}) as at:
         with tempfile.TemporaryDirectory() as scratch:
             process = await asyncio.create_subprocess_exec(
                 str(REGISTRY / "node_modules/.bin/conformance"),
@@ -58,7 +58,9 @@ async def run_suite() -> str:
 
 class Conformance(unittest.TestCase):
     def test_the_suite_passes(self) -> None:
-        told = asyncio.run(run_suite())
-        outcomes = {m[2]: m[1] == "✓" for m in OUTCOME.finditer(told)}
-        self.assertGreater(len(outcomes), 25, told[-2000:])
-        self.assertEqual({name for name, well in outcomes.items() if not well}, FAILS, told[-3000:])
+        found = asyncio.run(run_suite())
+        outcomes = {m[2]: m[1] == "✓" for m in OUTCOME.finditer(found)}
+        self.assertGreater(len(outcomes), 25, found[-2000:])
+        self.assertEqual(
+            {name for name, well in outcomes.items() if not well}, FAILS, found[-3000:]
+        )

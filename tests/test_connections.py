@@ -7,11 +7,11 @@ import shutil
 from pathlib import Path
 from typing import Any
 
-from ferox.core.remarks import remarks
-from ferox.core.scoring import score
+from ferox.core.remarks import trial_remarks
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
-from ferox.making.connecting import CONNECTIONS, connection, files
+from ferox.making.connecting import CONNECTIONS, connection_files, find_connection
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import take_snapshot
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
@@ -30,9 +30,9 @@ PIPELINE = """
 
     @asynccontextmanager
     async def open_desk(trial):
-        told = trial.models["main"]
-        client = AsyncOpenAI(base_url=told["base_url"], api_key=told["api_key"])
-        model = OpenAIChatCompletionsModel(told["name"], client)
+        model_seam = trial.models["main"]
+        client = AsyncOpenAI(base_url=model_seam["base_url"], api_key=model_seam["api_key"])
+        model = OpenAIChatCompletionsModel(model_seam["name"], client)
         async with AsyncExitStack() as stack:
             tides = MCPServerStreamableHttp({"url": trial.servers["tides"]["url"]}, name="tides")
             await stack.enter_async_context(tides)
@@ -77,18 +77,18 @@ class RunCase(WorkspaceCase):
                     surroundings = TrialSurroundings(gateway=gateway, link=link)
                     return await TrialRun(job, surroundings).carry_out()
                 finally:
-                    await link.shut()
+                    await link.shut_down()
 
         trace = asyncio.run(carry_out())
-        script = compile_script(snapshot.suites["small"], snapshot.task("small", "high"))
-        return trace, score(script, trace)
+        script = compile_script(snapshot.suites["small"], snapshot.find_task("small", "high"))
+        return trace, score_trial(script, trace)
 
 
 class Connections(RunCase):
     def connect(self, name: str, python: str = "") -> tuple[Any, Any]:
-        found = connection(name)
+        found = find_connection(name)
         assert found is not None
-        for file, text in files(found, "new-desk", "steady").items():
+        for file, text in connection_files(found, "new-desk", "steady").items():
             self.write(file, text.replace(".venv/bin/python", python))
         return self.trial("new-desk")
 
@@ -118,13 +118,13 @@ class Connections(RunCase):
     def test_every_connection_makes_files_that_load(self) -> None:
         for found in CONNECTIONS:
             with self.subTest(found.name):
-                for file, text in files(found, "new-desk", "steady").items():
+                for file, text in connection_files(found, "new-desk", "steady").items():
                     self.write(file, text)
                 self.assertEqual(load_workspace(self.root).agents["new-desk"].link, found.link)
 
 
 class Pipelines(RunCase):
-    def test_the_parts_of_one_agent_are_told_apart(self) -> None:
+    def test_the_parts_of_one_agent_are_distinguished(self) -> None:
         self.write("stand_ins/desk.yaml", DESK)
         self.python_agent(PIPELINE, python=NEW, own_tools="[ask_clerk]",
                           timeouts="{start_s: 60, turn_s: 30}")  # fmt: skip
@@ -138,4 +138,4 @@ class Pipelines(RunCase):
         self.assertEqual((tool["seam"], tool["tool"]), ("tool", "tides/high_water"))
         self.assertIsNotNone(tool["proposal"])
         self.assertEqual(own["result"], {"high_water": "14:31"})
-        self.assertIn("voices", [r.kind for r in remarks(trace)])
+        self.assertIn("voices", [r.kind for r in trial_remarks(trace)])

@@ -27,17 +27,17 @@ AGENT = Path(__file__).parent / "servers/link_agent.py"
 
 class ConversingByHand(WorkspaceCase):
     def talk(self, words: str, *options: str, agent: str = "plain") -> tuple[int, str]:
-        told = CliRunner().invoke(main, ["try", str(self.root), agent, *options], input=words)
-        return told.exit_code, told.output
+        done = CliRunner().invoke(main, ["try", str(self.root), agent, *options], input=words)
+        return done.exit_code, done.output
 
     def test_a_conversation_is_shown_kept_and_not_on_the_board(self) -> None:
-        status, told = self.talk("When is high water today?\n\n")
-        self.assertEqual(status, 0, told)
+        status, found = self.talk("When is high water today?\n\n")
+        self.assertEqual(status, 0, found)
         self.assertRegex(
-            told, r'tides/high_water \{"day":"2031-03-14"\} \(\d+ ms\) → \{"high_water": "14:31"\}'
+            found, r'tides/high_water \{"day":"2031-03-14"\} \(\d+ ms\) → \{"high_water": "14:31"\}'
         )
-        self.assertIn("agent> High water is at 14:31.", told)
-        self.assertIn("kept as trial 1", told)
+        self.assertIn("agent> High water is at 14:31.", found)
+        self.assertIn("kept as trial 1", found)
         engine = open_database(self.root)
         with Session(engine) as session:
             run = session.scalars(select(tables.Run)).one()
@@ -51,9 +51,9 @@ class ConversingByHand(WorkspaceCase):
         self.assertEqual(client.get("/api/trials/1").status_code, 200)
 
     def test_the_end_of_the_input_ends_it_too(self) -> None:
-        status, told = self.talk("Hello there, old boat\n")
-        self.assertEqual(status, 0, told)
-        self.assertIn("no way to help", told)
+        status, found = self.talk("Hello there, old boat\n")
+        self.assertEqual(status, 0, found)
+        self.assertIn("no way to help", found)
 
     def test_approvals_are_given_by_hand(self) -> None:
         command = json.dumps([sys.executable, "-u", str(AGENT), "asks"])
@@ -61,7 +61,7 @@ class ConversingByHand(WorkspaceCase):
             "agents/any.yaml",
             f"ferox: 1\nagent: any\nlink: process\nmodel: steady\ncommand: {command}\n",
         )
-        for said, told in (
+        for said, words in (
             ("y", "agent>  approve"),
             ("n", "agent>  deny"),
             ('{"berth": "N2"}', "agent>  approve"),
@@ -70,30 +70,30 @@ class ConversingByHand(WorkspaceCase):
             status, output = self.talk(f"Book it.\n{said}\n\n", agent="any")
             self.assertEqual(status, 0, output)
             self.assertIn('may it call harbour/assign_berth {"berth":"N1"}?', output)
-            self.assertIn(told, output)
+            self.assertIn(words, output)
 
     def test_a_servers_question_is_answered_by_hand(self) -> None:
         (self.root / "tasks/small.yaml").unlink()
         self.write("servers/tides.yaml", ASKING)
-        for said, told in (('{"gauge": "North"}', '"gauge": "North"'), ("", "did not say yes")):
+        for said, words in (('{"gauge": "North"}', '"gauge": "North"'), ("", "did not say yes")):
             status, output = self.talk(f"When is high water today?\n{said}\n\n\n\n")
             self.assertEqual(status, 0, output)
             self.assertIn("a server asks: At which gauge?", output)
-            self.assertIn(told, output)
+            self.assertIn(words, output)
 
-    def test_wrong_use_is_told(self) -> None:
-        for options, told in (
+    def test_wrong_use_is_reported(self) -> None:
+        for options, words in (
             (("--server", "tides=live"), "no such mode of this server; there is mock"),
             (("--server", "tides"), "write NAME=MODE"),
         ):
             status, output = self.talk("\n", *options)
             self.assertEqual(status, 2)
-            self.assertIn(told, output)
+            self.assertIn(words, output)
         status, output = self.talk("\n", agent="nobody")
         self.assertEqual(status, 2)
         self.assertIn("`nobody`: no such agent; there is plain", output)
 
-    def test_an_agent_that_does_not_start_is_told(self) -> None:
+    def test_an_agent_that_does_not_start_is_reported(self) -> None:
         body = "link: process\nmodel: steady\ncommand: [no-such-command]\n"
         self.write("agents/gone.yaml", f"ferox: 1\nagent: gone\n{body}")
         status, output = self.talk("Hello\n\n", agent="gone")

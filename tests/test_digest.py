@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import unittest
 
-from ferox.core.digest import digest
-from ferox.core.scoring import score
+from ferox.core.digest import summarize_trial
+from ferox.core.scoring import score_trial
 from tests.traces import call, end, failed, reply, script, trace, turn
 
 SPEC = {
@@ -19,14 +19,14 @@ SPEC = {
 
 class Digest(unittest.TestCase):
     def test_it_tells_what_happened_and_what_failed(self) -> None:
-        told = trace(
+        traced = trace(
             turn(0, "Book a berth.\nPlease."),
             failed("c1", "tides/tide_window", 1),
             call("c2", "tides/tide_window", 2, {"day": "x" * 200}, result={"opens": "14:10"}),
             call("c3", "tides/high_water", 3),
             reply(4, "Booked " + "very " * 60),
         )
-        text = digest(told, score(script(SPEC), told))
+        text = summarize_trial(traced, score_trial(script(SPEC), traced))
         lines = text.splitlines()
         self.assertEqual(lines[0], "s/t · a · trial 1: fail")
         wanted = "Called high_water where assign_berth was expected; "
@@ -42,8 +42,10 @@ class Digest(unittest.TestCase):
         self.assertTrue(all(len(li) < 260 for li in lines))
 
     def test_it_tells_how_a_trial_ended_badly(self) -> None:
-        told = trace(turn(), call("c1", "tides/tide_window", 1, s=None), end(2, "crash", "no tide"))
-        text = digest(told, score(script(SPEC), told))
+        traced = trace(
+            turn(), call("c1", "tides/tide_window", 1, s=None), end(2, "crash", "no tide")
+        )
+        text = summarize_trial(traced, score_trial(script(SPEC), traced))
         self.assertIn("(no tide)", text.splitlines()[0])
         self.assertIn("never answered", text)
         self.assertIn("end    crash: no tide", text)

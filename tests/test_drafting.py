@@ -9,10 +9,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
-from ferox.making.drafting import TaskDraft, draft, trace_of_session
+from ferox.making.drafting import TaskDraft, draft_task, trace_of_session
 from tests.test_parts import opening
 from tests.traces import call, failed, reply, trace, turn
 
@@ -27,7 +27,7 @@ def judged(made: TaskDraft, of: Any) -> Any:
     suite = Suite.model_validate(
         {"ferox": 1, "suite": "s", "zone": "Europe/Lisbon", "tasks": [made.task]}
     )
-    return score(compile_script(suite, suite.tasks[0]), of)
+    return score_trial(compile_script(suite, suite.tasks[0]), of)
 
 
 def whys(made: TaskDraft) -> dict[str, str]:
@@ -51,7 +51,7 @@ BOOKING = trace(
 
 class Inferring(unittest.TestCase):
     def setUp(self) -> None:
-        self.made = draft(BOOKING, "book")
+        self.made = draft_task(BOOKING, "book")
         self.calls = {c["as"]: c for c in self.made.task["expect"]["calls"]}
 
     def test_where_each_argument_comes_from(self) -> None:
@@ -62,10 +62,10 @@ class Inferring(unittest.TestCase):
         book = self.calls["assign_berth"]["args"]
         self.assertEqual(book["berth"], {"from": "list_berths", "path": "$.berths[*].code"})
         self.assertEqual(book["start"], {"from": "tide_window", "path": "$.opens"})
-        told = whys(self.made)
-        self.assertEqual(told["vessel_details.imo"], "the user said it")
-        self.assertEqual(told["tide_window.day"], "it is the clock's day")
-        self.assertIn('"N3" stands in what list_berths brought', told["assign_berth.berth"])
+        found = whys(self.made)
+        self.assertEqual(found["vessel_details.imo"], "the user said it")
+        self.assertEqual(found["tide_window.day"], "it is the clock's day")
+        self.assertIn('"N3" stands in what list_berths brought', found["assign_berth.berth"])
 
     def test_order_only_where_a_value_flows(self) -> None:
         order = self.made.task["expect"]["order"]
@@ -94,7 +94,7 @@ class Inferring(unittest.TestCase):
 
     def test_other_values(self) -> None:
         words = "Please keep clear of the north side"
-        made = draft(
+        made = draft_task(
             trace(
                 turn(0, "Warn everybody."),
                 call("c1", BOOK, 1, {"text": words, "n": 3, "day": "2031-03-16", "flag": True,
@@ -113,7 +113,7 @@ class Inferring(unittest.TestCase):
     def test_approvals_as_they_were_decided(self) -> None:
         ask = {"t": 1, "kind": "ask", "id": "1", "tool": BOOK, "args": {"berth": "N1", "x": 1},
                "decision": "approve", "edited": {"berth": "N2", "x": 1}, "s": 0.5}  # fmt: skip
-        made = draft(
+        made = draft_task(
             trace(turn(), ask, call("c1", BOOK, 2, {"berth": "N2", "x": 1}), reply(3)), "t"
         )
         self.assertEqual(
@@ -125,7 +125,7 @@ class Inferring(unittest.TestCase):
             opening(0, 0, "One."), call("c1", DETAILS, 1, result={"imo": "9471102"}), reply(2),
             opening(1, 3, "Two."), call("c2", BOOK, 4, {"imo": "9471102"}), reply(5),
         )  # fmt: skip
-        made = draft(of, "t")
+        made = draft_task(of, "t")
         first, second = made.task["parts"]
         self.assertEqual((first["say"], second["say"]), ("One.", "Two."))
         self.assertEqual(judged(made, of)["verdict"], "pass")
@@ -137,7 +137,7 @@ class Inferring(unittest.TestCase):
             [{"name": "pilot_roster", "inputSchema": {"type": "object"}}],
             "pilots", "2031-03-14T06:30:00Z",
         )  # fmt: skip
-        made = draft(of, "roster")
+        made = draft_task(of, "roster")
         self.assertEqual(made.task["say"], "…")
         self.assertIn("does not tell what the user said", whys(made)["say"])
         self.assertEqual(made.task["expect"]["calls"][0]["args"], {"day": {"day": "today"}})
@@ -170,6 +170,6 @@ class Properties(unittest.TestCase):
             for n, (tool, args, result, bad) in enumerate(calls)
         ]
         of = trace(turn(0, "Book N1 for 9471102."), *events, reply(8, said))
-        result = judged(draft(of, "t"), of)
+        result = judged(draft_task(of, "t"), of)
         wrong = [c["id"] for c in result["checks"] if c["passed"] is False]
         self.assertEqual([i for i in wrong if not i.startswith("failure.")], [])

@@ -35,8 +35,8 @@ def places(*texts: str) -> list[Any]:
         ["node", "--input-type=module", "-e", SCRIPT],
         input=json.dumps(asked), capture_output=True, text=True, cwd=FRONTEND, check=True,
     )  # fmt: skip
-    told: list[Any] = json.loads(done.stdout)
-    return told
+    body: list[Any] = json.loads(done.stdout)
+    return body
 
 
 HEAD = "ferox: 1\ntasks:\n  - task: a\n    expect:\n      calls:\n"

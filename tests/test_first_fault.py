@@ -8,15 +8,15 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from tests.traces import call, end, failed, model, reply, script, trace, turn
 
 VESSEL, WINDOW, BERTH = "harbour/vessel_details", "tides/tide_window", "harbour/assign_berth"
 
 
 def wrong(expect: dict[str, Any], *events: Any, **task: Any) -> Any:
-    told = score(script(expect, **task), trace(*events, model_seam=True))
-    return told["went_wrong"]
+    result = score_trial(script(expect, **task), trace(*events, model_seam=True))
+    return result["went_wrong"]
 
 
 class Sentence(unittest.TestCase):
@@ -29,7 +29,7 @@ class Sentence(unittest.TestCase):
             "order": [["v", "b"]],
             "failures": {"claims": "N2 is booked", "write": "b"},
         }
-        told = wrong(
+        found = wrong(
             expect,
             turn(),
             model("m1", 0.5, [("p1", VESSEL)]),
@@ -37,11 +37,11 @@ class Sentence(unittest.TestCase):
             reply(2, "Done, N2 is booked."),
         )
         self.assertEqual(
-            told["message"],
+            found["message"],
             "Called vessel_details without `imo`; never proposed assign_berth; then claimed "
             '"N2 is booked"',
         )
-        self.assertEqual((told["call"], told["expected"]), ("c1", None))
+        self.assertEqual((found["call"], found["expected"]), ("c1", None))
 
     def test_a_missing_call_comes_before_what_should_have_followed_it(self) -> None:
         expect = {
@@ -50,10 +50,10 @@ class Sentence(unittest.TestCase):
                 {"as": "b", "tool": BERTH, "args": {"berth": "N1"}},
             ]
         }
-        told = wrong(expect, turn(), model("m1", 0.5), call("c1", BERTH, 1, {"berth": "S1"}),
+        found = wrong(expect, turn(), model("m1", 0.5), call("c1", BERTH, 1, {"berth": "S1"}),
                      reply(2))  # fmt: skip
         self.assertEqual(
-            told["message"],
+            found["message"],
             'Called assign_berth with the wrong `berth` "S1"; never proposed vessel_details',
         )
         later = wrong(expect, turn(), model("m1", 0.5), call("c1", BERTH, 1, {"berth": "N1"}),
@@ -62,48 +62,50 @@ class Sentence(unittest.TestCase):
 
     def test_a_tool_in_another_s_place(self) -> None:
         expect = {"calls": [{"as": "w", "tool": WINDOW}]}
-        told = wrong(expect, call("c1", "tides/high_water", 1))
-        self.assertEqual(told["message"], "Called high_water where tide_window was expected")
-        self.assertEqual(told["call"], "c1")
+        found = wrong(expect, call("c1", "tides/high_water", 1))
+        self.assertEqual(found["message"], "Called high_water where tide_window was expected")
+        self.assertEqual(found["call"], "c1")
 
     def test_order_grants_approvals_and_denials(self) -> None:
         rules = [{"if_reply": {"matches": "x"}, "say": "y", "grants": "g"}]
         calls = [{"as": "w", "tool": WINDOW}, {"as": "b", "tool": BERTH, "after_grant": "g"}]
         expect = {"calls": calls, "order": [["w", "b"]]}
         early = (call("c1", BERTH, 1), call("c2", WINDOW, 2))
-        told = wrong(expect, *early, user=rules)
+        found = wrong(expect, *early, user=rules)
         self.assertEqual(
-            told["message"],
+            found["message"],
             "Called assign_berth before w was answered; called assign_berth before the go-ahead",
         )
         approvals = [{"tool": BERTH, "decision": "approve"}]
-        told = wrong({"calls": [{"as": "b", "tool": BERTH}]}, early[0], approvals=approvals)
-        self.assertEqual(told["message"], "Called assign_berth without an approval")
+        found = wrong({"calls": [{"as": "b", "tool": BERTH}]}, early[0], approvals=approvals)
+        self.assertEqual(found["message"], "Called assign_berth without an approval")
         ask = {"t": 0.5, "kind": "ask", "id": "1", "tool": BERTH, "args": {}, "decision": "deny",
                "edited": None, "s": 0.0}  # fmt: skip
-        told = wrong({"calls": [{"as": "b", "tool": BERTH}]}, ask, early[0])
-        self.assertEqual(told["message"], "Called assign_berth after its approval was denied")
+        found = wrong({"calls": [{"as": "b", "tool": BERTH}]}, ask, early[0])
+        self.assertEqual(found["message"], "Called assign_berth after its approval was denied")
 
     def test_forbidden_calls_and_arguments_that_break_the_schema(self) -> None:
-        told = wrong({"calls": [], "never": [BERTH]}, call("c1", BERTH, 1))
-        self.assertEqual(told["message"], "Called assign_berth, which the script forbids")
+        found = wrong({"calls": [], "never": [BERTH]}, call("c1", BERTH, 1))
+        self.assertEqual(found["message"], "Called assign_berth, which the script forbids")
         expect = {"calls": [{"as": "w", "tool": WINDOW, "only_args": True}]}
-        told = wrong(expect, call("c1", WINDOW, 1, {"day": "x"}))
-        self.assertEqual(told["message"], "Called tide_window with more arguments than it may have")
+        found = wrong(expect, call("c1", WINDOW, 1, {"day": "x"}))
+        self.assertEqual(
+            found["message"], "Called tide_window with more arguments than it may have"
+        )
 
     def test_failures_and_ends(self) -> None:
-        told = wrong({}, failed("c1", WINDOW, 1))
+        found = wrong({}, failed("c1", WINDOW, 1))
         self.assertEqual(
-            told["message"],
+            found["message"],
             "tide_window failed and nothing made up for it: the register is busy",
         )
-        told = wrong({}, turn(), end(1, "crash", "no tide"))
-        self.assertEqual(told["message"], "The agent crashed: no tide")
-        told = wrong({}, turn(), model("m1", 1, [("p1", "tide_tables")]), reply(2))
-        self.assertEqual(told["message"], "Proposed tide_tables, a tool that was not offered")
+        found = wrong({}, turn(), end(1, "crash", "no tide"))
+        self.assertEqual(found["message"], "The agent crashed: no tide")
+        found = wrong({}, turn(), model("m1", 1, [("p1", "tide_tables")]), reply(2))
+        self.assertEqual(found["message"], "Proposed tide_tables, a tool that was not offered")
         again = [call(f"c{n}", WINDOW, n) for n in (1, 2, 3)]
-        told = wrong({}, turn(), *again, reply(5))
-        self.assertEqual(told["message"], "Called tide_window over and over with the same outcome")
+        found = wrong({}, turn(), *again, reply(5))
+        self.assertEqual(found["message"], "Called tide_window over and over with the same outcome")
 
     def test_answers_records_and_budgets_come_last(self) -> None:
         expect = {
@@ -111,10 +113,10 @@ class Sentence(unittest.TestCase):
             "state": [{"server": "harbour", "path": "$.bookings[*]", "count": 1}],
         }
         made = script(expect, budget={"turn_ms": 1})
-        told = score(made, trace(state={"harbour": {"bookings": []}}))["went_wrong"]
-        assert told is not None
+        result = score_trial(made, trace(state={"harbour": {"bookings": []}}))["went_wrong"]
+        assert result is not None
         self.assertEqual(
-            told["message"],
+            result["message"],
             'The answer does not mention "N1"; at the end harbour at $.bookings[*]: 0 found; '
             "expected 1; the slowest turn took 8000 ms; at most 1",
         )
@@ -125,30 +127,30 @@ class Sentence(unittest.TestCase):
             "calls": [*calls, {"as": "b", "tool": BERTH}],
             "answer": [{"mentions": {"from": "w", "path": "$.opens"}}],
         }
-        told = wrong(expect, turn(), model("m1", 0.5), reply(2))
+        found = wrong(expect, turn(), model("m1", 0.5), reply(2))
         message = "Never proposed vessel_details, tide_window and assign_berth"
-        self.assertEqual(told["message"], message)
+        self.assertEqual(found["message"], message)
 
     def test_a_call_without_an_approval_is_not_also_otherwise_than_approved(self) -> None:
         expect = {"calls": [{"as": "b", "tool": BERTH, "as_approved": True}]}
         approvals = [{"tool": BERTH, "decision": "approve"}]
-        told = wrong(expect, call("c1", BERTH, 1), approvals=approvals)
-        self.assertEqual(told["message"], "Called assign_berth without an approval")
+        found = wrong(expect, call("c1", BERTH, 1), approvals=approvals)
+        self.assertEqual(found["message"], "Called assign_berth without an approval")
 
     def test_a_call_that_was_written_as_text(self) -> None:
         text = '```json\n{"name": "tide_window", "arguments": {}}\n```'
         expect = {"calls": [{"as": "w", "tool": WINDOW}]}
-        told = wrong(expect, turn(), model("m1", 0.5), reply(2, text))
+        found = wrong(expect, turn(), model("m1", 0.5), reply(2, text))
         self.assertEqual(
-            told["message"], "Wrote the call of tide_window as text instead of making it"
+            found["message"], "Wrote the call of tide_window as text instead of making it"
         )
 
-    def test_what_no_rule_tells_is_told_by_its_check(self) -> None:
+    def test_what_no_rule_explains_is_named_by_its_check(self) -> None:
         expect = {"calls": [{"as": "b", "tool": BERTH, "as_approved": True}]}
-        told = wrong(expect, call("c1", BERTH, 1))
-        self.assertEqual(told["message"], "Was called without an approval, so not as approved")
+        found = wrong(expect, call("c1", BERTH, 1))
+        self.assertEqual(found["message"], "Was called without an approval, so not as approved")
 
-    def test_nothing_is_told_of_a_trial_that_passed(self) -> None:
+    def test_nothing_is_said_of_a_trial_that_passed(self) -> None:
         self.assertIsNone(wrong({"calls": [{"tool": WINDOW}]}, call("c1", WINDOW, 1)))
 
     @given(st.lists(st.sampled_from([VESSEL, WINDOW, BERTH]), max_size=5))
@@ -158,9 +160,9 @@ class Sentence(unittest.TestCase):
             "order": [["v", "w"]], "others": "forbidden",
         }  # fmt: skip
         calls = [call(f"c{n}", tool, n + 1) for n, tool in enumerate(tools)]
-        told = score(script(expect), trace(turn(), *calls, reply(8.0)))
-        wrong = told["went_wrong"]
-        self.assertEqual(wrong is None, told["verdict"] == "pass")
+        result = score_trial(script(expect), trace(turn(), *calls, reply(8.0)))
+        wrong = result["went_wrong"]
+        self.assertEqual(wrong is None, result["verdict"] == "pass")
         if wrong:
             self.assertTrue(wrong["call"] is None or wrong["call"] in {c["id"] for c in calls})
             self.assertLessEqual(len(wrong["message"]), 400)

@@ -10,7 +10,7 @@ from pathlib import Path
 import click
 from jsonschema import Draft202012Validator
 
-from ferox.formats.reference import pages, schemas
+from ferox.formats.reference import format_schemas, reference_pages
 from ferox.workspace.yaml_files import read_yaml
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -19,16 +19,16 @@ FOLDERS = {"agents": "agent", "servers": "server", "tasks": "suite", "stand_ins"
 
 class Published(unittest.TestCase):
     def test_schemas_and_pages_are_current(self) -> None:
-        for name, schema in schemas().items():
+        for name, schema in format_schemas().items():
             kept = json.loads((ROOT / f"ferox/formats/schemas/{name}.json").read_text())
             self.assertEqual(kept, schema, "run script/formats")
             Draft202012Validator.check_schema(schema)
-        for file, text in pages().items():
+        for file, text in reference_pages().items():
             kept_page = (ROOT / "docs/reference" / file).read_text()
             self.assertEqual(kept_page, text, "run script/formats")
 
     def test_the_demos_files_fit_their_schemas(self) -> None:
-        made = schemas()
+        made = format_schemas()
         for folder, name in FOLDERS.items():
             for path in (ROOT / "demo" / folder).glob("*.yaml"):
                 value = read_yaml(path, path.name).value

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ferox.core.remarks import remarks
+from ferox.core.remarks import trial_remarks
 from ferox.runs.records import plan_run, start_worker
 from ferox.store import tables
 from ferox.store.database import open_database
@@ -80,7 +80,7 @@ class BadDays(unittest.TestCase):
         engine.dispose()
 
     def kinds(self, agent: str, task: str) -> list[str]:
-        return [r.kind for r in remarks(self.traces[agent, task])]
+        return [r.kind for r in trial_remarks(self.traces[agent, task])]
 
     def test_every_trial_ends_with_a_verdict_that_is_the_agents(self) -> None:
         self.assertEqual(len(self.trials), len(AGENTS) * len(FAULTS))
@@ -94,17 +94,19 @@ class BadDays(unittest.TestCase):
             met[task] += any(e.get("fault") for e in trace["events"])
         self.assertEqual(dict(met), dict.fromkeys(FAULTS, len(AGENTS)))
 
-    def test_an_agent_that_hangs_is_told_of(self) -> None:
+    def test_an_agent_that_hangs_is_reported(self) -> None:
         for (agent, task), trace in self.traces.items():
             if trace["events"][-1]["why"] != "no_reply" or task.startswith(("model", "cut")):
                 continue
-            told = self.kinds(agent, task)
-            self.assertTrue({"hangs_after_error", "waits_for_ever"} & {*told}, (agent, task, told))
+            found = self.kinds(agent, task)
+            self.assertTrue(
+                {"hangs_after_error", "waits_for_ever"} & {*found}, (agent, task, found)
+            )
         self.assertIn("waits_for_ever", self.kinds("duty-officer-steady", "pings"))
 
     def test_most_frameworks_go_on_after_a_tools_own_error(self) -> None:
         ends = {a: self.traces[a, "tool-error"]["events"][-1]["why"] for a in AGENTS}
         self.assertEqual(set(ends.values()), {"done"}, ends)
 
-    def test_rewritten_schemas_are_told_of(self) -> None:
+    def test_rewritten_schemas_are_reported(self) -> None:
         self.assertIn("schema_rewritten", self.kinds("desk-smolagents-steady", "tool-error"))

@@ -84,12 +84,15 @@ async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Open
     recorder = Recorder(lambda n, event: None, most_calls, 50)
     mock = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
     seam = ToolSeam(mock, recorder, SeamSettings(offer=offer))
-    offered = seam.offered()
+    offered = seam.offered_tools()
     seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
     stand_in = StandInModel("steady", lambda: StandIn(DESK, "steady", 1, CLOCK))
     model = model_seam("steady", stand_in, recorder, seen)
     models = {"main": model}
-    async with Gateway().serve() as gateway, gateway.open({"tides": seam}, models) as addresses:
+    async with (
+        Gateway().serve() as gateway,
+        gateway.open_seams({"tides": seam}, models) as addresses,
+    ):
         yield Opened(gateway, addresses, recorder)
 
 
@@ -164,20 +167,20 @@ class ToolSeamTest(unittest.IsolatedAsyncioTestCase):
         async with opened() as seams, httpx2.AsyncClient() as http:
             base, path = seams.gateway.base, seams.url.removeprefix(seams.gateway.base)
             post = {"jsonrpc": "2.0", "id": 1, "method": "ping"}
-            told = await http.post(base + path, json=post, headers={"Host": "evil.example"})
-            self.assertEqual(told.status_code, 403)
-            told = await http.post(
+            answer = await http.post(base + path, json=post, headers={"Host": "evil.example"})
+            self.assertEqual(answer.status_code, 403)
+            answer = await http.post(
                 base + path, json=post, headers={"Origin": "http://evil.example"}
             )
-            self.assertEqual(told.status_code, 403)
-            told = await http.post(f"{base}/t/guess/tides/mcp", json=post)
-            self.assertEqual(told.status_code, 404)
-            told = await http.post(base + path.replace("tides", "harbour"), json=post)
-            self.assertEqual(told.status_code, 404)
+            self.assertEqual(answer.status_code, 403)
+            answer = await http.post(f"{base}/t/guess/tides/mcp", json=post)
+            self.assertEqual(answer.status_code, 404)
+            answer = await http.post(base + path.replace("tides", "harbour"), json=post)
+            self.assertEqual(answer.status_code, 404)
 
     async def test_an_address_dies_with_its_trial(self) -> None:
         async with Gateway().serve() as gateway:
-            async with gateway.open({}, {}) as addresses:
+            async with gateway.open_seams({}, {}) as addresses:
                 root = f"{gateway.base}/t/{addresses.key}"
             async with httpx2.AsyncClient() as http:
                 self.assertEqual((await http.get(f"{root}/model/v1/models")).status_code, 404)
@@ -196,7 +199,7 @@ class ModelSeamTest(unittest.IsolatedAsyncioTestCase):
 
     async def complete(self, seams: Opened, **body: Any) -> Any:
         async with httpx2.AsyncClient() as http:
-            url = f"{seams.addresses.model}/chat/completions"
+            url = f"{seams.addresses.main_model}/chat/completions"
             return await http.post(url, json={"model": "steady", "messages": [self.USER], **body})
 
     async def test_a_proposal_under_an_altered_name_is_joined_with_its_call(self) -> None:
@@ -232,7 +235,7 @@ class ModelSeamTest(unittest.IsolatedAsyncioTestCase):
                 self.assertEqual(response.status_code, 400, body)
                 self.assertIn("message", response.json()["error"])
             async with httpx2.AsyncClient() as http:
-                listed = (await http.get(f"{seams.addresses.model}/models")).json()
+                listed = (await http.get(f"{seams.addresses.main_model}/models")).json()
         self.assertEqual(listed["data"][0]["id"], "steady")
         self.assertEqual(seams.recorder.events, [])
 
@@ -245,7 +248,7 @@ class Names(unittest.TestCase):
                 for a in ("harbour/find_vessel", "tides/tide.window", "yard/find_vessel")
             }
         )
-        self.assertEqual(names.address("find_vessel"), "harbour/find_vessel")
-        self.assertEqual(names.address("yard__find_vessel"), "yard/find_vessel")
-        self.assertEqual(names.address("tide_window"), "tides/tide.window")
-        self.assertIsNone(names.address("final_answer"))
+        self.assertEqual(names.find_address("find_vessel"), "harbour/find_vessel")
+        self.assertEqual(names.find_address("yard__find_vessel"), "yard/find_vessel")
+        self.assertEqual(names.find_address("tide_window"), "tides/tide.window")
+        self.assertIsNone(names.find_address("final_answer"))

@@ -32,16 +32,18 @@ class Rules(unittest.TestCase):
             (HoldRule("tool", "tides/high_*"), READS, False, True),
             (HoldRule("tool", "tides/low_*"), READS, False, False),
         ):
-            self.assertEqual(rule.wants("tides/high_water", tool, first), wanted, rule)
+            self.assertEqual(rule.wants_call("tides/high_water", tool, first), wanted, rule)
 
     def test_what_comes_of_a_decision(self) -> None:
-        self.assertIsNone(HoldDecision().instead({}))
-        self.assertEqual(HoldDecision("args", {"b": 1}).args({"a": 1}), {"b": 1})
-        self.assertEqual(HoldDecision("go").args({"a": 1}), {"a": 1})
-        failed = HoldDecision("fail", "No tides today.").instead({})
+        self.assertIsNone(HoldDecision().given_answer({}))
+        self.assertEqual(HoldDecision("args", {"b": 1}).final_args({"a": 1}), {"b": 1})
+        self.assertEqual(HoldDecision("go").final_args({"a": 1}), {"a": 1})
+        failed = HoldDecision("fail", "No tides today.").given_answer({})
         assert failed is not None
         self.assertEqual(failed.error, "No tides today.")
-        given = HoldDecision("answer", {"at": "9"}).instead({"outputSchema": {"type": "object"}})
+        given = HoldDecision("answer", {"at": "9"}).given_answer(
+            {"outputSchema": {"type": "object"}}
+        )
         assert given is not None
         self.assertEqual((given.structured, given.value), ({"at": "9"}, {"at": "9"}))
 
@@ -49,21 +51,21 @@ class Rules(unittest.TestCase):
 class Standing(unittest.IsolatedAsyncioTestCase):
     async def test_no_limit_runs_while_something_is_held(self) -> None:
         patience = Patience()
-        async with patience.limit(2):  # what is not held takes next to no time
-            with patience.still():
+        async with patience.limit_time(2):  # what is not held takes next to no time
+            with patience.stand_still():
                 await asyncio.sleep(2.2)
         with self.assertRaises(TimeoutError):
-            async with patience.limit(0.2):
+            async with patience.limit_time(0.2):
                 await asyncio.sleep(0.1)
-                with patience.still(), patience.still():
+                with patience.stand_still(), patience.stand_still():
                     await asyncio.sleep(0.3)
                 await asyncio.sleep(0.3)
 
     async def test_a_limit_that_begins_meanwhile_waits_too(self) -> None:
         patience = Patience()
         with self.assertRaises(TimeoutError):
-            with patience.still():
-                limit = patience.limit(0.1)
+            with patience.stand_still():
+                limit = patience.limit_time(0.1)
                 await limit.__aenter__()
                 await asyncio.sleep(0.2)
             try:
@@ -90,7 +92,7 @@ class HeldRuns(RunCase):
         def person() -> tuple[str, Any, bool, bool]:
             (call,) = until(held)
             time.sleep(self.hold_s)
-            decided = [holding.decide(self.engine, call.id, do, value) for _ in range(2)]
+            decided = [holding.decide_call(self.engine, call.id, do, value) for _ in range(2)]
             return call.tool, call.args, *decided
 
         with ThreadPoolExecutor(1) as pool:

@@ -14,11 +14,11 @@ from hypothesis import strategies as some
 
 from ferox.intake.files import read_text, write_whole
 from ferox.intake.json_text import read_json, read_json_noting
-from ferox.intake.limits import IntakeError, Limits, check_value, storable
-from ferox.intake.patterns import HEAVIEST, PatternError, pattern
-from ferox.intake.visible import visible, visible_json
+from ferox.intake.limits import IntakeError, Limits, check_value, storable_json
+from ferox.intake.patterns import HEAVIEST, PatternError, compile_pattern
+from ferox.intake.visible import visible_json, visible_text
 from ferox.intake.yaml_text import read_yaml_text
-from ferox.web.trials.shortened import DEEPEST, LONGEST_TEXT, cut
+from ferox.web.trials.shortened import DEEPEST, LONGEST_TEXT, shorten_value
 
 LEAVES = (
     some.none()
@@ -44,12 +44,12 @@ class Json(unittest.TestCase):
             self.assertEqual(read_json(json.dumps(value, ensure_ascii=ascii_only)), value)
 
     def test_an_error_says_where(self) -> None:
-        for text, told in (
+        for text, words in (
             ('{"a": 1,\n "b": x}', "line 2, column 7: no JSON"), (b'"\xff"', "no UTF-8 at byte 2"),
             ("[[[1]]]", "more than 2 levels"), ("[1, 2, 3, 4]", "more than 4 values"),
             ("12345", "more than 4 digits"), ("  12345678901234567  ", "more than 20 bytes"),
         ):  # fmt: skip
-            with self.subTest(text), self.assertRaisesRegex(IntakeError, told):
+            with self.subTest(text), self.assertRaisesRegex(IntakeError, words):
                 read_json(text, Limits(max_bytes=20, max_depth=2, max_nodes=4, max_digits=4))
         read_json("[[1, 2]]", Limits(max_depth=2, max_nodes=4, max_digits=4))
 
@@ -59,7 +59,7 @@ class Json(unittest.TestCase):
 
     @given(some.dictionaries(SIGNS, SIGNS | some.lists(SIGNS)))
     def test_what_is_made_storable_can_be_stored(self, value: Any) -> None:
-        made = storable(value)
+        made = storable_json(value)
         json.dumps(made, ensure_ascii=False).encode()
         try:
             json.dumps(value, ensure_ascii=False).encode()
@@ -107,19 +107,21 @@ class Patterns(unittest.TestCase):
             plain = re.compile(source)
         except (re.error, OverflowError):
             with self.assertRaises(PatternError):
-                pattern(source)
+                compile_pattern(source)
             return
         try:
-            ours = pattern(source)
+            ours = compile_pattern(source)
         except PatternError:
             return  # heavier than anybody needs
         found = plain.search(text)
-        self.assertEqual(ours.fits(text), found is not None)
+        self.assertEqual(ours.is_found_in(text), found is not None)
 
     def test_groups_lookaround_and_the_last_piece(self) -> None:
-        self.assertEqual(pattern(r"(?i)berth (\w+)").last("Berth N1, then berth N2."), "N2")
-        self.assertEqual(pattern(r"(?<=IMO )\d{7}").find("IMO 9471102"), "9471102")
-        self.assertIsNone(pattern("x").last("abc"))
+        self.assertEqual(
+            compile_pattern(r"(?i)berth (\w+)").last_match("Berth N1, then berth N2."), "N2"
+        )
+        self.assertEqual(compile_pattern(r"(?<=IMO )\d{7}").first_match("IMO 9471102"), "9471102")
+        self.assertIsNone(compile_pattern("x").last_match("abc"))
 
     def test_counts_as_people_write_them_are_light(self) -> None:
         for source in (
@@ -127,23 +129,23 @@ class Patterns(unittest.TestCase):
             r"^(([0-9a-fA-F]{1,4}:){7}[0-9a-fA-F]{1,4}|([0-9a-fA-F]{1,4}:){1,7}:)$", "a{10000}",
             r"(?:[^\]]{2}\{3\}){100}",
         ):  # fmt: skip
-            pattern(source)
+            compile_pattern(source)
         with self.assertRaisesRegex(PatternError, "multiply"):
-            pattern(f"(?:aaaa){{{HEAVIEST}}}")
+            compile_pattern(f"(?:aaaa){{{HEAVIEST}}}")
 
 
 class Visible(unittest.TestCase):
     @given(SIGNS)
     def test_nothing_that_steers_is_left(self, text: str) -> None:
-        shown = visible(text)
+        shown = visible_text(text)
         self.assertNotRegex(
             shown, "[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff]"
         )
-        self.assertEqual(visible(shown), shown)
+        self.assertEqual(visible_text(shown), shown)
 
     def test_how_it_is_shown(self) -> None:
-        self.assertEqual(visible("a\x1b[2J\tb\nc\u202ed\r"), "a␛[2J\tb\nc⟨U+202E⟩d␍")
-        self.assertEqual(visible("Größe 7 m, 北 😀"), "Größe 7 m, 北 😀")
+        self.assertEqual(visible_text("a\x1b[2J\tb\nc\u202ed\r"), "a␛[2J\tb\nc⟨U+202E⟩d␍")
+        self.assertEqual(visible_text("Größe 7 m, 北 😀"), "Größe 7 m, 北 😀")
 
     @given(some.dictionaries(some.text(), some.text()))
     def test_json_reads_back_the_same(self, value: dict[str, str]) -> None:
@@ -175,22 +177,22 @@ class Files(unittest.TestCase):
 class Cutting(unittest.TestCase):
     @given(JSON)
     def test_what_fits_is_whole(self, value: Any) -> None:
-        kept, short = cut(value, 10**6)
+        kept, short = shorten_value(value, 10**6)
         self.assertEqual((kept, short), (value, False))
-        kept, short = cut(value, 20)
+        kept, short = shorten_value(value, 20)
         self.assertTrue(short or kept == value)
 
     def test_long_wide_and_deep(self) -> None:
-        text, short = cut("x" * 50_000, 10**6)
+        text, short = shorten_value("x" * 50_000, 10**6)
         self.assertEqual(text, "x" * LONGEST_TEXT + "… (50,000 characters in all)")
         self.assertTrue(short)
-        wide, short = cut(list(range(10**5)), 2_000)
+        wide, short = shorten_value(list(range(10**5)), 2_000)
         self.assertTrue(short and len(wide) <= 250)
         deep: Any = 1
         for _ in range(500):
             deep = {"a": deep}
-        kept, short = cut(deep, 10**6)
+        kept, short = shorten_value(deep, 10**6)
         self.assertTrue(short)
         self.assertLess(json.dumps(kept).count("{"), DEEPEST + 1)
         image = {"type": "image", "mimeType": "image/png", "data": "x" * 100_000}
-        self.assertEqual(cut([image], 10**6), ([image], False))
+        self.assertEqual(shorten_value([image], 10**6), ([image], False))

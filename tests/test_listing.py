@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from mcp import Client
 
 from ferox.core.clock import Clock
-from ferox.core.listing import Difference, differences, list_changes
+from ferox.core.listing import Difference, json_differences, list_changes
 from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock
 from ferox.recordings.recording import Recording
@@ -28,7 +28,7 @@ class Differences(unittest.TestCase):
         before = {"a": {"b/c": 1, "d~": [1, 2]}, "gone": True}
         after = {"a": {"b/c": 2, "d~": [1, 3]}, "new": None}
         self.assertEqual(
-            differences(before, after),
+            json_differences(before, after),
             [
                 Difference("/a/b~1c", 1, 2),
                 Difference("/a/d~0/1", 2, 3),
@@ -38,29 +38,31 @@ class Differences(unittest.TestCase):
         )
 
     def test_lists_of_other_lengths_are_one_difference(self) -> None:
-        self.assertEqual(differences({"a": [1]}, {"a": [1, 2]}), [Difference("/a", [1], [1, 2])])
+        self.assertEqual(
+            json_differences({"a": [1]}, {"a": [1, 2]}), [Difference("/a", [1], [1, 2])]
+        )
 
     def test_numbers_that_are_equal_as_json_do_not_differ(self) -> None:
-        self.assertEqual(differences({"a": 2}, {"a": 2.0}), [])
-        self.assertEqual(differences(1, True), [Difference("", 1, True)])
+        self.assertEqual(json_differences({"a": 2}, {"a": 2.0}), [])
+        self.assertEqual(json_differences(1, True), [Difference("", 1, True)])
 
     @given(JSON)
     def test_nothing_differs_from_itself(self, value: Any) -> None:
-        self.assertEqual(differences(value, copy.deepcopy(value)), [])
+        self.assertEqual(json_differences(value, copy.deepcopy(value)), [])
 
     @given(JSON, JSON)
     def test_there_and_back_are_the_same_places(self, one: Any, other: Any) -> None:
-        there = {d.where for d in differences(one, other)}
-        back = {d.where for d in differences(other, one)}
+        there = {d.where for d in json_differences(one, other)}
+        back = {d.where for d in json_differences(other, one)}
         self.assertEqual(there, back)
 
     @given(st.dictionaries(st.text(max_size=4), JSON, max_size=4), st.text(max_size=4))
     def test_one_key_more_is_one_difference(self, value: dict[str, Any], key: str) -> None:
         more = {**value, key: "tide"}
         expected = 0 if value.get(key) == "tide" else 1
-        found = differences({k: v for k, v in value.items() if k != key}, more)
+        found = json_differences({k: v for k, v in value.items() if k != key}, more)
         self.assertEqual(len(found), 1)
-        self.assertLessEqual(len(differences(value, value)), expected)
+        self.assertLessEqual(len(json_differences(value, value)), expected)
 
 
 class Lists(unittest.TestCase):
@@ -68,8 +70,8 @@ class Lists(unittest.TestCase):
         old = [{"name": "a", "description": "x"}, {"name": "b"}, {"name": "c"}]
         new = [{"name": "d"}, {"name": "a", "description": "y"}, {"name": "c"}]
         changes = list_changes(old, new)
-        told = [(c.tool, c.kind) for c in changes]
-        self.assertEqual(told, [("d", "new"), ("a", "changed"), ("b", "gone")])
+        found = [(c.tool, c.kind) for c in changes]
+        self.assertEqual(found, [("d", "new"), ("a", "changed"), ("b", "gone")])
         self.assertEqual(changes[1].what, (Difference("/description", "x", "y"),))
 
     def test_the_order_of_a_list_is_no_change(self) -> None:
@@ -85,7 +87,7 @@ def offering(*tools: dict[str, Any]) -> Offering:
 class Drifting(unittest.IsolatedAsyncioTestCase):
     async def drift(self, recording: Recording, now: Offering, also: tuple[str, ...] = ()) -> Drift:
         self.heard: list[int] = []
-        async with Client(now.streams(), mode="legacy") as client:
+        async with Client(now.client_streams(), mode="legacy") as client:
             return await find_drift(
                 recording, client, also, lambda drift: self.heard.append(len(drift.calls))
             )
@@ -93,13 +95,13 @@ class Drifting(unittest.IsolatedAsyncioTestCase):
     async def recorded(self, then: Offering, *calls: tuple[str, Any]) -> Recording:
         """A recording of these calls, as the server answers them."""
         lines: list[Any] = []
-        async with Client(then.streams(), mode="legacy") as client:
+        async with Client(then.client_streams(), mode="legacy") as client:
             tools = [t.model_dump(by_alias=True, exclude_none=True, mode="json")
                      for t in (await client.list_tools()).tools]  # fmt: skip
             lines += exchange(0, "tools/list", {}, {"result": {"tools": tools}})
             for n, (tool, args) in enumerate(calls, 1):
-                told = await client.call_tool(tool, args)
-                result = told.model_dump(by_alias=True, exclude_none=True, mode="json")
+                found = await client.call_tool(tool, args)
+                result = found.model_dump(by_alias=True, exclude_none=True, mode="json")
                 result.pop("resultType")
                 params = {"name": tool, "arguments": args}
                 lines += exchange(n, "tools/call", params, {"result": result}, n)
@@ -109,7 +111,7 @@ class Drifting(unittest.IsolatedAsyncioTestCase):
         tool = {"name": "a", "annotations": READS, "answers": [{"give": {"at": "14:31"}}]}
         recording = await self.recorded(offering(tool), ("a", {}), ("a", {"n": 1}))
         drift = await self.drift(recording, offering(tool))
-        self.assertFalse(drift.drifted)
+        self.assertFalse(drift.has_drifted)
         self.assertEqual([c.kind for c in drift.calls], [SAME, SAME])
         self.assertEqual((drift.total, self.heard), (2, [1, 2]))
 
@@ -131,14 +133,14 @@ class Drifting(unittest.IsolatedAsyncioTestCase):
         self.assertEqual([(c.tool, c.kind) for c in drift.tools], [("a", "changed"), ("b", "gone")])
         self.assertEqual([c.kind for c in drift.calls], [CHANGED, GONE])
         self.assertEqual(drift.calls[0].what, (Difference("/at", "14:31", "14:40"),))
-        self.assertTrue(drift.drifted)
+        self.assertTrue(drift.has_drifted)
 
     async def test_only_what_says_that_it_only_reads_is_asked(self) -> None:
         tool = {"name": "a", "answers": [{"give_in_turn": ["first", "second"]}]}
         recording = await self.recorded(offering(tool), ("a", {}))
         drift = await self.drift(recording, offering(tool))
         self.assertEqual([c.kind for c in drift.calls], [NOT_ASKED])
-        self.assertFalse(drift.drifted)
+        self.assertFalse(drift.has_drifted)
         asked = await self.drift(recording, offering(tool), also=("a",))
         self.assertEqual([c.kind for c in asked.calls], [SAME])
 

@@ -19,7 +19,7 @@ from typing import Any
 
 from ferox.formats.server import Reach, ServerFile
 from ferox.servers.by_hand.open_server import CallByHand, OpenServer, opened_by_hand
-from ferox.servers.connection.connecting import reach
+from ferox.servers.connection.connecting import connect_client
 from ferox.servers.connection.diagnosis import ServerUnreachable
 from ferox.workspace.modes import modes_of
 from tests.waiting import HANG_S
@@ -82,7 +82,7 @@ def server(**live: Any) -> ServerFile:
 
 
 async def tried(hand: OpenServer, tool: str, args: dict[str, Any]) -> CallByHand:
-    made = hand.begin(tool, args)
+    made = hand.begin_call(tool, args)
     while not made.over:
         await made.wait_for_change(made.version, HANG_S)
     return made
@@ -91,7 +91,7 @@ async def tried(hand: OpenServer, tool: str, args: dict[str, Any]) -> CallByHand
 def look(file: ServerFile, mode: str, folder: Path) -> Any:
     async def go() -> Any:
         async with opened_by_hand(file, mode, folder) as hand:
-            return await hand.look()
+            return await hand.read_offer()
 
     return go()
 
@@ -99,7 +99,7 @@ def look(file: ServerFile, mode: str, folder: Path) -> Any:
 def try_call(file: ServerFile, mode: str, folder: Path, tool: str, args: dict[str, Any]) -> Any:
     async def go() -> CallByHand:
         async with opened_by_hand(file, mode, folder) as hand:
-            await hand.look()
+            await hand.read_offer()
             return await tried(hand, tool, args)
 
     return go()
@@ -144,7 +144,7 @@ class Reaching(unittest.TestCase):
         self.assertIn("A", names)
         self.assertNotIn("FEROX_TEST_INHERITED", names)
 
-    def test_a_mock_is_tried_and_its_changes_are_told(self) -> None:
+    def test_a_mock_is_tried_and_its_changes_are_reported(self) -> None:
         file = ServerFile.model_validate(
             {
                 "ferox": 1,
@@ -217,9 +217,9 @@ class Tokens(unittest.TestCase):
 
 
 class Diagnosing(unittest.TestCase):
-    def told(self, patience_s: float = 30, **to: Any) -> ServerUnreachable:
+    def failure_of(self, patience_s: float = 30, **to: Any) -> ServerUnreachable:
         async def go() -> None:
-            async with reach(Reach.model_validate(to), HERE, patience_s):
+            async with connect_client(Reach.model_validate(to), HERE, patience_s):
                 pass
 
         with self.assertRaises(ServerUnreachable) as caught:
@@ -240,13 +240,13 @@ class Diagnosing(unittest.TestCase):
             ({}, "nothing", "neither `command` nor `url`"),
         ]:
             with self.subTest(kind):
-                out = self.told(**to)
+                out = self.failure_of(**to)
                 self.assertEqual(out.kind, kind)
                 self.assertIn(part, out.problem)
                 self.assertTrue(out.advice)
 
     def test_a_command_that_says_nothing(self) -> None:
-        out = self.told(1.5, command=[sys.executable, "-c", "import time; time.sleep(30)"])
+        out = self.failure_of(1.5, command=[sys.executable, "-c", "import time; time.sleep(30)"])
         self.assertEqual(out.kind, "silent")
 
     def test_addresses(self) -> None:
@@ -258,7 +258,7 @@ class Diagnosing(unittest.TestCase):
             ({"url": nobody, "headers": {"A": {"secret": "FEROX_TEST_UNSET"}}}, "unset"),
         ]:
             with self.subTest(kind):
-                self.assertEqual(self.told(**to).kind, kind)
+                self.assertEqual(self.failure_of(**to).kind, kind)
 
     def test_what_answers_instead(self) -> None:
         for status, kind in [
@@ -268,40 +268,40 @@ class Diagnosing(unittest.TestCase):
             (403, "refused"),
         ]:
             with self.subTest(status), answering(status) as url:
-                self.assertEqual(self.told(url=url).kind, kind)
+                self.assertEqual(self.failure_of(url=url).kind, kind)
         with answering(503, "text/plain") as url:
-            self.assertEqual(self.told(url=url).kind, "broken")
+            self.assertEqual(self.failure_of(url=url).kind, "broken")
             https = url.replace("http:", "https:")
-            self.assertEqual(self.told(url=https).kind, "tls")
+            self.assertEqual(self.failure_of(url=https).kind, "tls")
 
     def test_a_header_that_is_set_and_not_accepted(self) -> None:
         with answering(401) as url:
-            out = self.told(url=url, headers={"Authorization": "Bearer old"})
+            out = self.failure_of(url=url, headers={"Authorization": "Bearer old"})
         self.assertEqual(out.advice, "what it was sent is not what it wants: correct the value of "
                          "`Authorization`")  # fmt: skip
 
     def test_the_other_transport_at_the_address_beside_it(self) -> None:
         with served("sse") as port:
             base = f"http://127.0.0.1:{port}"
-            out = self.told(url=f"{base}/mcp")
+            out = self.failure_of(url=f"{base}/mcp")
             self.assertEqual(out.kind, "transport")
             self.assertEqual(out.advice, f"set `url: {base}/sse` and `transport: sse`")
         with served("http") as port:
             base = f"http://127.0.0.1:{port}"
-            out = self.told(url=f"{base}/sse", transport="sse")
+            out = self.failure_of(url=f"{base}/sse", transport="sse")
             self.assertEqual(out.advice, f"set `url: {base}/mcp` and `transport: http`")
 
     def test_the_wrong_transport_names_the_right_one(self) -> None:
         with served("sse") as port:
-            out = self.told(url=f"http://127.0.0.1:{port}/sse")
+            out = self.failure_of(url=f"http://127.0.0.1:{port}/sse")
             self.assertEqual((out.kind, out.advice), ("transport", "set `transport: sse`"))
         with served("http") as port:
-            out = self.told(url=f"http://127.0.0.1:{port}/mcp", transport="sse")
+            out = self.failure_of(url=f"http://127.0.0.1:{port}/mcp", transport="sse")
             self.assertEqual(out.kind, "transport")
             self.assertIn("`transport: http`", out.advice)
 
     def test_a_version_of_the_protocol_that_nobody_speaks(self) -> None:
-        out = self.told(command=[sys.executable, str(HERE / "servers/bad.py"), "version"])
+        out = self.failure_of(command=[sys.executable, str(HERE / "servers/bad.py"), "version"])
         self.assertEqual(out.kind, "version")
         self.assertIn("1999-01-01", out.problem)
         self.assertIn("2025-11-25", out.advice)

@@ -11,22 +11,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
-from ferox.core.expressions import render
+from ferox.core.expressions import render_value
 from ferox.core.matchers import MatchContext
 from ferox.formats.server import Mock, ServerFile
 from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import (
     MakingError,
+    as_literal,
     from_list,
     from_recording,
     in_few_words,
-    literal,
 )
-from ferox.making.pasted import PastedServer, PasteError, pasted
-from ferox.making.samples import sample
+from ferox.making.pasted import PastedServer, PasteError, parse_pasted
+from ferox.making.samples import sample_value
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.source import SilentCaller, ToolOutput
-from ferox.workspace.write import WriteError, edited, yaml_text
+from ferox.workspace.write import WriteError, edit_document, yaml_text
 from ferox.workspace.yaml_files import parse_yaml
 from tests.test_recording import JSON, call, exchange, parsed
 
@@ -43,7 +43,7 @@ def answer(mock: Any, tool: str, args: Any) -> ToolOutput:
 
 class Pasting(unittest.TestCase):
     def one(self, text: str) -> PastedServer:
-        (found,) = pasted(text)
+        (found,) = parse_pasted(text)
         ServerFile.model_validate(found.document())
         return found
 
@@ -85,7 +85,7 @@ class Pasting(unittest.TestCase):
         self.assertEqual(old.live["transport"], "sse")
 
     def test_a_block_with_several_servers(self) -> None:
-        found = pasted(
+        found = parse_pasted(
             """
             { // a client's own settings
               "mcpServers": {
@@ -122,12 +122,12 @@ class Pasting(unittest.TestCase):
     def test_what_is_no_server(self) -> None:
         for text in ("", "{oops", '{"theme": "dark"}', "A=1", "'"):
             with self.assertRaises(PasteError, msg=text):
-                pasted(text)
+                parse_pasted(text)
 
     @given(st.text(max_size=80))
     def test_anything_is_a_server_or_an_error(self, text: str) -> None:
         try:
-            found = pasted(text)
+            found = parse_pasted(text)
         except PasteError:
             return
         for server in found:
@@ -187,7 +187,7 @@ class FromRecording(unittest.TestCase):
     @given(JSON)
     def test_a_literal_renders_to_itself(self, value: Any) -> None:
         for held in (value, ["{{ a }}", "{% b %}", "{# c #}", {"k": "x {{ y"}]):
-            self.assertEqual(render(literal(held), {}), held)
+            self.assertEqual(render_value(as_literal(held), {}), held)
 
     @given(st.lists(CALL, min_size=1, max_size=8))
     def test_a_mock_gives_what_was_recorded(self, made: list[tuple[str, int, str]]) -> None:
@@ -219,7 +219,7 @@ class FromAList(unittest.TestCase):
     def test_samples_end(self) -> None:
         endless: dict[str, Any] = {"type": "object", "properties": {}}
         endless["properties"]["again"] = endless
-        self.assertIsInstance(sample(endless), dict)
+        self.assertIsInstance(sample_value(endless), dict)
 
 
 class FewWords(unittest.TestCase):
@@ -327,7 +327,7 @@ class OpenApi(unittest.TestCase):
         self.assertEqual(booked.structured, {"imo": "9471102", "hours": 4})
 
     def test_what_is_no_openapi_3(self) -> None:
-        for text, told in (
+        for text, words in (
             ("swagger: '2.0'", "swagger"),
             ("[1]", "keys and values"),
             ("openapi: 3.1.0\npaths: {}", "no operation"),
@@ -337,7 +337,7 @@ class OpenApi(unittest.TestCase):
         ):
             with self.assertRaises(MakingError) as caught:
                 from_openapi(text)
-            self.assertIn(told, str(caught.exception))
+            self.assertIn(words, str(caught.exception))
 
 
 class Yaml(unittest.TestCase):
@@ -347,10 +347,10 @@ class Yaml(unittest.TestCase):
         def put(document: Any) -> None:
             document["recording"] = "recordings/calm.jsonl"
 
-        new = edited(text, put)
+        new = edit_document(text, put)
         self.assertEqual(new, text + "recording: recordings/calm.jsonl\n")
         with self.assertRaises(WriteError):
-            edited("[", put)
+            edit_document("[", put)
 
     @given(st.dictionaries(st.text(alphabet="abcxyz-", min_size=1, max_size=6), JSON, max_size=3))
     def test_what_is_written_is_read_back(self, document: Any) -> None:

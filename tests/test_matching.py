@@ -163,10 +163,11 @@ def best_by_force(evidence: Evidence) -> tuple[Fraction, int, int, int]:
 
 def judged_key(evidence: Evidence, matching: Any) -> tuple[Fraction, int, int, int]:
     weight = sum(
-        (1 + Fraction(*evidence.parts[0]._fit(x, c)) for x, c in matching.items()), Fraction(0)
+        (1 + Fraction(*evidence.parts[0]._pair_value(x, c)) for x, c in matching.items()),
+        Fraction(0),
     )
     errors = sum(c.failed for c in matching.values())
-    required = sum(x.required for x in matching)
+    required = sum(x.is_required for x in matching)
     return (weight, -errors, required, evidence.parts[0]._count_from(matching))
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
-from ferox.core.expressions import ExpressionError, evaluate, holds, render
+from ferox.core.expressions import ExpressionError, condition_holds, evaluate, render_value
 from ferox.core.matchers import MatchContext
 from ferox.formats.server import Latency, Mock
 from ferox.formats.suite import Given
@@ -24,7 +24,7 @@ def mock(tool: dict[str, Any], state: Any = None, given: Any = None, seed: int =
 
 
 def call(server: MockServer, tool: str, args: dict[str, Any]) -> ToolOutput:
-    given = server.answer(tool, args).answer
+    given = server.answer_call(tool, args).answer
     assert isinstance(given, ToolOutput)
     return given
 
@@ -121,9 +121,9 @@ class Sandbox(unittest.TestCase):
                 evaluate(source, {"args": {}, "state": {}})
 
     def test_what_is_not_there_makes_a_condition_false(self) -> None:
-        self.assertFalse(holds("args.x.y == 1", {"args": {}}))
-        self.assertTrue(holds("args.x is not defined", {"args": {}}))
-        self.assertEqual(render("{{ a }} and {{ b }}", {"a": 1, "b": "x"}), "1 and x")
+        self.assertFalse(condition_holds("args.x.y == 1", {"args": {}}))
+        self.assertTrue(condition_holds("args.x is not defined", {"args": {}}))
+        self.assertEqual(render_value("{{ a }} and {{ b }}", {"a": 1, "b": "x"}), "1 and x")
 
 
 class Chance(unittest.TestCase):

@@ -30,7 +30,7 @@ from tests.seams import model_seam
 from tests.test_models import endpoint
 
 CALL = {"id": "p1", "name": "high_water", "arguments": '{"day": "today"}'}
-WHOLE = ResponsesInterface().whole(
+WHOLE = ResponsesInterface().write_answer(
     completion_of("gull-9", "1", None, [CALL], {"input": 7, "output": 3}), {}
 )
 ASKED = {"model": "big", "input": "When is high water?", "store": False}
@@ -56,8 +56,8 @@ class Passing(unittest.IsolatedAsyncioTestCase):
         seam = model_seam("big", passed_on, self.recorder, seen, plan)
         async with (
             Gateway().serve() as gateway,
-            gateway.open({}, {"main": seam}) as addresses,
-            httpx2.AsyncClient(base_url=addresses.model) as http,
+            gateway.open_seams({}, {"main": seam}) as addresses,
+            httpx2.AsyncClient(base_url=addresses.main_model) as http,
         ):
             yield http
         capture.close()
@@ -68,15 +68,15 @@ class Passing(unittest.IsolatedAsyncioTestCase):
     async def test_a_response_is_passed_on_and_read(self) -> None:
         with endpoint(WHOLE) as (base, asked):
             async with self.seam(self.source(base)) as http:
-                told = (await http.post("/responses", json=ASKED)).json()
-        self.assertEqual(told, WHOLE)
+                answer = (await http.post("/responses", json=ASKED)).json()
+        self.assertEqual(answer, WHOLE)
         self.assertEqual((asked[0][0], asked[0][2]["model"]), ("/v1/responses", "gull-9"))
         (event,) = self.recorder.events
         self.assertEqual(event["usage"], {"input": 7, "output": 3})
         self.assertEqual(event["proposed"][0]["args"], {"day": "today"})
 
     async def test_a_streamed_response_is_passed_on_recorded_and_replayed(self) -> None:
-        pieces = [p async for p in ResponsesInterface().pieces(
+        pieces = [p async for p in ResponsesInterface().stream_answer(
             completion_of("gull-9", "1", "At 14:31.", [], {"input": 7, "output": 3}), {}
         )]  # fmt: skip
         lines = [p.decode() for p in pieces]
@@ -100,16 +100,16 @@ class Passing(unittest.IsolatedAsyncioTestCase):
         fault = {"do": "model_unknown_tool", "call": 1}
         with endpoint(WHOLE) as (base, _):
             async with self.seam(self.source(base), [fault]) as http:
-                told = (await http.post("/responses", json=ASKED)).json()
-        self.assertNotEqual(told["output"][0]["name"], "high_water")
+                answer = (await http.post("/responses", json=ASKED)).json()
+        self.assertNotEqual(answer["output"][0]["name"], "high_water")
         self.assertEqual(self.recorder.events[0]["fault"], "model_unknown_tool")
 
     async def test_embeddings_are_passed_on_under_the_name_that_is_asked_for(self) -> None:
         with endpoint(VECTOR) as (base, asked):
             async with self.seam(self.source(base)) as http:
-                told = (await http.post("/embeddings", json={"model": "e", "input": "x"})).json()
+                answer = (await http.post("/embeddings", json={"model": "e", "input": "x"})).json()
                 await http.post("/embeddings", json={"model": "big", "input": "x"})
-        self.assertEqual(told, VECTOR)
+        self.assertEqual(answer, VECTOR)
         self.assertEqual([a[2]["model"] for a in asked], ["e", "gull-9"])
         kept = [json.loads(line) for line in self.path.read_text().splitlines()[1:]]
         self.assertEqual([k["path"] for k in kept], ["embeddings", "embeddings"])

@@ -34,10 +34,12 @@ class Keeping(unittest.TestCase):
         return ModelRequests(piece, self.requests.__setitem__, Masker(known, names=False))
 
     def test_what_is_repeated_is_kept_once(self) -> None:
-        self.keeping.keep("m1", "chat/completions", {}, ParsedRequest([SYSTEM, ASKS], TOOLS), None)
+        self.keeping.keep_request(
+            "m1", "chat/completions", {}, ParsedRequest([SYSTEM, ASKS], TOOLS), None
+        )
         count = len(self.pieces)
         more = {"role": "assistant", "content": "At 14:31."}
-        self.keeping.keep(
+        self.keeping.keep_request(
             "m2", "chat/completions", {}, ParsedRequest([SYSTEM, ASKS, more], TOOLS), more
         )
         self.assertEqual(len(self.pieces), count + 1)
@@ -48,12 +50,12 @@ class Keeping(unittest.TestCase):
 
     def test_parameters_are_all_that_is_no_message_tool_or_model(self) -> None:
         body = {"model": "m", "messages": [], "tools": [], "stream": True, "temperature": 0.25}
-        self.keeping.keep("m1", "chat/completions", body, ParsedRequest([], {}), None)
+        self.keeping.keep_request("m1", "chat/completions", body, ParsedRequest([], {}), None)
         self.assertEqual(self.kept[self.requests["m1"]["parameters"]], '{"temperature": 0.25}')
 
     def test_known_secrets_are_masked(self) -> None:
         says = {"role": "user", "content": "The key is harbour-key-7."}
-        self.made(("harbour-key-7",)).keep(
+        self.made(("harbour-key-7",)).keep_request(
             "m1", "chat/completions", {}, ParsedRequest([says], {}), None
         )
         self.assertFalse([text for text in self.pieces if "harbour-key-7" in text])
@@ -61,9 +63,11 @@ class Keeping(unittest.TestCase):
 
     def test_what_is_too_long_is_counted(self) -> None:
         long = {"role": "tool", "content": "x" * module.LONGEST_PIECE}
-        self.keeping.keep("m1", "chat/completions", {}, ParsedRequest([ASKS, long], {}), None)
-        _, told = self.requests["m1"]["messages"]
-        self.assertRegex(told, r"^not kept: 2621\d\d$")
+        self.keeping.keep_request(
+            "m1", "chat/completions", {}, ParsedRequest([ASKS, long], {}), None
+        )
+        _, text = self.requests["m1"]["messages"]
+        self.assertRegex(text, r"^not kept: 2621\d\d$")
         self.assertEqual(
             max(map(len, self.pieces)), len(self.kept[self.requests["m1"]["messages"][0]])
         )
@@ -73,14 +77,14 @@ class Keeping(unittest.TestCase):
             keeping = self.made()
         for n in range(9):
             says = {"role": "user", "content": f"{n}" * 80}
-            keeping.keep(f"m{n}", "chat/completions", {}, ParsedRequest([says], {}), None)
+            keeping.keep_request(f"m{n}", "chat/completions", {}, ParsedRequest([says], {}), None)
         self.assertLessEqual(sum(map(len, self.pieces)), 400)
         self.assertTrue(self.requests["m8"]["messages"][0].startswith("not kept: "))
 
     @given(st.lists(st.text(max_size=5), max_size=6))
     def test_pieces_are_equal_exactly_where_messages_are(self, words: list[str]) -> None:
         messages = [{"role": "user", "content": word} for word in words]
-        self.keeping.keep("m1", "chat/completions", {}, ParsedRequest(messages, {}), None)
+        self.keeping.keep_request("m1", "chat/completions", {}, ParsedRequest(messages, {}), None)
         hashes = self.requests["m1"]["messages"]
         for one, a in zip(words, hashes, strict=True):
             for other, b in zip(words, hashes, strict=True):

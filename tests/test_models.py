@@ -16,7 +16,7 @@ import httpx2
 
 from ferox.agents.links.link import AgentCrashed, AgentHooks, AgentSetup
 from ferox.agents.links.plain import PlainLink
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
@@ -64,9 +64,9 @@ def endpoint(*answers: Any) -> Iterator[tuple[str, list[Any]]]:
             body = json.loads(self.rfile.read(int(self.headers["Content-Length"])))
             asked.append((self.path, self.headers.get("Authorization"), body))
             answer = answers[min(len(asked), len(answers)) - 1]
-            status, headers, told = answer if isinstance(answer, tuple) else (200, {}, answer)
-            streamed = isinstance(told, list)
-            words = "".join(told) if streamed else json.dumps(told)
+            status, headers, found = answer if isinstance(answer, tuple) else (200, {}, answer)
+            streamed = isinstance(found, list)
+            words = "".join(found) if streamed else json.dumps(found)
             self.send_response(status)
             kind = "text/event-stream" if streamed else "application/json"
             for name, value in {"Content-Type": kind, **headers}.items():
@@ -94,7 +94,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
 
     async def ask(self, seams: Any, **body: Any) -> Any:
         async with httpx2.AsyncClient() as http:
-            url = f"{seams.addresses.model}/chat/completions"
+            url = f"{seams.addresses.main_model}/chat/completions"
             return await http.post(url, json={"model": "steady", "messages": [USER], **body})
 
     async def test_a_streamed_answer_is_the_plain_one_in_pieces(self) -> None:
@@ -107,7 +107,7 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
                 )
             gathered = AssembledChat()
             for line in answer.text.splitlines():
-                gathered.take(line)
+                gathered.take_line(line)
             self.assertTrue(answer.text.endswith("data: [DONE]\n\n"))
             self.assertEqual(gathered.message["content"], plain["message"]["content"])
             self.assertEqual(gathered.finish, plain["finish_reason"])
@@ -121,8 +121,8 @@ class StandIns(unittest.IsolatedAsyncioTestCase):
     async def test_a_reply_may_have_to_be_a_call(self) -> None:
         other = {"role": "user", "content": "Paint my boat"}
         async with opened([]) as seams:
-            told = await self.ask(seams, messages=[other], tools=[FINISH], tool_choice="required")
-        (call,) = told.json()["choices"][0]["message"]["tool_calls"]
+            answer = await self.ask(seams, messages=[other], tools=[FINISH], tool_choice="required")
+        (call,) = answer.json()["choices"][0]["message"]["tool_calls"]
         self.assertEqual(call["function"]["name"], "final_answer")
         self.assertIn("no way to help", json.loads(call["function"]["arguments"])["answer"])
         (event,) = seams.recorder.events  # the reply is not a call of the agent's choosing
@@ -144,9 +144,9 @@ class Pieces(unittest.TestCase):
             "data: [1]",
             chunk({}, "tool_calls"),
         ):
-            gathered.take(line.strip())
-        told = [(c["id"], c["function"]["arguments"]) for c in gathered.message["tool_calls"]]
-        self.assertEqual(told, [("p1", '{"day": "x"}'), ("p2", "{}")])
+            gathered.take_line(line.strip())
+        found = [(c["id"], c["function"]["arguments"]) for c in gathered.message["tool_calls"]]
+        self.assertEqual(found, [("p1", '{"day": "x"}'), ("p2", "{}")])
         self.assertEqual(gathered.finish, "tool_calls")
 
 
@@ -246,9 +246,11 @@ class Endpoints(EndpointCase):
         self.assertEqual(end["why"], "could_not_run")
         self.assertIn("the model at http://127.0.0.1:9/v1", end["reason"])
         suite = self.job().snapshot.suites["small"]
-        self.assertEqual(score(compile_script(suite, suite.tasks[0]), trace)["verdict"], "error")
+        self.assertEqual(
+            score_trial(compile_script(suite, suite.tasks[0]), trace)["verdict"], "error"
+        )
 
-    async def test_a_key_that_is_not_set_is_told(self) -> None:
+    async def test_a_key_that_is_not_set_is_reported(self) -> None:
         self.use("http://127.0.0.1:9/v1")
         know_secrets(self)
         trace = await self.carried_out()
@@ -262,9 +264,9 @@ class Endpoints(EndpointCase):
                 for name in ("main", "planner"):
                     model = setup.models[name]
                     body = {"model": model["name"], "messages": [USER]}
-                    told = await http.post(f"{model['base_url']}/chat/completions", json=body)
-                    if told.json()["model"] != model["name"]:
-                        raise AgentCrashed(told.text)
+                    answer = await http.post(f"{model['base_url']}/chat/completions", json=body)
+                    if answer.json()["model"] != model["name"]:
+                        raise AgentCrashed(answer.text)
             return "done"
 
         trace = await self.carried_out(PuppetLink(both))
@@ -282,11 +284,11 @@ class Paces(unittest.IsolatedAsyncioTestCase):
         pace = RequestPace(2)
         with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
             for _ in range(3):
-                await pace.turn()
+                await pace.wait_turn()
         self.assertEqual(len(slept), 1)
         self.assertGreater(slept[0], 59)
         with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
-            await asyncio.gather(*(RequestPace(None).turn() for _ in range(50)))
+            await asyncio.gather(*(RequestPace(None).wait_turn() for _ in range(50)))
         self.assertEqual(len(slept), 1)
 
     async def test_one_pace_for_all_who_use_a_model(self) -> None:
@@ -362,7 +364,7 @@ class BadDays(EndpointCase):
         self.assertIn("high_water_at_once", heard[0])
         gathered = AssembledChat()
         for line in heard[1].splitlines():
-            gathered.take(line)
+            gathered.take_line(line)
         (call,) = gathered.message["tool_calls"]
         self.assertEqual(call["function"]["name"], "high_water_at_once")
         for event in self.model_events(trace):
@@ -375,5 +377,5 @@ class BadDays(EndpointCase):
         self.assertEqual(calls, ["slow"])
         self.assertEqual([e["fault"] for e in self.model_events(trace)], [None, "model_slow"])
         suite = self.job().snapshot.suites["small"]
-        result = score(compile_script(suite, suite.tasks[0]), trace)
+        result = score_trial(compile_script(suite, suite.tasks[0]), trace)
         self.assertFalse([c for c in result["checks"] if c["id"].startswith("fault.")])

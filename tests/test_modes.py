@@ -11,7 +11,7 @@ from mcp import Client
 
 from ferox.agents.links.link import AgentHooks, AgentSetup
 from ferox.core.rewording import Rewording
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.server import ToolWording
 from ferox.gateway.gateway import Gateway
@@ -62,7 +62,9 @@ class ModesCase(TrialCase):
         captures = Captures(self.root, 1, job.snapshot)
         async with Gateway().serve() as gateway:
             link = PuppetLink(asks)
-            heard = (lambda server: captures.heard(server, mode)) if capture else lambda _: None
+            heard = (
+                (lambda server: captures.line_listener(server, mode)) if capture else lambda _: None
+            )
             surroundings = TrialSurroundings(
                 gateway=gateway, link=link, folder=self.root, taps=SeamTaps(capture=heard)
             )
@@ -84,7 +86,7 @@ class Modes(ModesCase):
         self.assertEqual(trace["modes"], {"tides": "recorded"})
         self.assertGreaterEqual(self.called(trace)["s"], 0.01)  # as long as it took then
         suite = self.job().snapshot.suites["small"]
-        result = score(compile_script(suite, suite.tasks[0]), trace)
+        result = score_trial(compile_script(suite, suite.tasks[0]), trace)
         self.assertEqual(result["scores"]["choice"], 1.0)
 
     async def test_the_clock_is_the_recording_s_own_unless_the_suite_sets_one(self) -> None:
@@ -180,11 +182,13 @@ class Modes(ModesCase):
         self.assertEqual(end["why"], "could_not_run")
         self.assertIn("`no-such-command` was not found", end["reason"])
         suite = self.job().snapshot.suites["small"]
-        self.assertEqual(score(compile_script(suite, suite.tasks[0]), trace)["verdict"], "error")
+        self.assertEqual(
+            score_trial(compile_script(suite, suite.tasks[0]), trace)["verdict"], "error"
+        )
 
     async def test_truth_is_looked_up_in_a_recording_and_takes_no_turn(self) -> None:
-        told = [*call(7, {"day": "2031-03-14"}, "1", 4), *call(8, {"day": "2031-03-14"}, "2", 5)]
-        self.record(*told)
+        found = [*call(7, {"day": "2031-03-14"}, "1", 4), *call(8, {"day": "2031-03-14"}, "2", 5)]
+        self.record(*found)
         self.add('    truth: [{as: real, tool: tides/high_water, args: {day: "2031-03-14"}}]\n')
         trace = await self.run_in("recorded")
         self.assertEqual(trace["truth"]["real"]["result"], 1)
@@ -218,7 +222,7 @@ class Wording(ModesCase):
         wording = self.job().snapshot.servers["tides"].wording
         self.assertEqual(wording["high_water"].name, "flood_times")
 
-    def test_the_own_name_is_gone_and_swapped_names_are_told_apart(self) -> None:
+    def test_the_own_name_is_gone_and_swapped_names_are_distinguished(self) -> None:
         words = {"a": ToolWording(name="b"), "b": ToolWording(name="a"), "c": ToolWording(name="d")}
         names = Rewording(words)
         self.assertEqual([names.own_name(n) for n in ("b", "a", "d")], ["a", "b", "c"])
@@ -227,21 +231,21 @@ class Wording(ModesCase):
     def test_a_wording_that_fits_nothing_is_refused_with_its_place(self) -> None:
         self.serve_tides("wording: {high_watr: {name: x}, low_water: {name: high_water}}")
         _, problems = load_loosely(self.root)
-        told = " ".join(str(p) for p in problems)
-        self.assertIn("`high_watr`: no such tool", told)
-        self.assertIn("two tools would be called `high_water`", told)
+        found = " ".join(str(p) for p in problems)
+        self.assertIn("`high_watr`: no such tool", found)
+        self.assertIn("two tools would be called `high_water`", found)
 
 
 class Checking(ModesCase):
-    def told(self) -> str:
+    def problem_text(self) -> str:
         return " ".join(str(p) for p in load_loosely(self.root)[1])
 
     async def test_modes_that_a_server_has_not(self) -> None:
         self.change("tasks/small.yaml", "tides: mock", "tides: recorded")
-        self.assertIn("`tides` has no `recorded`", self.told())
+        self.assertIn("`tides` has no `recorded`", self.problem_text())
         workspace = load_loosely(self.root)[0]
         engine = open_database(self.root)
-        for modes, told in (
+        for modes, words in (
             ({"tides": "live"}, "no such mode of this server; there is mock"),
             ({"harbour": "mock"}, "`harbour`: no such server"),
         ):
@@ -249,14 +253,14 @@ class Checking(ModesCase):
                 plan_run(
                     engine, workspace, ["small"], ["plain"], 1, 1, overrides=Overrides(modes=modes)
                 )
-            self.assertIn(told, str(caught.exception))
+            self.assertIn(words, str(caught.exception))
 
     async def test_recordings_and_policies(self) -> None:
         self.serve_tides("recording: recordings/none.jsonl", "replay: {miss: live}")
-        self.assertIn("none.jsonl", self.told())
-        self.assertIn("`miss: live` needs a `live`", self.told())
+        self.assertIn("none.jsonl", self.problem_text())
+        self.assertIn("`miss: live` needs a `live`", self.problem_text())
         self.change("servers/tides.yaml", "recordings/none.jsonl", "../outside.jsonl")
-        self.assertIn("leaves the workspace", self.told())
+        self.assertIn("leaves the workspace", self.problem_text())
 
     async def test_a_run_may_override_the_suite(self) -> None:
         self.record(*call(7, {"day": "2031-03-14"}, "14:31", 4))
@@ -283,7 +287,7 @@ class Checking(ModesCase):
         )
         self.change("servers/tides.yaml", "{type: object, properties: {day: {type: string}}}",
                     "{type: object, properties: {day: {type: sting}}}")  # fmt: skip
-        told = self.told()
-        self.assertIn("one of give, give_in_turn, content, error; here: `error`, `give`", told)
-        self.assertIn("`{{ args. }}`", told)
-        self.assertIn("not JSON Schema", told)
+        found = self.problem_text()
+        self.assertIn("one of give, give_in_turn, content, error; here: `error`, `give`", found)
+        self.assertIn("`{{ args. }}`", found)
+        self.assertIn("not JSON Schema", found)

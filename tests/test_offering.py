@@ -101,29 +101,29 @@ class Wire(unittest.IsolatedAsyncioTestCase):
     async def client(self, era: str, **callbacks: Any) -> AsyncIterator[Client]:
         mock = Mock.model_validate(MOCK)
         self.mock = MockServer("s", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z")))
-        async with Client(Offering(self.mock).streams(), mode=era, **callbacks) as client:
+        async with Client(Offering(self.mock).client_streams(), mode=era, **callbacks) as client:
             yield client
 
     async def test_a_question_to_the_client(self) -> None:
         for era in ERAS:
             with self.subTest(era):
                 async with self.client(era, elicitation_callback=answers) as client:
-                    told: Any = await client.call_tool("book", {"imo": "7"})
-                self.assertEqual(told.content[0].text, '{"berth": "N1", "how": "accept"}')
+                    found: Any = await client.call_tool("book", {"imo": "7"})
+                self.assertEqual(found.content[0].text, '{"berth": "N1", "how": "accept"}')
                 self.assertEqual(self.mock.state["booked"], ["N1"])
 
     async def test_a_declined_question_changes_nothing(self) -> None:
         for era in ERAS:
             async with self.client(era, elicitation_callback=declines) as client:
-                told = await client.call_tool("book", {"imo": "7"})
-            self.assertTrue(told.is_error)
+                found = await client.call_tool("book", {"imo": "7"})
+            self.assertTrue(found.is_error)
             self.assertEqual(self.mock.state["booked"], [])
 
     async def test_a_client_that_takes_no_questions_is_not_asked(self) -> None:
         for era in ERAS:
             async with self.client(era) as client:
-                told: Any = await client.call_tool("book", {"imo": "7"})
-            self.assertIn("is broken", told.content[0].text)  # the rule needs `asked.berth`
+                found: Any = await client.call_tool("book", {"imo": "7"})
+            self.assertIn("is broken", found.content[0].text)  # the rule needs `asked.berth`
             self.assertEqual(self.mock.state["booked"], [])
 
     async def test_progress_and_log(self) -> None:
@@ -143,17 +143,17 @@ class Wire(unittest.IsolatedAsyncioTestCase):
 
     async def test_the_client_s_model_is_asked(self) -> None:
         async with self.client("legacy", sampling_callback=thinks) as client:
-            told: Any = await client.call_tool("think", {})
-        self.assertEqual(told.content[0].text, "Depth? 7 m.")
+            found: Any = await client.call_tool("think", {})
+        self.assertEqual(found.content[0].text, "Depth? 7 m.")
         async with self.client("legacy") as client:
             self.assertTrue((await client.call_tool("think", {})).is_error)
 
     async def test_raw_content_of_every_kind(self) -> None:
         for era in ERAS:
             async with self.client(era) as client:
-                told: Any = await client.call_tool("chart", {})
-            self.assertEqual([c.type for c in told.content], ["image", "resource_link"])
-            self.assertEqual(str(told.content[1].uri), "chart://2031-03-14")
+                found: Any = await client.call_tool("chart", {})
+            self.assertEqual([c.type for c in found.content], ["image", "resource_link"])
+            self.assertEqual(str(found.content[1].uri), "chart://2031-03-14")
 
     async def test_resources_and_prompts(self) -> None:
         for era in ERAS:
@@ -164,14 +164,14 @@ class Wire(unittest.IsolatedAsyncioTestCase):
                 self.assertEqual(str(listed.uri), "berth://all")
                 (family,) = (await client.list_resource_templates()).resource_templates
                 self.assertEqual(family.uri_template, "berth://{code}")
-                told: Any = await client.read_resource("berth://all")
-                self.assertEqual(told.contents[0].text, '{"N1": "free"}')
-                told = await client.read_resource("berth://N1")
-                self.assertEqual(told.contents[0].text, "free")
+                found: Any = await client.read_resource("berth://all")
+                self.assertEqual(found.contents[0].text, '{"N1": "free"}')
+                found = await client.read_resource("berth://N1")
+                self.assertEqual(found.contents[0].text, "free")
                 with self.assertRaises(MCPError):
                     await client.read_resource("tide://N1")
-                told = await client.get_prompt("handover", {"day": "friday"})
-                self.assertEqual(told.messages[0].content.text, "Sum up friday.")
+                found = await client.get_prompt("handover", {"day": "friday"})
+                self.assertEqual(found.messages[0].content.text, "Sum up friday.")
                 with self.assertRaises(MCPError):
                     await client.get_prompt("handover", {})
 
@@ -206,8 +206,8 @@ class HugeHandler(BaseHTTPRequestHandler):
                 result = {"tools": [{"name": "misbehave", "inputSchema": {"type": "object"}}]}
             case "tools/call":
                 result = {"content": [{"type": "text", "text": "tide " * 10_500_000}]}
-        told = {"jsonrpc": "2.0", "id": message.get("id"), "result": result}
-        body = json.dumps(told).encode()
+        document = {"jsonrpc": "2.0", "id": message.get("id"), "result": result}
+        body = json.dumps(document).encode()
         self.send_response(200)
         self.send_header("Content-Type", "application/json")
         self.send_header("Content-Length", str(len(body)))
@@ -227,7 +227,7 @@ class BadAnswers(unittest.IsolatedAsyncioTestCase):
     async def of(self, how: str) -> Any:
         file = server(command=[sys.executable, BAD, how])
         async with opened_by_hand(file, "live", HERE) as hand:
-            await hand.look()
+            await hand.read_offer()
             return await tried(hand, "misbehave", {})
 
     async def test_a_result_that_breaks_its_own_schema_is_shown_and_remarked_on(self) -> None:
@@ -253,7 +253,7 @@ class BadAnswers(unittest.IsolatedAsyncioTestCase):
         self.addCleanup(huge.shutdown)
         file = server(url=f"http://127.0.0.1:{huge.server_port}/mcp")
         async with opened_by_hand(file, "live", HERE) as hand:
-            await hand.look()
+            await hand.read_offer()
             made = await tried(hand, "misbehave", {})
         self.assertIn("an answer of more than", made.error)
 

@@ -16,7 +16,7 @@ from ferox.servers.by_hand import open_servers
 from ferox.servers.by_hand.open_server import CallByHand, OpenServer
 from ferox.servers.by_hand.open_servers import OpenServers, ServerBusy
 from ferox.servers.connection.diagnosis import ServerUnreachable
-from ferox.servers.connection.keeper import kept
+from ferox.servers.connection.keeper import keep_open
 from ferox.web.background_loop import BackgroundLoop
 from tests.test_live import HERE, TIDES, server
 from tests.waiting import HANG_S, until
@@ -40,7 +40,7 @@ class OpenServersCase(unittest.TestCase):
         self.loop.at_close(self.servers.close)
 
     def begin(self, file: ServerFile, mode: str, tool: str, args: Any = None) -> CallByHand:
-        return self.loop.run(self.servers.call(file, mode, HERE, tool=tool, args=args or {}))
+        return self.loop.run(self.servers.begin_call(file, mode, HERE, tool=tool, args=args or {}))
 
     def cancel(self, call: CallByHand) -> None:
         async def cancel() -> None:
@@ -139,7 +139,7 @@ class CallingByHand(OpenServersCase):
         secret = {"KELP": {"secret": "FEROX_TEST_KELP"}}
         know_secrets(self, FEROX_TEST_KELP="high_water")
         opened = self.open(server(command=[sys.executable, TIDES], env=secret), "live")
-        self.loop.run(opened.look())
+        self.loop.run(opened.read_offer())
         self.assertNotIn("high_water", str(list(opened.messages)))
 
 
@@ -153,7 +153,7 @@ class Keeper(unittest.IsolatedAsyncioTestCase):
                 return None
 
         with self.assertRaises(ServerUnreachable):
-            async with kept(Fails()):
+            async with keep_open(Fails()):
                 self.fail("entered")
 
     async def test_what_breaks_later_cancels_nobody(self) -> None:
@@ -164,7 +164,7 @@ class Keeper(unittest.IsolatedAsyncioTestCase):
             async def __aexit__(self, *error: object) -> None:
                 raise ConnectionError("broken")
 
-        async with kept(Breaks()) as held:
+        async with keep_open(Breaks()) as held:
             await asyncio.sleep(0)
             self.assertEqual(held, "held")
 
@@ -178,7 +178,7 @@ class Keeper(unittest.IsolatedAsyncioTestCase):
             async def __aexit__(self, *error: object) -> None:
                 tasks.append(asyncio.current_task())
 
-        async with kept(Notes()):
+        async with keep_open(Notes()):
             pass
         self.assertIs(tasks[0], tasks[1])
         self.assertIsNot(tasks[0], asyncio.current_task())

@@ -30,12 +30,14 @@ class Otherwise(RunCase):
 
     def test_another_model_for_one_or_for_all(self) -> None:
         agent = self.loaded.agents["plain"]
-        self.assertEqual(Overrides(models={"steady": "hasty"}).agent(agent).model, "hasty")
-        self.assertEqual(Overrides(models={"*": "hasty"}).agent(agent).model, "hasty")
-        self.assertEqual(Overrides(models={"hasty": "steady"}).agent(agent).model, "steady")
+        self.assertEqual(Overrides(models={"steady": "hasty"}).override_agent(agent).model, "hasty")
+        self.assertEqual(Overrides(models={"*": "hasty"}).override_agent(agent).model, "hasty")
+        self.assertEqual(
+            Overrides(models={"hasty": "steady"}).override_agent(agent).model, "steady"
+        )
         several = agent.model_copy(update={"models": {"search": "steady"}})
         self.assertEqual(
-            Overrides(models={"steady": "hasty"}).agent(several).thinks_with,
+            Overrides(models={"steady": "hasty"}).override_agent(several).thinks_with,
             {"main": "hasty", "search": "hasty"},
         )
 
@@ -51,8 +53,8 @@ class Otherwise(RunCase):
             kept = overrides_of(session.get_one(tables.Run, again))
         self.assertEqual(kept, Overrides(faults="rough"))
 
-    def test_what_is_not_there_is_told(self) -> None:
-        for overrides, told in (
+    def test_what_is_not_there_is_reported(self) -> None:
+        for overrides, words in (
             ({"faults": "calm"}, "`calm`: no such set of faults; there is rough"),
             ({"models": {"*": "stedy"}}, "`stedy`: no such model; did you mean `steady`"),
             ({"models": {"x": "steady"}}, "`x`: no such model"),
@@ -60,9 +62,9 @@ class Otherwise(RunCase):
         ):
             with self.assertRaises(RunError) as caught:
                 self.plan_otherwise(**overrides)
-            self.assertIn(told, str(caught.exception))
+            self.assertIn(words, str(caught.exception))
 
-    def test_it_is_told_in_words(self) -> None:
+    def test_it_is_described_in_words(self) -> None:
         self.assertEqual(Overrides().summary(), "")
         wanted = Overrides(modes={"tides": "live"}, models={"*": "hasty"}, faults="rough")
         self.assertEqual(wanted.summary(), "tides live, model hasty, faults rough")

@@ -28,18 +28,18 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         self.own = OwnCalls(self.recorder, self.seen)
 
     def propose(self, name: str, args: Any, id: str = "p1", tools: Any = TOOLS) -> None:
-        self.seen.take(tools)
-        tool = self.seen.address(name)
-        self.recorder.proposed(id, tool, args)
-        self.own.proposed([{"id": id, "tool": tool, "args": args}], "main")
+        self.seen.note_tools(tools)
+        tool = self.seen.find_address(name)
+        self.recorder.remember_proposal(id, tool, args)
+        self.own.note_proposals([{"id": id, "tool": tool, "args": args}], "main")
 
     @property
     def calls(self) -> list[Any]:
         return [e for e in self.recorder.events if e["kind"] == "call"]
 
-    def test_one_told_twice_is_one_call(self) -> None:
+    def test_one_reported_twice_is_one_call(self) -> None:
         self.propose("note_down", {"text": "x"})
-        self.own.report({"tool": "note_down", "args": {"text": "x"}, "result": "noted"}, 0.0)
+        self.own.report_call({"tool": "note_down", "args": {"text": "x"}, "result": "noted"}, 0.0)
         self.own.came_back("p1", "noted")
         (call,) = self.calls
         self.assertEqual((call["seam"], call["tool"]), ("local", "own/note_down"))
@@ -48,7 +48,7 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
     def test_results_that_are_json_are_read_as_json(self) -> None:
         self.propose("note_down", {"text": "x"})
         self.own.came_back("p1", '{"note": 7}')
-        self.own.report({"tool": "look", "args": {}, "result": '["N1"]'}, 0.0)
+        self.own.report_call({"tool": "look", "args": {}, "result": '["N1"]'}, 0.0)
         self.assertEqual([c["result"] for c in self.calls], [{"note": 7}, ["N1"]])
 
     def test_one_that_the_framework_refused(self) -> None:
@@ -64,13 +64,13 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(self.calls[0]["seam"], "local")
 
     def test_one_reported_at_the_start_of_the_clock_keeps_its_time(self) -> None:
-        self.own.report({"tool": "look", "args": {}, "ms": 60_000}, 0.0)
+        self.own.report_call({"tool": "look", "args": {}, "ms": 60_000}, 0.0)
         (call,) = self.calls
         self.assertEqual(call["t"], 0.0)
         self.assertGreater(call["s"], 0)
 
     def test_one_reported_longer_than_the_turn_begins_with_it(self) -> None:
-        self.own.report({"tool": "look", "args": {}, "ms": 60_000}, 0.25)
+        self.own.report_call({"tool": "look", "args": {}, "ms": 60_000}, 0.25)
         self.assertEqual(self.calls[0]["t"], 0.25)
 
     def test_a_served_tool_s_proposal_that_was_answered_inside(self) -> None:
@@ -79,7 +79,7 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         (call,) = self.calls
         self.assertEqual((call["tool"], call["hides"]), ("own/get_fare", FARES))
         self.assertEqual((call["proposal"], call["result"]), ("p1", {"fare": 4}))
-        self.assertEqual(self.own.tools()["own/get_fare"]["description"], "Ours.")
+        self.assertEqual(self.own.shown_tools()["own/get_fare"]["description"], "Ours.")
         self.assertNotIn(FARES, self.seen.tools)
 
     def test_one_that_was_refused_or_answered_once_is_not(self) -> None:
@@ -93,7 +93,9 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
 
     def test_the_link_tells_of_one_that_hides_a_served_tool(self) -> None:
         self.propose("get_fare", {"to": "Ness"})
-        self.own.report({"tool": "get_fare", "args": {"to": "Ness"}, "result": {"fare": 4}}, 0.0)
+        self.own.report_call(
+            {"tool": "get_fare", "args": {"to": "Ness"}, "result": {"fare": 4}}, 0.0
+        )
         (call,) = self.calls
         self.assertEqual((call["hides"], call["proposal"]), (FARES, "p1"))
         self.assertFalse(self.recorder.is_open("p1"))
@@ -106,7 +108,7 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
 
     def test_its_schema_is_the_one_that_the_model_was_shown(self) -> None:
         self.propose("note_down", {"text": "x"})
-        self.assertEqual(self.own.tools(), {
+        self.assertEqual(self.own.shown_tools(), {
             "own/note_down": {"input": SCHEMA, "description": "Notes it."}
         })  # fmt: skip
 
@@ -119,18 +121,18 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
             own = OwnCalls(self.recorder, self.seen)
             self.own = own
             self.propose("final_answer", args, tools={"final_answer": ("", {})})
-            own.replied(text, data)
+            own.note_reply(text, data)
             self.assertEqual(own.reply_tools, {"final_answer"}, text)
-            self.assertNotIn("own/final_answer", own.tools())
+            self.assertNotIn("own/final_answer", own.shown_tools())
 
     def test_other_words_or_an_answered_call_are_no_way_to_reply(self) -> None:
         self.propose("note_down", {"text": "At 14:31."})
-        self.own.replied("At 15:00.", None)
+        self.own.note_reply("At 15:00.", None)
         self.propose("note_down", {"text": "At 14:31."}, "p2")
         self.own.came_back("p2", "noted")
-        self.own.replied("At 14:31.", None)
+        self.own.note_reply("At 14:31.", None)
         self.propose("get_fare", {"to": "Ness"}, "p3")
-        self.own.replied("Ness", None)
+        self.own.note_reply("Ness", None)
         self.assertEqual(self.own.reply_tools, set())
 
     def test_declared_ways_to_reply_make_no_call(self) -> None:
@@ -149,7 +151,7 @@ class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
         self.assertFalse(self.own.would_show(model_seen=True))  # it acts by code
         asked(FARES)
         self.assertTrue(self.own.would_show(model_seen=True))
-        self.own.report({"tool": "look", "args": {}}, 0.0)
+        self.own.report_call({"tool": "look", "args": {}}, 0.0)
         self.assertTrue(self.own.would_show(model_seen=False))
 
     def test_words_of_refusal(self) -> None:

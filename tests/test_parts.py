@@ -8,7 +8,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Result
 from ferox.formats.suite import Suite
@@ -22,11 +22,11 @@ BOOK = "harbour/assign_berth"
 
 def task(*parts: dict[str, Any], **whole: Any) -> Script:
     """A task of these parts' expectations; `user` of a part may stand among them."""
-    told = [
+    found = [
         {"say": f"Part {n}.", "user": part.pop("user", []), "expect": part}
         for n, part in enumerate(dict(p) for p in parts)
     ]
-    body = {"task": "t", "parts": told, **whole}
+    body = {"task": "t", "parts": found, **whole}
     suite = Suite.model_validate({"ferox": 1, "suite": "s", "tasks": [body]})
     return compile_script(suite, suite.tasks[0])
 
@@ -36,7 +36,7 @@ def opening(part: int, t: float, text: str = "Go on.", rule: int | None = None) 
 
 
 def judged(script: Script, *events: Any, **fields: Any) -> Result:
-    return score(script, trace(*events, **fields))
+    return score_trial(script, trace(*events, **fields))
 
 
 TWO = ({"calls": [{"as": "a", "tool": DETAILS}]}, {"calls": [{"as": "b", "tool": WINDOW}]})

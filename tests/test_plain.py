@@ -51,10 +51,10 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
         async with AsyncExitStack() as stack:
             base, asked = stack.enter_context(endpoint(list(answers)))
             gateway = await stack.enter_async_context(Gateway().serve())
-            addresses = await stack.enter_async_context(gateway.open(seams, {}))
+            addresses = await stack.enter_async_context(gateway.open_seams(seams, {}))
             models = {"main": {"base_url": base, "api_key": "k", "name": "m"}}
             setup = AgentSetup("t", CLOCK.now, addresses.servers, models, "Be brief.", {"seed": 3})
-            conversation = await PlainLink().open(setup, 5)
+            conversation = await PlainLink().open_conversation(setup, 5)
             try:
                 yield conversation, asked
             finally:
@@ -63,8 +63,8 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
     async def test_it_offers_calls_and_replies(self) -> None:
         turns = [proposes("high_water", '{"day": "x"}'), says("At 14:31."), says("Goodbye.")]
         async with self.opened(*turns) as (conversation, asked):
-            self.assertEqual((await conversation.turn("When?", HOOKS)).text, "At 14:31.")
-            self.assertEqual((await conversation.turn("Thanks.", HOOKS)).text, "Goodbye.")
+            self.assertEqual((await conversation.send_turn("When?", HOOKS)).text, "At 14:31.")
+            self.assertEqual((await conversation.send_turn("Thanks.", HOOKS)).text, "Goodbye.")
         first, second, third = asked
         self.assertEqual((first["model"], first["seed"]), ("m", 3))
         names = [t["function"]["name"] for t in first["tools"]]
@@ -75,23 +75,23 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(len(third["messages"]), 6)
         self.assertEqual([e["tool"] for e in self.recorder.events], ["tides/high_water"])
 
-    async def test_errors_are_told_to_the_model_and_never_end_the_turn(self) -> None:
-        for proposal, told in [
+    async def test_errors_reach_the_model_and_never_end_the_turn(self) -> None:
+        for proposal, words in [
             (proposes("no_water"), "there is no tool named no_water"),
             (proposes("high_water", "{"), "the arguments are not JSON"),
             (proposes("low_water"), "Error: There is no table."),
             (proposes("high_water", '{"day": 5}'), "Invalid arguments for high_water"),
         ]:
-            with self.subTest(told):
+            with self.subTest(words):
                 async with self.opened(proposal, says("Sorry.")) as (conversation, asked):
-                    self.assertEqual((await conversation.turn("?", HOOKS)).text, "Sorry.")
-                self.assertIn(told, asked[-1]["messages"][-1]["content"])
+                    self.assertEqual((await conversation.send_turn("?", HOOKS)).text, "Sorry.")
+                self.assertIn(words, asked[-1]["messages"][-1]["content"])
 
     async def test_a_tool_of_the_same_name_on_two_servers_keeps_both(self) -> None:
         servers = ("tides", "moons")
         turns = [proposes("moons_high_water"), proposes("high_water"), says("Both.")]
         async with self.opened(*turns, servers=servers) as (conversation, asked):
-            await conversation.turn("?", HOOKS)
+            await conversation.send_turn("?", HOOKS)
         names = [t["function"]["name"] for t in asked[0]["tools"]]
         self.assertEqual(names, ["high_water", "low_water", "moons_high_water", "moons_low_water"])
         called = [e["tool"] for e in self.recorder.events]
@@ -100,10 +100,10 @@ class PlainLoop(unittest.IsolatedAsyncioTestCase):
     async def test_a_model_that_fails_ends_the_turn_with_its_words(self) -> None:
         async with self.opened(500) as (conversation, _):
             with self.assertRaises(AgentCrashed) as caught:
-                await conversation.turn("?", HOOKS)
+                await conversation.send_turn("?", HOOKS)
         self.assertIn("the model answered 500", str(caught.exception))
 
     async def test_a_server_that_is_not_there(self) -> None:
         setup = AgentSetup("t", CLOCK.now, {"tides": "http://127.0.0.1:9/mcp"}, {}, "")
         with self.assertRaises(AgentDidNotStart):
-            await PlainLink().open(setup, 5)
+            await PlainLink().open_conversation(setup, 5)

@@ -8,7 +8,7 @@ from typing import Any
 
 from ferox.agents.links.plain import PlainLink
 from ferox.core.masking import Masker
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.recordings.model_recording import ModelCapture, ModelRecording, request_key
@@ -40,15 +40,15 @@ class Keys(WorkspaceCase):
             self.assertNotEqual(request_key("p", body), request_key("p", other))
         self.assertNotEqual(request_key("p", body), request_key("q", body))
 
-    def test_a_bad_file_is_told_by_its_line(self) -> None:
+    def test_a_bad_file_is_reported_by_its_line(self) -> None:
         head = '{"ferox_model_recording": 1, "model": "m", "captured_at": "2031-03-14T06:30:00Z"}'
-        for text, told in (
+        for text, words in (
             ("", "is empty"),
             ("[", "line 1"),
             ('{"model": "m"}', "line 1: ferox_model_recording"),
             (f'{head}\n{{"path": "p"}}', "line 2: request"),
         ):
-            with self.assertRaisesRegex(RecordingError, told):
+            with self.assertRaisesRegex(RecordingError, words):
                 ModelRecording.parse("r.jsonl", text)
 
 
@@ -57,10 +57,10 @@ class Replayed(WorkspaceCase):
         super().setUp()
         know_secrets(self, FEROX_TEST_MODEL_KEY=KEY)
 
-    def models(self, told: str) -> None:
+    def models(self, words: str) -> None:
         self.write(
             "ferox.yaml",
-            f"ferox: 1\nname: x\nmodels:\n  steady: {told}\n  hasty: "
+            f"ferox: 1\nname: x\nmodels:\n  steady: {words}\n  hasty: "
             "{stand_in: stand_ins/desk.yaml}\n",
         )
 
@@ -70,14 +70,14 @@ class Replayed(WorkspaceCase):
         kept = Captures(self.root, 1, snapshot)
         job = TrialJob(snapshot, "small", "high", "plain", 1, 1)
         async with Gateway().serve() as gateway:
-            taps = SeamTaps(model_capture=kept.model) if captures else SeamTaps()
+            taps = SeamTaps(model_capture=kept.model_capture) if captures else SeamTaps()
             surroundings = TrialSurroundings(
                 gateway=gateway, link=PlainLink(), folder=self.root, taps=taps
             )
             trace = await TrialRun(job, surroundings).carry_out()
         kept.close()
-        return trace, score(compile_script(snapshot.suites["small"],
-                                           snapshot.task("small", "high")), trace)  # fmt: skip
+        return trace, score_trial(compile_script(snapshot.suites["small"],
+                                           snapshot.find_task("small", "high")), trace)  # fmt: skip
 
     def run_trial(self, captures: bool = False) -> Any:
         import asyncio
@@ -124,12 +124,12 @@ class Replayed(WorkspaceCase):
         self.assertEqual((result["verdict"], len(asked)), ("pass", 2))
 
     def test_the_files_are_checked(self) -> None:
-        for told, wanted in (
+        for words, wanted in (
             ("{recording: nowhere.jsonl}", "`nowhere.jsonl`: no such file"),
             ("{stand_in: stand_ins/desk.yaml, miss: live}", "`miss: live` needs"),
             ("{stand_in: stand_ins/desk.yaml, recording: ferox.yaml}", "needs either"),
         ):
-            self.models(told)
+            self.models(words)
             with self.assertRaises(WorkspaceError) as caught:
                 load_workspace(self.root)
             self.assertIn(wanted, str(caught.exception.problems))
@@ -142,7 +142,9 @@ class Capturing(WorkspaceCase):
         capture.close()
         self.assertFalse(path.exists())
         capture = ModelCapture(path, "m", Masker({KEY}, names=False))
-        capture.note("chat/completions", {"messages": [KEY]}, 200, f"said {KEY}", 0.1, None)
+        capture.note_exchange(
+            "chat/completions", {"messages": [KEY]}, 200, f"said {KEY}", 0.1, None
+        )
         capture.close()
         self.assertNotIn(KEY, path.read_text())
         found = ModelRecording.parse("c", path.read_text())
@@ -152,7 +154,7 @@ class Capturing(WorkspaceCase):
         text = "".join(STREAM)
         path = self.root / "c.jsonl"
         capture = ModelCapture(path, "m", Masker())
-        capture.note("chat/completions", {"stream": True}, 200, text, 0.1, 0.05)
+        capture.note_exchange("chat/completions", {"stream": True}, 200, text, 0.1, 0.05)
         found = ModelRecording.parse("c", path.read_text())
         self.assertEqual(found.exchanges[0].answer, text)
         self.assertEqual(json.loads(path.read_text().splitlines()[1])["first_s"], 0.05)

@@ -36,11 +36,11 @@ def model(
 
     class Handler(BaseHTTPRequestHandler):
         def answer(self, status: int, body: Any) -> None:
-            told = json.dumps(body).encode()
+            found = json.dumps(body).encode()
             self.send_response(status)
-            self.send_header("Content-Length", str(len(told)))
+            self.send_header("Content-Length", str(len(found)))
             self.end_headers()
-            self.wfile.write(told)
+            self.wfile.write(found)
 
         def do_GET(self) -> None:
             if key and self.headers.get("Authorization") != f"Bearer {key}":
@@ -101,25 +101,25 @@ class Models(unittest.TestCase):
 
     def test_a_long_request_that_is_refused_or_not_counted(self) -> None:
         long = (400, {"error": "maximum context length is 2048"})
-        for last, told in ((long, "too many for it"), ({"choices": [SAYS]}, "does not say how")):
+        for last, words in ((long, "too many for it"), ({"choices": [SAYS]}, "does not say how")):
             with model([{"id": "big"}], {"choices": [CALLS]}, last) as (base, _):
                 found = self.look(base)
             self.assertEqual(found[-1][0], None)
-            self.assertIn(told, found[-1][1])
+            self.assertIn(words, found[-1][1])
 
     def test_what_is_no_model(self) -> None:
         with model([{"id": "big"}], {"hello": 1}) as (base, _):
             self.assertIn("is not a chat completion", self.look(base)[-1][1])
-        ((ok, told),) = self.look("http://127.0.0.1:9/v1")
+        ((ok, found),) = self.look("http://127.0.0.1:9/v1")
         self.assertFalse(ok)
-        self.assertIn("nothing listens at http://127.0.0.1:9/v1; start it", told)
+        self.assertIn("nothing listens at http://127.0.0.1:9/v1; start it", found)
 
     def test_its_key(self) -> None:
         with model([{"id": "big"}], {"choices": [CALLS]}, key="right") as (base, _):
-            ((ok, told),) = self.look(base, api_key="wrong")
-            self.assertIn("does not take the key; correct its `api_key`", told)
-            ((ok, told),) = self.look(base, api_key={"secret": "FEROX_TEST_UNSET"})
-            self.assertIn("FEROX_TEST_UNSET", told)
+            ((ok, found),) = self.look(base, api_key="wrong")
+            self.assertIn("does not take the key; correct its `api_key`", found)
+            ((ok, found),) = self.look(base, api_key={"secret": "FEROX_TEST_UNSET"})
+            self.assertIn("FEROX_TEST_UNSET", found)
             know_secrets(self, FEROX_TEST_KEY="right")
             self.assertTrue(self.look(base, api_key={"secret": "FEROX_TEST_KEY"})[0][0])
         self.assertFalse(ok)
@@ -150,7 +150,7 @@ class Agents(WorkspaceCase):
 
     def test_each_way_of_failing_to_start_says_what_to_try(self) -> None:
         head = "from contextlib import asynccontextmanager\nimport os\n"
-        for code, fields, told, then in (
+        for code, fields, words, then in (
             ("import no_such_module_here", {}, "no_such_module_here' (coded.py, line 1)",
              "pip install …"),
             ("x = 1\ndef open_disk(trial): pass", {}, "has no `open_desk`",
@@ -174,16 +174,16 @@ class Agents(WorkspaceCase):
             ("import socket\nsocket.create_connection(('127.0.0.1', 9))", {}, "refused",
              "trial.servers"),
         ):  # fmt: skip
-            with self.subTest(told):
+            with self.subTest(words):
                 self.python_agent(code, **fields)
                 probe = self.probe("coded")
                 step = probe.steps[-1]
                 self.assertEqual((step.about, step.ok), ("start", False), probe.steps)
-                self.assertIn(told, step.message)
+                self.assertIn(words, step.message)
                 self.assertIn(then, step.advice)
 
     def test_a_turn_that_fails_and_one_that_is_empty(self) -> None:
-        for body, ok, told in (
+        for body, ok, words in (
             ("raise RuntimeError('no tide')", False, "it gave no reply: RuntimeError: no tide"),
             ("return ''", None, "its reply was empty"),
         ):
@@ -194,7 +194,7 @@ class Agents(WorkspaceCase):
                 "    yield say\n"
             )
             probe = self.probe("coded")
-            self.assertEqual((probe.steps[-1].ok, probe.steps[-1].message[:39]), (ok, told[:39]))
+            self.assertEqual((probe.steps[-1].ok, probe.steps[-1].message[:39]), (ok, words[:39]))
             self.assertIn("never_listed", [r.kind for r in probe.remarks])
             self.assertIn("model_not_seen" if ok is None else "never_listed",
                           [r.kind for r in probe.remarks])  # fmt: skip
@@ -226,8 +226,8 @@ class Agents(WorkspaceCase):
         )
         probe = self.probe("coded")
         self.assertEqual(probe.tools, [])
-        told = next(s.message for s in probe.steps if s.about == "tools")
-        self.assertIn("its model's requests do not pass Ferox: not seen", told)
+        text = next(s.message for s in probe.steps if s.about == "tools")
+        self.assertIn("its model's requests do not pass Ferox: not seen", text)
 
     def test_a_way_of_replying_is_suggested(self) -> None:
         code = (
@@ -263,11 +263,11 @@ class Agents(WorkspaceCase):
             done = subprocess.run(command, capture_output=True, text=True, timeout=HANG_S)
             return done.returncode, done.stdout + done.stderr
 
-        status, told = ask("plain")
-        self.assertEqual(status, 0, told)
-        self.assertIn("tools: it is offered 2 tools, and its model saw 2", told)
+        status, found = ask("plain")
+        self.assertEqual(status, 0, found)
+        self.assertIn("tools: it is offered 2 tools, and its model saw 2", found)
         self.python_agent("import no_such_module_here")
-        status, told = ask("coded")
+        status, found = ask("coded")
         self.assertEqual(status, 1)
-        self.assertIn("next: install what holds", told)
+        self.assertIn("next: install what holds", found)
         self.assertEqual(ask("nobody")[0], 2)

@@ -31,15 +31,15 @@ class Recording(unittest.IsolatedAsyncioTestCase):
 
     async def test_a_call_takes_the_proposal_of_its_arguments_else_of_its_tool(self) -> None:
         recorder = self.recorder()
-        recorder.proposed("p1", "t/a", {"n": 1})
-        recorder.proposed("p2", "t/a", {"n": 2})
-        recorder.proposed("p3", "t/b", {})
+        recorder.remember_proposal("p1", "t/a", {"n": 1})
+        recorder.remember_proposal("p2", "t/a", {"n": 2})
+        recorder.remember_proposal("p3", "t/b", {})
         self.assertEqual(recorder.take_proposal("t/a", {"n": 2.0}), "p2")
         self.assertEqual(recorder.take_proposal("t/a", {"n": 7}), "p1")
         self.assertIsNone(recorder.take_proposal("t/a", {"n": 1}))
         self.assertEqual(recorder.take_proposal("t/b", {}), "p3")
 
-    async def test_the_limit_is_told_once(self) -> None:
+    async def test_the_limit_is_reported_once(self) -> None:
         recorder = self.recorder(most_model=1)
         for _ in range(3):
             recorder.model(voice="main", offered=[])
@@ -49,17 +49,17 @@ class Recording(unittest.IsolatedAsyncioTestCase):
     async def test_time_begins_with_the_first_turn_unless_something_came_before(self) -> None:
         recorder = self.recorder()
         recorder._start -= 5
-        recorder.start()
+        recorder.start_clock()
         self.assertLess(recorder.now(), 1)
         recorder.model(voice="main", offered=[])
         recorder._start -= 5
-        recorder.start()
+        recorder.start_clock()
         self.assertGreater(recorder.now(), 4)
 
     async def test_what_comes_while_the_agent_is_being_closed_is_not_noted(self) -> None:
         recorder = self.recorder()
         call = recorder.call("t/a", {})
-        recorder.close()
+        recorder.stop_noting()
         recorder.model(voice="main", offered=[])
         recorder.finish_call(call, result=1)
         recorder.end("no_reply", "no reply within 5 s")

@@ -19,7 +19,7 @@ from ferox.formats.server import Mock, Replay
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import RecordedLine, Recording, RecordingError
 from ferox.servers.sources.mock import MockServer
-from ferox.servers.sources.recorded import RecordedServer, likeness
+from ferox.servers.sources.recorded import RecordedServer, argument_likeness
 from ferox.servers.sources.source import ProtocolRefusal, SilentCaller, ToolOutput, UnknownTool
 
 HEADER = {
@@ -39,10 +39,10 @@ JSON = st.recursive(
 def exchange(id: int, method: str, params: Any, answer: Any, t: float = 0, session: int = 1) -> Any:
     """The two lines of a request and its answer."""
     asked = {"jsonrpc": "2.0", "id": id, "method": method, "params": params}
-    told = {"jsonrpc": "2.0", "id": id, **answer}
+    document = {"jsonrpc": "2.0", "id": id, **answer}
     return [
         {"t": t, "session": session, "dir": "to_server", "msg": asked},
-        {"t": t + 0.01, "session": session, "dir": "to_client", "msg": told},
+        {"t": t + 0.01, "session": session, "dir": "to_client", "msg": document},
     ]
 
 
@@ -94,14 +94,14 @@ class Format(unittest.TestCase):
         self.assertEqual(Recording.parse("x", text).lines, [line])
 
     def test_a_wrong_line_is_named(self) -> None:
-        for lines, told in (
+        for lines, words in (
             ([{"t": -1, "session": 1, "dir": "to_server", "msg": {}}], "calm.jsonl:2: t: "),
             ([{"t": 1, "session": 1, "dir": "up", "msg": {}}], "calm.jsonl:2: dir: "),
             ([{"t": 1, "session": 1, "dir": "to_client"}], "calm.jsonl:2: msg: "),
         ):
             with self.assertRaises(RecordingError) as caught:
                 parsed(lines)
-            self.assertTrue(str(caught.exception).startswith(told), caught.exception)
+            self.assertTrue(str(caught.exception).startswith(words), caught.exception)
         with self.assertRaises(RecordingError) as caught:
             parsed([], {"server": "tides"})
         self.assertIn("calm.jsonl:1: ferox_recording", str(caught.exception))
@@ -115,7 +115,7 @@ class Format(unittest.TestCase):
         anew = [*pages, *exchange(3, "tools/list", {}, {"result": {"tools": [{"name": "c"}]}})]
         self.assertEqual([t["name"] for t in parsed(anew).tools], ["c"])
 
-    def test_a_request_that_nobody_answered_is_told(self) -> None:
+    def test_a_request_that_nobody_answered_is_reported(self) -> None:
         self.assertEqual(parsed(LINES[:-1]).left_open(), [1])
         self.assertEqual(parsed().left_open(), [])
 
@@ -185,10 +185,10 @@ class Masking(unittest.TestCase):
             path = Path(folder) / "calm.jsonl"
             capture = Capture(path, "tides", "http", Masker(["kelp-and-barnacle"]))
             for line in LINES:
-                capture.note(1, line["dir"], line["msg"])
+                capture.note_message(1, line["dir"], line["msg"])
             params = {"name": "x", "arguments": {"key": "kelp-and-barnacle"}}
             asked = {"jsonrpc": "2.0", "id": 9, "method": "tools/call", "params": params}
-            capture.note(1, "to_server", asked)
+            capture.note_message(1, "to_server", asked)
             on_disk = path.read_text()
             recording = capture.close()
         self.assertNotIn("kelp", on_disk)
@@ -210,8 +210,8 @@ class Replaying(unittest.TestCase):
     def test_the_same_call_again_gets_its_next_answer_and_the_last_stays(self) -> None:
         server = RecordedServer("tides", parsed())
         args = {"n": 1.0, "day": "monday"}  # canonical: another order, 1.0 is 1
-        told = [self.answer(server, args).value for _ in range(3)]
-        self.assertEqual(told, ["14:31", "14:32", "14:32"])
+        found = [self.answer(server, args).value for _ in range(3)]
+        self.assertEqual(found, ["14:31", "14:32", "14:32"])
 
     def test_a_look_up_takes_no_turn(self) -> None:
         server = RecordedServer("tides", parsed())
@@ -251,8 +251,8 @@ class Replaying(unittest.TestCase):
 
     @given(st.dictionaries(st.text(max_size=5), JSON, max_size=4))
     def test_likeness_is_one_for_the_same_and_between_nought_and_one(self, args: Any) -> None:
-        self.assertEqual(likeness(args, args), 1.0)
+        self.assertEqual(argument_likeness(args, args), 1.0)
         other = {**args, "more": 1}
-        self.assertGreaterEqual(likeness(args, other), 0.0)
-        self.assertLess(likeness(args, other), 1.0)
-        self.assertEqual(likeness(args, other), likeness(other, args))
+        self.assertGreaterEqual(argument_likeness(args, other), 0.0)
+        self.assertLess(argument_likeness(args, other), 1.0)
+        self.assertEqual(argument_likeness(args, other), argument_likeness(other, args))

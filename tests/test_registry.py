@@ -20,7 +20,7 @@ from ferox.formats.server import Mock, ServerFile
 from ferox.gateway.relay.recording import standing_before
 from ferox.making.mocks import from_recording
 from ferox.recordings.recording import Recording
-from ferox.servers.connection.tap import tapped
+from ferox.servers.connection.tap import tap_streams
 from ferox.servers.offering import Offering
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.recorded import RecordedServer
@@ -46,7 +46,7 @@ async def record(file: ServerFile, script: Script, folder: Path) -> tuple[Record
     out = folder / f"{file.server}.jsonl"
     async with standing_before(file, "live", folder, out) as standing:
         url = f"{standing.relay.base}/mcp"
-        transport = tapped(streamable_http_client(url), lambda way, m: messages.append(m))
+        transport = tap_streams(streamable_http_client(url), lambda way, m: messages.append(m))
         async with Client(transport, mode="legacy", cache=None) as client:
             await script(client)
     assert standing.recording is not None
@@ -56,21 +56,21 @@ async def record(file: ServerFile, script: Script, folder: Path) -> tuple[Record
 async def replay(source: Source, script: Script) -> list[Any]:
     """What a client sees of the same requests, answered by the source."""
     messages: list[dict[str, Any]] = []
-    transport = tapped(Offering(source).streams(), lambda way, m: messages.append(m))
+    transport = tap_streams(Offering(source).client_streams(), lambda way, m: messages.append(m))
     async with Client(transport, mode="legacy", cache=None) as client:
         await script(client)
     return seen(messages)
 
 
-def bare(told: Any) -> Any:
+def bare(words: Any) -> Any:
     """Without the progress tokens and the handshake's own metadata of a request."""
-    method, params, answer = told
+    method, params, answer = words
     return [method, {k: v for k, v in (params or {}).items() if k != "_meta"}, answer]
 
 
-def values(told: list[Any]) -> list[Any]:
+def values(words: list[Any]) -> list[Any]:
     """What each call gave; of one that failed only that it did."""
-    results = [t[2] for t in told if t[0] == "tools/call"]
+    results = [t[2] for t in words if t[0] == "tools/call"]
     return [
         r.get("isError") or plain_value(r["content"], r.get("structuredContent")) for r in results
     ]
@@ -87,15 +87,15 @@ class Registry(unittest.TestCase):
 
         async def go() -> tuple[Recording, list[Any], list[Any], list[Any]]:
             recording, live = await record(file, script, self.folder)
-            told = await replay(RecordedServer(file.server, recording), script)
+            found = await replay(RecordedServer(file.server, recording), script)
             mock = Mock.model_validate(from_recording(recording))
             at = MatchContext(Clock("2031-03-14T06:30:00Z"))
             mocked = await replay(MockServer(file.server, mock, 1, at), script)
-            return recording, live, told, mocked
+            return recording, live, found, mocked
 
-        recording, live, told, mocked = asyncio.run(go())
+        recording, live, found, mocked = asyncio.run(go())
         self.assertGreater(len(live), 2)
-        self.assertEqual([bare(t) for t in told], [bare(t) for t in live])
+        self.assertEqual([bare(t) for t in found], [bare(t) for t in live])
         self.assertEqual(values(mocked), values(live))
         return recording
 

@@ -9,7 +9,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.core.remarks import changes, remarks
+from ferox.core.remarks import schema_changes, trial_remarks
 
 TIDES = {"tides/high_water": {"input": {"type": "object"}, "description": "x"},
          "tides/low_water": {"input": {"type": "object"}, "description": "y"}}  # fmt: skip
@@ -29,19 +29,19 @@ def model(t: float = 0.5, offered: Any = tuple(TIDES), **fields: Any) -> dict[st
 
 
 def trace(*events: Any, **fields: Any) -> Any:
-    told = {"ferox_trace": 1, "agent": "a", "suite": "s", "task": "t", "trial": 1,
+    document = {"ferox_trace": 1, "agent": "a", "suite": "s", "task": "t", "trial": 1,
             "clock": "2031-03-14T06:30:00Z", "zone": "UTC", "model_seam": True, "tools": TIDES,
             "traffic": {"tides": {"sessions": 1, "lists": 1, "protocol": None, "client": None}},
             "events": list(events) or [TURN, model(), CALL, REPLY, END]}  # fmt: skip
-    return {**told, **fields}
+    return {**document, **fields}
 
 
 class Remarks(unittest.TestCase):
-    def kinds(self, told: Any) -> list[str]:
-        return [r.kind for r in remarks(told)]
+    def kinds(self, words: Any) -> list[str]:
+        return [r.kind for r in trial_remarks(words)]
 
     def test_an_ordinary_trial_calls_for_none(self) -> None:
-        self.assertEqual(remarks(trace()), [])
+        self.assertEqual(trial_remarks(trace()), [])
 
     def test_tools_that_were_never_asked_for(self) -> None:
         quiet = {"tides": {"sessions": 0, "lists": 0, "protocol": None, "client": None}}
@@ -51,25 +51,25 @@ class Remarks(unittest.TestCase):
     def test_tools_that_were_listed_and_not_shown(self) -> None:
         self.assertEqual(self.kinds(trace(TURN, model(offered=()), REPLY, END)), ["none_shown"])
         some = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END)
-        (remark,) = remarks(some)
+        (remark,) = trial_remarks(some)
         self.assertIn("1 of the 2 tools of tides: it may read only the first page", remark.text)
 
     def test_an_agent_that_acts_by_writing_code(self) -> None:
         call = {**CALL, "proposal": None}
-        told = trace(TURN, model(offered=(), proposed=[]), call, REPLY, END, own_seen=False)
-        texts = {r.kind: r.text for r in remarks(told)}
+        traced = trace(TURN, model(offered=(), proposed=[]), call, REPLY, END, own_seen=False)
+        texts = {r.kind: r.text for r in trial_remarks(traced)}
         self.assertEqual(list(texts), ["not_proposed", "own_not_seen"])
         self.assertIn("may act by code that its model wrote", texts["not_proposed"])
 
     def test_tools_shown_otherwise_from_request_to_request(self) -> None:
         one, other = model(offered=["tides/high_water"]), model(1.5, ["tides/low_water"], id="m2")
-        texts = {r.kind: r.text for r in remarks(trace(TURN, one, CALL, other, REPLY, END))}
+        texts = {r.kind: r.text for r in trial_remarks(trace(TURN, one, CALL, other, REPLY, END))}
         self.assertIn("at most 1 at once, 2 in all", texts["retrieved"])
         self.assertNotIn("retrieved", self.kinds(trace(TURN, model(), model(1.5), REPLY, END)))
 
     def test_a_session_that_was_never_closed(self) -> None:
-        told = {"sessions": 3, "left_open": 2, "lists": 1, "protocol": None, "client": None}
-        (remark,) = remarks(trace(traffic={"tides": told}))
+        document = {"sessions": 3, "left_open": 2, "lists": 1, "protocol": None, "client": None}
+        (remark,) = trial_remarks(trace(traffic={"tides": document}))
         self.assertEqual(remark.text, "The agent never closed 2 of its 3 sessions with tides.")
 
     def test_ways_of_replying(self) -> None:
@@ -77,13 +77,13 @@ class Remarks(unittest.TestCase):
         odd = {**REPLY, "of": "dict"}
         self.assertEqual(self.kinds(trace(TURN, model(), CALL, odd, END)), ["reply_no_text"])
         written = {**REPLY, "text": '{"name": "high_water", "arguments": {"day": "today"}}'}
-        (remark,) = remarks(trace(TURN, model(), CALL, written, END))
+        (remark,) = trial_remarks(trace(TURN, model(), CALL, written, END))
         self.assertEqual(remark.kind, "call_as_text")
         self.assertIn("a call to tides/high_water written as text", remark.text)
 
     def test_a_tool_that_hides_a_served_one(self) -> None:
         own = {**CALL, "seam": "local", "tool": "own/high_water", "hides": "tides/high_water"}
-        (remark,) = remarks(trace(TURN, model(), own, REPLY, END))
+        (remark,) = trial_remarks(trace(TURN, model(), own, REPLY, END))
         self.assertEqual(
             remark.text,
             "own/high_water ran inside the agent; it hides tides/high_water, which has the same "
@@ -92,12 +92,14 @@ class Remarks(unittest.TestCase):
 
     def test_two_tools_of_the_same_name(self) -> None:
         tools = {**TIDES, "harbour/low_water": {"input": {}, "description": ""}}
-        told = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END, tools=tools)
-        self.assertIn("hides one of two tools of the same name (low_water)", remarks(told)[0].text)
+        traced = trace(TURN, model(offered=["tides/high_water"]), CALL, REPLY, END, tools=tools)
+        self.assertIn(
+            "hides one of two tools of the same name (low_water)", trial_remarks(traced)[0].text
+        )
 
     def test_calls_of_the_agents_own_code(self) -> None:
-        told = trace(TURN, model(), {**CALL, "proposal": None}, REPLY, END)
-        (remark,) = remarks(told)
+        traced = trace(TURN, model(), {**CALL, "proposal": None}, REPLY, END)
+        (remark,) = trial_remarks(traced)
         self.assertIn("1 call came from the agent's own code", remark.text)
         denied = {"kind": "denied", "message": "no"}
         call = {**CALL, "proposal": None, "error": denied}
@@ -105,8 +107,8 @@ class Remarks(unittest.TestCase):
 
     def test_arguments_that_were_no_json(self) -> None:
         proposed = [{"id": "p1", "tool": "tides/high_water", "args": '{"day": '}]
-        told = trace(TURN, model(proposed=proposed), CALL, REPLY, END)
-        self.assertIn("the agent sent {} in their place", remarks(told)[0].text)
+        traced = trace(TURN, model(proposed=proposed), CALL, REPLY, END)
+        self.assertIn("the agent sent {} in their place", trial_remarks(traced)[0].text)
 
     def test_an_agent_that_hangs(self) -> None:
         end = {"t": 60.0, "kind": "end", "why": "no_reply", "reason": "no reply within 60 s"}
@@ -120,18 +122,18 @@ class Remarks(unittest.TestCase):
     def test_rewritten_tools(self) -> None:
         seen = {"tides/high_water": {"name": "highWater", "description": "z",
                                      "input": {"type": "object", "required": ["day"]}}}  # fmt: skip
-        told = {r.kind: r.text for r in remarks(trace(seen_by_model=seen))}
-        self.assertIn("tides/high_water as highWater", told["renamed"])
-        self.assertIn("optional arguments made required (1)", told["schema_rewritten"])
-        self.assertIn("descriptions of 1 tool", told["described_otherwise"])
+        found = {r.kind: r.text for r in trial_remarks(trace(seen_by_model=seen))}
+        self.assertIn("tides/high_water as highWater", found["renamed"])
+        self.assertIn("optional arguments made required (1)", found["schema_rewritten"])
+        self.assertIn("descriptions of 1 tool", found["described_otherwise"])
 
     def test_voices_waits_links_and_holds(self) -> None:
         voice = {"instructions": "", "tools": []}
         hold = {"t": 0.9, "kind": "hold", "call": "c1", "s": 0.1}
         link = {"start_s": 1.0, "rubbish": 3, "closed": False}
-        told = trace(TURN, model(waited_s=2.5), hold, CALL, REPLY, END,
+        traced = trace(TURN, model(waited_s=2.5), hold, CALL, REPLY, END,
                      voices={"main": voice, "clerk": voice}, link=link)  # fmt: skip
-        found = {r.kind: r.text for r in remarks(told)}
+        found = {r.kind: r.text for r in trial_remarks(traced)}
         self.assertEqual(
             list(found), ["voices", "rate_limit", "close_not_heeded", "rubbish", "held"]
         )
@@ -140,8 +142,8 @@ class Remarks(unittest.TestCase):
         self.assertIn("3 lines", found["rubbish"])
 
     def test_a_model_that_is_not_seen(self) -> None:
-        told = trace(TURN, {**CALL, "proposal": None}, REPLY, END, model_seam=False)
-        self.assertEqual(self.kinds(told), ["model_not_seen"])
+        traced = trace(TURN, {**CALL, "proposal": None}, REPLY, END, model_seam=False)
+        self.assertEqual(self.kinds(traced), ["model_not_seen"])
 
 
 class Changes(unittest.TestCase):
@@ -151,17 +153,17 @@ class Changes(unittest.TestCase):
         after = {"properties": {"day": {"anyOf": [{"type": "string"}, {"type": "null"}]}},
                  "required": ["day"]}  # fmt: skip
         self.assertEqual(
-            list(changes(before, after)),
+            list(schema_changes(before, after)),
             ["optional arguments made required", "arguments left out", "format, pattern lost",
              "additionalProperties lost"],
         )  # fmt: skip
-        self.assertEqual(list(changes({}, {"additionalProperties": False})),
+        self.assertEqual(list(schema_changes({}, {"additionalProperties": False})),
                          ["additionalProperties set"])  # fmt: skip
-        self.assertEqual(list(changes({"title": "a"}, {"title": "b"})),
+        self.assertEqual(list(schema_changes({"title": "a"}, {"title": "b"})),
                          ["titles or forms of types changed"])  # fmt: skip
 
     @given(st.recursive(st.none() | st.integers() | st.text(max_size=4),
                         lambda x: st.dictionaries(st.text(max_size=9), x, max_size=3)))  # fmt: skip
     def test_the_same_schema_has_no_changes(self, schema: Any) -> None:
-        told = {"properties": schema} if isinstance(schema, dict) else {}
-        self.assertEqual(list(changes(told, told)), [])
+        found = {"properties": schema} if isinstance(schema, dict) else {}
+        self.assertEqual(list(schema_changes(found, found)), [])

@@ -89,13 +89,13 @@ class CarryingOut(RunCase):
 
     def test_the_same_traces_apart_from_times_at_one_and_at_eight_at_once(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: hasty")
-        told = []
+        found = []
         for at_once in (1, 8):
             run = self.plan(["plain"], 8, at_once)
             self.carry_out(run)
-            told.append([self.timeless(self.trace(t.id)) for t in self.trials(run)])
-        self.assertEqual(told[0], told[1])
-        self.assertGreater(len({json.dumps(t["events"]) for t in told[0]}), 1)
+            found.append([self.timeless(self.trace(t.id)) for t in self.trials(run)])
+        self.assertEqual(found[0], found[1])
+        self.assertGreater(len({json.dumps(t["events"]) for t in found[0]}), 1)
 
     def timeless(self, trace: Any) -> Any:
         events = [{k: v for k, v in e.items() if k not in ("t", "s")} for e in trace["events"]]
@@ -237,7 +237,7 @@ class Storing(RunCase):
         self.assertEqual(trial.failed, ["answer.0"])
         self.assertEqual(trial.went_wrong, 'the answer does not mention "19:19"')
 
-    def test_a_damaged_database_is_told_and_left_as_it_is(self) -> None:
+    def test_a_damaged_database_is_reported_and_left_as_it_is(self) -> None:
         self.engine.dispose()
         path = self.root / ".ferox/results.sqlite"
         for extra in ("-wal", "-shm"):
@@ -249,7 +249,7 @@ class Storing(RunCase):
         self.assertIn("is damaged", str(caught.exception))
         self.assertEqual(path.read_bytes(), before)
 
-    def test_a_database_of_a_newer_ferox_is_told(self) -> None:
+    def test_a_database_of_a_newer_ferox_is_reported(self) -> None:
         with sqlite3.connect(self.root / ".ferox/results.sqlite") as connection:
             connection.execute("UPDATE alembic_version SET version_num = '9999'")
         with self.assertRaises(StoreError) as caught:

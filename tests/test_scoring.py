@@ -11,10 +11,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
-from ferox.workspace.yaml_files import read_yaml, validate
+from ferox.workspace.yaml_files import read_yaml, validate_file
 from tests.traces import (
     TOOLS,
     call,
@@ -119,7 +119,7 @@ class Choice(unittest.TestCase):
         spec = {"calls": [{"as": "b", "tool": BOOK}]}
 
         def why(*events: Any, **fields: Any) -> str:
-            return score(script(spec), trace(*events, **fields))["missing"][0]["why"]
+            return score_trial(script(spec), trace(*events, **fields))["missing"][0]["why"]
 
         self.assertEqual(why(), "not_seen")
         self.assertEqual(why(tools={}), "not_offered")
@@ -154,14 +154,14 @@ class Arguments(unittest.TestCase):
         tools = {DETAILS: {"input": schema}}
         spec = script({"calls": [{"as": "a", "tool": DETAILS}]})
         good = trace(call("c1", DETAILS, 1, {"n": 1, "d": "no date"}), tools=tools)
-        self.assertIs(checks(score(spec, good))["a.schema"], True)
+        self.assertIs(checks(score_trial(spec, good))["a.schema"], True)
         bad = trace(call("c1", DETAILS, 1, {"n": "1"}), tools=tools)
-        self.assertIn("$.n", find(score(spec, bad), "a.schema")["message"])
+        self.assertIn("$.n", find(score_trial(spec, bad), "a.schema")["message"])
 
     def test_a_missing_or_broken_schema_is_a_remark(self) -> None:
         spec = script({"calls": [{"as": "a", "tool": DETAILS}]})
         for tools in ({DETAILS: {}}, {DETAILS: {"input": {"type": "shoe"}}}):
-            result = score(spec, trace(call("c1", DETAILS, 1), tools=tools))
+            result = score_trial(spec, trace(call("c1", DETAILS, 1), tools=tools))
             self.assertIs(checks(result)["a.schema"], None)
             self.assertIsNone(result["scores"]["arguments"])
 
@@ -310,8 +310,8 @@ class Failures(unittest.TestCase):
         self.assertEqual(
             judged(route, failed("c1", WINDOW, 1), call("c2", HIGH, 2))["scores"]["failures"], 1
         )
-        told = {"failures": {"tells_user": "(?i)done"}}
-        self.assertEqual(judged(told, failed("c1", WINDOW, 1))["scores"]["failures"], 1)
+        document = {"failures": {"tells_user": "(?i)done"}}
+        self.assertEqual(judged(document, failed("c1", WINDOW, 1))["scores"]["failures"], 1)
 
     def test_not_tested_without_failure_and_one_if_a_fault_met_nothing(self) -> None:
         self.assertIsNone(judged({}, call("c1", WINDOW, 1))["scores"]["failures"])
@@ -326,7 +326,7 @@ class Failures(unittest.TestCase):
 
         def scored(proposed: str, offered: list[str], *events: Any) -> Any:
             asked = model("m1", 1, [("p1", proposed)], offered)
-            return score(script(spec), trace(asked, *events, model_seam=True))
+            return score_trial(script(spec), trace(asked, *events, model_seam=True))
 
         unknown = scored("get_window", [WINDOW], call("c1", WINDOW, 2))
         self.assertIs(checks(unknown)["failure.p1"], True)
@@ -340,7 +340,7 @@ class Failures(unittest.TestCase):
 
     def test_a_proposal_cut_off_by_the_end_is_no_failure(self) -> None:
         events = [turn(), model("m1", 1, [("p1", WINDOW)]), end(2, "limit", "too long")]
-        result = score(script({}), trace(*events, model_seam=True))
+        result = score_trial(script({}), trace(*events, model_seam=True))
         self.assertEqual([k for k in checks(result) if k.startswith("failure")], ["failure.limit"])
 
     def test_a_loop_is_three_times_running_with_the_same_outcome(self) -> None:
@@ -380,7 +380,7 @@ class Latency(unittest.TestCase):
             turn(0), model("m1", 0.1, s=0.4), call("c1", WINDOW, 1, s=1),
             call("c2", HIGH, 1.5, s=1), reply(4), end(5),
         ]  # fmt: skip
-        taken = score(script(), trace(*events, model_seam=True))["latency"]
+        taken = score_trial(script(), trace(*events, model_seam=True))["latency"]
         self.assertEqual(
             taken,
             {"turn_ms": [4000], "model_ms": 400, "tool_ms": 1500, "ask_ms": 0, "agent_ms": 2100},
@@ -406,11 +406,11 @@ class Latency(unittest.TestCase):
     def test_budgets_at_the_model_seam(self) -> None:
         spec = script(budget={"model_calls": 1, "tokens": 15})
         seen = trace(model("m1", 1), model_seam=True)
-        self.assertEqual(score(spec, seen)["scores"]["latency"], 1)
-        unseen = score(spec, trace())
+        self.assertEqual(score_trial(spec, seen)["scores"]["latency"], 1)
+        unseen = score_trial(spec, trace())
         self.assertEqual(checks(unseen), {"budget.model_calls": None, "budget.tokens": None})
         silent = trace(model("m1", 1, usage=None), model_seam=True)
-        self.assertIs(checks(score(spec, silent))["budget.tokens"], False)
+        self.assertIs(checks(score_trial(spec, silent))["budget.tokens"], False)
 
 
 class Outcome(unittest.TestCase):
@@ -439,8 +439,8 @@ class Outcome(unittest.TestCase):
                 {"claims_tools": "$.tools"},
             ]
         }
-        told = checks(judged(spec, *events))
-        self.assertEqual([told[f"answer.{i}"] for i in range(4)], [True, False, False, True])
+        held = checks(judged(spec, *events))
+        self.assertEqual([held[f"answer.{i}"] for i in range(4)], [True, False, False, True])
 
     def test_without_a_reply_every_answer_fails(self) -> None:
         spec = {"answer": [{"not_matches": "x"}, {"mentions": "N1"}]}
@@ -460,8 +460,10 @@ class Outcome(unittest.TestCase):
             "clock": "2031-06-01T23:30:00Z",
             "zone": "Europe/Lisbon",
         }  # there it is the 2nd
-        self.assertIs(checks(score(script(spec), trace(made)))["w.args.day"], False)
-        self.assertIs(checks(score(script(spec), trace(made, **elsewhere)))["w.args.day"], True)
+        self.assertIs(checks(score_trial(script(spec), trace(made)))["w.args.day"], False)
+        self.assertIs(
+            checks(score_trial(script(spec), trace(made, **elsewhere)))["w.args.day"], True
+        )
 
     def test_a_message_tells_what_a_source_gave(self) -> None:
         spec = {
@@ -473,8 +475,8 @@ class Outcome(unittest.TestCase):
         result = judged(
             spec, call("c1", DETAILS, 1, result={"imo": "9471102"}), call("c2", BOOK, 2, {"imo": 7})
         )
-        told = find(result, "b.args.imo")["message"]
-        self.assertEqual(told, 'imo was 7; expected a value from v at $.imo: v gave "9471102"')
+        check = find(result, "b.args.imo")["message"]
+        self.assertEqual(check, 'imo was 7; expected a value from v at $.imo: v gave "9471102"')
 
     def test_mentions_from_a_call_or_a_truth(self) -> None:
         spec = {
@@ -499,8 +501,10 @@ class Outcome(unittest.TestCase):
                 {"server": "tides", "path": "$.x", "count": 0},
             ]
         }
-        told = checks(score(script(spec), trace(state=state)))
-        self.assertEqual([told[f"state.{i}"] for i in range(5)], [True, False, False, False, None])
+        result = checks(score_trial(script(spec), trace(state=state)))
+        self.assertEqual(
+            [result[f"state.{i}"] for i in range(5)], [True, False, False, False, None]
+        )
 
 
 class Each(unittest.TestCase):
@@ -551,8 +555,8 @@ class Each(unittest.TestCase):
         truth = {"real": {"result": {"imos": ["1", "2"]}, "error": None}}
         task = script(spec, truth=[{"as": "real", "tool": BERTHS}])
         made = [call(f"c{i}", DETAILS, i, {"imo": str(i)}) for i in (1, 2)]
-        self.assertEqual(score(task, trace(*made, truth=truth))["verdict"], "pass")
-        self.assertEqual(len(score(task, trace(made[0], truth=truth))["missing"]), 1)
+        self.assertEqual(score_trial(task, trace(*made, truth=truth))["verdict"], "pass")
+        self.assertEqual(len(score_trial(task, trace(made[0], truth=truth))["missing"]), 1)
 
 
 class InOrder(unittest.TestCase):
@@ -611,10 +615,10 @@ class Whole(unittest.TestCase):
 
     def test_the_formats_own_example(self) -> None:
         file = read_yaml(DATA / "window-then-berth.yaml", "window-then-berth.yaml")
-        suite = validate(file, Suite)
+        suite = validate_file(file, Suite)
         assert suite is not None
-        told = json.loads((DATA / "window-then-berth.trace.json").read_text())
-        result = score(compile_script(suite, suite.tasks[0]), told)
+        text = json.loads((DATA / "window-then-berth.trace.json").read_text())
+        result = score_trial(compile_script(suite, suite.tasks[0]), text)
         self.assertEqual(result["verdict"], "pass")
         self.assertEqual(
             result["scores"],

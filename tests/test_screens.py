@@ -7,6 +7,10 @@ import sys
 import time
 from typing import Any
 
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    StaleElementReferenceException,
+)
 from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -54,21 +58,32 @@ class ScreenCase(ServedCase):
             element: WebElement | None = self.page.execute_script(SEEN, css, text)
             if element is not None:
                 return element
-            time.sleep(0.1)
+            time.sleep(0.05)
         body = self.page.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"no {css} with “{text}”; the page shows:\n{body}")
 
-    def button(self, name: str) -> WebElement:
-        """Wait for a button that can be pressed; a press of one that cannot be is lost."""
-        return self.see("button:not([disabled])", name)
+    def press(self, css: str, text: str = "") -> None:
+        """Click an element that shows a text; once more if it was drawn anew meanwhile."""
+        until(lambda: self._clicked(self.see(css, text)))
+
+    def press_button(self, name: str) -> None:
+        """Click a button once it can be pressed: a press of one that cannot be is lost."""
+        self.press("button:not([disabled])", name)
+
+    def _clicked(self, element: WebElement) -> bool:
+        try:
+            element.click()
+        except (StaleElementReferenceException, ElementClickInterceptedException):
+            return False
+        return True
 
     def start(self, repeats: int) -> None:
         self.open("/")
-        self.button("run").click()
+        self.press_button("run")
         field = self.see("input[type=number]")
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(str(repeats))
-        self.see("[data-testid=go]", f"Start {repeats}").click()
+        self.press("[data-testid=go]", f"Start {repeats}")
 
     def errors(self) -> list[Any]:
         log: list[Any] = self.page.get_log("browser")
@@ -100,7 +115,7 @@ class Screens(ScreenCase):
         self.change("ferox.yaml", "manner: steady", "manner: slips")
         self.start(2)
         self.see("[data-testid=dock]", "0 of 2 trials passed")
-        self.see("[data-cell='small/high/plain']", "0").click()
+        self.press("[data-cell='small/high/plain']", "0")
         self.see("[data-testid=cell-trials]", "trial 2")
         self.page.find_elements(By.CSS_SELECTOR, "[data-testid=cell-trials] a")[0].click()
         self.see("[data-testid=verdict]", "checks failed")
@@ -110,7 +125,7 @@ class Screens(ScreenCase):
         self.assertTrue(extra)
         self.see("[data-testid=checks] button", "high.called")
         # A check lights its calls; the arrow keys step through them.
-        self.see("[data-testid=checks] button", "extra.c1").click()
+        self.press("[data-testid=checks] button", "extra.c1")
         self.see("[aria-label='Chosen call']", "tides/low_water")
         self.see("[aria-label='Chosen call']", "There is no table.")
         tracks.find_element(By.CSS_SELECTOR, ".node.missing").click()
@@ -133,10 +148,10 @@ class Screens(ScreenCase):
         self.see(cell, "/")
         first = self.see(cell).text
         until(lambda: self.see(cell).text != first)
-        self.button("Stop").click()
+        self.press_button("Stop")
         self.see("[data-testid=dock]", "was stopped")
         self.see(".halted", "trials are missing")
-        self.button("Resume").click()
+        self.press_button("Resume")
         self.see("[data-testid=dock]", "30 of 30 trials passed")
         self.assertEqual(self.errors(), [])
 
@@ -161,7 +176,7 @@ class Screens(ScreenCase):
         self.see("[data-testid=ledger]", "Since run 1")
         self.see("[data-testid=ledger] tr", 'The answer does not mention "14:31"')
         self.see("[data-testid=ledger] tr", "differs too: instructions, servers")
-        self.see("[data-cell='small/high/plain']", "0").click()
+        self.press("[data-cell='small/high/plain']", "0")
         self.see("[data-testid=cell-trials]", 'The answer does not mention "14:31"')
         self.start(1)
         self.see("[data-testid=ledger]", "Nothing changed in 1 cell; 1 cell fails as before.")
@@ -174,11 +189,11 @@ class Screens(ScreenCase):
         text = (self.root / "tasks/small.yaml").read_text()
         (self.root / "tasks/small.yaml").write_text(text[: text.index("    expect:")])
         self.start(1)
-        self.see("[data-cell='small/high/plain']", "not judged").click()
-        self.see("[data-testid=cell-trials] a", "not judged").click()
+        self.press("[data-cell='small/high/plain']", "not judged")
+        self.press("[data-testid=cell-trials] a", "not judged")
         self.see("[data-testid=verdict]", "not judged: nothing is demanded of it")
 
-    def test_broken_files_and_addresses_are_told(self) -> None:
+    def test_broken_files_and_addresses_are_reported(self) -> None:
         self.change("tasks/small.yaml", "tides/high_water", "tides/high")
         self.open("/")
         self.see(".problems", "tasks/small.yaml:8:26")
@@ -195,7 +210,7 @@ class Screens(ScreenCase):
         self.start(2)
         self.see("[data-testid=dock]", "Run 1 is done: 0 of 2 trials passed")
         self.change("tasks/small.yaml", 'mentions: "19:19"', 'mentions: "14:31"')
-        self.button("Run what failed again").click()
+        self.press_button("Run what failed again")
         self.see("[data-testid=dock]", "Run 2 is done: 2 of 2 trials passed")
         self.see("[data-cell='small/high/plain']", "2")
 
@@ -206,19 +221,19 @@ class Screens(ScreenCase):
         self.see(".none", "No tool matches")
         self.see("input[type=search]").clear()
         self.see("input[type=search]").send_keys("high")
-        self.see("[data-testid=tools] button", "high_water").click()
+        self.press("[data-testid=tools] button", "high_water")
         self.see("#argument-day").send_keys("2031-03-14")
-        self.button("As JSON").click()
+        self.press_button("As JSON")
         self.assertIn('"2031-03-14"', self.see("textarea").get_attribute("value"))
-        self.button("Call it").click()
+        self.press_button("Call it")
         self.see("[data-testid=call-by-hand]", "14:31")
         self.see("[data-testid=call-by-hand]", "/asked")
         area = self.see("textarea")
         area.clear()
         area.send_keys("{}")
-        self.button("Call it").click()
+        self.press_button("Call it")
         self.see("[data-testid=call-by-hand]", "'day' is a required property")
-        self.button("Wording").click()
+        self.press_button("Wording")
         self.see("[data-testid=wording]", "arguments without a description: day")
         self.assertEqual(self.errors(), [])
 

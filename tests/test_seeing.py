@@ -46,7 +46,7 @@ class Seeing(unittest.TestCase):
 
     def test_what_a_link_passes_on_is_what_its_code_passes_on(self) -> None:
         for row, sign in (
-            ("own tools told over the link", "hooks.local_call("),
+            ("own tools reported over the link", "hooks.local_call("),
             ("approvals asked before a call", "hooks.ask("),
             ("words of the reply on the way", "hooks.partial("),
         ):
@@ -62,7 +62,7 @@ class Seeing(unittest.TestCase):
             self.assertEqual(table()["a structured answer"][link] != "no", given, link)
 
     def test_what_a_factory_may_call_is_there(self) -> None:
-        for row in ("own tools told over the link", "approvals asked before a call",
+        for row in ("own tools reported over the link", "approvals asked before a call",
                     "words of the reply on the way"):  # fmt: skip
             self.assertTrue(hasattr(link_host.Trial, table()[row]["python"].strip("`")), row)
 

@@ -16,14 +16,14 @@ from mcp.shared.exceptions import MCPError
 
 from ferox.agents import standing_addresses as standing
 from ferox.agents.links.link import AgentSetup
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
-from ferox.store.database import folder
+from ferox.store.database import results_folder
 from ferox.workspace import WorkspaceError, load_workspace
 from tests.endpoint import endpoint
 from tests.workspaces import WorkspaceCase
@@ -62,25 +62,25 @@ class ServiceCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
         self.write("tasks/small.yaml", TWO_TURNS)
 
     def agent(self, **fields: Any) -> Snapshot:
-        told = {"ferox": 1, "agent": "desk", "model": "steady", "timeouts": {"start_s": 60}}
-        self.write("agents/desk.yaml", json.dumps({**told, **fields}))
+        document = {"ferox": 1, "agent": "desk", "model": "steady", "timeouts": {"start_s": 60}}
+        self.write("agents/desk.yaml", json.dumps({**document, **fields}))
         return take_snapshot(load_workspace(self.root), ["small"], ["desk"])
 
     async def trials(self, snapshot: Snapshot, count: int = 2) -> list[Any]:
         """Trials one after another, by one link."""
         link = link_of(snapshot, "desk", self.root)
-        script = compile_script(snapshot.suites["small"], snapshot.task("small", "high"))
+        script = compile_script(snapshot.suites["small"], snapshot.find_task("small", "high"))
         found = []
         async with Gateway().serve() as gateway, serve_standing_addresses(self.root, snapshot):
             try:
                 for number in range(count):
                     job = TrialJob(snapshot, "small", "high", "desk", number + 1, 1)
-                    async with link.place():
+                    async with link.hold_place():
                         surroundings = TrialSurroundings(gateway=gateway, link=link)
                         trace = await TrialRun(job, surroundings).carry_out()
-                    found.append((trace, score(script, trace)))
+                    found.append((trace, score_trial(script, trace)))
             finally:
-                await link.shut()
+                await link.shut_down()
         return found
 
     def well(self, found: list[Any]) -> None:
@@ -135,25 +135,25 @@ class NotThere(ServiceCase):
         for link in ("chat", "a2a"):
             self.assertIn(f"nothing listens at {dead}", await self.end(link=link, url=dead))
         self.assertIn("nothing listens", await self.end(link="tool", url=f"{dead}/mcp"))
-        told = await self.end(link="chat", url=dead, command=[NEW, "-c", "print('no desk')"])
-        self.assertIn("it ended; its log ends: no desk", told)
-        told = await self.end(
+        found = await self.end(link="chat", url=dead, command=[NEW, "-c", "print('no desk')"])
+        self.assertIn("it ended; its log ends: no desk", found)
+        found = await self.end(
             link="chat", url=dead, command=[NEW, "-c", "import time; time.sleep(60)"],
             timeouts={"start_s": 1},
         )  # fmt: skip
-        self.assertIn("not within 1 s", told)
-        told = await self.end(link="tool", command=[NEW, "-c", "1"])
-        self.assertIn("ended", told)
+        self.assertIn("not within 1 s", found)
+        found = await self.end(link="tool", command=[NEW, "-c", "1"])
+        self.assertIn("ended", found)
         headers = {"Authorization": {"secret": "FEROX_TEST_UNSET"}}
         self.assertIn("FEROX_TEST_UNSET", await self.end(link="chat", url=dead, headers=headers))
         async with serve_standing_addresses(self.root, self.agent(link="chat", url=dead)):
             door = f"http://127.0.0.1:{self.standing}"  # something that is not an agent
             self.assertIn("no agent card", await self.end(link="a2a", url=door))
-            told = await self.end(link="chat", url=door)
-            self.assertIn("`url` must be what stands before /chat/completions", told)
+            found = await self.end(link="chat", url=door)
+            self.assertIn("`url` must be what stands before /chat/completions", found)
 
     def test_the_files_are_checked(self) -> None:
-        for fields, told in (
+        for fields, words in (
             ({"link": "chat"}, "the chat link needs the service's address"),
             ({"link": "tool"}, "needs `url` or `command`"),
             ({"link": "a2a", "url": "desk"}, "is not a valid address"),
@@ -163,7 +163,7 @@ class NotThere(ServiceCase):
         ):  # fmt: skip
             with self.assertRaises(WorkspaceError) as caught:
                 self.agent(**fields)
-            self.assertIn(told, str(caught.exception.problems))
+            self.assertIn(words, str(caught.exception.problems))
 
 
 class Standing(ServiceCase):
@@ -200,10 +200,10 @@ class Standing(ServiceCase):
         self.assertEqual(answer.status_code, 503)
 
     async def test_one_trial_at_a_time_holds_an_agent(self) -> None:
-        place, order = folder(self.root), []
+        place, order = results_folder(self.root), []
 
         async def trial(name: str) -> None:
-            async with standing.alone(place, "desk"):
+            async with standing.hold_addresses(place, "desk"):
                 order.append(f"{name} in")
                 await asyncio.sleep(0.2)
                 order.append(f"{name} out")
@@ -212,17 +212,17 @@ class Standing(ServiceCase):
         self.assertEqual([step.split()[1] for step in order], ["in", "out", "in", "out"])
 
     def test_a_holder_whose_process_is_gone_holds_nothing(self) -> None:
-        place = folder(self.root)
+        place = results_folder(self.root)
         setup = AgentSetup("t", "", {"tides": "http://x"}, {"main": {"base_url": "http://y"}}, "")
-        standing.take(place, "desk", setup)
-        found = standing.holder(place, "desk")
+        standing.point_addresses(place, "desk", setup)
+        found = standing.address_holder(place, "desk")
         assert found is not None
         self.assertEqual((found.servers, found.models), (setup.servers, {"main": "http://y"}))
         path = place / "standing/desk.json"
         path.write_text(path.read_text().replace(str(found.pid), "4194304"))
-        self.assertIsNone(standing.holder(place, "desk"))
-        standing.leave(place, "desk")
-        self.assertIsNone(standing.holder(place, "desk"))
+        self.assertIsNone(standing.address_holder(place, "desk"))
+        standing.release_addresses(place, "desk")
+        self.assertIsNone(standing.address_holder(place, "desk"))
 
     async def test_an_agent_whose_model_is_not_seen_is_scored_all_the_same(self) -> None:
         with endpoint([{"content": "High water is at 14:31."}]) as (url, asked):

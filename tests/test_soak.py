@@ -35,9 +35,9 @@ ENDS = {
 class Soak(unittest.TestCase):
     def test_every_trial_has_a_verdict_and_nothing_is_left(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            told: Any = soak(Path(folder).resolve(), 2 * len(ENDS))
-        self.assertEqual(told["ends"], dict.fromkeys(ENDS.items(), 2))
-        self.assertEqual(told["status"], 0)
+            found: Any = soak(Path(folder).resolve(), 2 * len(ENDS))
+        self.assertEqual(found["ends"], dict.fromkeys(ENDS.items(), 2))
+        self.assertEqual(found["status"], 0)
 
 
 class Killed(unittest.TestCase):
@@ -57,7 +57,7 @@ class Killed(unittest.TestCase):
         loaded = load_workspace(self.root)
         return plan_run(self.engine, loaded, ["small"], self.agents, 4, 8)
 
-    def told(self, run: int) -> list[Any]:
+    def trials_of(self, run: int) -> list[Any]:
         with Session(self.engine) as session:
             query = select(tables.Trial).where(tables.Trial.run_id == run)
             trials = session.scalars(query.order_by(tables.Trial.agent, tables.Trial.number))
@@ -68,7 +68,7 @@ class Killed(unittest.TestCase):
             ]  # fmt: skip
 
     def some_done(self, run: int) -> None:
-        until(lambda: sum(t[2] == "done" for t in self.told(run)) >= 5)
+        until(lambda: sum(t[2] == "done" for t in self.trials_of(run)) >= 5)
 
     def test_the_worker_and_the_web_process_are_killed(self) -> None:
         calm = self.plan()
@@ -89,7 +89,7 @@ class Killed(unittest.TestCase):
         self.assertTrue(is_claimed(self.root, wild))
         os.kill(worker.pid, signal.SIGKILL)
         worker.wait()
-        before = {t[:2]: t for t in self.told(wild) if t[2] == "done"}
+        before = {t[:2]: t for t in self.trials_of(wild) if t[2] == "done"}
         with Session(self.engine) as session:
             state = state_of(self.root, session.get_one(tables.Run, wild))
         self.assertEqual(state, "interrupted")
@@ -97,9 +97,9 @@ class Killed(unittest.TestCase):
         missing = make_ready_again(self.engine, self.root, wild)
         self.assertEqual(missing, 4 * len(self.agents) - len(before))
         self.assertEqual(start_worker(self.root, wild).wait(HANG_S), 0)
-        after = {t[:2]: t for t in self.told(wild)}
+        after = {t[:2]: t for t in self.trials_of(wild)}
         self.assertEqual({key: after[key] for key in before}, before)
-        self.assertEqual(self.told(wild), self.told(calm))
+        self.assertEqual(self.trials_of(wild), self.trials_of(calm))
 
     def until_nothing_is_left(self) -> None:
         """Agents end with the worker that drove them, though it was killed."""

@@ -11,7 +11,7 @@ from ferox.core.likeness import ToolWords
 from ferox.formats.stand_in import Manner, StandInFile
 from ferox.stand_in.conversation import Conversation, read_result
 from ferox.stand_in.model import Spoken, StandIn
-from ferox.stand_in.values import made_up, place
+from ferox.stand_in.values import made_up, place_values
 
 DAY = {"type": "object", "properties": {"day": {"type": "string"}}, "required": ["day"]}
 TOOLS: dict[str, tuple[str, Any]] = {
@@ -83,7 +83,7 @@ class Choosing(unittest.TestCase):
         self.assertEqual(ask(stand_in(), [USER], {}).calls, ())
 
     def test_likeness_ranks_look_alikes_next(self) -> None:
-        ranked = ToolWords(TOOLS).ranked(INTENT)
+        ranked = ToolWords(TOOLS).ranked_tools(INTENT)
         self.assertEqual(
             [name for _, name in ranked][:3], ["high_water", "low_water", "tide_window"]
         )
@@ -91,7 +91,8 @@ class Choosing(unittest.TestCase):
     def test_values_go_to_the_arguments_they_mean(self) -> None:
         schema = {"properties": {"vessel_imo": {}, "berth_code": {}, "note": {}}}
         self.assertEqual(
-            place({"imo": 1, "berth": 2, "colour": 3}, schema), {"vessel_imo": 1, "berth_code": 2}
+            place_values({"imo": 1, "berth": 2, "colour": 3}, schema),
+            {"vessel_imo": 1, "berth_code": 2},
         )
 
 
@@ -119,8 +120,8 @@ class Conversing(unittest.TestCase):
             model = stand_in(does=does)
             self.assertEqual(ask(model, [USER]).text, "Shall I?")
             history = [USER, {"role": "assistant", "content": "Shall I?"}]
-            told = ask(model, [*history, {"role": "user", "content": words}]).text
-            self.assertTrue((told or "").startswith(wanted), told)
+            text = ask(model, [*history, {"role": "user", "content": words}]).text
+            self.assertTrue((text or "").startswith(wanted), text)
 
     def test_a_request_it_does_not_know(self) -> None:
         other = {"role": "user", "content": "Paint my boat green"}
@@ -137,10 +138,10 @@ class Conversing(unittest.TestCase):
             {"role": "assistant", "content": "Calling tools:\n[{'id': 'p2'}]"},
             {"role": "user", "content": "Error:\nno table\n"},
         ]
-        told = Conversation.read(words)
-        self.assertEqual(told.said, ("When is high water?", "And low water?"))
-        self.assertEqual(told.results, {"p1": "{'at': '14:31'}", "p2": "Error: no table"})
-        self.assertTrue(read_result(told.results["p2"]).failed)
+        found = Conversation.read(words)
+        self.assertEqual(found.said, ("When is high water?", "And low water?"))
+        self.assertEqual(found.results, {"p1": "{'at': '14:31'}", "p2": "Error: no table"})
+        self.assertTrue(read_result(found.results["p2"]).failed)
         mine = [{"role": "user", "content": "Observation: the tide is high"}]
         self.assertEqual(Conversation.read(mine).said, ("Observation: the tide is high",))
         self.assertTrue(read_result("Error: no such vessel").failed)
@@ -153,11 +154,11 @@ class Slipping(unittest.TestCase):
         self.assertEqual(names, {"high_water"})
 
     def test_the_same_seed_slips_in_the_same_way(self) -> None:
-        def told(seed: int) -> Any:
+        def spoken(seed: int) -> Any:
             return ask(stand_in(seed, look_alike=0.5, missing_argument=0.3), [USER])
 
-        self.assertEqual([told(s) for s in range(20)], [told(s) for s in range(20)])
-        self.assertGreater(len({told(s).calls[0].name for s in range(20)}), 1)
+        self.assertEqual([spoken(s) for s in range(20)], [spoken(s) for s in range(20)])
+        self.assertGreater(len({spoken(s).calls[0].name for s in range(20)}), 1)
 
     def test_each_slip_is_what_it_says(self) -> None:
         (call,) = ask(stand_in(look_alike=1), [USER]).calls
@@ -175,8 +176,8 @@ class Slipping(unittest.TestCase):
 
     def test_slips_after_a_result(self) -> None:
         model = stand_in(ignored_error=1)
-        told = ask(model, result(ask(model, [USER]), "Error: timed out"))
-        self.assertEqual(told.text, "It is at 03:30.")
+        found = ask(model, result(ask(model, [USER]), "Error: timed out"))
+        self.assertEqual(found.text, "It is at 03:30.")
         model = stand_in(repeated_call=1)
         first = ask(model, [USER])
         again = ask(model, result(first, {"at": "1"}))

@@ -12,7 +12,7 @@ from alembic.config import Config
 from sqlalchemy import delete, text
 from sqlalchemy.orm import Session
 
-from ferox.core.statistics import wilson
+from ferox.core.statistics import wilson_interval
 from ferox.formats.agent import AgentFile
 from ferox.runs.cell_setup import agent_code
 from ferox.runs.records import plan_run
@@ -20,13 +20,13 @@ from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store import tables
 from ferox.store.board import read_cells
-from ferox.store.database import MIGRATIONS, StoreError, open_database, reading, writing
+from ferox.store.database import MIGRATIONS, StoreError, open_database, read_session, write_session
 from ferox.store.ledger import Ledger, read_ledger
 from ferox.store.pieces import bring_back, put_away
 from ferox.store.results import keep_result
 from ferox.store.snapshots import read_snapshot
 from ferox.store.traces import read_events, read_traces
-from ferox.store.trials import neighbours, trials_of_run
+from ferox.store.trials import neighbouring_trials, trials_of_run
 from ferox.store.writer import Writer
 from ferox.workspace import load_workspace
 from tests.traces import judged, trace
@@ -69,7 +69,7 @@ class Board(StoreCase):
             (cell,) = read_cells(session, run)
         self.assertEqual((cell.passes, cell.n, cell.errors, cell.waiting), (2, 3, 1, 1))
         self.assertEqual(cell.unjudged, 1)
-        self.assertEqual(cell.interval, wilson(2, 3))
+        self.assertEqual(cell.interval, wilson_interval(2, 3))
         teeth = {t.family: (t.score, t.n) for t in cell.comb}
         self.assertEqual(teeth["outcome"], (0.666667, 3))
         self.assertEqual(teeth["order"], (None, 0))
@@ -86,7 +86,7 @@ class Board(StoreCase):
         with Session(self.engine) as session:
             trials = session.query(tables.Trial).filter_by(run_id=run)
             one, two, _, four, five = trials.order_by(tables.Trial.number)
-            near = neighbours(session, two)
+            near = neighbouring_trials(session, two)
         self.assertEqual((near["previous"], near["next"]), (one.id, four.id))
         self.assertEqual((near["previous_failure"], near["next_failure"]), (None, five.id))
 
@@ -96,34 +96,34 @@ class LedgerTest(StoreCase):
         with Session(self.engine) as session:
             return read_ledger(session, run, base)
 
-    def told(self, run: int, base: int | None = None) -> list[tuple[str, Any, Any]]:
+    def ledger_of(self, run: int, base: int | None = None) -> list[tuple[str, Any, Any]]:
         """Kind, counts before and counts now of each entry."""
         groups = self.ledger(run, base).groups
         return [(g.kind, e.before, e.now) for g in groups for e in g.entries]
 
     def test_what_broke_was_mended_or_wavers(self) -> None:
         one = self.run_of("ppp")
-        self.assertEqual(self.told(one), [])
+        self.assertEqual(self.ledger_of(one), [])
         two = self.run_of("pff")
-        self.assertEqual(self.told(two), [("broke", (3, 3), (1, 3))])
+        self.assertEqual(self.ledger_of(two), [("broke", (3, 3), (1, 3))])
         three = self.run_of("ppf")
-        self.assertEqual(self.told(three), [("wavers", (1, 3), (2, 3))])  # no more than chance
+        self.assertEqual(self.ledger_of(three), [("wavers", (1, 3), (2, 3))])  # no more than chance
         four = self.run_of("ppf")
-        self.assertEqual(self.told(four), [("wavers", (2, 3), (2, 3))])
+        self.assertEqual(self.ledger_of(four), [("wavers", (2, 3), (2, 3))])
         self.assertEqual(self.ledger(four).bases, [three])
 
     def test_a_cell_that_wavers_broke_only_by_more_than_chance(self) -> None:
         self.run_of("ppff")
-        self.assertEqual(self.told(self.run_of("pff")), [("wavers", (2, 4), (1, 3))])
+        self.assertEqual(self.ledger_of(self.run_of("pff")), [("wavers", (2, 4), (1, 3))])
         self.run_of("p" * 9 + "f")  # 0.60 to 0.98 by Wilson; then 0.02 to 0.40
         run = self.run_of("p" + "f" * 9)
-        self.assertEqual(self.told(run), [("broke", (9, 10), (1, 10))])
-        self.assertEqual(self.told(self.run_of("ppp")), [("mended", (1, 10), (3, 3))])
+        self.assertEqual(self.ledger_of(run), [("broke", (9, 10), (1, 10))])
+        self.assertEqual(self.ledger_of(self.run_of("ppp")), [("mended", (1, 10), (3, 3))])
 
     def test_a_first_run_has_no_predecessor_and_what_fails_stands_first(self) -> None:
         ledger = self.ledger(self.run_of("fff"))
         self.assertEqual((ledger.compared, ledger.no_predecessor), (0, 1))
-        self.assertEqual(self.told(self.run_of("fff")), [])
+        self.assertEqual(self.ledger_of(self.run_of("fff")), [])
         self.assertEqual([g.kind for g in ledger.groups], ["fails"])
 
     def test_what_fails_as_before_is_counted(self) -> None:
@@ -207,7 +207,7 @@ class LedgerTest(StoreCase):
 class Pieces(StoreCase):
     def test_a_document_comes_back_as_it_was_put_away(self) -> None:
         document = {"a": 1, "tools": {"t": "ü"}, "suites": {"one": [1], "two": [1]}, "none": None}
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             kept = put_away(session, document, whole=["tools", "gone"], by_entry=["suites"])
             self.assertEqual(bring_back(session, [kept, {"b": 2}]), [document, {"b": 2}])
         pieces = kept["pieces"]
@@ -216,10 +216,10 @@ class Pieces(StoreCase):
 
     def test_what_is_alike_is_stored_once(self) -> None:
         run = self.run_of("pp")
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             before = session.query(tables.Piece).count()
         self.run_of("pp")
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             self.assertEqual(session.query(tables.Piece).count(), before)
             ids = [t.id for t in trials_of_run(session, run)]
             whole = read_traces(session, ids)
@@ -230,7 +230,7 @@ class Pieces(StoreCase):
 
     def test_more_pieces_than_sqlite_takes_at_once(self) -> None:
         document = {"servers": {f"s{n}": n for n in range(1200)}}
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             kept = put_away(session, document, by_entry=["servers"])
             self.assertEqual(bring_back(session, [kept]), [document])
 
@@ -240,7 +240,7 @@ class Pieces(StoreCase):
         config.set_main_option("script_location", str(MIGRATIONS))
 
         def whole() -> Any:
-            with reading(self.engine) as session:
+            with read_session(self.engine) as session:
                 ids = [t.id for t in trials_of_run(session, run)]
                 return read_traces(session, ids), read_snapshot(session, run)
 
@@ -248,7 +248,7 @@ class Pieces(StoreCase):
         with self.engine.begin() as connection:
             config.attributes["connection"] = connection
             command.downgrade(config, "0005")
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             old = session.query(tables.TraceHead).first()
             self.assertEqual(old.body["tools"] if old else None, trace()["tools"])
         self.engine.dispose()
@@ -261,7 +261,7 @@ class Batches(StoreCase):
         trial = self.first()
         for _ in range(2):
             async with Writer(self.engine) as writer:
-                writer.piece("h1", "the same words")
+                writer.keep_piece("h1", "the same words")
                 writer.model_request(trial, "m1", {"messages": ["h1"]})
         with Session(self.engine) as session:
             (piece,) = session.query(tables.Piece).filter_by(hash="h1")
@@ -278,21 +278,21 @@ class Batches(StoreCase):
         trial = self.first()
         event: Any = {"t": 1.0, "kind": "call", "id": "c1", "s": None}
         async with Writer(self.engine) as writer:
-            writer.event(trial, 1, {"t": 2.0, "kind": "end"})
-            writer.event(trial, 0, event)
+            writer.keep_event(trial, 1, {"t": 2.0, "kind": "end"})
+            writer.keep_event(trial, 0, event)
             await writer.flush()
             event["s"] = 0.5
-            writer.event(trial, 0, event)
+            writer.keep_event(trial, 0, event)
         with Session(self.engine) as session:
-            told = read_events(session, trial)
-        self.assertEqual([(e["t"], e.get("s")) for e in told], [(1.0, 0.5), (2.0, None)])
+            found = read_events(session, trial)
+        self.assertEqual([(e["t"], e.get("s")) for e in found], [(1.0, 0.5), (2.0, None)])
 
     async def test_what_could_not_be_stored_is_kept_for_the_next_try(self) -> None:
         trial = self.first()
         writer = Writer(self.engine)
-        writer.event(trial, 0, {"t": 1.0, "kind": "end"})
+        writer.keep_event(trial, 0, {"t": 1.0, "kind": "end"})
         done: list[str] = []
-        writer.later(lambda session: done.append("work"))
+        writer.do_later(lambda session: done.append("work"))
         with self.engine.begin() as connection:
             connection.execute(text("ALTER TABLE event RENAME TO away"))
         with self.assertRaises(StoreError):
@@ -313,7 +313,7 @@ class Snapshots(WorkspaceCase):
         self.assertEqual(again.document(), snapshot.document())
         self.assertEqual(set(again.models), {"steady"})
         self.assertEqual(again.instructions, {"plain": "Be brief."})
-        self.assertEqual(again.task("small", "high").say, "When is high water today?")
+        self.assertEqual(again.find_task("small", "high").say, "When is high water today?")
 
     def test_a_scripts_hash_changes_with_what_judges_and_only_then(self) -> None:
         def hashed() -> str:

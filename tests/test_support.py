@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
 from ferox.core.number_sources import numbers_of
-from ferox.core.reply_values import stated
-from ferox.core.scoring import score
-from ferox.core.support import CallOutput, JudgedValues, Sources, judge
+from ferox.core.reply_values import stated_values
+from ferox.core.scoring import score_trial
+from ferox.core.support import CallOutput, JudgedValues, Sources, judge_reply
 from tests.traces import call, checks, find, reply, script, trace, turn
 
 CLOCK = Clock("2031-07-14T06:30:00Z", "Europe/Lisbon")
@@ -22,7 +22,7 @@ def judged(said: str, *results: Any, user: str = "", context: str = "") -> Judge
     brought = tuple(
         CallOutput(f"c{n}", r if isinstance(r, str) else _text(r), r) for n, r in enumerate(results)
     )
-    return judge(said, Sources(CLOCK, (user,), (context, "2031-07-14"), brought))
+    return judge_reply(said, Sources(CLOCK, (user,), (context, "2031-07-14"), brought))
 
 
 def _text(result: Any) -> str:
@@ -39,7 +39,7 @@ class Finding(unittest.TestCase):
     def test_each_piece_is_one_value(self) -> None:
         text = "BK1041 at N1 from 14:10 on 14 March 2031, 7.4 m, see https://skerrow.example/a1."
         self.assertEqual(
-            [(v.kind, v.text) for v in stated(text)],
+            [(v.kind, v.text) for v in stated_values(text)],
             [
                 ("code", "BK1041"), ("code", "N1"), ("time", "14:10"), ("day", "14 March 2031"),
                 ("number", "7.4 m"), ("link", "https://skerrow.example/a1"),
@@ -60,20 +60,20 @@ class Finding(unittest.TestCase):
             ("2 hours", "2", False),
         ]:
             with self.subTest(text):
-                (value,) = stated(f"It is {text} now.")
+                (value,) = stated_values(f"It is {text} now.")
                 self.assertEqual((str(value.number), value.percent), (number, percent))
                 self.assertEqual((value.text, value.small_count), (text, False))
 
     def test_only_bare_counts_and_numbering_are_left_out(self) -> None:
-        told = judged("1. first\n2) second, 3 berths and 10 vessels")
-        self.assertEqual((told.values, told.small_counts), ([], 2))
-        told = judged("3 m, 11 vessels, 2.5 berths", context="3 11 2.5")
-        self.assertEqual([v.text for v in told.values], ["3 m", "11", "2.5"])
-        self.assertEqual(told.small_counts, 0)
+        found = judged("1. first\n2) second, 3 berths and 10 vessels")
+        self.assertEqual((found.values, found.small_counts), ([], 2))
+        found = judged("3 m, 11 vessels, 2.5 berths", context="3 11 2.5")
+        self.assertEqual([v.text for v in found.values], ["3 m", "11", "2.5"])
+        self.assertEqual(found.small_counts, 0)
 
     @given(st.text("0123456789., %€£mk-:\n", max_size=40))
     def test_values_stand_where_they_are_said_to(self, text: str) -> None:
-        for value in stated(text):
+        for value in stated_values(text):
             self.assertEqual(text[value.start : value.start + len(value.text)], value.text)
 
 
@@ -158,8 +158,8 @@ class OfTwo(unittest.TestCase):
     def test_of_the_users_number_and_one_found_anywhere(self) -> None:
         fare = {"fare": 412.5}
         self.assertEqual(origins("£5,775 in all", fare, user="14 people"), {"£5,775": "derived"})
-        told = origins("£5,775 in all", fare, {"people": 14})
-        self.assertEqual(told, {"£5,775": "unsupported"})
+        found = origins("£5,775 in all", fare, {"people": 14})
+        self.assertEqual(found, {"£5,775": "unsupported"})
 
     def test_numbers_inside_codes_and_dates_are_no_values(self) -> None:
         self.assertEqual(origins("550 t", user="BK500 and BK50"), {"550 t": "unsupported"})
@@ -221,9 +221,9 @@ class Doubt(unittest.TestCase):
         without doubt, and the true growth is."""
         months = {f"m{n}": v for n, v in enumerate((4120, 3985, 4410, 4655, 4502, 4790), 1)}
         invented = [f"{n / 10:.1f} %" for n in range(113, 1003, 10)]
-        told = [origins(f"It is {text}.", months)[text] for text in invented]
-        self.assertEqual(len(told), 89)
-        self.assertLess(told.count("derived"), 9)
+        found = [origins(f"It is {text}.", months)[text] for text in invented]
+        self.assertEqual(len(found), 89)
+        self.assertLess(found.count("derived"), 9)
         self.assertEqual(origins("10.66 %", months), {"10.66 %": "derived"})  # m2 to m3
 
     @given(st.lists(st.integers(11, 10**6), min_size=2, max_size=9))
@@ -267,9 +267,9 @@ class Scored(unittest.TestCase):
     def test_values_are_looked_for_in_what_came_before(self) -> None:
         spec = script(self.SPEC)
         window = call("c1", "tides/tide_window", 1, result={"opens": "14:10", "m": 7.4})
-        good = score(spec, trace(turn(), window, reply(2, "N1 for 9471102 at 14:10, 7.4 m.")))
+        good = score_trial(spec, trace(turn(), window, reply(2, "N1 for 9471102 at 14:10, 7.4 m.")))
         self.assertIs(checks(good)["answer.0"], True)
-        bad = score(spec, trace(turn(), window, reply(2, "2 tries: N1 at 14:10, S2, 8.5 m.")))
+        bad = score_trial(spec, trace(turn(), window, reply(2, "2 tries: N1 at 14:10, S2, 8.5 m.")))
         self.assertEqual(
             find(bad, "answer.0")["message"],
             '4 values looked at; 1 small count left out; from nothing that was seen: "S2", "8.5 m"',
@@ -278,19 +278,19 @@ class Scored(unittest.TestCase):
     def test_error_messages_and_instructions_count_too(self) -> None:
         error = {"kind": "tool_error", "message": "No vessel with IMO 9999999."}
         failed = call("c1", "tides/tide_window", 1, error=error)
-        told = trace(turn(), failed, reply(2, "9999999 is unknown; ask channel 12."))
-        self.assertIs(checks(score(script(self.SPEC), told))["answer.0"], False)
-        told["instructions"] = "The duty officer listens on channel 12."
-        self.assertIs(checks(score(script(self.SPEC), told))["answer.0"], True)
+        traced = trace(turn(), failed, reply(2, "9999999 is unknown; ask channel 12."))
+        self.assertIs(checks(score_trial(script(self.SPEC), traced))["answer.0"], False)
+        traced["instructions"] = "The duty officer listens on channel 12."
+        self.assertIs(checks(score_trial(script(self.SPEC), traced))["answer.0"], True)
 
     def test_doubt_does_not_fail_unless_it_must(self) -> None:
         many = call("c1", "tides/tide_window", 1, result={"t": [11, 13, 17, 19, 23, 29, 31, 37]})
-        told = trace(turn(), many, reply(2, "It is 54 t."))
-        loose = find(score(script(self.SPEC), told), "answer.0")
+        traced = trace(turn(), many, reply(2, "It is 54 t."))
+        loose = find(score_trial(script(self.SPEC), traced), "answer.0")
         self.assertIs(loose["passed"], True)
         self.assertIn("in doubt: 54 t (worked out as", loose["message"])
         self.assertRegex(loose["message"], r"but so would be \d+ % of such numbers\)")
-        strict = score(script({"answer": [{"values": "strict"}]}), told)
+        strict = score_trial(script({"answer": [{"values": "strict"}]}), traced)
         self.assertIs(checks(strict)["answer.0"], False)
 
 
@@ -303,10 +303,12 @@ class OneDocument(unittest.TestCase):
         {"json": {"type": "object", "required": ["used"]}},
     ]
 
-    def told(self, text: str, data: Any = None) -> list[bool | None]:
+    def judged(self, text: str, data: Any = None) -> list[bool | None]:
         used = call("c1", "tides/tide_window", 1)
-        told = score(script({"answer": self.CHECKS}), trace(turn(), used, reply(2, text, data)))
-        return [c["passed"] for c in told["checks"] if c["family"] == "outcome"]
+        result = score_trial(
+            script({"answer": self.CHECKS}), trace(turn(), used, reply(2, text, data))
+        )
+        return [c["passed"] for c in result["checks"] if c["family"] == "outcome"]
 
     def test_each_place(self) -> None:
         document = '{"used": ["tide_window"]}'
@@ -315,9 +317,9 @@ class OneDocument(unittest.TestCase):
             (document, None),
             (f"Here:\n```json\n{document}\n```\nThat is all.", None),
         ]:
-            self.assertEqual(self.told(text, data), [True, True, True], text)
+            self.assertEqual(self.judged(text, data), [True, True, True], text)
 
     def test_none(self) -> None:
-        self.assertEqual(self.told("Done."), [False, False, False])
+        self.assertEqual(self.judged("Done."), [False, False, False])
         two = '```\n{"used": []}\n```\n```\n{"used": []}\n```'
-        self.assertEqual(self.told(two), [False, False, False])
+        self.assertEqual(self.judged(two), [False, False, False])

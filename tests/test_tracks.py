@@ -9,7 +9,7 @@ from selenium.webdriver.common.by import By
 from sqlalchemy.orm import Session
 
 from ferox.core.masking import Masker
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.model_seam.model_interface import ParsedRequest
 from ferox.gateway.model_seam.model_requests import ModelRequests
@@ -51,17 +51,17 @@ class Tracks(ScreenCase):
         engine = open_database(self.root)
         run = plan_run(engine, loaded, ["small"], ["plain"], 1, 1)
         suite = loaded.suites["small"]
-        told = trace(*events, tools={HIGH: {"input": {}}, LOW: {"input": {}}})
-        told |= {"suite": "small", "task": "high", "agent": "plain", "model_seam": True}
-        told["truth"] = self.truth
-        told |= self.told
-        result = score(compile_script(suite, suite.tasks[0]), told)
+        traced = trace(*events, tools={HIGH: {"input": {}}, LOW: {"input": {}}})
+        traced |= {"suite": "small", "task": "high", "agent": "plain", "model_seam": True}
+        traced["truth"] = self.truth
+        traced |= self.told
+        result = score_trial(compile_script(suite, suite.tasks[0]), traced)
         with Session(engine) as session, session.begin():
             trial = session.query(tables.Trial).filter_by(run_id=run).one().id
             session.add_all(
-                tables.EventRow(trial_id=trial, n=n, body=e) for n, e in enumerate(told["events"])
+                tables.EventRow(trial_id=trial, n=n, body=e) for n, e in enumerate(traced["events"])
             )
-            keep_result(session, trial, told, result, "hash")
+            keep_result(session, trial, traced, result, "hash")
             session.get_one(tables.Run, run).state = "done"
         engine.dispose()
         return int(trial)
@@ -88,7 +88,7 @@ class Tracks(ScreenCase):
         self.shown(turn(), model("m1", 0.1, offered=[HIGH, LOW]), reply(1))
         self.assertEqual(self.count(".node.missing"), 2)
         self.see(".node.missing .why", "not proposed")
-        self.see("[data-testid=tracks] .node.missing").click()
+        self.press("[data-testid=tracks] .node.missing")
         self.see("[aria-label='Chosen call']", "did not propose it")
 
     def test_an_extra_call_is_outlined(self) -> None:
@@ -135,7 +135,7 @@ class Tracks(ScreenCase):
         self.see("[aria-label='Chosen call'] h3", HIGH)
         self.page.find_element(By.CSS_SELECTOR, "[data-call=c2]").click()
         self.see("[aria-label='Chosen call'] h3", LOW)
-        self.see("[data-testid=went-wrong] button").click()
+        self.press("[data-testid=went-wrong] button")
         self.see("[aria-label='Chosen call'] h3", HIGH)
 
     def test_a_long_wait_breaks_the_axis(self) -> None:
@@ -156,32 +156,32 @@ class Tracks(ScreenCase):
         self.assertIn("3,000 ms", ticks)
         self.assertEqual(self.count(".broken"), 1)
 
-    def test_an_injected_fault_is_told_apart_from_a_failure_that_happened(self) -> None:
+    def test_an_injected_fault_is_distinguished_from_a_failure_that_happened(self) -> None:
         fault = "faults: [{do: status, status: 503, call: 1}]"
         self.change("tasks/small.yaml", "    say:", f"    {fault}\n    say:")
         down = {**failed("c1", HIGH, 1, {"day": "x"}), "fault": "status", "fault_n": 0}
         self.shown(down, failed("c2", LOW, 2), call("c3", LOW, 3))
         self.assertEqual(self.count(".bar .injected"), 1)
-        told = "injected by this task: status 503 at call 1"
-        self.see(".conversation .planted", told)
-        self.see("[data-testid=checks]", f"the register is busy ({told})")
-        self.see("[data-testid=went-wrong] button").click()
-        self.see("[data-testid=injected]", told)
-        self.see("[data-testid=open-setup]").click()
+        words = "injected by this task: status 503 at call 1"
+        self.see(".conversation .planted", words)
+        self.see("[data-testid=checks]", f"the register is busy ({words})")
+        self.press("[data-testid=went-wrong] button")
+        self.see("[data-testid=injected]", words)
+        self.press("[data-testid=open-setup]")
         self.see("[data-testid=setup]", "status 503 at call 1")
 
-    def test_the_set_up_is_told_in_the_head(self) -> None:
+    def test_the_set_up_is_reported_in_the_head(self) -> None:
         self.change("agents/plain.yaml", "model: steady",
                     'model: steady\ninstructions: "Be brief."')  # fmt: skip
         self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
-        self.see("[data-testid=open-setup]").click()
-        for told in ("steady (simulated)", "tides mock", "as the files say",
+        self.press("[data-testid=open-setup]")
+        for words in ("steady (simulated)", "tides mock", "as the files say",
                      "2031-03-14T06:30:00Z", "no earlier run has this agent"):  # fmt: skip
-            self.see("[data-testid=setup]", told)
+            self.see("[data-testid=setup]", words)
         self.change("agents/plain.yaml", "Be brief.", "Be brief and kind.")
         self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
         self.see("body").send_keys("u")
-        self.button("what differs").click()
+        self.press_button("what differs")
         self.see("[data-testid=text-diff]", "Be brief and kind.")
 
     def test_a_call_inside_the_agent_says_what_it_hides(self) -> None:
@@ -232,7 +232,7 @@ class Tracks(ScreenCase):
             def request(event: str, body: Any) -> None:
                 session.add(tables.ModelRequest(trial_id=trial, event=event, body=body))
 
-            keep = ModelRequests(piece, request, Masker(names=False)).keep
+            keep = ModelRequests(piece, request, Masker(names=False)).keep_request
             body = {"model": "m", "temperature": 0.25}
             keep(
                 "m1",
@@ -246,14 +246,14 @@ class Tracks(ScreenCase):
             keep("m2", "chat/completions", body, ParsedRequest(messages, dict([other])), answer)
         engine.dispose()
         self.open(f"/trial/{trial}")
-        self.see("[data-model=m1]").click()
+        self.press("[data-model=m1]")
         self.see("[data-testid=messages-shown]", "You are the duty officer.")
         self.see(
             "[aria-label='Chosen call']", "high_water, which the script expects, stands at place 2"
         )
         self.see("[aria-label='Chosen call']", "0.25")
         self.see("[data-testid=model-answer]", "proposes high_water")
-        self.see("[data-testid=tools-shown] button", "other description than").click()
+        self.press("[data-testid=tools-shown] button", "other description than")
         self.see("[data-testid=differences]", "Low.")
         self.page.find_element(By.CSS_SELECTOR, "[data-model=m2]").click()
         self.see("[aria-label='Chosen call']", "2 new messages, tools gone: low_water")
@@ -262,7 +262,7 @@ class Tracks(ScreenCase):
         )
         shown = self.see("[data-testid=messages-shown]", "14:31").text
         self.assertNotIn("duty officer", shown)
-        self.see("[data-testid=earlier-messages]", "2 messages").click()
+        self.press("[data-testid=earlier-messages]", "2 messages")
         self.see("[data-testid=messages-shown]", "duty officer")
         self.open(f"/trial/{self.keep(turn(), first, reply(2))}?call=m1")
         self.see("[aria-label='Chosen call']", "what the model was shown is not kept")
@@ -287,7 +287,7 @@ class Tracks(ScreenCase):
         long, short = widths()
         self.assertAlmostEqual(long / short, 1, delta=0.05)
 
-    def test_how_a_trial_ended_is_told(self) -> None:
+    def test_how_a_trial_ended_is_reported(self) -> None:
         self.shown(turn(), end(2, "crash", "ValueError: no tide (desk.py, line 3)"))
         self.see(".ending", "Ended: crash. ValueError: no tide (desk.py, line 3)")
 
@@ -333,14 +333,14 @@ class Tracks(ScreenCase):
         self.see(".conversation .ask", 'edited: day → "z"')
         self.see(".time", "part 1: judged under alternative 2 of 2")
         self.see(".value.unsupported", "77")
-        self.see(".value.copied", "14:31").click()
+        self.press(".value.copied", "14:31")
         self.assertIn("call=c1", self.page.current_url)
         for css in (".ask", ".planted", ".part"):
             self.assertEqual(self.count(f"svg {css}") > 0, True, css)
-        self.button("wrong").click()
+        self.press_button("wrong")
         self.see("[data-testid=mark]", "Kept.")
         self.see("[aria-label=Note]").send_keys("Rings at a word in a result.")
-        self.see("h1").click()
+        self.press("h1")
         self.see("[data-testid=mark]", "Kept.")
         self.page.refresh()
         self.see("[data-testid=mark] [aria-pressed=true]", "wrong")

@@ -17,7 +17,7 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import UserRule
 from ferox.gateway.gateway import Gateway
@@ -36,7 +36,7 @@ class Puppet(Conversation):
     def __init__(self, say: Say, setup: AgentSetup, closed: list[str]) -> None:
         self.say, self.setup, self.closed = say, setup, closed
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         answer = await self.say(text, hooks, self.setup)
         return answer if isinstance(answer, AgentReply) else AgentReply(str(answer))
 
@@ -52,16 +52,16 @@ class PuppetLink:
         self.closed: list[str] = []
         self.setups: list[AgentSetup] = []
 
-    def place(self) -> AbstractAsyncContextManager[None]:
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
         return nullcontext()
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         self.setups.append(setup)
         if self.opening:
             raise self.opening
         return Puppet(self.say, setup, self.closed)
 
-    async def shut(self) -> None:
+    async def shut_down(self) -> None:
         return None
 
 
@@ -93,7 +93,7 @@ class TrialCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
 
 
 class Conversing(TrialCase):
-    async def test_the_agent_is_told_what_it_needs(self) -> None:
+    async def test_the_agent_learns_what_it_needs(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: steady\nparams: {depth: 3}")
         self.change(
             "agents/plain.yaml", "model:", 'instructions: "It is {{ now }}, {{ today }}."\nmodel:'
@@ -104,7 +104,7 @@ class Conversing(TrialCase):
         self.assertEqual(setup.instructions, "It is 2031-03-14T06:30:00Z, 2031-03-14.")
         self.assertEqual(trace["instructions"], setup.instructions)
         self.assertEqual(setup.params, {"depth": 3})
-        message = setup.message()
+        message = setup.open_message()
         self.assertEqual(message["servers"]["tides"]["transport"], "http")
         self.assertRegex(message["models"]["main"]["base_url"], r"^http://127.0.0.1:\d+/t/.+/v1$")
         self.assertEqual(link.closed, ["small/high#1"])
@@ -179,7 +179,7 @@ class Conversing(TrialCase):
         )
         self.assertEqual(bad["error"], {"kind": "tool_error", "message": "full"})
         suite = load_workspace(self.root).suites["small"]
-        result = score(compile_script(suite, suite.tasks[0]), trace)
+        result = score_trial(compile_script(suite, suite.tasks[0]), trace)
         self.assertEqual(result["extra"], ["c1", "c2"])
 
     async def test_truth_is_looked_up_before_and_after_and_counts_for_nothing(self) -> None:
@@ -264,5 +264,5 @@ class Rules(unittest.TestCase):
             UserRule.model_validate({"if_reply": {"matches": "a|b"}, "say": "2"}),
         ]
         used: Counter[int] = Counter()
-        told = [next_rule(rules, used, text) for text in ("a", "b", "a", "a", "c")]
-        self.assertEqual(told, [0, 1, 0, 1, None])
+        found = [next_rule(rules, used, text) for text in ("a", "b", "a", "a", "c")]
+        self.assertEqual(found, [0, 1, 0, 1, None])

@@ -9,7 +9,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from ferox.web.openapi import document
+from ferox.web.openapi import openapi_document
 from ferox.web.watching import Watching
 from tests.serving import AppCase, ServedCase
 from tests.waiting import HANG_S, until
@@ -27,7 +27,7 @@ class Interface(AppCase):
         return int(run.body["id"])
 
     def stream(self, run: int) -> list[tuple[str, Any]]:
-        told = []
+        found = []
         for block in self.follow(run).replace("\r\n", "\n").split("\n\n"):
             lines = dict(
                 line.split(": ", 1)
@@ -35,8 +35,8 @@ class Interface(AppCase):
                 if line and not line.startswith(":")
             )
             if lines:
-                told.append((lines["event"], json.loads(lines["data"])))
-        return told
+                found.append((lines["event"], json.loads(lines["data"])))
+        return found
 
     def test_a_run_its_board_and_a_trial(self) -> None:
         run = self.finished()
@@ -59,9 +59,9 @@ class Interface(AppCase):
 
     def test_the_stream_tells_progress_until_the_run_is_over(self) -> None:
         run = self.ask("/api/runs", {**ALL, "repeats": 6}).body["id"]
-        told = self.stream(run)
-        self.assertEqual(told[-1], ("over", "done"))
-        last = told[-2][1]
+        found = self.stream(run)
+        self.assertEqual(found[-1], ("over", "done"))
+        last = found[-2][1]
         self.assertEqual((last["run"]["done"], last["run"]["state"]), (6, "done"))
         self.assertEqual(last["cells"][0]["passes"], 6)
 
@@ -97,7 +97,7 @@ class Interface(AppCase):
         places: list[int] = []
 
         async def follow() -> None:
-            async for event in await Watching(self.site).find("trials", str(number)):
+            async for event in await Watching(self.site).find_events("trials", str(number)):
                 if event.event == "change":
                     new = json.loads(event.data)
                     shown[new["place"] :] = new["events"]
@@ -142,7 +142,7 @@ class Interface(AppCase):
         for path in ("/api/trials/99", "/api/runs/99/board", "/api/watch/runs/99", "/api/nothing"):
             self.assertEqual(self.ask(path).status, 404, path)
 
-    def test_a_database_damaged_meanwhile_is_told(self) -> None:
+    def test_a_database_damaged_meanwhile_is_reported(self) -> None:
         self.finished()
         self.assertEqual(self.ask("/api/runs", {**ALL, "x": "y" * 2_000_000}).status, 413)
         path = self.root / ".ferox/results.sqlite"
@@ -183,4 +183,4 @@ class Guarded(ServedCase):
 class Document(unittest.TestCase):
     def test_the_front_ends_types_are_made_from_the_present_interface(self) -> None:
         kept = (ROOT / "frontend/openapi.json").read_text()
-        self.assertEqual(kept, document(), "run script/api")
+        self.assertEqual(kept, openapi_document(), "run script/api")

@@ -83,16 +83,16 @@ class Details(AgentsCase):
         self.assertEqual(list(lines), ["any", "broken", "plain"])
         self.assertEqual((lines["plain"]["link"], lines["plain"]["simulated"]), ("plain", True))
         self.assertIn("link", lines["broken"]["problems"][0]["message"])
-        told = self.ask("/api/agents/any").body
-        self.assertIn("link_agent.py well", told["reached"])
-        (offered,) = told["servers"]
+        answer = self.ask("/api/agents/any").body
+        self.assertIn("link_agent.py well", answer["reached"])
+        (offered,) = answer["servers"]
         self.assertEqual(
             (offered["server"], offered["mode"], offered["tools"], offered["left_out"]),
             ("tides", "mock", ["high_water", "low_water"], []),
         )
-        (model,) = told["models"]
+        (model,) = answer["models"]
         self.assertEqual((model["called"], model["simulated"]), ("main", True))
-        variables = {v["name"]: v["origin"] for v in told["variables"]}
+        variables = {v["name"]: v["origin"] for v in answer["variables"]}
         self.assertEqual(variables["DESK"], "the file")
         self.assertEqual(self.ask("/api/agents/nobody").status, 404)
         self.assertEqual(self.ask("/api/agents/broken").status, 404)
@@ -103,17 +103,17 @@ class Details(AgentsCase):
             "ferox: 1\nagent: desk\nlink: chat\nurl: http://127.0.0.1:9/v1\nmodel: steady\n"
             "offer: {tides: [high_*]}\ncommand: [desk]\nenv: {KEY: {secret: FEROX_TEST_UNSET}}\n",
         )
-        told = self.ask("/api/agents/desk").body
-        self.assertEqual(told["servers"][0]["left_out"], ["low_water"])
-        self.assertIn("FEROX_TEST_UNSET", told["unset"])
+        answer = self.ask("/api/agents/desk").body
+        self.assertEqual(answer["servers"][0]["left_out"], ["low_water"])
+        self.assertIn("FEROX_TEST_UNSET", answer["unset"])
         self.assertEqual(
-            [a["url"] for a in told["standing"]],
+            [a["url"] for a in answer["standing"]],
             ["http://127.0.0.1:8641/a/desk/tides/mcp", "http://127.0.0.1:8641/a/desk/model/v1"],
         )
 
     def test_connections_are_files_that_can_be_written(self) -> None:
-        told = self.ask("/api/connections?agent=new-desk&model=hasty").body["connections"]
-        by_name = {c["name"]: c for c in told}
+        answer = self.ask("/api/connections?agent=new-desk&model=hasty").body["connections"]
+        by_name = {c["name"]: c for c in answer}
         self.assertGreaterEqual(len(by_name), 9)
         self.assertIn("/a/new-desk/tides/mcp", by_name["a2a"]["standing"][0]["url"])
         files = by_name["python"]["files"]
@@ -137,10 +137,10 @@ class Details(AgentsCase):
 
 class Probes(AgentsCase):
     def test_a_probe_is_watched(self) -> None:
-        told = self.ask("/api/agents/plain/probe", {}).body
-        told = self.watch("probes", told["id"], lambda probe: probe["doing"] is None)
-        self.assertEqual([s["about"] for s in told["steps"]], ["model", "start", "tools", "turn"])
-        self.assertEqual(told["tools"][0]["as_name"], "high_water")
+        answer = self.ask("/api/agents/plain/probe", {}).body
+        answer = self.watch("probes", answer["id"], lambda probe: probe["doing"] is None)
+        self.assertEqual([s["about"] for s in answer["steps"]], ["model", "start", "tools", "turn"])
+        self.assertEqual(answer["tools"][0]["as_name"], "high_water")
         self.assertEqual(self.ask("/api/probes/none").status, 404)
         bad = {"overrides": {"modes": {"tides": "live"}}}
         self.assertEqual(self.ask("/api/agents/plain/probe", bad).status, 409)
@@ -187,8 +187,8 @@ class Conversations(AgentsCase):
         self.assertEqual(shown["run"]["state"], "running")
         self.do(talk, "hold-decision", {"do": "go"}, 409)
         self.do(talk, "end")
-        told = self.until(talk, None)
-        self.assertTrue(told["over"])
+        found = self.until(talk, None)
+        self.assertTrue(found["over"])
         shown = self.ask(f"/api/trials/{talk['trial']}").body
         self.assertEqual((shown["trial"]["state"], shown["run"]["state"]), ("done", "done"))
         self.assertEqual(self.ask("/api/conversations").body["conversations"], [])
@@ -230,13 +230,13 @@ class Conversations(AgentsCase):
         talk = self.until(talk, "words")
         self.assertIn("23:59", talk["events"][-1]["text"])
 
-    def test_what_cannot_begin_is_told(self) -> None:
+    def test_what_cannot_begin_is_reported(self) -> None:
         self.assertEqual(self.ask("/api/agents/nobody/conversations", {}).status, 409)
         self.process_agent("refuses")
         talk = self.begin("any")
-        told = self.until(talk, None)
-        self.assertEqual(told["events"][-1]["why"], "did_not_start")
-        self.assertIn("no desk today", told["events"][-1]["reason"])
+        found = self.until(talk, None)
+        self.assertEqual(found["events"][-1]["why"], "did_not_start")
+        self.assertIn("no desk today", found["events"][-1]["reason"])
 
 
 class Stopping(ServedAgents):
@@ -245,8 +245,8 @@ class Stopping(ServedAgents):
         talk = self.until(self.begin("any"), "words")
         self.do(talk, "say", {"text": "Hello."})
         self.do(talk, "end")
-        told = self.until(talk, None)
-        self.assertEqual(told["events"][-1]["why"], "stopped")
+        found = self.until(talk, None)
+        self.assertEqual(found["events"][-1]["why"], "stopped")
         self.until(self.begin(), "words")
         self.server.terminate()
         self.assertEqual(self.server.wait(HANG_S), 0)
@@ -263,8 +263,8 @@ class HeldRuns(ServedAgents):
         held: list[Any] = []
         with urllib.request.urlopen(
             f"{self.url}/api/watch/runs/{run['id']}", timeout=HANG_S
-        ) as told:
-            for line in told:
+        ) as words:
+            for line in words:
                 if line.startswith(b"data: {") and (held := json.loads(line[6:])["held"]):
                     break
         self.assertEqual((held[0]["tool"], held[0]["args"]),

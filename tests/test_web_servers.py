@@ -104,11 +104,11 @@ class Looking(ServersCase):
         self.assertEqual((sent["dir"], sent["msg"]["method"]), ("to_server", "tools/call"))
         came = next(e["msg"] for e in tried["events"] if e["dir"] == "to_client")
         self.assertEqual(came["id"], sent["msg"]["id"])
-        told = self.ask("/api/servers/live/connection?mode=live").body
-        self.assertTrue(told["connected"])
-        self.assertGreater(len(told["messages"]), 4)
+        answer = self.ask("/api/servers/live/connection?mode=live").body
+        self.assertTrue(answer["connected"])
+        self.assertGreater(len(answer["messages"]), 4)
 
-    def test_what_changed_since_the_last_look_is_told(self) -> None:
+    def test_what_changed_since_the_last_look_is_reported(self) -> None:
         self.assertEqual(self.reach("tides").body["changes"], [])
         self.edit("servers/tides.yaml", "Times of low water on one day", "Low water, all of it")
         (change,) = self.reach("tides").body["changes"]

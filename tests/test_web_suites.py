@@ -40,9 +40,9 @@ class SuitesCase(AppCase):
 class Reading(SuitesCase):
     def test_files_of_suites_with_their_problems(self) -> None:
         self.write("tasks/broken.yaml", "ferox: 1\nsuite: broken\ntask: []\n")
-        told = self.ask("/api/suites").body
-        self.assertEqual(told["servers"], ["tides"])
-        broken, small = told["files"]
+        answer = self.ask("/api/suites").body
+        self.assertEqual(answer["servers"], ["tides"])
+        broken, small = answer["files"]
         self.assertEqual((broken["suite"], broken["problems"]), (None, 2))
         self.assertEqual(
             (small["suite"], small["tasks"], small["problems"]), ("small", ["high"], 0)
@@ -65,9 +65,9 @@ class Reading(SuitesCase):
             "        expect: {either: [{calls: []}, {answer: [{matches: x}]}]}\n"
             "    expect: {never: [tides/depth_at], at_most: {calls: 3}}\n"
         )
-        told = self.ask("/api/suite/read", {"name": NAME, "text": text, "line": 14}).body
-        self.assertEqual([t["task"] for t in told["tasks"]], ["high", "two"])
-        picture = told["picture"]
+        answer = self.ask("/api/suite/read", {"name": NAME, "text": text, "line": 14}).body
+        self.assertEqual([t["task"] for t in answer["tasks"]], ["high", "two"])
+        picture = answer["picture"]
         self.assertEqual(picture["task"], "two")
         first, second = picture["parts"]
         (way,) = first["ways"]
@@ -86,27 +86,27 @@ class Reading(SuitesCase):
         self.assertEqual(at_first["picture"]["task"], "high")
 
     def test_a_text_that_does_not_load_has_no_picture(self) -> None:
-        told = self.ask("/api/suite/read", {"name": NAME, "text": "ferox: 1\nsuite: [\n"}).body
-        self.assertIsNone(told["picture"])
-        self.assertIn("not YAML", told["fault"])
+        answer = self.ask("/api/suite/read", {"name": NAME, "text": "ferox: 1\nsuite: [\n"}).body
+        self.assertIsNone(answer["picture"])
+        self.assertIn("not YAML", answer["fault"])
         self.assertEqual(self.ask("/api/suite/read", {"name": "../x.yaml", "text": ""}).status, 409)
 
     def test_a_file_that_loads_and_is_no_suite_says_so(self) -> None:
         text = "ferox: 1\nagent: my-desk\nlink: plain\nmodel: steady\n"
-        told = self.ask("/api/suite/read", {"name": "agents/my-desk.yaml", "text": text}).body
-        self.assertEqual(told["fault"], "agents/my-desk.yaml is not in tasks/")
+        answer = self.ask("/api/suite/read", {"name": "agents/my-desk.yaml", "text": text}).body
+        self.assertEqual(answer["fault"], "agents/my-desk.yaml is not in tasks/")
 
     def test_tools_for_completion(self) -> None:
-        told = self.ask("/api/suite/tools").body
-        high = next(t for t in told["tools"] if t["tool"] == "tides/high_water")
+        answer = self.ask("/api/suite/tools").body
+        high = next(t for t in answer["tools"] if t["tool"] == "tides/high_water")
         (day,) = high["arguments"]
         self.assertEqual((day["name"], day["type"], day["required"]), ("day", "string", True))
 
     def test_a_text_is_set_right_with_its_comments(self) -> None:
         text = "ferox: 1   # the version\nsuite:   small\ntasks:\n- task: x   # first\n  say: y\n"
-        told = self.ask("/api/file/format", {"name": NAME, "text": text}).body["text"]
-        self.assertIn("# the version", told)
-        self.assertIn("  - task: x", told)
+        answer = self.ask("/api/file/format", {"name": NAME, "text": text}).body["text"]
+        self.assertIn("# the version", answer)
+        self.assertIn("  - task: x", answer)
         self.assertEqual(self.ask("/api/file/format", {"name": NAME, "text": "["}).status, 409)
 
     def test_a_change_on_disk_is_seen(self) -> None:
@@ -137,8 +137,8 @@ class Trying(SuitesCase):
         self.assertIsNone(first["script"]["before"])
         self.save(self.text().replace('mentions: "14:31"', 'mentions: "15:00"'))
         self.assertEqual(self.ask("/api/suite/stale?suite=small").body["left"], 2)
-        told = self.ask("/api/suite/rescore", {"suite": "small"}).body
-        self.assertEqual((told["done"], told["changed"], told["left"]), (2, 2, 0))
+        answer = self.ask("/api/suite/rescore", {"suite": "small"}).body
+        self.assertEqual((answer["done"], answer["changed"], answer["left"]), (2, 2, 0))
         again = self.ask("/api/suite/rescore", {"suite": "small"}).body
         self.assertEqual(again["done"], 0)
         now = self.ask(f"/api/trials/{trial}").body
@@ -159,8 +159,8 @@ class Trying(SuitesCase):
         self.save(text.replace('"14:31"', '"15:00"'))
         self.ask("/api/suite/rescore", {"suite": "small"})
         self.save(text)
-        told = self.ask("/api/suite/rescore", {"suite": "small", "tasks": ["high"]}).body
-        self.assertEqual((told["done"], told["changed"]), (2, 2))
+        answer = self.ask("/api/suite/rescore", {"suite": "small", "tasks": ["high"]}).body
+        self.assertEqual((answer["done"], answer["changed"]), (2, 2))
         now = self.ask(f"/api/trials/{trial}").body
         self.assertEqual([r["verdict"] for r in now["results"]], ["pass", "fail", "pass"])
         self.assertIsNone(now["script"]["before"])
@@ -208,10 +208,10 @@ class Trials(SuitesCase):
     def test_a_mark_and_a_note_are_kept_apart_from_the_checks(self) -> None:
         shown = self.first_trial()
         trial = shown["trial"]["id"]
-        told = self.ask(
+        answer = self.ask(
             f"/api/trials/{trial}/mark", {"mark": "wrong", "note": " Too late. "}, "PUT"
         )
-        self.assertEqual((told.body["mark"], told.body["note"]), ("wrong", "Too late."))
+        self.assertEqual((answer.body["mark"], answer.body["note"]), ("wrong", "Too late."))
         again = self.ask(f"/api/trials/{trial}").body
         self.assertEqual(again["mark"]["note"], "Too late.")
         self.assertEqual(again["result"], shown["result"])
@@ -238,9 +238,9 @@ class RecordedSessions(SuitesCase):
         body = {"recording": "recordings/calm.jsonl", "session": 1,
                 "file": "tasks/kept.yaml", "task": "calm"}  # fmt: skip
         made = self.ask("/api/recording/draft", body).body
-        told = parse_yaml(made["text"], "kept").value
-        self.assertEqual(told["servers"], {"tides": "recorded"})
-        (task,) = told["tasks"]
+        found = parse_yaml(made["text"], "kept").value
+        self.assertEqual(found["servers"], {"tides": "recorded"})
+        (task,) = found["tasks"]
         self.assertEqual(task["expect"]["calls"][0]["args"], {"day": {"day": "today"}})
         self.assertEqual(made["reasons"][0]["what"], "say")
         gone = self.ask("/api/recording/draft", {**body, "session": 9})

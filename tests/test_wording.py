@@ -8,23 +8,23 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ferox.core.wording import cost, look_alikes, remarks
+from ferox.core.wording import look_alikes, token_cost, wording_remarks
 
 
-def tool(name: str, told: str = "Times of high water on one day.", **more: Any) -> dict[str, Any]:
+def tool(name: str, words: str = "Times of high water on one day.", **more: Any) -> dict[str, Any]:
     day = {"type": "string", "description": "Day"}
     return {
-        "name": name, "description": told,
+        "name": name, "description": words,
         "inputSchema": {"type": "object", "properties": {"day": day}}, **more,
     }  # fmt: skip
 
 
 class Remarks(unittest.TestCase):
-    def told(self, *tools: dict[str, Any]) -> list[str]:
-        return [r.message for r in remarks(list(tools))]
+    def remarks_on(self, *tools: dict[str, Any]) -> list[str]:
+        return [r.message for r in wording_remarks(list(tools))]
 
     def test_a_good_definition_gets_none(self) -> None:
-        self.assertEqual(self.told(tool("high_water")), [])
+        self.assertEqual(self.remarks_on(tool("high_water")), [])
 
     def test_each_remark(self) -> None:
         def schema(**parts: Any) -> dict[str, Any]:
@@ -67,11 +67,11 @@ class Remarks(unittest.TestCase):
             ),
         ]:
             with self.subTest(wanted):
-                (message,) = self.told(bad)
+                (message,) = self.remarks_on(bad)
                 self.assertIn(wanted, message)
 
     def test_cost_grows_with_the_wording(self) -> None:
-        self.assertGreater(cost(tool("a", "word " * 100)), cost(tool("a")) + 100)
+        self.assertGreater(token_cost(tool("a", "word " * 100)), token_cost(tool("a")) + 100)
 
 
 class LookAlikes(unittest.TestCase):
@@ -81,7 +81,7 @@ class LookAlikes(unittest.TestCase):
         tool("low_water", "Times of low water on one day."),
     )
 
-    def test_the_alike_stand_together_and_are_told_apart(self) -> None:
+    def test_the_alike_stand_together_and_are_distinguished(self) -> None:
         found = look_alikes(list(self.TOOLS))
         places = {name: i for i, name in enumerate(found.order)}
         self.assertEqual(abs(places["high_water"] - places["low_water"]), 1)

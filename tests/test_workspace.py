@@ -56,11 +56,13 @@ class Loading(WorkspaceCase):
         self.change("agents/plain.yaml", "model: steady", "model: stedy\nlnk: x")
         self.change("servers/tides.yaml", "server: tides", "server: tides\nserver: tides")
         self.change("tasks/small.yaml", "state: [", "stat: [")
-        told = self.problems()
-        self.assertEqual(len(told), 3)
-        self.assertIn("agents/plain.yaml:5:1: `lnk` is not a known key; did you mean `link`?", told)
-        self.assertIn("servers/tides.yaml:3:1: `server` stands here twice", told)
-        self.assertTrue(any("`stat` is not a known key; did you mean `state`?" in t for t in told))
+        found = self.problems()
+        self.assertEqual(len(found), 3)
+        self.assertIn(
+            "agents/plain.yaml:5:1: `lnk` is not a known key; did you mean `link`?", found
+        )
+        self.assertIn("servers/tides.yaml:3:1: `server` stands here twice", found)
+        self.assertTrue(any("`stat` is not a known key; did you mean `state`?" in t for t in found))
 
     def test_yaml_that_does_not_parse(self) -> None:
         self.write("tasks/small.yaml", "ferox: 1\nsuite: [small\ntasks: []\n")
@@ -85,9 +87,9 @@ class Loading(WorkspaceCase):
     def test_references_inside_a_task(self) -> None:
         self.change("tasks/small.yaml", "{day: {day: today}}", "{day: {from: lwo, path: $.x}}")
         self.change("tasks/small.yaml", "answer:", "order: [[high, hgih]]\n      answer:")
-        told = "\n".join(self.problems())
-        self.assertIn("`from: lwo`: no such call", told)
-        self.assertIn("`hgih`: no expected call; did you mean `high`?", told)
+        found = "\n".join(self.problems())
+        self.assertIn("`from: lwo`: no such call", found)
+        self.assertIn("`hgih`: no expected call; did you mean `high`?", found)
 
     def test_alternatives_are_checked_each_with_its_place(self) -> None:
         text = (self.root / "tasks/small.yaml").read_text()
@@ -99,10 +101,10 @@ class Loading(WorkspaceCase):
             + "        - {calls: [{tool: tides/high_water}]}\n"
             + "        - {calls: [{tool: tides/hihg_water}], order: [[real]]}\n",
         )
-        told = self.problems()
-        self.assertEqual(len(told), 2)
-        self.assertTrue(all(t.startswith("tasks/small.yaml:10:") for t in told), told)
-        self.assertIn("did you mean `high_water`?", "\n".join(told))
+        found = self.problems()
+        self.assertEqual(len(found), 2)
+        self.assertTrue(all(t.startswith("tasks/small.yaml:10:") for t in found), found)
+        self.assertIn("did you mean `high_water`?", "\n".join(found))
 
     def test_names_that_nothing_has(self) -> None:
         self.change("tasks/small.yaml", "state: [{server: tides,", "state: [{from: raal,")
@@ -112,15 +114,15 @@ class Loading(WorkspaceCase):
             "    truth: [{as: real, tool: tides/high_water, args: {day: x}}]\n    say:",
         )
         self.change("tasks/small.yaml", "answer:", "failures: {write: hgih}\n      answer:")
-        told = "\n".join(self.problems())
-        self.assertIn("`raal`: no truth; did you mean `real`?", told)
-        self.assertIn("`hgih`: no expected call; did you mean `high`?", told)
+        found = "\n".join(self.problems())
+        self.assertIn("`raal`: no truth; did you mean `real`?", found)
+        self.assertIn("`hgih`: no expected call; did you mean `high`?", found)
 
     def test_names_and_manners_that_are_taken_or_unknown(self) -> None:
         self.change("ferox.yaml", "manner: hasty", "manner: hastly")
         self.write("agents/second.yaml", "ferox: 1\nagent: plain\nlink: plain\nmodel: steady\n")
-        told = "\n".join(self.problems())
-        self.assertIn("agent `plain` is also in agents/plain.yaml", told)
+        found = "\n".join(self.problems())
+        self.assertIn("agent `plain` is also in agents/plain.yaml", found)
 
 
 class Yaml(unittest.TestCase):

@@ -10,10 +10,17 @@ from unittest import mock
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ferox.core.expressions import ExpressionError, compiles
+from ferox.core.expressions import ExpressionError, check_expressions
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.load import load_loosely
-from ferox.workspace.write import Conflict, WriteError, place, read_text, stamp, write_text
+from ferox.workspace.write import (
+    Conflict,
+    WriteError,
+    read_text,
+    text_stamp,
+    workspace_file,
+    write_text,
+)
 from tests.workspaces import WorkspaceCase, know_secrets
 
 
@@ -24,7 +31,7 @@ class Writing(WorkspaceCase):
         text, seen = read_text(self.root, self.NAME)
         new = write_text(self.root, self.NAME, text + "# calm\n", seen)
         self.assertEqual(read_text(self.root, self.NAME), (text + "# calm\n", new))
-        self.assertEqual(new, stamp(text + "# calm\n"))
+        self.assertEqual(new, text_stamp(text + "# calm\n"))
 
     def test_a_change_on_disk_is_never_written_over(self) -> None:
         _, seen = read_text(self.root, self.NAME)
@@ -68,7 +75,7 @@ class Writing(WorkspaceCase):
         self.addCleanup((self.root / "servers/out.yaml").unlink)
         for act in (
             lambda: read_text(self.root, "servers/out.yaml"),
-            lambda: write_text(self.root, "servers/out.yaml", "x", stamp("secret\n")),
+            lambda: write_text(self.root, "servers/out.yaml", "x", text_stamp("secret\n")),
         ):
             with self.assertRaises(WriteError):
                 act()
@@ -79,7 +86,7 @@ class Writing(WorkspaceCase):
         root = Path("/work/desk")
         for given_name in (name, f"servers/{name}", f"servers/{name}.yaml", f"../{name}"):
             try:
-                path = place(root, given_name)
+                path = workspace_file(root, given_name)
             except WriteError:
                 continue
             self.assertIn(path.parent.name, ("servers", "tasks", "agents", "recordings"))
@@ -119,10 +126,10 @@ class Secrets(unittest.TestCase):
 class Expressions(unittest.TestCase):
     def test_what_parses(self) -> None:
         for text in ("plain", "{{ args.a }}", "{{ a }} and {{ b }}", "{% if a %}x{% endif %}", "{"):
-            compiles(text)
-        compiles("args.a in state.b", condition=True)
+            check_expressions(text)
+        check_expressions("args.a in state.b", condition=True)
 
     def test_what_does_not(self) -> None:
         for text, condition in (("{{ args. }}", False), ("{{ a }} {{ b", False), ("a in", True)):
             with self.assertRaises(ExpressionError):
-                compiles(text, condition)
+                check_expressions(text, condition)

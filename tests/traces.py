@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite
@@ -84,7 +84,7 @@ def trace(*events: Any, **fields: Any) -> Any:
 
 def judged(expect: dict[str, Any], *events: Any, **task: Any) -> Result:
     """The result of events under expectations."""
-    return score(script(expect, **task), trace(*events))
+    return score_trial(script(expect, **task), trace(*events))
 
 
 def checks(result: Result) -> dict[str, bool | None]:

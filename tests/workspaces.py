@@ -9,7 +9,7 @@ import textwrap
 import unittest
 from pathlib import Path
 
-from ferox.workspace.vault import SecretUse, Vault, install
+from ferox.workspace.vault import SecretUse, Vault, install_vault
 
 FEROX = """
     ferox: 1
@@ -76,7 +76,7 @@ class _Known(Vault):
         super().__init__(None)
         self._values = values
 
-    def values(self) -> dict[str, str]:
+    def secret_values(self) -> dict[str, str]:
         """As given."""
         return self._values
 
@@ -84,15 +84,15 @@ class _Known(Vault):
         """Always."""
         return True
 
-    def unagreed(self, uses: object) -> list[SecretUse]:
+    def unagreed_uses(self, uses: object) -> list[SecretUse]:
         """None."""
         return []
 
 
 def know_secrets(case: unittest.TestCase, **values: str) -> None:
     """Have these secrets set in this process, for the length of a test."""
-    install(_Known(values))
-    case.addCleanup(install, Vault(None))
+    install_vault(_Known(values))
+    case.addCleanup(install_vault, Vault(None))
 
 
 class WorkspaceCase(unittest.TestCase):
@@ -124,12 +124,12 @@ class WorkspaceCase(unittest.TestCase):
     def python_agent(self, code: str, name: str = "coded", **fields: object) -> None:
         """An agent over the python link, in this interpreter, with this code."""
         self.write(f"agents/{name}.py", code)
-        told = {
+        document = {
             "python": sys.executable,
             "entry": f"agents/{name}.py:open_desk",
             "timeouts": "{start_s: 20, turn_s: 3}",
             **fields,
         }
-        lines = [f"{key}: {value}" for key, value in told.items()]
+        lines = [f"{key}: {value}" for key, value in document.items()]
         head = ["ferox: 1", f"agent: {name}", "link: python", "model: steady"]
         self.write(f"agents/{name}.yaml", "\n".join([*head, *lines]) + "\n")

@@ -24,9 +24,9 @@ class AgentProcess:
     def __init__(self, process: Subprocess) -> None:
         self._process = process
         self.log = process.log
-        self.rubbish = 0
+        self.unreadable_lines = 0
         """Lines that were not messages."""
-        self.mended = 0
+        self.repaired_messages = 0
         """Messages in which half characters were replaced."""
         self.pid = process.pid
         """The number of the watchman above the process."""
@@ -80,8 +80,8 @@ class AgentProcess:
                 message, mended = link_message(line.whole)
             except BrokenProtocol as error:
                 raise AgentEnded(str(error)) from None
-            self.mended += mended
+            self.repaired_messages += mended
             if message is not None:
                 return message
-            self.rubbish += 1
+            self.unreadable_lines += 1
             self.log.append(line.whole[:2000].decode(errors="replace"))

@@ -41,7 +41,7 @@ class Channel:
             self._stream.write(line)
             self._stream.flush()
 
-    async def ask(self, tool: str, args: Any) -> tuple[bool, Any]:
+    async def ask_approval(self, tool: str, args: Any) -> tuple[bool, Any]:
         """Ask for an approval and wait for the decision."""
         self._count += 1
         id = str(self._count)
@@ -49,7 +49,7 @@ class Channel:
         self.send(op="ask", id=id, tool=tool, args=args)
         return await self._asks[id]
 
-    def decide(self, message: Message) -> None:
+    def decide_approval(self, message: Message) -> None:
         """Hand a decision to whoever waits for it."""
         future = self._asks.pop(str(message.get("id")), None)
         if future is not None and not future.done():
@@ -75,7 +75,7 @@ class Trial:
 
     async def ask_approval(self, tool: str, args: Any) -> tuple[bool, Any]:
         """Ask before a write. Returns whether it may go, and the arguments as perhaps edited."""
-        return await self._channel.ask(tool, args)
+        return await self._channel.ask_approval(tool, args)
 
     def report_words(self, text: str) -> None:
         """Report the words of the reply so far, while it is being written."""
@@ -117,7 +117,7 @@ def load_factory(entry: str) -> Callable[[Trial], Any]:
     return factory
 
 
-def reason(error: BaseException) -> str:
+def describe_error(error: BaseException) -> str:
     """An error in a line, with the place in the agent's own code where it came up."""
     while isinstance(error, BaseExceptionGroup):
         error = error.exceptions[0]
@@ -128,7 +128,7 @@ def reason(error: BaseException) -> str:
     return f"{type(error).__name__}: {error}{where}"
 
 
-def entered(factory: Callable[[Trial], Any], trial: Trial) -> Any:
+def enter_factory(factory: Callable[[Trial], Any], trial: Trial) -> Any:
     """The factory's context manager.
 
     Raises:
@@ -148,7 +148,7 @@ def entered(factory: Callable[[Trial], Any], trial: Trial) -> Any:
     return made
 
 
-async def converse(
+async def run_trial(
     factory: Callable[[Trial], Any],
     opening: Message,
     turns: "asyncio.Queue[Message]",
@@ -156,23 +156,23 @@ async def converse(
 ) -> None:
     """One trial, in one task: what a framework enters it must leave in the same task."""
     try:
-        async with entered(factory, Trial(opening, channel)) as say:
+        async with enter_factory(factory, Trial(opening, channel)) as say:
             channel.send(op="ready")
             while True:
                 message = await turns.get()
-                await answer(say, message, channel)
+                await answer_turn(say, message, channel)
     except Exception as error:
         traceback.print_exc()
-        channel.send(op="failed", reason=reason(error))
+        channel.send(op="failed", reason=describe_error(error))
 
 
-async def answer(say: Callable[[str], Any], message: Message, channel: Channel) -> None:
+async def answer_turn(say: Callable[[str], Any], message: Message, channel: Channel) -> None:
     """One turn. An error of the agent's own is reported, and the conversation stands."""
     try:
         reply = await say(message.get("text", ""))
     except Exception as error:
         traceback.print_exc()
-        channel.send(op="failed", reason=reason(error))
+        channel.send(op="failed", reason=describe_error(error))
         return
     text, data = reply if isinstance(reply, tuple) and len(reply) == 2 else (reply, None)
     of = {} if isinstance(text, str) else {"of": type(text).__name__}
@@ -190,11 +190,11 @@ async def serve_trials(
         op = message.get("op")
         if op == "open":
             turns = asyncio.Queue()
-            work = asyncio.create_task(converse(factory, message, turns, channel))
+            work = asyncio.create_task(run_trial(factory, message, turns, channel))
         elif op == "turn":
             turns.put_nowait(message)
         elif op == "decide":
-            channel.decide(message)
+            channel.decide_approval(message)
         elif op == "close":
             if work is not None:
                 work.cancel()
@@ -216,7 +216,7 @@ def read_lines(
     os.killpg(os.getpgrp(), signal.SIGKILL)
 
 
-async def serve(entry: str, source: TextIO, channel: Channel) -> None:
+async def serve_agent(entry: str, source: TextIO, channel: Channel) -> None:
     """Load the agent, say so, and serve trials until the channel ends."""
     messages: asyncio.Queue[Message] = asyncio.Queue()
     reading = (source, asyncio.get_running_loop(), messages)
@@ -225,7 +225,7 @@ async def serve(entry: str, source: TextIO, channel: Channel) -> None:
         factory = load_factory(entry)
     except BaseException as error:
         traceback.print_exc()
-        channel.send(op="failed", reason=reason(error))
+        channel.send(op="failed", reason=describe_error(error))
         return
     channel.send(op="loaded")
     await serve_trials(factory, messages, channel)
@@ -237,7 +237,7 @@ def main() -> None:
     channel = Channel(os.fdopen(os.dup(1), "w", encoding="utf-8"))
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
     os.dup2(2, 1)
-    asyncio.run(serve(sys.argv[1], source, channel))
+    asyncio.run(serve_agent(sys.argv[1], source, channel))
 
 
 if __name__ == "__main__":

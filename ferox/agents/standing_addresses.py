@@ -46,7 +46,7 @@ def _holder_file(folder: Path, agent: str, kind: str) -> Path:
 
 
 @asynccontextmanager
-async def alone(folder: Path, agent: str) -> AsyncIterator[None]:
+async def hold_addresses(folder: Path, agent: str) -> AsyncIterator[None]:
     """Hold an agent's standing addresses, waiting for a trial that holds them now."""
     with _holder_file(folder, agent, "lock").open("w") as file:
         while True:
@@ -58,7 +58,7 @@ async def alone(folder: Path, agent: str) -> AsyncIterator[None]:
         yield
 
 
-def take(folder: Path, agent: str, setup: AgentSetup) -> None:
+def point_addresses(folder: Path, agent: str, setup: AgentSetup) -> None:
     """Have an agent's standing addresses lead to a trial's seams."""
     models = {name: model["base_url"] for name, model in setup.models.items()}
     holder = AddressHolder(setup.servers, models, os.getpid())
@@ -68,12 +68,12 @@ def take(folder: Path, agent: str, setup: AgentSetup) -> None:
     aside.replace(path)
 
 
-def leave(folder: Path, agent: str) -> None:
+def release_addresses(folder: Path, agent: str) -> None:
     """Have an agent's standing addresses lead nowhere."""
     _holder_file(folder, agent, "json").unlink(missing_ok=True)
 
 
-def holder(folder: Path, agent: str) -> AddressHolder | None:
+def address_holder(folder: Path, agent: str) -> AddressHolder | None:
     """Who holds an agent's standing addresses; None if no trial of a living process does."""
     try:
         found = AddressHolder(**json.loads((folder / "standing" / f"{agent}.json").read_text()))

@@ -9,11 +9,11 @@ from pathlib import Path
 from ferox.agents.agent_process import AgentProcess
 from ferox.agents.links.link import AgentDidNotStart
 from ferox.formats.agent import AgentFile
-from ferox.workspace.environment import environment
+from ferox.workspace.environment import process_environment
 from ferox.workspace.vault import UnsetSecret
 
 
-async def started(
+async def start_agent(
     agent: AgentFile, workspace: Path, more: Mapping[str, str] | None = None
 ) -> AgentProcess:
     """Start an agent's `command`; `more` are variables of Ferox's own for it.
@@ -31,10 +31,10 @@ async def started(
     if found is None:
         message = f"the command `{words[0]}` was not found"
         raise AgentDidNotStart(f"{message}; install it, or give its full path in `command`")
-    return await run([found, *words[1:]], cwd, agent, more)
+    return await start_command([found, *words[1:]], cwd, agent, more)
 
 
-async def run(
+async def start_command(
     command: list[str], cwd: Path, agent: AgentFile, more: Mapping[str, str] | None = None
 ) -> AgentProcess:
     """Start a command with the variables that an agent's file names.
@@ -43,7 +43,7 @@ async def run(
         AgentDidNotStart: a secret is not set, or the command cannot be started.
     """
     try:
-        env = {**environment(agent.env, f"the agent {agent.agent}"), **(more or {})}
+        env = {**process_environment(agent.env, f"the agent {agent.agent}"), **(more or {})}
         return await AgentProcess.start(command, cwd, env)
     except UnsetSecret as error:
         raise AgentDidNotStart(f"env: {error}") from None

@@ -9,7 +9,7 @@ import click
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.core.digest import digest
+from ferox.core.digest import summarize_trial
 from ferox.intake.visible import visible_json
 from ferox.store.database import Session, StoreError, database_path, open_database
 from ferox.store.results import read_result
@@ -19,7 +19,7 @@ from ferox.store.traces import read_trace
 from ferox.store.trials import find_trial, finished_of, trials_of_run
 
 
-def _opened(workspace: Path) -> Session:
+def _open_results(workspace: Path) -> Session:
     """A session with the results of a workspace; ends the command if there are none."""
     root = workspace.absolute()
     if not database_path(root).is_file():
@@ -30,7 +30,7 @@ def _opened(workspace: Path) -> Session:
         fail(COULD_NOT_RUN, error)
 
 
-def _trials(session: Session, run: int, trial: int | None) -> list[Trial]:
+def _finished_trials(session: Session, run: int, trial: int | None) -> list[Trial]:
     """The finished trials of a run, or one of them; ends the command if it is not there."""
     if find_run(session, run) is None:
         newest = newest_run_number(session)
@@ -55,11 +55,11 @@ def _trials(session: Session, run: int, trial: int | None) -> list[Trial]:
 @click.argument("trial", type=int)
 def print_digest(workspace: Path, run: int, trial: int) -> None:
     """Print TRIAL of RUN in plain text, short enough to paste into a message."""
-    with _opened(workspace) as session:
-        for one in _trials(session, run, trial):
+    with _open_results(workspace) as session:
+        for one in _finished_trials(session, run, trial):
             trace, result = read_trace(session, one.id), read_result(session, one.id)
             if trace is not None and result is not None:
-                say(digest(trace, result), nl=False)
+                say(summarize_trial(trace, result), nl=False)
                 return
     fail(WRONG_USE, f"trial {trial} is not finished yet")
 
@@ -77,8 +77,8 @@ def print_digest(workspace: Path, run: int, trial: int) -> None:
 )
 def export(workspace: Path, run: int, form: str, trial: int | None, out: Path | None) -> None:
     """Write the trials of RUN as files that other programs read."""
-    with _opened(workspace) as session:
-        chosen = _trials(session, run, trial)
+    with _open_results(workspace) as session:
+        chosen = _finished_trials(session, run, trial)
         if not chosen:
             fail(WRONG_USE, f"run {run} has no finished trial to write")
         try:

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
-from ferox.intake.visible import visible, visible_json
+from ferox.intake.visible import visible_json, visible_text
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -38,27 +38,27 @@ class Guarded(click.Group):
             where = f"{error.filename}: " if error.filename else ""
             fail(COULD_NOT_RUN, f"{where}{error.strerror or error}")
         except Exception as error:
-            explained = _explained(error)
+            explained = _explain_failure(error)
             if explained:
                 fail(COULD_NOT_RUN, explained)
             say(traceback.format_exc(), err=True)
             fail(COULD_NOT_RUN, f"Ferox itself failed ({type(error).__name__}): please report it")
 
 
-def _explained(error: Exception) -> str | None:
+def _explain_failure(error: Exception) -> str | None:
     """What a failure of the database means; None for any other failure."""
     if "sqlalchemy" not in sys.modules:  # importing it takes longer than most commands
         return None
     from sqlalchemy.exc import DatabaseError
 
-    from ferox.store.database import StoreError, explain
+    from ferox.store.database import StoreError, explain_failure
 
-    return explain(error) if isinstance(error, StoreError | DatabaseError) else None
+    return explain_failure(error) if isinstance(error, StoreError | DatabaseError) else None
 
 
 def say(text: object, *, err: bool = False, nl: bool = True) -> None:
     """Print a text, whoever wrote it."""
-    click.echo(visible(str(text)), err=err, nl=nl)
+    click.echo(visible_text(str(text)), err=err, nl=nl)
 
 
 def say_json(value: Any, indent: int | None = None) -> None:

@@ -13,7 +13,7 @@ from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import (
     WorkspaceFirst,
     modes_by_hand,
-    pairs,
+    parse_pairs,
     workspace_argument,
 )
 from ferox.runs.overrides import Overrides
@@ -21,7 +21,7 @@ from ferox.runs.probe import Probe, ProbeStep
 from ferox.runs.records import RunError
 from ferox.runs.trial_by_hand import snapshot_by_hand
 from ferox.workspace import WorkspaceError, load_workspace
-from ferox.workspace.vault import vault
+from ferox.workspace.vault import current_vault
 
 MARKS = {True: "well", None: "doubt", False: "broken"}
 
@@ -35,11 +35,11 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
 
     No tool is called. Status 1 if something is broken; each line says what to try next.
     """
-    wanted = Overrides(modes=pairs("--server", modes, "harbour=live"))
+    wanted = Overrides(modes=parse_pairs("--server", modes, "harbour=live"))
     try:
         loaded = load_workspace(workspace)
         snapshot = snapshot_by_hand(loaded, agent, wanted)
-        ask_to_agree(vault().unagreed(snapshot.uses()))
+        ask_to_agree(current_vault().unagreed_uses(snapshot.secret_uses()))
         probe = Probe(snapshot, agent, loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)

@@ -15,13 +15,13 @@ from mcp.shared.message import SessionMessage
 
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.listing import Difference
-from ferox.core.naming import counted
+from ferox.core.naming import counted_noun
 from ferox.formats.server import Reach, ServerFile
 from ferox.gateway.relay.recording import standing_before
 from ferox.recordings.recording import RecordedLine, RecordingError, read_recording
-from ferox.servers.connection.connecting import connect, reach
+from ferox.servers.connection.connecting import connect_client, open_streams
 from ferox.servers.connection.diagnosis import ServerUnreachable
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, Drift, find_drift
 from ferox.servers.opening import reach_of
@@ -29,7 +29,7 @@ from ferox.workspace import Workspace, WorkspaceError
 from ferox.workspace.load import load_loosely
 
 
-def _server(workspace: Path, name: str) -> tuple[ServerFile, Workspace]:
+def _find_server(workspace: Path, name: str) -> tuple[ServerFile, Workspace]:
     try:
         loaded, problems = load_loosely(workspace)
     except WorkspaceError as error:
@@ -52,19 +52,19 @@ def record(workspace: Path, server: str, out: Path, mode: str, port: int) -> Non
 
     A client that is given the address below talks to the live server as before.
     """
-    file, loaded = _server(workspace, server)
+    file, loaded = _find_server(workspace, server)
     if out.exists():
         fail(WRONG_USE, f"{out} is there already; give another name with --out")
     try:
-        asyncio.run(_record(file, mode, loaded.root, out=out, port=port))
+        asyncio.run(_run_relay(file, mode, loaded.root, out=out, port=port))
     except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
     except OSError as error:
         fail(COULD_NOT_RUN, f"{out} or port {port} cannot be used: {error.strerror}")
 
 
-async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int) -> None:
-    async with reach(reach_of(file, mode), root):
+async def _run_relay(file: ServerFile, mode: str, root: Path, out: Path, port: int) -> None:
+    async with connect_client(reach_of(file, mode), root):
         pass  # so that what is wrong is told before any client comes
     stopped = asyncio.Event()
     loop = asyncio.get_running_loop()
@@ -83,14 +83,14 @@ async def _record(file: ServerFile, mode: str, root: Path, out: Path, port: int)
         say("nothing passed, and nothing was written")
         return
     calls = len(standing.recording.calls)
-    messages = counted(len(standing.recording.lines), "message")
-    say(f"{out}: {messages}, {counted(calls, 'call')}")
+    messages = counted_noun(len(standing.recording.lines), "message")
+    say(f"{out}: {messages}, {counted_noun(calls, 'call')}")
 
 
 def _say_line(line: RecordedLine) -> None:
     if line.dir == "to_server" and line.msg.get("method") == "tools/call":
         params = line.msg.get("params") or {}
-        say(f"{line.t:9.3f} s  {params.get('name')} {brief(params.get('arguments') or {})}")
+        say(f"{line.t:9.3f} s  {params.get('name')} {brief_json(params.get('arguments') or {})}")
 
 
 @click.command()
@@ -99,13 +99,13 @@ def shim(url: str) -> None:
     """A stdio MCP server that passes on to URL, for clients that speak only stdio."""
     to = Reach(url=url, transport="sse" if url.rstrip("/").endswith("/sse") else "http")
     try:
-        anyio.run(_shim, to)
+        anyio.run(_pass_messages, to)
     except ServerUnreachable as error:
         fail(COULD_NOT_RUN, error)
 
 
-async def _shim(to: Reach) -> None:
-    async with connect(to, Path()) as (read, write), stdio_server() as (mine, answer):
+async def _pass_messages(to: Reach) -> None:
+    async with open_streams(to, Path()) as (read, write), stdio_server() as (mine, answer):
 
         async def back() -> None:
             async for message in read:
@@ -137,12 +137,12 @@ def drift(
 
     Only tools that say that they only read are asked. Status 1 if anything changed.
     """
-    file, loaded = _server(workspace, server)
+    file, loaded = _find_server(workspace, server)
     path = recording or (loaded.root / file.recording if file.recording else None)
     if path is None:
         fail(WRONG_USE, f"`{server}` names no recording; give one with --recording")
     try:
-        found = asyncio.run(_drift(file, mode, loaded.root, path=path, also=also))
+        found = asyncio.run(_compare(file, mode, loaded.root, path=path, also=also))
     except RecordingError as error:
         fail(WRONG_USE, error)
     except ServerUnreachable as error:
@@ -151,25 +151,25 @@ def drift(
         _say_changed(f"{change.kind:8} tool {change.tool}", change.what)
     for call in found.calls:
         if call.kind in (CHANGED, GONE):
-            _say_changed(f"{call.kind:8} {call.tool} {brief(call.args)}", call.what)
+            _say_changed(f"{call.kind:8} {call.tool} {brief_json(call.args)}", call.what)
     left = sum(c.kind == NOT_ASKED for c in found.calls)
-    outcome = "drift" if found.drifted else "as recorded"
-    if not found.drifted and left == len(found.calls):
+    outcome = "drift" if found.has_drifted else "as recorded"
+    if not found.has_drifted and left == len(found.calls):
         outcome = "the list of tools is as recorded; of the calls nothing can be said"
-    asked = counted(len(found.calls) - left, "call")
+    asked = counted_noun(len(found.calls) - left, "call")
     say(f"{asked} asked again, {left} not asked: {outcome}")
-    sys.exit(CHECKS_FAILED if found.drifted else 0)
+    sys.exit(CHECKS_FAILED if found.has_drifted else 0)
 
 
 def _say_changed(title: str, what: tuple[Difference, ...]) -> None:
     say(title)
     for one in what:
-        say(f"         {one.where or '/'}: {brief(one.before)} → {brief(one.after)}")
+        say(f"         {one.where or '/'}: {brief_json(one.before)} → {brief_json(one.after)}")
 
 
-async def _drift(
+async def _compare(
     file: ServerFile, mode: str, root: Path, path: Path, also: tuple[str, ...]
 ) -> Drift:
     recording = read_recording(path)
-    async with reach(reach_of(file, mode), root) as client:
+    async with connect_client(reach_of(file, mode), root) as client:
         return await find_drift(recording, client, also)

@@ -11,10 +11,10 @@ from typing import Any, NoReturn
 import click
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
-from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow
+from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow_run
 from ferox.cli.secrets import ask_to_agree
-from ferox.cli.workspace_argument import WorkspaceFirst, pairs, workspace_argument
-from ferox.core.naming import counted
+from ferox.cli.workspace_argument import WorkspaceFirst, parse_pairs, workspace_argument
+from ferox.core.naming import counted_noun
 from ferox.intake.files import write_whole
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
@@ -76,7 +76,7 @@ def run(
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        number = _agreed(
+        number = _plan_agreed_run(
             lambda: plan_run(
                 engine=engine,
                 workspace=loaded,
@@ -86,11 +86,11 @@ def run(
                 at_once=at_once or loaded.settings.defaults.at_once,
                 tasks=list(tasks),
                 overrides=Overrides(
-                    modes=pairs("--server", modes, "harbour=live"),
-                    models=dict(_model(given) for given in models),
+                    modes=parse_pairs("--server", modes, "harbour=live"),
+                    models=dict(_parse_model(given) for given in models),
                     faults=faults,
                 ),
-                hold=_hold(hold) if hold else None,
+                hold=_parse_hold(hold) if hold else None,
                 lock=lock,
             )
         )
@@ -111,7 +111,7 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        new_run = _agreed(lambda: plan_failed(engine, loaded, number, lock))
+        new_run = _plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -134,11 +134,11 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    say(f"{counted(missing, 'trial')} of run {number} still to do")
+    say(f"{counted_noun(missing, 'trial')} of run {number} still to do")
     _carry_out(lock, root, engine, number=number, json_file=json_file)
 
 
-def _agreed(plan: Callable[[], int]) -> int:
+def _plan_agreed_run(plan: Callable[[], int]) -> int:
     """Plan a run, once its secrets may go where it would send them."""
     try:
         return plan()
@@ -147,13 +147,13 @@ def _agreed(plan: Callable[[], int]) -> int:
         return plan()
 
 
-def _model(given: str) -> tuple[str, str]:
+def _parse_model(given: str) -> tuple[str, str]:
     """OLD=NEW as a pair; NEW alone stands in every model's place."""
     old, equals, new = given.partition("=")
     return (old, new) if equals else ("*", given)
 
 
-def _hold(when: str) -> dict[str, str]:
+def _parse_hold(when: str) -> dict[str, str]:
     return {"when": when} if when in ("any", "writes", "first") else {"when": "tool", "tool": when}
 
 
@@ -163,7 +163,7 @@ def _carry_out(
     console = new_console()
     with lock:
         worker = start_worker(root, number, lock)
-    follow(console, engine, number, worker)
+    follow_run(console, engine, number, worker)
     console.print(board_table(engine, root, number))
     captured = captures_folder(root, number)
     if captured.is_dir():

@@ -12,11 +12,11 @@ from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 from rich.table import Table
 
-from ferox.core.naming import counted
+from ferox.core.naming import counted_noun
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.board import Cell, read_cells
-from ferox.store.database import Engine, Session, reading
+from ferox.store.database import Engine, Session, read_session
 from ferox.store.ledger import Cause, read_causes
 from ferox.store.results import read_result
 from ferox.store.runs import count_trials, get_run
@@ -26,7 +26,7 @@ from ferox.store.trials import trials_of_run
 LOOK_EVERY_S = 0.2
 
 
-def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[bytes]) -> None:
+def follow_run(console: Console, engine: Engine, run: int, worker: subprocess.Popen[bytes]) -> None:
     """Show progress until the worker ends; Ctrl-C stops the run and loses nothing."""
     columns = (
         TextColumn("run {task.fields[run]}"),
@@ -35,14 +35,14 @@ def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[
         TextColumn("trials"),
         TimeElapsedColumn(),
     )
-    with reading(engine) as session:
+    with read_session(engine) as session:
         total = count_trials(session, run).total
     with Progress(*columns, console=console, transient=not console.is_terminal) as progress:
         bar = progress.add_task("", total=total, run=run)
         while True:
             try:
                 ended = worker.poll() is not None
-                with reading(engine) as session:
+                with read_session(engine) as session:
                     progress.update(bar, completed=count_trials(session, run).done)
                 if ended:
                     return
@@ -52,12 +52,12 @@ def follow(console: Console, engine: Engine, run: int, worker: subprocess.Popen[
                 console.print("stopping; what is done stays")
 
 
-def _cell(cell: Cell | None) -> str:
+def _cell_text(cell: Cell | None) -> str:
     if cell is None:
         return "–"
     text = f"{cell.passes}/{cell.n}"
     if cell.errors:
-        text += f" +{counted(cell.errors, 'error')}"
+        text += f" +{counted_noun(cell.errors, 'error')}"
     if cell.unjudged:
         text = (
             f"{cell.unjudged} not judged" if not cell.n else f"{text} +{cell.unjudged} not judged"
@@ -70,7 +70,7 @@ def _cell(cell: Cell | None) -> str:
 
 def board_table(engine: Engine, root: Path, run: int) -> Table:
     """Tasks against agents: passes / trials."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
     agents = sorted({key[2] for key in cells})
     several = len({key[0] for key in cells}) > 1
@@ -80,7 +80,7 @@ def board_table(engine: Engine, root: Path, run: int) -> Table:
     for agent in agents:
         table.add_column(agent, justify="right", overflow="fold")
     for suite, task in sorted({key[:2] for key in cells}):
-        row = [_cell(cells.get((suite, task, agent))) for agent in agents]
+        row = [_cell_text(cells.get((suite, task, agent))) for agent in agents]
         table.add_row(f"{suite}/{task}" if several else task, *row)
     return table
 
@@ -89,25 +89,25 @@ def exit_status(
     engine: Engine, root: Path, run: int
 ) -> tuple[int, list[dict[str, Any]], str | None]:
     """The exit status, every result, and what to say at the end."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         record = get_run(session, run)
         trials = trials_of_run(session, run)
-        results = [_result(session, t) for t in trials if t.state == "done"]
+        results = [_trial_result(session, t) for t in trials if t.state == "done"]
         left = sum(t.state != "done" for t in trials)
         errors = [t for t in trials if t.verdict == "error"]
         failed = sum(t.verdict == "fail" for t in trials)
         why = record.message
     if left:
         reason = why or "see its log in .ferox"
-        missing = counted(left, "trial was", "trials were")
+        missing = counted_noun(left, "trial was", "trials were")
         return 3, results, f"{missing} not run ({reason}); `ferox resume {root} {run}` goes on"
     if errors:
-        message = f"{counted(len(errors), 'trial')} could not run: {errors[0].reason}"
+        message = f"{counted_noun(len(errors), 'trial')} could not run: {errors[0].reason}"
         return 3, results, message
-    return (1, results, f"{counted(failed, 'trial')} failed") if failed else (0, results, None)
+    return (1, results, f"{counted_noun(failed, 'trial')} failed") if failed else (0, results, None)
 
 
-def _result(session: Session, trial: Trial) -> dict[str, Any]:
+def _trial_result(session: Session, trial: Trial) -> dict[str, Any]:
     """A trial's result, with what tells it apart from those of other runs.
 
     `arm` is the agent's name: in a run without a plan each agent is its own arm.
@@ -127,7 +127,7 @@ def _result(session: Session, trial: Trial) -> dict[str, Any]:
 def failing_cells(engine: Engine, run: int) -> list[str]:
     """A line for each cell with trials that failed: its address, passes of n, what went wrong
     first, the check that failed most with its message, and a trial that shows it."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
         causes = read_causes(session, run)
         return [

@@ -10,7 +10,7 @@ import click
 from pydantic import ValidationError
 
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say_json
-from ferox.core.scoring import score as score_trace
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE, Trace
@@ -18,7 +18,7 @@ from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.workspace.check_suite import SuiteContext, check_suite
-from ferox.workspace.yaml_files import read_yaml, validate
+from ferox.workspace.yaml_files import read_yaml, validate_file
 
 
 @click.command()
@@ -33,12 +33,12 @@ def score(suite_file: Path, traces: tuple[Path, ...]) -> None:
     JSON lines, as `ferox export` writes them.
     """
     file = read_yaml(suite_file, str(suite_file))
-    suite = validate(file, Suite)
+    suite = validate_file(file, Suite)
     found = list(file.problems) if suite is None else list(check_suite(file, suite, SuiteContext()))
     problems = sorted(p for p in found if not p.note)
     if suite is None or problems:
         fail(WRONG_USE, *problems)
-    results = [_score_trace(suite, *one) for path in traces for one in _read_traces(path)]
+    results = [_score_trial(suite, *one) for path in traces for one in _read_traces(path)]
     say_json(results, indent=1)
     if any(r["verdict"] == "error" for r in results):
         sys.exit(COULD_NOT_RUN)
@@ -59,11 +59,11 @@ def _read_traces(path: Path) -> list[tuple[str, Trace]]:
         fail(WRONG_USE, f"{path}: {error}")
     lines = [(n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
     if len(lines) < 2 or not all(line.startswith(b'{"') for _, line in lines):
-        return [(str(path), _validated(str(path), text))]
-    return [(f"{path}:{n}", _validated(f"{path}:{n}", line)) for n, line in lines]
+        return [(str(path), _validated_trace(str(path), text))]
+    return [(f"{path}:{n}", _validated_trace(f"{path}:{n}", line)) for n, line in lines]
 
 
-def _validated(place: str, text: bytes) -> Trace:
+def _validated_trace(place: str, text: bytes) -> Trace:
     try:
         return TRACE.validate_python(read_json(text))
     except IntakeError as error:
@@ -74,12 +74,12 @@ def _validated(place: str, text: bytes) -> Trace:
         fail(WRONG_USE, f"{place}: /{where}: {fault['msg']}")
 
 
-def _score_trace(suite: Suite, path: str, trace: Trace) -> Any:
+def _score_trial(suite: Suite, path: str, trace: Trace) -> Any:
     place = next((i for i, t in enumerate(suite.tasks) if t.task == trace["task"]), None)
     if place is None:
         known = ", ".join(t.task for t in suite.tasks)
         fail(WRONG_USE, f"{path}: task `{trace['task']}` is not in the suite; there is {known}")
     try:
-        return score_trace(compile_script(suite, suite.tasks[place]), trace)
+        return score_trial(compile_script(suite, suite.tasks[place]), trace)
     except ValueError as error:  # the trace's clock or zone is none
         fail(WRONG_USE, f"{path}: {error}")

@@ -10,7 +10,7 @@ import click
 
 from ferox.cli.output import WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.workspace.vault import SecretUse, Settings, settings_path, vault
+from ferox.workspace.vault import SecretUse, Settings, current_vault, settings_path
 
 
 @click.command("agree", cls=WorkspaceFirst)
@@ -22,7 +22,7 @@ def agree(workspace: Path, secret: str, to: str) -> None:
 
     Ferox says the line to write when a secret would go somewhere for the first time.
     """
-    vault().agree(secret, to)
+    current_vault().agree_use(secret, to)
     say(f"{secret} may go to {to} from {workspace.resolve().name}; kept in {settings_path()}")
 
 
@@ -51,4 +51,4 @@ def ask_to_agree(uses: Iterable[SecretUse]) -> None:
         say(f"The secret {use.secret} would go to {use.to} for the first time.")
         if not click.confirm("May it?", default=False):
             fail(WRONG_USE, f"{use.secret} does not go there")
-        vault().agree(use.secret, use.to)
+        current_vault().agree_use(use.secret, use.to)

@@ -51,5 +51,5 @@ def _say_served(name: str, url: str, access: Access) -> None:
         say(f"token to work with it: {access.token}")
     if access.look_token:
         say(f"token to look only:    {access.look_token}")
-    if access.token and not access.secure:
+    if access.token and not access.is_secure:
         say("what passes is not encrypted: put a proxy with TLS before it, and name it by --url")

@@ -16,10 +16,10 @@ from ferox.cli.value_lines import value_lines
 from ferox.cli.workspace_argument import (
     WorkspaceFirst,
     modes_by_hand,
-    pairs,
+    parse_pairs,
     workspace_argument,
 )
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace, end_of
 from ferox.gateway.holding import Hold, HoldDecision
@@ -44,7 +44,7 @@ from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.database import Engine, StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError, load_workspace
-from ferox.workspace.vault import vault
+from ferox.workspace.vault import current_vault
 
 
 @click.command("try", cls=WorkspaceFirst)
@@ -57,11 +57,11 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     Its calls are shown as they happen; its approvals, and questions of its servers, are asked
     for. The conversation is kept as a trial that opens on the screens.
     """
-    wanted = pairs("--server", modes, "harbour=live")
+    wanted = parse_pairs("--server", modes, "harbour=live")
     try:
         loaded = load_workspace(workspace)
         snapshot = snapshot_by_hand(loaded, agent, Overrides(modes=wanted))
-        ask_to_agree(vault().unagreed(snapshot.uses()))
+        ask_to_agree(current_vault().unagreed_uses(snapshot.secret_uses()))
         engine = open_database(loaded.root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
@@ -69,14 +69,14 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
         fail(COULD_NOT_RUN, error)
     servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
     say(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
-    trial, trace = asyncio.run(_converse(loaded.root, engine, snapshot, agent))
+    trial, trace = asyncio.run(_hold_conversation(loaded.root, engine, snapshot, agent))
     end = end_of(trace)
     say(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
     if end.get("why") not in ("done", "stopped"):
         fail(COULD_NOT_RUN, f"{end.get('why')}: {end.get('reason')}")
 
 
-async def _converse(
+async def _hold_conversation(
     root: Path, engine: Engine, snapshot: Snapshot, agent: str
 ) -> tuple[int, Trace]:
     lock = RunLock(root)
@@ -84,10 +84,10 @@ async def _converse(
     async with open_link(snapshot, agent, root) as (gateway, link), Writer(engine) as writer:
 
         def heard(n: int, event: Event) -> None:
-            writer.event(trial, n, event)
-            _show(event)
+            writer.keep_event(trial, n, event)
+            _show_call(event)
 
-        masker = Masker(snapshot.secrets(), names=False)
+        masker = Masker(snapshot.secret_values(), names=False)
         surroundings = TrialSurroundings(
             gateway=gateway,
             link=link,
@@ -110,20 +110,20 @@ class _Person:
         """The same person."""
         return self
 
-    async def opening(self, part: int) -> UserWords | None:
+    async def opening_words(self, part: int) -> UserWords | None:
         """The line that is typed; an empty one ends the conversation."""
-        text = await _line("you> ")
+        text = await _read_line("you> ")
         return UserWords(text) if text else None
 
-    async def answer(self, part: int, reply: str) -> UserWords | None:
+    async def answer_reply(self, part: int, reply: str) -> UserWords | None:
         """The next line."""
         say(f"agent> {reply}")
-        return await self.opening(part)
+        return await self.opening_words(part)
 
-    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Have an approval decided."""
-        say(f"  may it call {tool} {brief(args)}?")
-        typed = await _line("  y, n, or other arguments as JSON> ")
+        say(f"  may it call {tool} {brief_json(args)}?")
+        typed = await _read_line("  y, n, or other arguments as JSON> ")
         if not typed.startswith("{"):
             return ApprovalDecision(typed.lower() in ("y", "yes"))
         try:
@@ -132,18 +132,18 @@ class _Person:
             say(f"  that is not JSON ({error}), so it was denied")
             return ApprovalDecision(approved=False)
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """No call is held."""
         return False
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Let it go."""
         return HoldDecision()
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question; an empty line declines."""
-        say(f"  a server asks: {message} {brief(schema.get('properties'))}")
-        said = await _line("  an answer as JSON, or nothing> ")
+        say(f"  a server asks: {message} {brief_json(schema.get('properties'))}")
+        said = await _read_line("  an answer as JSON, or nothing> ")
         try:
             content = read_json(said) if said else None
         except ValueError as error:
@@ -156,7 +156,7 @@ class _Person:
         )
 
 
-async def _line(prompt: str) -> str:
+async def _read_line(prompt: str) -> str:
     """A line of the input, without holding up what goes on meanwhile; empty at its end."""
     say(prompt, nl=False)
     line: str = await asyncio.to_thread(sys.stdin.readline)
@@ -165,7 +165,7 @@ async def _line(prompt: str) -> str:
     return line.strip()
 
 
-def _show(event: Event) -> None:
+def _show_call(event: Event) -> None:
     """A call, when it is over."""
     if event["kind"] != "call" or event.get("s") is None:
         return
@@ -173,7 +173,7 @@ def _show(event: Event) -> None:
     given: Any = f"{error['kind']}: {error['message']}" if error else event.get("result")
     first, *more = value_lines(given)
     ms = (event["s"] or 0) * 1000
-    called = f"  {event['tool']} {brief(event.get('args'))} ({ms:.0f} ms) → "
+    called = f"  {event['tool']} {brief_json(event.get('args'))} ({ms:.0f} ms) → "
     if not more:
         say(called + first)
         return

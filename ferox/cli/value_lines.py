@@ -10,7 +10,7 @@ from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
-from ferox.intake.visible import visible
+from ferox.intake.visible import visible_text
 
 MOST_LINES = 24
 """Lines of one value; the rest is counted."""
@@ -24,9 +24,9 @@ def value_lines(value: Any, width: int = 100) -> list[str]:
     if isinstance(value, str):
         lines = value.splitlines() or [""]
     elif _is_table(value):
-        return _table(value, width)
+        return _table_lines(value, width)
     elif isinstance(value, dict) and any(_is_table(inner) for inner in value.values()):
-        return [line for key, inner in value.items() for line in _field(key, inner, width)]
+        return [line for key, inner in value.items() for line in _field_lines(key, inner, width)]
     else:
         short = json.dumps(value, ensure_ascii=False)
         long = json.dumps(value, ensure_ascii=False, indent=1).splitlines()
@@ -37,7 +37,7 @@ def value_lines(value: Any, width: int = 100) -> list[str]:
     return lines
 
 
-def _field(key: str, value: Any, width: int) -> list[str]:
+def _field_lines(key: str, value: Any, width: int) -> list[str]:
     """A field of an object that holds a table: on one line, or under its name."""
     first, *more = value_lines(value, width)
     named = _printable(key)
@@ -45,7 +45,7 @@ def _field(key: str, value: Any, width: int) -> list[str]:
 
 
 def _printable(line: str) -> str:
-    return visible(line).replace("\t", " ").rstrip()
+    return visible_text(line).replace("\t", " ").rstrip()
 
 
 def _is_table(value: Any) -> bool:
@@ -59,14 +59,14 @@ def _is_table(value: Any) -> bool:
     return plain and len(keys) <= MOST_COLUMNS
 
 
-def _table(rows: list[dict[str, Any]], width: int) -> list[str]:
+def _table_lines(rows: list[dict[str, Any]], width: int) -> list[str]:
     table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
     keys = list(dict.fromkeys(k for row in rows for k in row))
     for key in keys:
         numbers = all(isinstance(r.get(key), int | float) for r in rows if key in r)
         table.add_column(Text(key), justify="right" if numbers else "left")
     for row in rows[:MOST_LINES]:
-        table.add_row(*(Text(visible(_cell(row.get(key)))) for key in keys))
+        table.add_row(*(Text(visible_text(_cell_text(row.get(key)))) for key in keys))
     console = Console(width=width, no_color=True)
     with console.capture() as captured:
         console.print(table)
@@ -75,7 +75,7 @@ def _table(rows: list[dict[str, Any]], width: int) -> list[str]:
     return [*lines, f"… {more} more rows"] if more > 0 else lines
 
 
-def _cell(value: Any) -> str:
+def _cell_text(value: Any) -> str:
     if value is None:
         return ""
     return value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)

@@ -8,7 +8,7 @@ import click
 
 from ferox.cli.output import WRONG_USE, fail, say
 from ferox.cli.workspace_argument import workspace_argument
-from ferox.core.naming import counted
+from ferox.core.naming import counted_noun
 from ferox.workspace import WorkspaceError, load_workspace
 
 
@@ -19,12 +19,14 @@ def verify(workspace: Path) -> None:
     try:
         loaded = load_workspace(workspace)
     except WorkspaceError as error:
-        fail(WRONG_USE, *error.problems, counted(len(error.problems), "problem"))
+        fail(WRONG_USE, *error.problems, counted_noun(len(error.problems), "problem"))
     tasks = sum(len(s.tasks) for s in loaded.suites.values())
     for note in loaded.notes:
         say(str(note))
+    agents = counted_noun(len(loaded.agents), "agent")
+    servers = counted_noun(len(loaded.servers), "server")
+    suites = counted_noun(len(loaded.suites), "suite")
     say(
-        f"{loaded.settings.name}: {counted(len(loaded.agents), 'agent')}, "
-        f"{counted(len(loaded.servers), 'server')}, {counted(len(loaded.suites), 'suite')} "
-        f"with {counted(tasks, 'task')}: all well"
+        f"{loaded.settings.name}: {agents}, {servers}, {suites} "
+        f"with {counted_noun(tasks, 'task')}: all well"
     )

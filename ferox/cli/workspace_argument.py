@@ -42,7 +42,7 @@ class WorkspaceFirst(click.Command):
             return super().parse_args(ctx, [".", *args])
 
 
-def pairs(option: str, given: tuple[str, ...], example: str) -> dict[str, str]:
+def parse_pairs(option: str, given: tuple[str, ...], example: str) -> dict[str, str]:
     """Options written NAME=VALUE; ends the command if one is not."""
     found = {}
     for pair in given:

@@ -35,7 +35,7 @@ _LITERAL = frozenset({"enum", "const", "default", "examples", "example"})
 """Keywords whose values are not schemas, whatever they look like."""
 
 
-def sound(schema: Any) -> tuple[Any, list[str]]:
+def sound_schema(schema: Any) -> tuple[Any, list[str]]:
     """A schema without the keywords whose values are of no use, and which those were.
 
     A glance that costs little, for lists of thousands; it does not find every fault.

@@ -53,7 +53,7 @@ class Derivation:
     chance: float
 
     @property
-    def doubtful(self) -> bool:
+    def is_doubtful(self) -> bool:
         """Whether too many other numbers could have been worked out as well."""
         return self.chance > DOUBTFUL
 
@@ -70,7 +70,7 @@ class Derivations:
                 self._results.append(result)
         self._chances: dict[tuple[int, int, bool, bool], float] = {}
 
-    def of(self, value: StatedValue) -> Derivation | None:
+    def derivation_of(self, value: StatedValue) -> Derivation | None:
         """How a number of a reply is worked out; None if it is not."""
         decimals = _decimals_of(value)
         wanted, scale = float(value.number), 10.0**decimals
@@ -80,10 +80,10 @@ class Derivations:
                 continue
             if abs(result.value * scale - wanted * scale) <= reach:
                 places = tuple(dict.fromkeys(n.place for n in result.of))
-                return Derivation(_formula(result), places, self._chance(value))
+                return Derivation(_formula_text(result), places, self._chance_of_value(value))
         return None
 
-    def _chance(self, value: StatedValue) -> float:
+    def _chance_of_value(self, value: StatedValue) -> float:
         """The distinct results of a value's form over all numbers of that form."""
         decimals, digits = _decimals_of(value), _digits_of(float(value.number))
         form = decimals, digits, value.number < 0, value.percent
@@ -187,7 +187,7 @@ def _differ_in_time(one: str, other: str) -> bool:
     return _TIME_PART.sub("", one) == _TIME_PART.sub("", other)
 
 
-def _formula(result: DerivedNumber) -> str:
+def _formula_text(result: DerivedNumber) -> str:
     written = [f"{n.value:,f}".rstrip("0").rstrip(".") if n.value % 1 else f"{n.value:,.0f}"
                for n in result.of[:2]]  # fmt: skip
     return result.how.format(*written) if "{" in result.how else result.how

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.story import read_story
 from ferox.formats.result import FAMILIES, Result
 from ferox.formats.trace import Event, Trace
 
 
-def _quoted(text: str | None, limit: int = 160) -> str:
+def _quoted_text(text: str | None, limit: int = 160) -> str:
     flat = " ".join((text or "").split())
     return f"“{flat}”" if len(flat) <= limit else f"“{flat[: limit - 1]}…”"
 
@@ -17,20 +17,20 @@ def _event_line(event: Event, names: dict[str, str]) -> str | None:
     at = f"{event['t']:7.2f} s"
     match event["kind"]:
         case "turn":
-            return f"{at}  user   {_quoted(event.get('text'))}"
+            return f"{at}  user   {_quoted_text(event.get('text'))}"
         case "reply":
-            return f"{at}  agent  {_quoted(event.get('text'))}"
+            return f"{at}  agent  {_quoted_text(event.get('text'))}"
         case "ask":
             return f"{at}  ask    {event['tool']} {event.get('decision')}"
         case "call":
-            what = f"{event['tool']} {brief(event.get('args'), 80)}"
+            what = f"{event['tool']} {brief_json(event.get('args'), 80)}"
             error = event.get("error")
             if error:
-                came = f"{error['kind']}: {_quoted(error['message'], 80)}"
+                came = f"{error['kind']}: {_quoted_text(error['message'], 80)}"
             elif event.get("s") is None:
                 came = "never answered"
             else:
-                came = brief(event.get("result"), 80)
+                came = brief_json(event.get("result"), 80)
             role = names.get(event.get("id", ""), "")
             return f"{at}  call   {what} → {came}{f'  [{role}]' if role else ''}"
         case "end" if event.get("why") != "done":
@@ -38,7 +38,7 @@ def _event_line(event: Event, names: dict[str, str]) -> str | None:
     return None
 
 
-def digest(trace: Trace, result: Result) -> str:
+def summarize_trial(trace: Trace, result: Result) -> str:
     """What happened, what failed, and the scores, a line each."""
     story = read_story(trace)
 

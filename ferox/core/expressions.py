@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 from jinja2 import Template, TemplateError, Undefined
 from jinja2.environment import TemplateExpression
 
-from ferox.core.template_sandbox import Sandbox, bounded
+from ferox.core.template_sandbox import Sandbox, bound_rendering
 
 _ONE = re.compile(r"\{\{((?:(?!\{\{|\}\}).)*)\}\}", re.S)
 LONGEST = 100_000
@@ -41,7 +41,7 @@ def _parse_template(source: str) -> Template:
     return _PLAIN.from_string(source)
 
 
-def compiles(text: str, condition: bool = False) -> None:
+def check_expressions(text: str, condition: bool = False) -> None:
     """See that a text's expressions parse; of a `condition`, that the whole of it does.
 
     Raises:
@@ -67,13 +67,13 @@ def _compile_cached(
     if len(source) > LONGEST:
         raise ExpressionError(f"a template of more than {LONGEST:,} characters")
     try:
-        with bounded():
+        with bound_rendering():
             return compiled(source)
     except _COMPILE_FAULTS as error:
-        raise ExpressionError(f"`{_brief(shown or source)}`: {error}") from None
+        raise ExpressionError(f"`{_brief_source(shown or source)}`: {error}") from None
 
 
-def _brief(source: str) -> str:
+def _brief_source(source: str) -> str:
     text = source.strip()
     return text if len(text) <= 120 else text[:119] + "…"
 
@@ -86,16 +86,16 @@ def evaluate(source: str, names: Mapping[str, Any]) -> Any:
     """
     run = _compile_cached(_parse_expression, source.strip())
     try:
-        with bounded():
+        with bound_rendering():
             value = run(**names)
     except _FAULTS as error:
-        raise ExpressionError(f"`{_brief(source)}`: {error}") from None
+        raise ExpressionError(f"`{_brief_source(source)}`: {error}") from None
     if isinstance(value, Undefined):
-        raise ExpressionError(f"`{_brief(source)}`: nothing of that name")
+        raise ExpressionError(f"`{_brief_source(source)}`: nothing of that name")
     return value
 
 
-def holds(condition: str, names: Mapping[str, Any]) -> bool:
+def condition_holds(condition: str, names: Mapping[str, Any]) -> bool:
     """Whether a condition is true; what is not there makes it false, not an error."""
     try:
         return bool(evaluate(condition, names))
@@ -107,13 +107,13 @@ def holds(condition: str, names: Mapping[str, Any]) -> bool:
         raise
 
 
-def render(value: Any, names: Mapping[str, Any]) -> Any:
+def render_value(value: Any, names: Mapping[str, Any]) -> Any:
     """A JSON value with every expression in it, keys aside, replaced by what it gives.
 
     Raises:
         ExpressionError: one of them does not parse or fails, or all together give too much.
     """
-    with bounded():
+    with bound_rendering():
         return _render_value(value, names)
 
 
@@ -131,4 +131,4 @@ def _render_value(value: Any, names: Mapping[str, Any]) -> Any:
     try:
         return template.render(names)
     except _FAULTS as error:
-        raise ExpressionError(f"`{_brief(value)}`: {error}") from None
+        raise ExpressionError(f"`{_brief_source(value)}`: {error}") from None

@@ -32,7 +32,7 @@ def fault_text(fault: Fault) -> str:
     return f"{kind}{detail} {when}"
 
 
-def injected(kind: str | None, place: int | None, faults: list[Fault]) -> str | None:
+def describe_injection(kind: str | None, place: int | None, faults: list[Fault]) -> str | None:
     """What was injected at a call or a request to the model, None if nothing was.
 
     `kind` and `place` are the event's `fault` and `fault_n`, `faults` the task's. A trace from

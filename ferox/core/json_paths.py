@@ -17,7 +17,7 @@ from jsonpath_rfc9535.function_extensions import ExpressionType, FilterFunction
 from jsonpath_rfc9535.parse import Parser
 
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 PATH_S = 0.5
 """Seconds of processor time that one path may take on one value."""
@@ -51,7 +51,7 @@ def _compile_path(path: str) -> JSONPathQuery:
     return _Query(env=query.env, segments=query.segments)
 
 
-def nodes(value: Any, path: str) -> list[Any]:
+def find_nodes(value: Any, path: str) -> list[Any]:
     """The nodes that a JSONPath finds in a value, in its order.
 
     Raises:
@@ -65,6 +65,7 @@ def nodes(value: Any, path: str) -> list[Any]:
                 return []
             value = value[key]
         return [value]
+    # Processor time of this thread, so that a busy machine does not make a good path fail.
     query = check_path(path)
     _deadline.at = time.thread_time() + PATH_S
     try:
@@ -78,9 +79,9 @@ def nodes(value: Any, path: str) -> list[Any]:
     return [hit.value for hit in hits]
 
 
-def found(value: Any, path: str) -> list[Any]:
+def find_values(value: Any, path: str) -> list[Any]:
     """The values a `from` may take: each node, and the elements of an only node that is a list."""
-    hits = nodes(value, path)
+    hits = find_nodes(value, path)
     if len(hits) == 1 and isinstance(hits[0], list):
         return hits + hits[0]
     return hits
@@ -93,6 +94,7 @@ class _TooLong(Exception):
     pass
 
 
+# The library passes nothing of ours down to its nodes, and several threads may judge at once.
 class _Deadline(threading.local):
     at = float("inf")
 
@@ -125,12 +127,12 @@ class _Parser(Parser):
     """Makes the queries inside filters of the same kind."""
 
     def parse_root_query(self, stream: Any) -> Any:
-        return self._timed(super().parse_root_query(stream))
+        return self._time_filter(super().parse_root_query(stream))
 
     def parse_relative_query(self, stream: Any) -> Any:
-        return self._timed(super().parse_relative_query(stream))
+        return self._time_filter(super().parse_relative_query(stream))
 
-    def _timed(self, filter_: Any) -> Any:
+    def _time_filter(self, filter_: Any) -> Any:
         filter_.query = _Query(env=self.env, segments=filter_.query.segments)
         return filter_
 
@@ -145,11 +147,12 @@ class _PatternFunction(FilterFunction):
         self._whole = whole
 
     def __call__(self, text: object, source: object) -> bool:
+        # By RFC 9535 § 2.4.6 and 2.4.7 all else is no match, and not an error.
         if not (isinstance(text, str) and isinstance(source, str) and is_iregexp(source)):
             return False
         try:
             read = _dot_read(source)
-            return pattern(rf"\A(?:{read})\Z" if self._whole else read).fits(text)
+            return compile_pattern(rf"\A(?:{read})\Z" if self._whole else read).is_found_in(text)
         except PatternError:
             return False
 

@@ -21,9 +21,9 @@ from jsonschema.validators import extend
 from referencing import Registry
 from referencing.exceptions import Unresolvable
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 VALIDATION_S = 0.5
 """Seconds of processor time that one validation may take."""
@@ -53,7 +53,7 @@ class Schema:
         self.definition = definition
         self._validator = _usable_schema(definition)
 
-    def fault(self, value: Any) -> SchemaFault | None:
+    def find_fault(self, value: Any) -> SchemaFault | None:
         """The most telling thing that is wrong with a value; None if it fits.
 
         Raises:
@@ -64,7 +64,7 @@ class Schema:
         try:
             error = best_match(islice(self._validator.iter_errors(value), MOST_FAULTS))
         except Unresolvable:
-            raise UnusableSchema(self._unresolved()) from None
+            raise UnusableSchema(self._unresolved_message()) from None
         except RecursionError:
             raise UnusableSchema("the schema refers to itself without end") from None
         except PatternError as error:
@@ -75,7 +75,7 @@ class Schema:
             return None
         return SchemaFault(error.json_path, _short_message(error.message))
 
-    def _unresolved(self) -> str:
+    def _unresolved_message(self) -> str:
         foreign = foreign_references(self.definition)
         if foreign:
             reference = _short_message(foreign[0])
@@ -133,7 +133,7 @@ def definition_fault(definition: Any) -> tuple[tuple[str | int, ...], str] | Non
             sources = item.get("patternProperties") or ()
             for source in (item.get("pattern"), *sources):
                 if isinstance(source, str):
-                    pattern(source)
+                    compile_pattern(source)
     except RecursionError:
         return (), "nested too deeply"
     except PatternError as error:
@@ -177,7 +177,7 @@ def _within_time(keyword: Any) -> Any:
 def _pattern_keyword(
     validator: Any, source: Any, instance: Any, schema: Any
 ) -> Iterator[ValidationError]:
-    if isinstance(instance, str) and not pattern(source).fits(instance):
+    if isinstance(instance, str) and not compile_pattern(source).is_found_in(instance):
         yield ValidationError(f"{instance!r} does not match {source!r}")
 
 
@@ -188,7 +188,7 @@ def _pattern_properties(
         return
     for source, below in patterns.items():
         for key, item in instance.items():
-            if pattern(source).fits(key):
+            if compile_pattern(source).is_found_in(key):
                 yield from validator.descend(item, below, path=key, schema_path=source)
 
 
@@ -197,10 +197,12 @@ def _additional_properties(
 ) -> Iterator[ValidationError]:
     if not isinstance(instance, dict):
         return
-    patterns = [pattern(source) for source in schema.get("patternProperties") or ()]
+    patterns = [compile_pattern(source) for source in schema.get("patternProperties") or ()]
     declared = schema.get("properties") or {}
     extra = [
-        key for key in instance if key not in declared and not any(p.fits(key) for p in patterns)
+        key
+        for key in instance
+        if key not in declared and not any(p.is_found_in(key) for p in patterns)
     ]
     if isinstance(below, dict):
         for key in extra:
@@ -216,7 +218,7 @@ def _unique_items(
 ) -> Iterator[ValidationError]:
     if not (wanted and isinstance(instance, list)):
         return
-    if len({canonical(item) for item in instance}) < len(instance):
+    if len({canonical_json(item) for item in instance}) < len(instance):
         yield ValidationError(f"{instance!r} has non-unique elements")
 
 

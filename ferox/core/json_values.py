@@ -9,20 +9,20 @@ from typing import Any
 import rfc8785
 
 
-def same(a: Any, b: Any) -> bool:
+def equal_json(a: Any, b: Any) -> bool:
     """Whether two values are equal as JSON: `2` equals `2.0`, `true` is not a number."""
     if isinstance(a, bool) or isinstance(b, bool):
         return a is b
     if isinstance(a, dict) and isinstance(b, dict):
-        return a.keys() == b.keys() and all(same(v, b[k]) for k, v in a.items())
+        return a.keys() == b.keys() and all(equal_json(v, b[k]) for k, v in a.items())
     if isinstance(a, list) and isinstance(b, list):
-        return len(a) == len(b) and all(same(x, y) for x, y in zip(a, b, strict=True))
+        return len(a) == len(b) and all(equal_json(x, y) for x, y in zip(a, b, strict=True))
     if isinstance(a, int | float) and isinstance(b, int | float):
         return a == b
     return type(a) is type(b) and bool(a == b)
 
 
-def canonical(value: Any) -> str:
+def canonical_json(value: Any) -> str:
     """The value in the form of RFC 8785, so that equal values have equal texts.
 
     Numbers that RFC 8785 cannot hold (integers past 2**53, NaN) keep Python's form.
@@ -37,7 +37,7 @@ def canonical(value: Any) -> str:
         return repr(value)
 
 
-def compact(value: Any) -> str:
+def compact_json(value: Any) -> str:
     """The value as JSON text without spaces."""
     return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
 
@@ -50,12 +50,12 @@ def content_hash(text: str) -> str:
 _ENCODE = json.JSONEncoder(ensure_ascii=False).encode
 
 
-def hashed(value: Any) -> str:
+def json_hash(value: Any) -> str:
     """A short hash of a JSON value; equal values have equal hashes."""
-    return hashlib.blake2b(canonical(value).encode(), digest_size=8).hexdigest()
+    return hashlib.blake2b(canonical_json(value).encode(), digest_size=8).hexdigest()
 
 
-def brief(value: Any, limit: int = 60) -> str:
+def brief_json(value: Any, limit: int = 60) -> str:
     """A value as a message shows it: JSON, cut to `limit` characters."""
-    text = canonical(value)
+    text = canonical_json(value)
     return text if len(text) <= limit else text[: limit - 1] + "…"

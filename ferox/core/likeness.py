@@ -14,7 +14,7 @@ from functools import lru_cache
 from typing import Any
 
 from ferox.core.definitions import properties_of
-from ferox.core.writings import words
+from ferox.core.writings import split_words
 
 _STOP = frozenset(
     "a an and are as at be by can for from in into is it its of on or one that the this to with "  # noqa: SIM905
@@ -25,7 +25,7 @@ ARGUMENT_WEIGHT = 0.5
 
 
 @lru_cache(maxsize=20_000)
-def stem(word: str) -> str:
+def stem_word(word: str) -> str:
     """A word without its commonest English endings."""
     for ending in ("ings", "ing", "ies", "ed", "es", "s"):
         if word.endswith(ending) and len(word) - len(ending) >= 3:
@@ -33,9 +33,9 @@ def stem(word: str) -> str:
     return word
 
 
-def bag(text: str) -> Counter[str]:
+def word_bag(text: str) -> Counter[str]:
     """Stemmed words of a text with their counts; `tide_window` is two words."""
-    return Counter(stem(w) for w in words(text.replace("_", " ")) if w not in _STOP)
+    return Counter(stem_word(w) for w in split_words(text.replace("_", " ")) if w not in _STOP)
 
 
 class ToolWords:
@@ -54,9 +54,9 @@ class ToolWords:
     def _norm(self, weights: Mapping[str, float]) -> float:
         return math.sqrt(sum((n * self._rarity.get(w, 1.0)) ** 2 for w, n in weights.items()))
 
-    def ranked(self, intent: str) -> list[tuple[float, str]]:
+    def ranked_tools(self, intent: str) -> list[tuple[float, str]]:
         """Likeness (0 to 1) and name of every tool, the nearest first, ties by name."""
-        wanted = bag(intent)
+        wanted = word_bag(intent)
         norm = self._norm(wanted)
         scored = []
         for name, weights in self._bags.items():
@@ -78,18 +78,18 @@ def tool_bag(name: str, description: str, schema: Any) -> dict[str, float]:
         (" ".join(properties), ARGUMENT_WEIGHT),
     )
     for text, weight in parts:
-        for word, count in bag(text).items():
+        for word, count in word_bag(text).items():
             weights[word] = weights.get(word, 0.0) + weight * count
     return weights
 
 
-def cosine(a: Mapping[str, float], b: Mapping[str, float]) -> float:
+def cosine_likeness(a: Mapping[str, float], b: Mapping[str, float]) -> float:
     """Cosine of two weighted bags of words; 0 if one is empty."""
     shared = sum(n * b[w] for w, n in a.items() if w in b)
     scale = math.sqrt(sum(n * n for n in a.values()) * sum(n * n for n in b.values()))
     return shared / scale if scale else 0.0
 
 
-def likeness(a: str, b: str) -> float:
+def text_likeness(a: str, b: str) -> float:
     """Cosine of two texts' bags of words, every word weighing the same."""
-    return cosine(bag(a), bag(b))
+    return cosine_likeness(word_bag(a), word_bag(b))

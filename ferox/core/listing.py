@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any, NamedTuple
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 
 Definition = dict[str, Any]
 
@@ -29,7 +29,7 @@ class ListChange(NamedTuple):
     what: tuple[Difference, ...] = ()
 
 
-def differences(before: Any, after: Any, where: str = "") -> list[Difference]:
+def json_differences(before: Any, after: Any, where: str = "") -> list[Difference]:
     """Every place where two JSON values differ, as deep as their shapes agree."""
     if isinstance(before, dict) and isinstance(after, dict):
         found: list[Difference] = []
@@ -38,15 +38,15 @@ def differences(before: Any, after: Any, where: str = "") -> list[Difference]:
             if key not in after or key not in before:
                 found.append(Difference(place, before.get(key), after.get(key)))
             else:
-                found += differences(before[key], after[key], place)
+                found += json_differences(before[key], after[key], place)
         return found
     if isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         return [
             d
             for i, (one, other) in enumerate(zip(before, after, strict=True))
-            for d in differences(one, other, f"{where}/{i}")
+            for d in json_differences(one, other, f"{where}/{i}")
         ]
-    if canonical(before) == canonical(after):
+    if canonical_json(before) == canonical_json(after):
         return []
     return [Difference(where, before, after)]
 
@@ -60,7 +60,7 @@ def list_changes(before: list[Definition], after: list[Definition]) -> list[List
         if name not in old:
             found.append(ListChange(name, "new"))
         elif json.dumps(old[name]) != json.dumps(tool):  # most have not changed at all
-            what = differences(old[name], tool)
+            what = json_differences(old[name], tool)
             if what:
                 found.append(ListChange(name, "changed", tuple(what)))
     return found + [ListChange(name, "gone") for name in old if name not in new]

@@ -42,7 +42,7 @@ class Masker:
         """The same value without its credentials; what holds none is the same object's equal."""
         if isinstance(value, dict):
             return {
-                self._text(key): MASK
+                self._mask_plain_text(key): MASK
                 if isinstance(item, str | int | float)
                 and not isinstance(item, bool)
                 and item != ""
@@ -53,19 +53,19 @@ class Masker:
             }
         if isinstance(value, list):
             return [self.mask(item) for item in value]
-        return self._words(value) if isinstance(value, str) else value
+        return self._mask_words(value) if isinstance(value, str) else value
 
-    def _words(self, text: str) -> str:
+    def _mask_words(self, text: str) -> str:
         """A text; one that is itself JSON, as tool results often are, is masked inside."""
         if text[:1] in "{[" and text[-1:] in "}]":
             try:
                 inner = read_json(text)
             except IntakeError:
-                return self._text(text)
+                return self._mask_plain_text(text)
             masked = self.mask(inner)
             if masked != inner:
                 return json.dumps(masked, ensure_ascii=False)
-        return self._text(text)
+        return self._mask_plain_text(text)
 
-    def _text(self, text: str) -> str:
+    def _mask_plain_text(self, text: str) -> str:
         return self._known.sub(MASK, text) if self._known else text

@@ -15,10 +15,10 @@ from typing import Any
 from ferox.core.clock import Clock, parse_day, parse_time
 from ferox.core.json_paths import check_path
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import brief, canonical, same
-from ferox.core.writings import moments_apart, stands_in, words
+from ferox.core.json_values import brief_json, canonical_json, equal_json
+from ferox.core.writings import moments_apart, split_words, stands_in
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 
 class Absent:
@@ -45,11 +45,11 @@ class MatchContext:
     user_text: Callable[[], str] = lambda: ""
     results: Callable[[], Sequence[str]] = tuple
 
-    def seen(self, value: Any) -> bool:
+    def has_seen(self, value: Any) -> bool:
         """Whether a value stands in the user's words or any earlier result."""
         texts = (self.user_text(), *self.results())
         if isinstance(value, list):
-            return all(self.seen(v) for v in value)
+            return all(self.has_seen(v) for v in value)
         return any(stands_in(value, text, self.clock.tz) for text in texts)
 
 
@@ -66,7 +66,7 @@ class Matcher:
     sources: tuple[tuple[str, str], ...] = field(default=())
     days: tuple[str | int, ...] = field(default=())
 
-    def holds(self, value: Any, context: MatchContext) -> bool:
+    def holds_for(self, value: Any, context: MatchContext) -> bool:
         """Whether a value (or ABSENT) is known to satisfy the matcher.
 
         `test` tells what is undecided apart: it raises GivenUp.
@@ -92,11 +92,11 @@ def _is_number(value: Any) -> bool:
 def _near_matcher(spec: Mapping[str, Any]) -> Matcher:
     target = spec["near"]
     if not _is_number(target):
-        raise MatcherError(f"`near` takes a number, not {brief(target)}")
+        raise MatcherError(f"`near` takes a number, not {brief_json(target)}")
     centre = Decimal(str(target))
     span = spec.get("within", spec.get("percent"))
     if not _is_number(span) or span < 0:
-        raise MatcherError(f"`within` and `percent` take a number from 0, not {brief(span)}")
+        raise MatcherError(f"`within` and `percent` take a number from 0, not {brief_json(span)}")
     if "within" in spec:
         reach = Decimal(str(spec["within"]))
         description = f"{target} within {spec['within']}"
@@ -112,11 +112,11 @@ def _near_matcher(spec: Mapping[str, Any]) -> Matcher:
 
 def _regex_matcher(spec: Mapping[str, Any]) -> Matcher:
     try:
-        wanted = pattern(spec["matches"])
+        wanted = compile_pattern(spec["matches"])
     except PatternError as error:
         raise MatcherError(f"`matches` takes a regular expression: {error}") from None
     return Matcher(
-        _given_value(lambda v, at: isinstance(v, str) and wanted.fits(v)),
+        _given_value(lambda v, at: isinstance(v, str) and wanted.is_found_in(v)),
         f"text matching /{spec['matches']}/",
     )
 
@@ -128,20 +128,22 @@ def _contains_matcher(spec: Mapping[str, Any]) -> Matcher:
         if isinstance(value, str):
             return isinstance(part, str) and part in value
         if isinstance(value, list):
-            return any(same(part, v) for v in value)
+            return any(equal_json(part, v) for v in value)
         if isinstance(value, dict):
             if isinstance(part, dict):
-                return all(k in value and same(v, value[k]) for k, v in part.items())
+                return all(k in value and equal_json(v, value[k]) for k, v in part.items())
             return isinstance(part, str) and part in value
         return False
 
-    return Matcher(_given_value(test), f"something that contains {brief(part)}")
+    return Matcher(_given_value(test), f"something that contains {brief_json(part)}")
 
 
 def _day_matcher(spec: Mapping[str, Any]) -> Matcher:
     phrase = spec["day"]
     if not isinstance(phrase, str | int) or isinstance(phrase, bool):
-        raise MatcherError(f"`day` takes today, +2, next monday or a date, not {brief(phrase)}")
+        raise MatcherError(
+            f"`day` takes today, +2, next monday or a date, not {brief_json(phrase)}"
+        )
     try:
         Clock("2031-03-14T00:00:00Z").day(phrase)
     except ValueError as error:
@@ -156,9 +158,9 @@ def _day_matcher(spec: Mapping[str, Any]) -> Matcher:
 def _time_matcher(spec: Mapping[str, Any]) -> Matcher:
     within = spec.get("within_min", 0)
     if not isinstance(spec["time"], str) or parse_time(spec["time"], UTC) is None:
-        raise MatcherError(f"`time` takes a date-time of RFC 3339, not {brief(spec['time'])}")
+        raise MatcherError(f"`time` takes a date-time of RFC 3339, not {brief_json(spec['time'])}")
     if not _is_number(within):
-        raise MatcherError(f"`within_min` takes a number of minutes, not {brief(within)}")
+        raise MatcherError(f"`within_min` takes a number of minutes, not {brief_json(within)}")
 
     def test(value: Any, at: MatchContext) -> bool:
         if not isinstance(value, str):
@@ -178,8 +180,8 @@ def _from_matcher(spec: Mapping[str, Any]) -> Matcher:
     def test(value: Any, at: MatchContext) -> bool:
         values = at.sources(name, path)
         if values is None:
-            return at.seen(value)
-        return any(same(value, v) for v in values)
+            return at.has_seen(value)
+        return any(equal_json(value, v) for v in values)
 
     return Matcher(_given_value(test), f"a value from {name} at {path}", ((name, path),))
 
@@ -192,11 +194,11 @@ def _schema_matcher(spec: Mapping[str, Any]) -> Matcher:
 
     def test(value: Any, at: MatchContext) -> bool:
         try:
-            return schema.fault(value) is None
+            return schema.find_fault(value) is None
         except UnusableSchema as error:
             raise GivenUp(str(error)) from None
 
-    return Matcher(_given_value(test), f"valid under {brief(spec['schema'])}")
+    return Matcher(_given_value(test), f"valid under {brief_json(spec['schema'])}")
 
 
 def _every_matcher(spec: Mapping[str, Any]) -> Matcher:
@@ -226,7 +228,9 @@ def _all_matcher(spec: Mapping[str, Any]) -> Matcher:
 
 
 def _seen_matcher(spec: Mapping[str, Any]) -> Matcher:
-    return Matcher(_given_value(lambda v, at: at.seen(v)), "something the user or a result said")
+    return Matcher(
+        _given_value(lambda v, at: at.has_seen(v)), "something the user or a result said"
+    )
 
 
 def _from_user(spec: Mapping[str, Any]) -> Matcher:
@@ -237,15 +241,15 @@ def _from_user(spec: Mapping[str, Any]) -> Matcher:
 
 
 def _same_words(spec: Mapping[str, Any]) -> Matcher:
-    wanted = words(spec["same_words"])
+    wanted = split_words(spec["same_words"])
     return Matcher(
-        _given_value(lambda v, at: isinstance(v, str) and words(v) == wanted),
+        _given_value(lambda v, at: isinstance(v, str) and split_words(v) == wanted),
         f"the words “{spec['same_words']}”",
     )
 
 
 def _equal_matcher(value: Any) -> Matcher:
-    return Matcher(_given_value(lambda v, at: same(v, value)), brief(value))
+    return Matcher(_given_value(lambda v, at: equal_json(v, value)), brief_json(value))
 
 
 def _one_of(spec: Mapping[str, Any]) -> Matcher:
@@ -253,8 +257,8 @@ def _one_of(spec: Mapping[str, Any]) -> Matcher:
     if not isinstance(choices, list):
         raise MatcherError("`one_of` takes a list")
     return Matcher(
-        _given_value(lambda v, at: any(same(v, c) for c in choices)),
-        "one of " + ", ".join(brief(c) for c in choices),
+        _given_value(lambda v, at: any(equal_json(v, c) for c in choices)),
+        "one of " + ", ".join(brief_json(c) for c in choices),
     )
 
 
@@ -321,4 +325,4 @@ def _leaves_of(value: Any) -> Iterable[str]:
         for item in value:
             yield from _leaves_of(item)
     else:
-        yield value if isinstance(value, str) else canonical(value)
+        yield value if isinstance(value, str) else canonical_json(value)

@@ -18,8 +18,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from math import lcm
 
-import numpy as np
-
 from ferox.core.script import Copy
 from ferox.core.story import Call
 
@@ -42,7 +40,7 @@ class _Group:
     value: dict[Copy, dict[Call, int]]
     best: int = 0
 
-    def optimum(self, copies: list[Copy], calls: list[Call]) -> int:
+    def best_sum(self, copies: list[Copy], calls: list[Call]) -> int:
         """The greatest sum of values; every pair has a positive one."""
         if not copies or not calls:
             return 0
@@ -50,10 +48,11 @@ class _Group:
             return max(self.value[copies[0]][c] for c in calls)
         if len(calls) == 1:
             return max(self.value[c][calls[0]] for c in copies)
-        table = np.array([[self.value[c][k] for k in calls] for c in copies], dtype=float)
-        # Half a second to import, which most commands and most trials need not wait.
+        # These take half a second to import, and most commands and trials do without them.
+        import numpy as np
         from scipy.optimize import linear_sum_assignment
 
+        table = np.array([[self.value[c][k] for k in calls] for c in copies], dtype=float)
         rows, columns = linear_sum_assignment(table, maximize=True)
         return int(table[rows, columns].sum())
 
@@ -67,14 +66,17 @@ def _group_by_tool(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str,
         groups[tool].copies.append(copy)
     for group in groups.values():
         fits = {x: {y: fit(x, y) for y in group.calls} for x in group.copies}
+        # The criteria are the digits of one number: the weight, then failed calls, then whether
+        # the copy is required. `base` is more than any sum of a lesser digit, so that no lesser
+        # criterion ever outweighs a greater.
         scale = lcm(*(total for row in fits.values() for _, total in row.values()), 1)
         base = len(group.copies) + 1
         for x, row in fits.items():
             group.value[x] = {
-                y: (scale + held * scale // total) * base * base - y.failed * base + x.required
+                y: (scale + held * scale // total) * base * base - y.failed * base + x.is_required
                 for y, (held, total) in row.items()
             }
-        group.best = group.optimum(group.copies, group.calls)
+        group.best = group.best_sum(group.copies, group.calls)
     return groups
 
 
@@ -103,7 +105,9 @@ def _optimal_matchings(
         for call in [*_by_preference(calls, previous), None]:
             rest = [c for c in calls if c is not call]
             gained = group.value[copy][call] if call else 0
-            if gained + group.optimum(others, rest) != need[tool]:
+            # This choice belongs to no optimal matching: the rest cannot make up what it gives
+            # away.
+            if gained + group.best_sum(others, rest) != need[tool]:
                 continue
             after = step(
                 place + 1,
@@ -113,6 +117,8 @@ def _optimal_matchings(
             )
             for tail in after:
                 yield {copy: call, **tail} if call else tail
+            # No `from` check looks at this tool, so the first, which is preferred, is as good as
+            # any.
             if tool not in branching:
                 return
 
@@ -121,7 +127,7 @@ def _optimal_matchings(
     return step(0, left, need, None)
 
 
-def match(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom) -> Matching:
+def match_calls(copies: list[Copy], calls: list[Call], fit: Fit, count_from: CountFrom) -> Matching:
     """The optimal matching of expected copies (in list order) with calls (by start).
 
     `fit` judges a pair by its own arguments; `count_from` gives the number of `from`

@@ -15,7 +15,7 @@ def free_name(name: str, taken: Container[str], stem: str | None = None) -> str:
     return free
 
 
-def counted(count: int, noun: str, plural: str | None = None) -> str:
+def counted_noun(count: int, noun: str, plural: str | None = None) -> str:
     """A count with its noun: `1 tool`, `3 tools`; the plural is the noun with an `s` unless
     given."""
     return f"{count} {noun if count == 1 else plural or f'{noun}s'}"

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from ferox.core.reply_values import stated
+from ferox.core.reply_values import stated_values
 
 MOST_OF_A_KIND = 250
 """Numbers of one kind that are taken in pairs."""
@@ -68,7 +68,7 @@ def numbers_of(user: Iterable[str], context: Iterable[str], results: Iterable[An
 def _in_text(text: str, place: int, key: str = "") -> list[Number]:
     return [
         Number(s.number, place, key, s.percent or bool(_PERCENT_KEY.search(key)))
-        for s in stated(text)
+        for s in stated_values(text)
         if s.kind == "number"
     ]
 
@@ -155,7 +155,7 @@ def _walk_table(rows: list[list[str]], place: int, numbers: Numbers) -> None:
 
 def _table_cell(text: str) -> list[Decimal]:
     """The number of a cell, if it holds just one."""
-    found = [s for s in stated(text) if s.kind == "number"]
+    found = [s for s in stated_values(text) if s.kind == "number"]
     return [found[0].number] if len(found) == 1 else []
 
 

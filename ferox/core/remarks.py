@@ -12,8 +12,8 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from ferox.core.definitions import properties_of, required_of
-from ferox.core.json_values import canonical
-from ferox.core.naming import counted
+from ferox.core.json_values import canonical_json
+from ferox.core.naming import counted_noun
 from ferox.core.story import Story, read_story
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.trace import Trace
@@ -30,7 +30,7 @@ class Remark(NamedTuple):
     text: str
 
 
-def remarks(trace: Trace) -> list[Remark]:
+def trial_remarks(trace: Trace) -> list[Remark]:
     """Everything worth knowing of a trial that is over, the weightiest first."""
     story = read_story(trace)
     found = [
@@ -101,9 +101,8 @@ def _tools_missing(story: Story) -> Iterator[Remark]:
                 if hidden
                 else "it may read only the first page of a list, or choose among tools"
             )
-            message = (
-                f"Its model saw {len(seen)} of the {counted(count, 'tool')} of {server}: {why}."
-            )
+            tools = counted_noun(count, "tool")
+            message = f"Its model saw {len(seen)} of the {tools} of {server}: {why}."
             yield Remark("some_shown", message)
 
 
@@ -180,9 +179,8 @@ def _left_open(trace: Trace) -> Iterator[Remark]:
     for server, traffic in (trace.get("traffic") or {}).items():
         open_ = traffic.get("left_open") or 0
         if open_:
-            message = (
-                f"The agent never closed {open_} of its {counted(traffic['sessions'], 'session')}"
-            )
+            sessions = counted_noun(traffic["sessions"], "session")
+            message = f"The agent never closed {open_} of its {sessions}"
             yield Remark("session_left_open", f"{message} with {server}.")
 
 
@@ -214,7 +212,7 @@ def _unproposed_calls(story: Story) -> Iterator[Remark]:
     ]  # fmt: skip
     if alone:
         tools = ", ".join(sorted({str(e["tool"]) for e in alone}))
-        count = counted(len(alone), "call")
+        count = counted_noun(len(alone), "call")
         them = "it" if len(alone) == 1 else "them"
         message = f"{count} came from the agent's own code; no model proposed {them}: {tools}."
         if acts_in_words(story):
@@ -247,17 +245,17 @@ def _rewritten_schemas(trace: Trace) -> Iterator[Remark]:
     kinds: Counter[str] = Counter()
     for address, tool in seen.items():
         if "input" in tool:
-            kinds.update(set(changes(trace["tools"][address].get("input"), tool["input"])))
+            kinds.update(set(schema_changes(trace["tools"][address].get("input"), tool["input"])))
     if kinds:
         message = "; ".join(f"{kind} ({count})" for kind, count in kinds.most_common())
         yield Remark("schema_rewritten", f"The framework rewrites the tools' schemas: {message}.")
     described = sum("description" in t for t in seen.values())
     if described:
-        message = f"The framework changes the descriptions of {counted(described, 'tool')}."
+        message = f"The framework changes the descriptions of {counted_noun(described, 'tool')}."
         yield Remark("described_otherwise", message)
 
 
-def changes(before: Any, after: Any) -> Iterator[str]:
+def schema_changes(before: Any, after: Any) -> Iterator[str]:
     """How a schema was rewritten, in words; what cannot be named is `other changes`."""
     before = before if isinstance(before, dict) else {}
     after = after if isinstance(after, dict) else {}
@@ -282,7 +280,7 @@ def changes(before: Any, after: Any) -> Iterator[str]:
     if extra in after and after.get(extra) != before.get(extra):
         has_changed = True
         yield f"{extra} set"
-    if not has_changed and canonical(before) != canonical(after):
+    if not has_changed and canonical_json(before) != canonical_json(after):
         yield "titles or forms of types changed"
 
 
@@ -313,18 +311,20 @@ def _link_troubles(trace: Trace) -> Iterator[Remark]:
         yield Remark("close_not_heeded", message)
     if link["rubbish"]:
         were = "line on the link was not a message", "lines on the link were not messages"
-        message = f"{counted(link['rubbish'], *were)}; its log has the rest of what it printed."
+        message = (
+            f"{counted_noun(link['rubbish'], *were)}; its log has the rest of what it printed."
+        )
         yield Remark("rubbish", message)
 
 
 def _mended_texts(trace: Trace) -> Iterator[Remark]:
     if trace.get("mended"):
-        messages = counted(trace["mended"], "message")
+        messages = counted_noun(trace["mended"], "message")
         message = f"{messages} held half a character, which nothing can store: it is shown as �."
         yield Remark("mended", message)
 
 
 def _by_hand(story: Story) -> Iterator[Remark]:
     if story.holds:
-        calls = counted(len(story.holds), "call was", "calls were")
+        calls = counted_noun(len(story.holds), "call was", "calls were")
         yield Remark("held", f"{calls} held by hand: times and outcome are not the agent's alone.")

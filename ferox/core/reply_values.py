@@ -69,7 +69,7 @@ class StatedValue:
         return self.kind == "number" and self.bare and whole and 0 <= self.number <= SMALL
 
 
-def stated(text: str) -> list[StatedValue]:
+def stated_values(text: str) -> list[StatedValue]:
     """Every value of a text, in order; the numbering of lists aside."""
     rest = _NUMBERING.sub(_blank_out, text)
     found: list[StatedValue] = []

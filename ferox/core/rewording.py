@@ -11,7 +11,7 @@ from ferox.formats.server import ToolWording
 Definition = dict[str, Any]
 
 
-def reworded(tool: Definition, wording: ToolWording) -> Definition:
+def reworded_tool(tool: Definition, wording: ToolWording) -> Definition:
     """A tool's definition with other words; the arguments' types stay unless `input` is given."""
     new = dict(tool)
     for key in ("name", "title", "description"):
@@ -42,10 +42,10 @@ class Rewording:
         self._wording = wording
         self._own = {w.name: own for own, w in wording.items() if w.name and w.name != own}
 
-    def shown(self, tool: Definition) -> Definition:
+    def shown_definition(self, tool: Definition) -> Definition:
         """A definition as the agent reads it."""
         wording = self._wording.get(tool["name"])
-        return reworded(tool, wording) if wording else tool
+        return reworded_tool(tool, wording) if wording else tool
 
     def own_name(self, shown: str) -> str:
         """The server's own name of a tool that the agent calls by another."""

@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from ferox.core.definitions import sound
+from ferox.core.definitions import sound_schema
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.matchers import is_matcher
-from ferox.core.schema_paths import resolved, types_of
-from ferox.core.writings import words
+from ferox.core.schema_paths import resolve_reference, types_of
+from ferox.core.writings import split_words
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 _TEXT = ("matches", "same_words", "day", "time")
 
@@ -23,7 +23,7 @@ def never_fits(spec: Any, schema: Any, root: Any = None, required: bool = False)
     `root` is the tool's whole input schema, into which a `$ref` may point.
     """
     root = schema if root is None else root
-    schema = sound(resolved(schema, root))[0]
+    schema = sound_schema(resolve_reference(schema, root))[0]
     if not is_matcher(spec):
         return _invalid_reason(spec, schema, root)
     if "equal" in spec:
@@ -54,13 +54,13 @@ def _invalid_reason(value: Any, schema: Any, root: Any) -> str | None:
         return "the tool takes nothing here" if schema is False else None
     shared = {k: root[k] for k in ("$defs", "definitions") if isinstance(root, dict) and k in root}
     try:
-        fault = schema_of({**shared, **schema}).fault(value)
+        fault = schema_of({**shared, **schema}).find_fault(value)
     except (UnusableSchema, GivenUp):
         return None  # a broken schema is told where it stands
     if fault is None:
         return None
     where = "" if fault.path == "$" else f" at {fault.path}"
-    return f"the tool's schema never allows {brief(value)}{where}: {fault.message}"
+    return f"the tool's schema never allows {brief_json(value)}{where}: {fault.message}"
 
 
 def _no_number(spec: dict[str, Any], schema: Any) -> str | None:
@@ -92,10 +92,10 @@ def _no_text(spec: dict[str, Any], schema: Any) -> str | None:
         return None
     texts = [c for c in choices if isinstance(c, str)]
     if key == "same_words":
-        fits = any(words(c) == words(str(spec[key])) for c in texts)
+        fits = any(split_words(c) == split_words(str(spec[key])) for c in texts)
     else:
         try:
-            fits = any(pattern(spec[key]).fits(c) for c in texts)
+            fits = any(compile_pattern(spec[key]).is_found_in(c) for c in texts)
         except (PatternError, GivenUp, TypeError):
             return None
-    return None if fits else f"the tool takes one of {', '.join(map(brief, choices))}"
+    return None if fits else f"the tool takes one of {', '.join(map(brief_json, choices))}"

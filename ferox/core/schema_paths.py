@@ -18,10 +18,10 @@ from referencing import Registry, Resource
 from referencing.exceptions import Unresolvable
 from referencing.jsonschema import DRAFT202012
 
-from ferox.core.definitions import properties_of, sound
+from ferox.core.definitions import properties_of, sound_schema
 from ferox.core.json_paths import check_path
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 MOST_BRANCHES = 500
 """Branches of a schema that are looked at for one step of a path."""
@@ -62,7 +62,7 @@ def _type_of(value: Any) -> str:
     return next((name for kind, name in kinds if isinstance(value, kind)), "object")
 
 
-def resolved(schema: Any, root: Any) -> Any:
+def resolve_reference(schema: Any, root: Any) -> Any:
     """A schema with its own `$ref` into the same document followed; else anything."""
     for _ in range(20):  # a chain longer than this goes in circles
         if not (isinstance(schema, dict) and isinstance(schema.get("$ref"), str)):
@@ -84,7 +84,7 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     Raises:
         PathError: the path does not parse.
     """
-    schema = sound(schema)[0]
+    schema = sound_schema(schema)[0]
     held, so_far = [schema], "$"
     try:
         for there, selectors, held in _walk_path(schema, path):
@@ -96,16 +96,16 @@ def schemas_at(schema: Any, path: str) -> tuple[list[Any], str | None]:
     return held, None
 
 
-def unlikely(schema: Any, path: str) -> str | None:
+def unlikely_name(schema: Any, path: str) -> str | None:
     """A name in a path that the schema allows without declaring it, and a near one that it does.
 
     Raises:
         PathError: the path does not parse.
     """
-    schema = sound(schema)[0]
+    schema = sound_schema(schema)[0]
     for there, selectors, _ in _likely_steps(schema, path):
         names = [x.name for x in selectors if isinstance(x, NameSelector)]
-        declared = {p for s in there for p in _properties_of(resolved(s, schema))}
+        declared = {p for s in there for p in _properties_of(resolve_reference(s, schema))}
         for name in names:
             near = get_close_matches(name, declared, n=1, cutoff=0.6)
             if near and name not in declared:
@@ -154,13 +154,13 @@ def _why_nothing(
     there: list[Any], selectors: list[JSONPathSelector], so_far: str, root: Any
 ) -> str:
     wanted = ", ".join(str(s) for s in selectors)
-    declared = sorted({p for s in there for p in _properties_of(resolved(s, root))})
+    declared = sorted({p for s in there for p in _properties_of(resolve_reference(s, root))})
     for selector in selectors:
         if isinstance(selector, NameSelector) and declared:
             near = get_close_matches(selector.name, declared, n=1, cutoff=0.5)
             hint = f"did you mean `{near[0]}`?" if near else f"there is {', '.join(declared[:8])}"
             return f"`{so_far}` has no `{selector.name}`; {hint}"
-    kinds = sorted({t for s in there for t in types_of(resolved(s, root))})
+    kinds = sorted({t for s in there for t in types_of(resolve_reference(s, root))})
     return f"`{so_far}` is {' or '.join(kinds) or 'nothing'}, so {wanted} finds nothing in it"
 
 
@@ -181,7 +181,7 @@ def _children_of(schema: Any, selector: JSONPathSelector, root: Any, room: list[
     room[0] -= 1
     if room[0] < 0:
         raise _NoEnd
-    schema = resolved(schema, root)
+    schema = resolve_reference(schema, root)
     if not isinstance(schema, dict):
         return [] if schema is False else [ANY]
     found = _own_children(schema, selector)
@@ -218,7 +218,7 @@ def _members_of(schema: dict[str, Any], selector: JSONPathSelector) -> list[Any]
 def _may_fit(source: str, name: str) -> bool:
     """Whether a pattern fits a name; one that cannot be used rules nothing out."""
     try:
-        return pattern(source).fits(name)
+        return compile_pattern(source).is_found_in(name)
     except (PatternError, GivenUp):
         return True
 

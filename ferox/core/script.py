@@ -39,7 +39,7 @@ class Expected:
         return Expected(self.name, self.tool, self.spec, args=args, least=1, most=1)
 
     @property
-    def optional(self) -> bool:
+    def is_optional(self) -> bool:
         """Whether no call of it is required."""
         return self.least == 0
 
@@ -57,7 +57,7 @@ class Copy:
         return self.expected.tool
 
     @property
-    def required(self) -> bool:
+    def is_required(self) -> bool:
         """Whether its absence is a fault of the agent."""
         return self.number < self.expected.least
 
@@ -96,16 +96,16 @@ class Script:
         return {e.name: (n, e) for n, part in enumerate(self.parts) for e in part.expected}
 
     @cached_property
-    def truths(self) -> frozenset[str]:
+    def truth_names(self) -> frozenset[str]:
         """Names of what Ferox looks up itself."""
         return frozenset(t.as_ for t in self.task.truth)
 
-    def rule(self, part: int, place: int | None) -> UserRule | None:
+    def find_rule(self, part: int, place: int | None) -> UserRule | None:
         """The rule of the scripted user that gave a turn, if it is the script's."""
         rules = self.parts[part].user if part < len(self.parts) else ()
         return rules[place] if place is not None and place < len(rules) else None
 
-    def under(self, alternatives: Sequence[int | None]) -> Script:
+    def with_alternatives(self, alternatives: Sequence[int | None]) -> Script:
         """The script with one alternative taken in each part that has some."""
         return replace(
             self,

@@ -16,7 +16,7 @@ class Interval(NamedTuple):
     high: float
 
 
-def wilson(passes: int, n: int) -> Interval:
+def wilson_interval(passes: int, n: int) -> Interval:
     """Wilson's 95 % score interval of a pass rate (Wilson 1927).
 
     Raises:
@@ -30,7 +30,7 @@ def wilson(passes: int, n: int) -> Interval:
     return Interval(round(max(0.0, centre - half), 6), round(min(1.0, centre + half), 6))
 
 
-def percentile(values: list[float], percent: float) -> float | None:
+def nearest_rank_percentile(values: list[float], percent: float) -> float | None:
     """The nearest-rank percentile; None for fewer than five values."""
     if len(values) < 5:
         return None

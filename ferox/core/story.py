@@ -10,7 +10,7 @@ from fnmatch import fnmatchcase
 from functools import cached_property
 from typing import Any
 
-from ferox.core.json_values import canonical, same
+from ferox.core.json_values import canonical_json, equal_json
 from ferox.core.matchers import result_text
 from ferox.formats.trace import (
     AskEvent,
@@ -26,7 +26,7 @@ OWN = "own/"
 """How the addresses of the agent's own tools begin."""
 
 
-def micros(seconds: float) -> int:
+def to_micros(seconds: float) -> int:
     """Seconds as whole microseconds."""
     return round(seconds * 1_000_000)
 
@@ -62,21 +62,21 @@ class Call:
     @cached_property
     def signature(self) -> str:
         """Tool and canonical arguments: equal for the same call."""
-        return f"{self.tool} {canonical(self.args)}"
+        return f"{self.tool} {canonical_json(self.args)}"
 
     def repeats(self, other: Call) -> bool:
         """The same tool and arguments, and the same result, or kind and message of error."""
-        if self.tool != other.tool or not same(self.args, other.args):
+        if self.tool != other.tool or not equal_json(self.args, other.args):
             return False
         if self.error is not None or other.error is not None:
             failures = [(e.get("kind"), e.get("message")) for e in (self.error, other.error) if e]
             return len(failures) == 2 and failures[0] == failures[1]
         if self.end is None or other.end is None:
             return self.end is other.end
-        return same(self.result, other.result)
+        return equal_json(self.result, other.result)
 
     @cached_property
-    def text(self) -> str:
+    def result_text(self) -> str:
         """What the call brought back, as a text to look for values in."""
         return result_text(self.result) if self.error is None else str(self.error.get("message"))
 
@@ -129,12 +129,12 @@ class Story:
         """Whether the framework replies by this tool: then it is neither a call nor a failure."""
         return tool.removeprefix(OWN) in self.reply_tools
 
-    def unseen(self, tool: str) -> bool:
+    def may_be_unseen(self, tool: str) -> bool:
         """Whether calls of a tool, or of all that a glob fits, could not have been seen."""
         return not self.own_seen and tool.startswith(OWN)
 
     @cached_property
-    def begins(self) -> int:
+    def first_turn_at(self) -> int:
         """When the user first said something: what came before belongs to the start."""
         return self.turns[0].start if self.turns else self.end_at
 
@@ -145,14 +145,14 @@ class Story:
 
 
 def _read_call(event: CallEvent, index: int) -> Call:
-    start = micros(event["t"])
+    start = to_micros(event["t"])
     seconds = event.get("s")
     return Call(
         id=event["id"],
         tool=event["tool"],
         args=event.get("args") or {},
         start=start,
-        end=None if seconds is None else micros(event["t"] + seconds),
+        end=None if seconds is None else to_micros(event["t"] + seconds),
         result=event.get("result"),
         error=event.get("error"),
         index=index,
@@ -166,7 +166,7 @@ def _read_call(event: CallEvent, index: int) -> Call:
 def _read_turns(events: list[Event]) -> list[Turn]:
     turns: list[Turn] = []
     for event in events:
-        at = micros(event["t"])
+        at = to_micros(event["t"])
         if event["kind"] == "turn":
             said, rule = event.get("text") or "", event.get("rule")
             turns.append(
@@ -208,7 +208,7 @@ def _undispatched_proposals(story: Story, events: list[Event]) -> list[Undispatc
             offered = event.get("offered")
             there = proposal["tool"] in (story.trace["tools"] if offered is None else offered)
             kind = "rejected" if there else "unknown_tool"
-            at = micros(event["t"] + (event.get("s") or 0))
+            at = to_micros(event["t"] + (event.get("s") or 0))
             message = "was proposed, and no call followed" if there else "no such tool was offered"
             found.append(
                 UndispatchedProposal(
@@ -218,7 +218,7 @@ def _undispatched_proposals(story: Story, events: list[Event]) -> list[Undispatc
     for call in (e for e in events if e["kind"] == "call" and e.get("seam") == "model"):
         if not story.is_reply_tool(call["tool"]):
             error = call.get("error") or {"kind": "rejected", "message": "was not dispatched"}
-            at = micros(call["t"])
+            at = to_micros(call["t"])
             found.append(
                 UndispatchedProposal(
                     call["id"], call["tool"], at, kind=error["kind"], message=error["message"]
@@ -251,8 +251,8 @@ def read_story(trace: Trace) -> Story:
             story.holds.append(event)
         elif event["kind"] == "end":
             story.why, story.reason = event.get("why", "done"), event.get("reason")
-        story.end_at = max(story.end_at, micros(event["t"]))
-    counted.sort(key=lambda e: micros(e["t"]))  # stable: equal starts keep the trace's order
+        story.end_at = max(story.end_at, to_micros(event["t"]))
+    counted.sort(key=lambda e: to_micros(e["t"]))  # stable: equal starts keep the trace's order
     story.calls = [_read_call(event, i) for i, event in enumerate(counted)]
     story.turns = _read_turns(events)
     if trace["model_seam"] or any(e["kind"] == "call" and e.get("seam") == "model" for e in events):

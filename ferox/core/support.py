@@ -18,7 +18,7 @@ from typing import Any, Literal
 from ferox.core.clock import Clock, parse_time
 from ferox.core.derivations import Derivations
 from ferox.core.number_sources import numbers_of
-from ferox.core.reply_values import DATE_TIME, MONTH, Kind, StatedValue, stated
+from ferox.core.reply_values import DATE_TIME, MONTH, Kind, StatedValue, stated_values
 from ferox.core.story import Story
 from ferox.core.writings import (
     MONTHS,
@@ -86,7 +86,7 @@ class Sources:
         results = (b.text if b.result is None else b.result for b in self.brought)
         return Derivations(numbers_of(self.user, self.context, results))
 
-    def named(self, place: int) -> str:
+    def place_name(self, place: int) -> str:
         """What stands at a place: `user`, `instructions`, `clock`, or a call's id."""
         if place < len(self.user):
             return "user"
@@ -103,7 +103,7 @@ def sources_of(story: Story, by: int, clock: Clock) -> Sources:
         clock,
         tuple(text for at, text in story.user_words if at <= by),
         (story.trace.get("instructions") or "", clock.today.isoformat()),
-        tuple(CallOutput(c.id, c.text, c.result) for c in story.calls if c.start <= by),
+        tuple(CallOutput(c.id, c.result_text, c.result) for c in story.calls if c.start <= by),
     )
 
 
@@ -114,7 +114,7 @@ class JudgedValues:
     values: list[ReplyValue]
     small_counts: int
 
-    def of(self, origin: Origin) -> list[ReplyValue]:
+    def of_origin(self, origin: Origin) -> list[ReplyValue]:
         """The values of one origin."""
         return [v for v in self.values if v.origin == origin]
 
@@ -127,7 +127,7 @@ MOST_COMPARED = 5_000_000
 """Pairs of a reply's value and a number of a source."""
 
 
-def judge(reply: str, sources: Sources) -> JudgedValues:
+def judge_reply(reply: str, sources: Sources) -> JudgedValues:
     """Every value of a reply with its origin; small counts and list numbering left out.
 
     Raises:
@@ -138,7 +138,7 @@ def judge(reply: str, sources: Sources) -> JudgedValues:
         raise GivenUp(f"a reply of {len(reply):,} characters has too many values to look up")
     if read > MOST_READ:
         raise GivenUp(f"the results hold {read:,} characters, too many to look values up in")
-    there = stated(reply)
+    there = stated_values(reply)
     looked_at = [value for value in there if not value.small_count]
     numbers = sum(map(len, sources.numbers_written))
     if len(looked_at) * numbers > MOST_COMPARED:
@@ -152,15 +152,16 @@ def _judge_value(value: StatedValue, sources: Sources) -> ReplyValue:
     copied = _copied_from(value, sources)
     if copied is not None:
         return ReplyValue(*fields, "copied", (copied,))
-    made = sources.derivations.of(value) if value.kind == "number" else None
+    made = sources.derivations.derivation_of(value) if value.kind == "number" else None
     if made is None:
         return ReplyValue(*fields, "unsupported")
-    origin: Origin = "doubtful" if made.doubtful else "derived"
+    origin: Origin = "doubtful" if made.is_doubtful else "derived"
     return ReplyValue(*fields, origin, made.places, made.how, made.chance)
 
 
 def _copied_from(value: StatedValue, sources: Sources) -> int | None:
     """The place of the text that a value was copied from: the last, for it is the nearest."""
+    # Texts stand in the order in which they came: the last is the nearest to the reply.
     places = reversed(range(len(sources.texts)))
     if value.kind == "number":
         written = sources.numbers_written

@@ -54,6 +54,8 @@ _WIDE = re.compile(r"\d{4,}|\*")
 """A width or precision in a format that nobody needs."""
 
 
+# Renderings of several threads must not spend each other's steps, and filters get no context
+# in which a budget could be passed.
 class _Budget(threading.local):
     """What is left of one rendering's bounds."""
 
@@ -66,6 +68,7 @@ class _Budget(threading.local):
         self.steps += 1
         if self.steps > MOST_STEPS:
             raise SecurityError(f"more than {MOST_STEPS:,} steps")
+        # Processor time of this thread: a busy machine must not make a good template fail.
         if time.thread_time() > self.until:
             raise SecurityError(f"longer than {RENDER_S:g} s")
 
@@ -79,8 +82,9 @@ _budget = _Budget()
 
 
 @contextmanager
-def bounded() -> Iterator[None]:
+def bound_rendering() -> Iterator[None]:
     """Bounds for the renderings inside, which share them."""
+    # A template that is rendered within another draws on the same bounds.
     if _budget.active:
         yield
         return
@@ -151,7 +155,7 @@ def _shown_value(context: Any, value: Any) -> Any:
 class _Bounding(NodeTransformer):
     """Puts the counting into a template."""
 
-    def _wrapped(self, node: Any, name: str) -> nodes.Filter:
+    def _bound_filter(self, node: Any, name: str) -> nodes.Filter:
         return nodes.Filter(
             node, name, [], [], None, None, lineno=node.lineno, environment=node.environment
         )
@@ -160,27 +164,28 @@ class _Bounding(NodeTransformer):
         if node.recursive:
             raise SecurityError("a recursive loop is not available here")
         self.generic_visit(node)
-        node.iter = self._wrapped(node.iter, COUNTED)
+        node.iter = self._bound_filter(node.iter, COUNTED)
         return node
 
     def visit_Output(self, node: nodes.Output) -> nodes.Output:
         self.generic_visit(node)
         node.nodes = [
-            n if isinstance(n, nodes.TemplateData) else self._wrapped(n, SHOWN) for n in node.nodes
+            n if isinstance(n, nodes.TemplateData) else self._bound_filter(n, SHOWN)
+            for n in node.nodes
         ]
         return node
 
-    def _built(self, node: Any) -> Any:
+    def _bound_literal(self, node: Any) -> Any:
         self.generic_visit(node)
-        return node if getattr(node, "ctx", "load") == "store" else self._wrapped(node, SIZED)
+        return node if getattr(node, "ctx", "load") == "store" else self._bound_filter(node, SIZED)
 
-    visit_List = visit_Dict = visit_Tuple = visit_Concat = _built
+    visit_List = visit_Dict = visit_Tuple = visit_Concat = _bound_literal
 
-    def _unavailable(self, node: nodes.Node) -> Any:
+    def _refuse_feature(self, node: nodes.Node) -> Any:
         raise SecurityError(f"`{type(node).__name__.lower()}` is not available here")
 
-    visit_Macro = visit_CallBlock = visit_Block = visit_Extends = _unavailable
-    visit_Include = visit_Import = visit_FromImport = _unavailable
+    visit_Macro = visit_CallBlock = visit_Block = visit_Extends = _refuse_feature
+    visit_Include = visit_Import = visit_FromImport = _refuse_feature
 
 
 class Sandbox(ImmutableSandboxedEnvironment):
@@ -189,6 +194,7 @@ class Sandbox(ImmutableSandboxedEnvironment):
     intercepted_binops = frozenset({"+", "*", "**", "%"})
 
     def __init__(self) -> None:
+        # Not optimized: the compiler would work constant parts out before any bound applies.
         super().__init__(undefined=StrictUndefined, autoescape=False, optimized=False)
         self.globals = {"range": _bounded_range}
         self.filters = {

@@ -3,6 +3,6 @@
 CHARACTERS_PER_TOKEN = 4
 
 
-def estimated(characters: int) -> int:
+def estimate_tokens(characters: int) -> int:
     """About how many tokens a text of that length is."""
     return characters // CHARACTERS_PER_TOKEN

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import Pattern, PatternError, pattern
+from ferox.intake.patterns import Pattern, PatternError, compile_pattern
 
 _ANY_REPLY = ("a", "Done.", "7", "Ü ?", "Two lines.\nShall I go ahead?", " ", "(…)")
 """Replies as different as can be: a pattern that fits all of them fits any."""
@@ -35,8 +35,8 @@ def _covers_rule(earlier: str, later: str) -> str | None:
     if earlier == later:
         return "has the same pattern"
     try:
-        first = pattern(earlier)
-        if all(first.fits(reply) for reply in _ANY_REPLY):
+        first = compile_pattern(earlier)
+        if all(first.is_found_in(reply) for reply in _ANY_REPLY):
             return "fits any reply"
         said = _literals_of(later)
         if said and all(_always_fits(first, text, folded) for text, folded in said):
@@ -59,7 +59,7 @@ def _literals_of(pattern: str) -> list[tuple[str, bool]]:
 def _always_fits(first: Pattern, text: str, folded: bool) -> bool:
     """Whether a pattern fits wherever a text stands in a reply."""
     forms = {text, text.upper(), text.lower(), text.title()} if folded else {text}
-    return all(first.fits(around.format(form)) for form in forms for around in _AROUND)
+    return all(first.is_found_in(around.format(form)) for form in forms for around in _AROUND)
 
 
 _AROUND = ("{}", "x{}x", "Well, {} ?", "1{}1", "a.\n{}\nb")

@@ -10,11 +10,11 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from ferox.core.definitions import description_of, properties_of, required_of, sound
+from ferox.core.definitions import description_of, properties_of, required_of, sound_schema
 from ferox.core.json_schema import foreign_references
-from ferox.core.likeness import bag, stem, tool_bag
-from ferox.core.tokens import estimated
-from ferox.core.writings import words
+from ferox.core.likeness import stem_word, tool_bag, word_bag
+from ferox.core.tokens import estimate_tokens
+from ferox.core.writings import split_words
 
 THIN = 4
 """A description of fewer words says too little to choose by."""
@@ -53,13 +53,13 @@ class Pair(NamedTuple):
     only_other: tuple[str, ...]
 
 
-def cost(tool: Tool) -> int:
+def token_cost(tool: Tool) -> int:
     """What a definition takes of the context, in tokens, estimated."""
     kept = {k: tool[k] for k in ("name", "description", "inputSchema") if tool.get(k)}
-    return estimated(len(json.dumps(kept, ensure_ascii=False)))
+    return estimate_tokens(len(json.dumps(kept, ensure_ascii=False)))
 
 
-def remarks(tools: list[Tool]) -> list[WordingRemark]:
+def wording_remarks(tools: list[Tool]) -> list[WordingRemark]:
     """What is thin, untyped, against the rules or contradictory, tool by tool."""
     found: list[WordingRemark] = []
     names = {tool["name"] for tool in tools}
@@ -71,7 +71,7 @@ def remarks(tools: list[Tool]) -> list[WordingRemark]:
             )
         if not description:
             found.append(WordingRemark(name, "no description: the name alone has to say it all"))
-        elif len(words(description)) < THIN:
+        elif len(split_words(description)) < THIN:
             found.append(WordingRemark(name, f"a thin description: “{description}”"))
         found += [
             WordingRemark(name, message) for message in _argument_remarks(tool, description, names)
@@ -109,7 +109,7 @@ def _unusable_schema(tool: Tool) -> list[str]:
         schema = tool.get(key)
         if schema is None:
             continue
-        dropped = sound(schema)[1]
+        dropped = sound_schema(schema)[1]
         if dropped:
             more = f" and {len(dropped) - 3} more" if len(dropped) > 3 else ""
             found.append(f"the schema of its {what} is broken at {', '.join(dropped[:3])}{more}")
@@ -233,8 +233,8 @@ def _leaves_of(table: Any) -> list[int]:
 
 def _alike_pair(one: Tool, other: Tool, like: float) -> Pair:
     def apart(x: Tool, y: Tool) -> tuple[str, ...]:
-        mine, theirs = _text_of(x), bag(_text_of(y))
-        only = [w for w in words(mine) if stem(w) not in theirs and bag(w)]
+        mine, theirs = _text_of(x), word_bag(_text_of(y))
+        only = [w for w in split_words(mine) if stem_word(w) not in theirs and word_bag(w)]
         return tuple(dict.fromkeys(only))[:4]
 
     return Pair(

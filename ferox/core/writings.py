@@ -37,7 +37,7 @@ LONGEST_TEXT = 5_000_000
 LONG_TEXT = 20_000
 
 
-def words(text: str) -> list[str]:
+def split_words(text: str) -> list[str]:
     """Case-folded runs of letters and digits, in order."""
     return [w.casefold() for w in _WORDS.findall(text)]
 
@@ -69,12 +69,14 @@ def number_stands_in(value: int | float, text: str) -> bool:
     exact = Decimal(str(value))
     if any(is_rounding(n, exact) for n in numbers_in(text)):
         return True
-    return exact == int(exact) and 0 <= exact <= 12 and NUMBER_WORDS[int(exact)] in words(text)
+    return (
+        exact == int(exact) and 0 <= exact <= 12 and NUMBER_WORDS[int(exact)] in split_words(text)
+    )
 
 
 def text_stands_in(value: str, text: str) -> bool:
     """As a run of the same words (case, punctuation and spacing aside)."""
-    wanted, there = words(value), words(text)
+    wanted, there = split_words(value), split_words(text)
     if not wanted:
         return value in text
     size = len(wanted)
@@ -165,7 +167,7 @@ def stands_in(value: Any, text: str, zone: tzinfo, kind: Kind | None = None) -> 
     if kind == "time":
         return time_stands_in(str(value), text, zone)
     if value is None or isinstance(value, bool):
-        return str(value).lower() in words(text)
+        return str(value).lower() in split_words(text)
     return text_stands_in(str(value), text)
 
 

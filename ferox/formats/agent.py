@@ -72,7 +72,7 @@ class AgentFile(Document):
     fresh_process: bool = Field(False, description="A process for each trial.")
 
     @property
-    def standing(self) -> bool:
+    def uses_standing_addresses(self) -> bool:
         """Whether it is a running service, which finds the seams at standing addresses."""
         return self.link in SERVICES and self.url is not None
 

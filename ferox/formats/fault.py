@@ -69,7 +69,7 @@ class Fault(Strict):
     obeyed_if: ObeyedIf | None = None
 
     @model_validator(mode="after")
-    def _complete(self) -> Fault:
+    def _check_complete(self) -> Fault:
         if sum(v is not None for v in (self.call, self.rate, self.all)) != 1:
             raise ValueError("a fault has exactly one of `call`, `rate` and `all`")
         needed = NEEDS.get(self.do)

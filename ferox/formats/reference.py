@@ -34,7 +34,7 @@ FILES: dict[str, tuple[str, type[BaseModel]]] = {
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 
 
-def schemas() -> dict[str, dict[str, Any]]:
+def format_schemas() -> dict[str, dict[str, Any]]:
     """Each format's JSON Schema (2020-12), by name."""
     made: dict[str, dict[str, Any]] = {
         name: model.model_json_schema(by_alias=True) for name, (_, model) in FILES.items()
@@ -76,7 +76,7 @@ def _fields_table(schema: dict[str, Any]) -> list[str]:
     return rows
 
 
-def page(name: str, where: str, schema: dict[str, Any]) -> str:
+def reference_page(name: str, where: str, schema: dict[str, Any]) -> str:
     """A format's reference page, made from its schema."""
     lines = [f"# {where}", "", "Made from the format's schema by `script/formats`.", ""]
     lines += [schema.get("description", ""), "", *_fields_table(schema)]
@@ -88,7 +88,9 @@ def page(name: str, where: str, schema: dict[str, Any]) -> str:
     return "\n".join(lines) + "\n"
 
 
-def pages() -> dict[str, str]:
+def reference_pages() -> dict[str, str]:
     """Every reference page, by file name."""
     places = {**{name: where for name, (where, _) in FILES.items()}, "trace": "A trace"}
-    return {f"{n}.md": page(n, places[n], schema) for n, schema in schemas().items()}
+    return {
+        f"{n}.md": reference_page(n, places[n], schema) for n, schema in format_schemas().items()
+    }

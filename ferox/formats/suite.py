@@ -190,7 +190,7 @@ class StateCheck(Strict):
     is_: Json = Field(None, alias="is")
 
     @model_validator(mode="after")
-    def _complete(self) -> StateCheck:
+    def _check_complete(self) -> StateCheck:
         if (self.server is None) == (self.from_ is None):
             raise ValueError("a state entry names either `server` or `from`")
         if (self.count is None) == ("is_" not in self.model_fields_set):
@@ -298,7 +298,7 @@ class Task(Strict):
     """A task in several parts, instead of `say`."""
 
     @model_validator(mode="after")
-    def _speaks(self) -> Task:
+    def _check_words(self) -> Task:
         if (self.say is None) == (self.parts is None):
             raise ValueError("a task has either `say` or `parts`")
         return self

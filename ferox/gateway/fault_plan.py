@@ -26,7 +26,7 @@ class FaultPlan:
     seed: int
     _seen: Counter[int] = field(default_factory=Counter)
 
-    def next(self, server: str, tool: str) -> AppliedFault | None:
+    def next_fault(self, server: str, tool: str) -> AppliedFault | None:
         """The fault that strikes this call. Every fault that fits it counts it."""
         chosen: AppliedFault | None = None
         for place, fault in enumerate(self.faults):
@@ -34,7 +34,7 @@ class FaultPlan:
             if fault.do not in TOOL_FAULTS or not fits:
                 continue
             self._seen[place] += 1
-            if chosen is None and self._strikes(place, fault):
+            if chosen is None and self._fault_strikes(place, fault):
                 chosen = AppliedFault(place, fault)
         return chosen
 
@@ -45,17 +45,17 @@ class FaultPlan:
             if fault.do in TOOL_FAULTS:
                 continue
             self._seen[place] += 1
-            if chosen is None and self._strikes(place, fault):
+            if chosen is None and self._fault_strikes(place, fault):
                 chosen = AppliedFault(place, fault)
         return chosen
 
-    def _strikes(self, place: int, fault: Fault) -> bool:
+    def _fault_strikes(self, place: int, fault: Fault) -> bool:
         count = self._seen[place]
         if fault.rate is not None:
             return draw(self.seed, "fault", fault.seed, place, count) < fault.rate
         return fault.call == count if fault.call is not None else True
 
-    def hidden(self, server: str, tool: str) -> bool:
+    def hides_tool(self, server: str, tool: str) -> bool:
         """Whether a tool is missing from the list from the start."""
         return any(
             f.do == "missing_tool"

@@ -15,7 +15,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.types import Receive, Scope, Send
 
-from ferox.gateway.listening import from_here, listening
+from ferox.gateway.listening import from_here, listen_on
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.tool_seam.seam import ToolSeam
 
@@ -30,7 +30,7 @@ class SeamAddresses:
     key: str
 
     @property
-    def model(self) -> str:
+    def main_model(self) -> str:
         """The main model's address."""
         return self.models["main"]
 
@@ -51,16 +51,17 @@ class Gateway:
     @asynccontextmanager
     async def serve(self) -> AsyncIterator[Gateway]:
         """Listen on a free port while the context is open."""
-        async with listening(self._handle) as self.base:
+        async with listen_on(self._handle_request) as self.base:
             yield self
 
     @asynccontextmanager
-    async def open(
+    async def open_seams(
         self,
         tools: dict[str, ToolSeam],
         models: Mapping[str, ModelSeam],
     ) -> AsyncIterator[SeamAddresses]:
         """Serve one trial's seams while the context is open."""
+        # An address that cannot be guessed keeps one trial's agent out of another's seams.
         token = token_urlsafe(18)
         async with AsyncExitStack() as stack:
             for seam in tools.values():
@@ -75,7 +76,7 @@ class Gateway:
             }
             yield SeamAddresses(servers, model_urls, f"trial-{token[:6]}")
 
-    async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _handle_request(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             return
         if not from_here(scope):
@@ -84,20 +85,22 @@ class Gateway:
         request = Request(scope, receive)
         match scope["path"].split("/"):
             case ["", "t", token, "model", "v1", *rest] if token in self._trials:
-                await self._model(self._trials[token].models.get("main"), rest, request, send)
+                await self._handle_model(
+                    self._trials[token].models.get("main"), rest, request, send
+                )
             case ["", "t", token, "models", name, "v1", *rest] if token in self._trials:
-                await self._model(self._trials[token].models.get(name), rest, request, send)
-            case ["", "t", token, server, "mcp"] if server in self._tools(token):
-                await self._tools(token)[server].handle(scope, receive, send)
+                await self._handle_model(self._trials[token].models.get(name), rest, request, send)
+            case ["", "t", token, server, "mcp"] if server in self._tool_seams(token):
+                await self._tool_seams(token)[server].handle(scope, receive, send)
             case _:
                 message = "no such address: the trial is over, or it has no such server"
                 await PlainTextResponse(message, 404)(scope, receive, send)
 
-    def _tools(self, token: str) -> dict[str, ToolSeam]:
+    def _tool_seams(self, token: str) -> dict[str, ToolSeam]:
         seams = self._trials.get(token)
         return seams.tools if seams else {}
 
-    async def _model(
+    async def _handle_model(
         self, seam: ModelSeam | None, rest: list[str], request: Request, send: Send
     ) -> None:
         if seam:

@@ -10,7 +10,7 @@ from ferox.servers.sources.source import (
     Definition,
     QuestionAnswer,
     ToolOutput,
-    failed,
+    failed_output,
     tool_output,
 )
 
@@ -24,7 +24,7 @@ class HoldRule:
     when: Literal["any", "writes", "first", "tool"]
     tool: str = "*"
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held. A tool that does not say that it only reads may write."""
         match self.when:
             case "writes":
@@ -47,25 +47,25 @@ class HoldDecision:
     do: str = GO
     value: Any = None
 
-    def args(self, given: dict[str, Any]) -> dict[str, Any]:
+    def final_args(self, given: dict[str, Any]) -> dict[str, Any]:
         """The arguments with which the call goes."""
         return self.value if self.do == ARGS and isinstance(self.value, dict) else given
 
-    def instead(self, tool: Definition) -> ToolOutput | None:
+    def given_answer(self, tool: Definition) -> ToolOutput | None:
         """The answer that is given in the server's place; None if the server is asked."""
         if self.do == FAIL:
-            return failed(str(self.value or "The call was refused by hand."))
+            return failed_output(str(self.value or "The call was refused by hand."))
         return tool_output(self.value, tool) if self.do == ANSWER else None
 
 
 class Hold(Protocol):
     """A person beside a trial, who may hold its calls and answer its servers' questions."""
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question, which the agent's client cannot take, to the person."""

@@ -18,7 +18,7 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
 @asynccontextmanager
-async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
+async def listen_on(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
     """Serve on a port, by default a free one, while the context is open; gives the base URL.
 
     Raises:
@@ -36,7 +36,7 @@ async def listening(app: ASGIApp, port: int = 0) -> AsyncIterator[str]:
         raise
     server = uvicorn.Server(
         uvicorn.Config(
-            bounded(app),
+            limit_request_size(app),
             log_level="error",
             lifespan="off",
             interface="asgi3",
@@ -71,7 +71,7 @@ def from_here(scope: Scope) -> bool:
     return here and headers.get(b"origin", f"http://{host}") == f"http://{host}"
 
 
-def bounded(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
+def limit_request_size(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
     """An application whose requests are cut off when they grow too large."""
 
     async def handle(scope: Scope, receive: Receive, send: Send) -> None:

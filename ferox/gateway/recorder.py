@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Callable
 from typing import Any, Literal
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.formats.trace import (
     AskEvent,
     CallError,
@@ -29,7 +29,7 @@ from ferox.formats.trace import (
     Usage,
 )
 from ferox.gateway.fault_plan import AppliedFault
-from ferox.intake.limits import storable
+from ferox.intake.limits import storable_json
 
 Listener = Callable[[int, Event], None]
 LastingEvent = CallEvent | ModelEvent | EmbedEvent | HoldEvent | QuestionEvent
@@ -54,7 +54,7 @@ class Recorder:
         # Events are told apart by identity: two calls may be equal in all that they hold.
         self._places: dict[int, int] = {}
         self.closed = False
-        self.mended = 0
+        self.repaired_texts = 0
         """Messages in which half characters (lone surrogates) were replaced."""
         self.out_of_reach: str | None = None
         """Why a model gave no answer at all, if one did not: that is not the agent's fault."""
@@ -63,7 +63,7 @@ class Recorder:
         """Seconds since the trial's start, to the microsecond."""
         return round(time.perf_counter() - self._start, 6)
 
-    def start(self) -> None:
+    def start_clock(self) -> None:
         """Begin the trial's time here, unless something was noted already."""
         if not self.events:
             self._start = time.perf_counter()
@@ -75,7 +75,7 @@ class Recorder:
         event: TurnEvent = {
             "t": self.now(), "kind": "turn", "part": part, "text": text, "rule": rule,
         }  # fmt: skip
-        self._add(event)
+        self._add_event(event)
         return event
 
     def reply(self, text: str, data: Json, *, of: str | None = None) -> None:
@@ -83,19 +83,19 @@ class Recorder:
         event: ReplyEvent = {"t": self.now(), "kind": "reply", "text": text, "data": data}
         if of:
             event["of"] = of
-        self._add(event)
+        self._add_event(event)
 
     def partial(self, text: str) -> PartialEvent:
         """The agent said the beginning of its reply."""
         event: PartialEvent = {"t": self.now(), "kind": "partial", "text": text}
-        self._add(event)
+        self._add_event(event)
         return event
 
     def extend_partial(self, event: PartialEvent, text: str) -> None:
         """The agent said more of its reply: `text` is all of it so far."""
         if not self.closed:
             event["text"] = text
-            self._tell(event)
+            self._tell_listeners(event)
 
     def approval(
         self, id: str, tool: str, args: Json, *, decision: Literal["approve", "deny"], edited: Json
@@ -105,9 +105,9 @@ class Recorder:
             "t": self.now(), "kind": "ask", "id": id, "tool": tool, "args": args,
             "decision": decision, "edited": edited, "s": 0.0,
         }  # fmt: skip
-        self._add(event)
+        self._add_event(event)
 
-    def close(self) -> None:
+    def stop_noting(self) -> None:
         """Note nothing more but the end: what an agent does while it is being closed is none of
         its own choosing."""
         self.closed = True
@@ -115,8 +115,9 @@ class Recorder:
     def end(self, why: EndReason, reason: str | None) -> None:
         """The trial ended. Nothing is noted after it."""
         event: EndEvent = {"t": self.now(), "kind": "end", "why": why, "reason": reason}
+        # The end itself is noted, though the trial was closed to everything else.
         self.closed = False
-        self._add(event)
+        self._add_event(event)
         self.closed = True
 
     # Calls of tools.
@@ -136,8 +137,9 @@ class Recorder:
     ) -> CallEvent:
         """A call began, now or at `began`. The further fields are as in `CallEvent`."""
         event: CallEvent = {
-            "t": self.now() if began is None else began, "kind": "call", "id": self._id("call"),
-            "s": None, "seam": seam, "tool": tool, "args": args, "result": None, "error": None,
+            "t": self.now() if began is None else began, "kind": "call",
+            "id": self._next_id("call"), "s": None, "seam": seam, "tool": tool, "args": args,
+            "result": None, "error": None,
             "fault": None, "proposal": proposal,
         }  # fmt: skip
         if sent is not None:
@@ -148,7 +150,7 @@ class Recorder:
             event["by"] = by
         if hides is not None:
             event["hides"] = hides
-        self._begin(event)
+        self._begin_event(event)
         return event
 
     def finish_call(
@@ -167,7 +169,7 @@ class Recorder:
                 event["content"] = content
             if nearest:
                 event["nearest"] = True
-            self._finish(event)
+            self._finish_event(event)
 
     def reject_call(self, event: CallEvent, message: str) -> None:
         """A call that was taken to be made inside the agent was refused by its framework."""
@@ -186,11 +188,12 @@ class Recorder:
     def model(self, *, voice: str, offered: list[str]) -> ModelEvent:
         """A request to a model began."""
         event: ModelEvent = {
-            "t": self.now(), "kind": "model", "id": self._id("model"), "s": None, "voice": voice,
-            "offered": offered, "proposed": [], "text": None, "usage": None, "error": None,
+            "t": self.now(), "kind": "model", "id": self._next_id("model"), "s": None,
+            "voice": voice, "offered": offered, "proposed": [], "text": None, "usage": None,
+            "error": None,
             "fault": None,
         }  # fmt: skip
-        self._begin(event)
+        self._begin_event(event)
         return event
 
     def finish_model(
@@ -207,9 +210,9 @@ class Recorder:
         if self._is_open(event):
             event["proposed"], event["text"] = proposed, text
             event["usage"], event["error"] = usage, error
-            self._finish(event)
+            self._finish_event(event)
         for each in proposed:
-            self.proposed(each["id"], each["tool"], each["args"])
+            self.remember_proposal(each["id"], each["tool"], each["args"])
 
     def embed(self, *, voice: str, texts: int) -> EmbedEvent:
         """A request for embeddings began."""
@@ -217,7 +220,7 @@ class Recorder:
             "t": self.now(), "kind": "embed", "voice": voice, "texts": texts, "s": None,
             "usage": None, "error": None,
         }  # fmt: skip
-        self._add(event)
+        self._add_event(event)
         return event
 
     def finish_embed(
@@ -226,13 +229,13 @@ class Recorder:
         """A request for embeddings was answered."""
         if self._is_open(event):
             event["usage"], event["error"] = usage, error
-            self._finish(event)
+            self._finish_event(event)
 
     def apply_fault(self, event: CallEvent | ModelEvent, fault: AppliedFault) -> None:
         """A fault takes effect on a call or a request that goes on."""
         if self._is_open(event):
             event["fault"], event["fault_n"] = fault.fault.do, fault.place
-            self._tell(event)
+            self._tell_listeners(event)
 
     # People beside the trial.
 
@@ -241,39 +244,40 @@ class Recorder:
         event: HoldEvent = {
             "t": self.now(), "kind": "hold", "call": None, "s": None, "tool": tool, "args": args,
         }  # fmt: skip
-        self._add(event)
+        self._add_event(event)
         return event
 
     def finish_hold(self, event: HoldEvent, did: str) -> None:
         """A person decided of a held call."""
         if self._is_open(event):
             event["did"] = did
-            self._finish(event)
+            self._finish_event(event)
 
     def question(self, text: str) -> QuestionEvent:
         """A server's question is put to a person."""
         event: QuestionEvent = {"t": self.now(), "kind": "question", "text": text, "s": None}
-        self._add(event)
+        self._add_event(event)
         return event
 
     def finish_question(self, event: QuestionEvent, did: str, data: Json) -> None:
         """A person answered a server's question."""
         if self._is_open(event):
             event["did"], event["data"] = did, data
-            self._finish(event)
+            self._finish_event(event)
 
     # How events are kept.
 
-    def update(self, event: LastingEvent) -> None:
+    def update_event(self, event: LastingEvent) -> None:
         """Tell of what was added to an event that goes on."""
         if self._is_open(event):
-            self._tell(event)
+            self._tell_listeners(event)
 
-    def _id(self, kind: Literal["call", "model"]) -> str:
+    def _next_id(self, kind: Literal["call", "model"]) -> str:
         prefix = "c" if kind == "call" else "m"
+        # What comes after the limit is not counted, so it has no number of its own.
         return f"{prefix}-" if self.over.done() else f"{prefix}{self._counts[kind] + 1}"
 
-    def _begin(self, event: CallEvent | ModelEvent) -> None:
+    def _begin_event(self, event: CallEvent | ModelEvent) -> None:
         """Add a call or a request to a model, and count it.
 
         What comes after the limit is not noted: how much that is depends on how soon it ends.
@@ -282,38 +286,38 @@ class Recorder:
             return
         kind = event["kind"]
         self._counts[kind] += 1
-        self._add(event)
+        self._add_event(event)
         if self._counts[kind] > self._limits[kind]:
             what = "calls" if kind == "call" else "requests to the model"
             self.over.set_result(f"more than {self._limits[kind]} {what}")
 
-    def _add(self, event: Event) -> None:
+    def _add_event(self, event: Event) -> None:
         if not self.closed:
             self._places[id(event)] = len(self.events)
             self.events.append(event)
-            self._tell(event)
+            self._tell_listeners(event)
 
     def _is_open(self, event: LastingEvent) -> bool:
         """Whether an event may still change: it was noted, and the trial is not over."""
         return not self.closed and id(event) in self._places
 
-    def _finish(self, event: LastingEvent) -> None:
+    def _finish_event(self, event: LastingEvent) -> None:
         event["s"] = round(self.now() - event["t"], 6)
-        self._tell(event)
+        self._tell_listeners(event)
 
-    def _tell(self, event: Event) -> None:
+    def _tell_listeners(self, event: Event) -> None:
         # Whichever way it came in, what is kept can be stored.
-        kept: Any = storable(event)
+        kept: Any = storable_json(event)
         if kept is not event:
-            self.mended += 1
+            self.repaired_texts += 1
             event.update(kept)
         self._listener(self._places[id(event)], event)
 
     # Which call carries out which proposal.
 
-    def proposed(self, id: str, tool: str, args: Json) -> None:
+    def remember_proposal(self, id: str, tool: str, args: Json) -> None:
         """Remember a proposal until a call takes it up."""
-        self._open_proposals.append((id, tool, canonical(args)))
+        self._open_proposals.append((id, tool, canonical_json(args)))
 
     def is_open(self, proposal: str) -> bool:
         """Whether no call has taken a proposal up yet."""
@@ -321,7 +325,7 @@ class Recorder:
 
     def take_proposal(self, tool: str, args: Json) -> str | None:
         """The proposal that a call carries out: same tool and arguments, else same tool."""
-        wanted = canonical(args)
+        wanted = canonical_json(args)
         # Frameworks may fill in defaults or coerce types on the way, so the arguments that go out
         # need not be those proposed; then the oldest open proposal of the tool is taken.
         there = [p for p in self._open_proposals if p[1] == tool]

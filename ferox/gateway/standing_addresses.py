@@ -17,7 +17,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
-from ferox.gateway.listening import from_here, listening
+from ferox.gateway.listening import from_here, listen_on
 from ferox.servers.offering import Offering
 from ferox.servers.sources.source import Caller, Definition, ProtocolRefusal, ToolOutput
 
@@ -69,10 +69,10 @@ class StandingAddresses:
         Raises:
             OSError: the port is taken.
         """
-        async with self._http, listening(self._handle, port) as base:
+        async with self._http, listen_on(self._handle_request, port) as base:
             yield base
 
-    async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _handle_request(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             return
         if not from_here(scope):
@@ -80,9 +80,9 @@ class StandingAddresses:
             return
         match scope["path"].split("/"):
             case ["", "a", agent, "model", "v1", *rest]:
-                await self._model(agent, "main", rest, scope, receive, send)
+                await self._handle_model(agent, "main", rest, scope, receive, send)
             case ["", "a", agent, "models", name, "v1", *rest]:
-                await self._model(agent, name, rest, scope, receive, send)
+                await self._handle_model(agent, name, rest, scope, receive, send)
             case ["", "a", agent, server, "mcp"]:
                 to = self._leads(agent, server)
                 if to is not None:
@@ -92,7 +92,7 @@ class StandingAddresses:
             case _:
                 await _refusal_of(404, "no such address")(scope, receive, send)
 
-    async def _model(
+    async def _handle_model(
         self, agent: str, name: str, rest: list[str], scope: Scope, receive: Receive, send: Send
     ) -> None:
         to = self._leads(agent, f"model/{name}")
@@ -108,6 +108,7 @@ class StandingAddresses:
         if tools is None:
             await _refusal_of(404, "this agent is offered no such server")(scope, receive, send)
             return
+        # Made for each request: at rest nothing is kept, and requests are few.
         manager = StreamableHTTPSessionManager(
             Offering(_IdleServer(server, tools)).server, stateless=True
         )

@@ -13,13 +13,14 @@ from ferox.intake.limits import FILE, IntakeError
 
 
 @contextmanager
-def opened(path: Path) -> Iterator[BinaryIO]:
+def open_ordinary_file(path: Path) -> Iterator[BinaryIO]:
     """An ordinary file, to be read. A pipe or a device would be waited for without end.
 
     Raises:
         OSError: it cannot be opened.
         IntakeError: it is not an ordinary file.
     """
+    # Opened first and looked at then: between a look and an opening the file could be replaced.
     descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
     if not stat.S_ISREG(os.fstat(descriptor).st_mode):
         os.close(descriptor)
@@ -35,7 +36,7 @@ def read_bytes(path: Path, max_bytes: int = FILE.max_bytes) -> bytes:
         OSError: it cannot be read.
         IntakeError: it is not an ordinary file, or too large.
     """
-    with opened(path) as file:
+    with open_ordinary_file(path) as file:
         body = file.read(max_bytes + 1)
     if len(body) > max_bytes:
         raise IntakeError(f"larger than {max_bytes:,} bytes")
@@ -61,12 +62,14 @@ def write_whole(path: Path, write: Callable[[TextIO], object]) -> None:
     Raises:
         OSError: it cannot be written.
     """
+    # In the same folder: only within one file system is a rename all or nothing.
     part = path.with_name(f".{path.name}.part")
     try:
         path.parent.mkdir(exist_ok=True)
         with part.open("w", encoding="utf-8") as file:
             write(file)
             file.flush()
+            # Without it a power cut may leave the new name with nothing in it.
             os.fsync(file.fileno())
         part.replace(path)
     except BaseException:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from ferox.intake.limits import MESSAGE, IntakeError, Limits, check_size, check_value, storable
+from ferox.intake.limits import MESSAGE, IntakeError, Limits, check_size, check_value, storable_json
 
 
 def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
@@ -35,7 +35,7 @@ def read_json_noting(text: str | bytes, limits: Limits = MESSAGE) -> tuple[Any, 
     except ValueError:  # Python's own bound on digits
         raise IntakeError(f"a number of more than {limits.max_digits} digits") from None
     check_value(value, limits)
-    kept = storable(value) if _may_hold_surrogates(text) else value
+    kept = storable_json(value) if _may_hold_surrogates(text) else value
     return kept, kept is not value
 
 

@@ -76,6 +76,7 @@ def check_value(value: Any, limits: Limits = MESSAGE) -> None:
         for item in level:
             if isinstance(item, float) and not math.isfinite(item):
                 raise IntakeError(f"{item} is not a JSON number")
+            # The time to print a whole number grows with the square of its digits.
             if isinstance(item, int) and abs(item) >= 10**limits.max_digits:
                 raise IntakeError(f"a number of more than {limits.max_digits} digits")
 
@@ -99,15 +100,15 @@ def storable_text(text: str) -> str:
     return text if text.isascii() else _SURROGATE.sub(REPLACEMENT, text)
 
 
-def storable(value: Any) -> Any:
+def storable_json(value: Any) -> Any:
     """A JSON value whose texts and keys can all be stored; the same object if they can be."""
     if isinstance(value, str):
         return storable_text(value)
     if isinstance(value, dict):
-        made = {storable_text(str(key)): storable(item) for key, item in value.items()}
+        made = {storable_text(str(key)): storable_json(item) for key, item in value.items()}
         return value if _is_unchanged(value, made) else made
     if isinstance(value, list):
-        items = [storable(item) for item in value]
+        items = [storable_json(item) for item in value]
         return value if all(a is b for a, b in zip(value, items, strict=True)) else items
     return value
 

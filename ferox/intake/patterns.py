@@ -48,7 +48,7 @@ class Pattern:
         self._compiled = _compile_cached(source)
         self._given_up: set[str] = set()
 
-    def find(self, text: str) -> str | None:
+    def first_match(self, text: str) -> str | None:
         """The first piece of a text that the pattern fits, which may be empty.
 
         Raises:
@@ -57,13 +57,14 @@ class Pattern:
         if text in self._given_up:
             raise GivenUp(self._give_up_reason(text))
         try:
+            # `concurrent` gives the interpreter's lock away, so that others go on meanwhile.
             found = self._compiled.search(text, timeout=MATCH_S, concurrent=True)
         except TimeoutError:
             self._given_up = {*list(self._given_up)[-KEPT:], text}
             raise GivenUp(self._give_up_reason(text)) from None
         return None if found is None else str(found[0])
 
-    def last(self, text: str) -> str | None:
+    def last_match(self, text: str) -> str | None:
         """The last piece of a text that the pattern fits; of one with groups, its first group.
 
         Raises:
@@ -78,13 +79,13 @@ class Pattern:
             return None
         return str(last[1] if self._compiled.groups else last[0])
 
-    def fits(self, text: str) -> bool:
+    def is_found_in(self, text: str) -> bool:
         """Whether the pattern is found anywhere in a text.
 
         Raises:
             GivenUp: it was not decided in time.
         """
-        return self.find(text) is not None
+        return self.first_match(text) is not None
 
     def _give_up_reason(self, text: str) -> str:
         shown = self.source if len(self.source) <= 60 else self.source[:59] + "…"
@@ -95,7 +96,7 @@ class Pattern:
 
 
 @lru_cache(maxsize=4096)
-def pattern(source: str) -> Pattern:
+def compile_pattern(source: str) -> Pattern:
     """A pattern, compiled once.
 
     Raises:
@@ -112,7 +113,8 @@ def _compile_cached(source: Any) -> Any:
     if _weight_of(source) > HEAVIEST:
         raise PatternError("its repeats multiply to more than anybody can match")
     try:
-        re.compile(source)  # the syntax that the formats promise
+        # The formats promise the syntax of `re`; what only `regex` takes is refused.
+        re.compile(source)
         return regex.compile(source)
     except (re.error, regex.error, RecursionError, OverflowError, MemoryError) as error:
         raise PatternError(f"no regular expression: {error or type(error).__name__}") from None

@@ -11,7 +11,7 @@ _TURNING = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u20
 """Marks that change the direction of the text around them (Unicode, UAX 9)."""
 
 
-def visible(text: str) -> str:
+def visible_text(text: str) -> str:
     """A text whose control characters and marks of direction are shown instead of obeyed.
 
     Line ends and tabs stay; escape becomes `␛`, a mark of direction `⟨U+202E⟩`.

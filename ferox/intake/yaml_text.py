@@ -30,7 +30,7 @@ class YamlText:
     places: dict[ValuePath, tuple[int, int]] = field(default_factory=dict)
     faults: list[IntakeError] = field(default_factory=list)
 
-    def place(self, path: ValuePath) -> tuple[int, int]:
+    def find_place(self, path: ValuePath) -> tuple[int, int]:
         """Line and column of a path; if nothing stands there, of the nearest thing around it."""
         while path and path not in self.places:
             path = path[:-1]
@@ -38,7 +38,7 @@ class YamlText:
 
     def add_fault(self, path: ValuePath, message: str) -> None:
         """Note what is wrong at a path."""
-        self.faults.append(IntakeError(message, *self.place(path)))
+        self.faults.append(IntakeError(message, *self.find_place(path)))
 
 
 class _TooMuch(Exception):
@@ -66,7 +66,7 @@ def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
         read.faults.append(IntakeError("the file is empty", 1, 1))
     else:
         with suppress(_TooMuch):
-            read.value = _Reader(read, limits).value(node, ())
+            read.value = _Reader(read, limits).read_value(node, ())
     return read
 
 
@@ -79,31 +79,31 @@ class _Reader:
         self._around: set[int] = set()
         """The nodes being read: one that turns up inside itself would never end."""
 
-    def value(self, node: Node, path: ValuePath) -> Any:
+    def read_value(self, node: Node, path: ValuePath) -> Any:
         """The value of a node that stands at a path."""
         places = self._read.places
         places.setdefault(path, _place_of(node))
         if id(node) in self._around:
-            self._refuse(path, "holds itself")
+            self._refuse_value(path, "holds itself")
         if len(places) > self._limits.max_nodes:
-            self._refuse(path, f"more than {self._limits.max_nodes} values")
+            self._refuse_value(path, f"more than {self._limits.max_nodes} values")
         if len(path) > self._limits.max_depth:
-            self._refuse(path, f"more than {self._limits.max_depth} levels")
+            self._refuse_value(path, f"more than {self._limits.max_depth} levels")
         if isinstance(node, ScalarNode):
-            return self._scalar(_kind_of(node), str(node.value), path)
+            return self._read_scalar(_kind_of(node), str(node.value), path)
         self._around.add(id(node))
         if isinstance(node, MappingNode):
-            value: Any = self._mapping(node, path)
+            value: Any = self._read_mapping(node, path)
         else:
-            value = [self.value(item, (*path, i)) for i, item in enumerate(node.value)]
+            value = [self.read_value(item, (*path, i)) for i, item in enumerate(node.value)]
         self._around.discard(id(node))
         return value
 
-    def _refuse(self, path: ValuePath, message: str) -> None:
+    def _refuse_value(self, path: ValuePath, message: str) -> None:
         self._read.add_fault(path, message)
         raise _TooMuch
 
-    def _mapping(self, node: MappingNode, path: ValuePath) -> dict[str, Any]:
+    def _read_mapping(self, node: MappingNode, path: ValuePath) -> dict[str, Any]:
         result: dict[str, Any] = {}
         for key_node, value_node in node.value:
             key = str(key_node.value)
@@ -115,10 +115,10 @@ class _Reader:
                 self._read.faults.append(IntakeError(f"`{key}` stands here twice", *place))
                 continue
             self._read.places[(*path, key)] = place
-            result[key] = self.value(value_node, (*path, key))
+            result[key] = self.read_value(value_node, (*path, key))
         return result
 
-    def _scalar(self, kind: str, text: str, path: ValuePath) -> Any:
+    def _read_scalar(self, kind: str, text: str, path: ValuePath) -> Any:
         if kind == "null":
             return None
         if kind == "bool":

@@ -144,12 +144,12 @@ CONNECTIONS: tuple[Connection, ...] = (
 )
 
 
-def connection(name: str) -> Connection | None:
+def find_connection(name: str) -> Connection | None:
     """A connection by its name; None if there is none."""
     return next((c for c in CONNECTIONS if c.name == name), None)
 
 
-def files(found: Connection, agent: str, model: str) -> dict[str, str]:
+def connection_files(found: Connection, agent: str, model: str) -> dict[str, str]:
     """The files that connect an agent of this name: path in the workspace → text."""
     ending = Path(found.code).suffix if found.code else ""
     file = f"{agent.replace('-', '_')}{ending}"

@@ -16,12 +16,12 @@ from itertools import pairwise
 from typing import Any
 
 from ferox.core.clock import Clock, parse_day, parse_time
-from ferox.core.json_values import brief, canonical, same
+from ferox.core.json_values import brief_json, canonical_json, equal_json
 from ferox.core.naming import free_name
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.core.story import Call, Story, Turn, read_story
-from ferox.core.support import judge, sources_of
+from ferox.core.support import judge_reply, sources_of
 from ferox.core.writings import kind_of, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import Suite
@@ -51,7 +51,7 @@ class TaskDraft:
     reasons: list[Inference] = field(default_factory=list)
 
 
-def draft(trace: Trace, name: str) -> TaskDraft:
+def draft_task(trace: Trace, name: str) -> TaskDraft:
     """A task from a trial's trace."""
     drafted = _Drafting(trace, name).draft()
     _leave_out_what_fails(drafted, trace)
@@ -78,12 +78,12 @@ class _Drafting:
 
     def draft(self) -> TaskDraft:
         """The whole task."""
-        task: dict[str, Any] = {"task": self.name, "title": self._title()}
-        approvals = self._approvals()
+        task: dict[str, Any] = {"task": self.name, "title": self._draft_title()}
+        approvals = self._draft_approvals()
         if approvals:
             task["approvals"] = approvals
         numbers = sorted({t.part for t in self.story.turns}) or [0]
-        parts = [self._part(n) for n in numbers]
+        parts = [self._draft_part(n) for n in numbers]
         if len(parts) > 1:
             task["parts"] = parts
             self.reasons.append(
@@ -99,12 +99,12 @@ class _Drafting:
             self.reasons.append(Inference("faults", "faults of the trial are not taken over"))
         return TaskDraft(task, self.reasons)
 
-    def _title(self) -> str:
+    def _draft_title(self) -> str:
         said = self.story.turns[0].text if self.story.turns else f"What {self.name} does"
         first = re.split(r"(?<=[.?!])\s", said.strip())[0]
         return first if len(first) <= 70 else f"{first[:69]}…"
 
-    def _part(self, number: int) -> dict[str, Any]:
+    def _draft_part(self, number: int) -> dict[str, Any]:
         turns = [t for t in self.story.turns if t.part == number]
         part: dict[str, Any] = {"say": turns[0].text if turns else "…"}
         if not turns:
@@ -113,7 +113,7 @@ class _Drafting:
                     "say", "a recorded session does not tell what the user said: write it here"
                 )
             )
-        rules = self._rules(turns)
+        rules = self._draft_rules(turns)
         if rules:
             part["user"] = rules
         begins = turns[0].start if turns and number else 0
@@ -121,13 +121,13 @@ class _Drafting:
         ends = min(later, default=float("inf"))
         calls = [c for c in self.story.calls if begins <= c.start < ends]
         self.flows = []
-        made = [self._call(call) for call in self._made(calls)]
+        made = [self._draft_call(call) for call in self._worthwhile_calls(calls)]
         # Where all calls failed, nobody can say what is expected: not that nothing is called.
         expect: dict[str, Any] = {"calls": made} if made or not calls else {}
         if self.flows:
             expect["order"] = _order_chains(self.flows)
             self.reasons.append(Inference("order", "only where a value flows from call to call"))
-        answer = self._answer(turns[-1]) if turns and turns[-1].reply is not None else []
+        answer = self._draft_answer(turns[-1]) if turns and turns[-1].reply is not None else []
         if answer:
             expect["answer"] = answer
         part["expect"] = expect
@@ -135,13 +135,13 @@ class _Drafting:
 
     # The scripted user
 
-    def _rules(self, turns: list[Turn]) -> list[dict[str, Any]]:
+    def _draft_rules(self, turns: list[Turn]) -> list[dict[str, Any]]:
         rules = []
         for before, turn in pairwise(turns):
             asked = before.reply or ""
             pattern = _pattern_for(asked)
             rule: dict[str, Any] = {"if_reply": {"matches": pattern}, "say": turn.text}
-            why = f"the user answered {brief(turn.text, 40)} to a reply that fits /{pattern}/"
+            why = f"the user answered {brief_json(turn.text, 40)} to a reply that fits /{pattern}/"
             if _ASKS.search(asked) and _YES.search(turn.text):
                 rule["grants"] = "go-ahead"
                 self.granted_at = turn.start
@@ -150,13 +150,13 @@ class _Drafting:
             self.reasons.append(Inference("user", why))
         return rules
 
-    def _approvals(self) -> list[dict[str, Any]]:
+    def _draft_approvals(self) -> list[dict[str, Any]]:
         found: dict[str, dict[str, Any]] = {}
         for ask in self.story.asks:
             entry: dict[str, Any] = {"tool": ask["tool"], "decision": ask.get("decision")}
             edited, args = ask.get("edited"), ask.get("args") or {}
             if isinstance(edited, dict):
-                entry["edit"] = {k: v for k, v in edited.items() if not same(v, args.get(k))}
+                entry["edit"] = {k: v for k, v in edited.items() if not equal_json(v, args.get(k))}
             found.setdefault(ask["tool"], entry)
         if found:
             self.reasons.append(Inference("approvals", "decided as they were in the trial"))
@@ -164,7 +164,7 @@ class _Drafting:
 
     # Calls
 
-    def _made(self, calls: list[Call]) -> Iterator[Call]:
+    def _worthwhile_calls(self, calls: list[Call]) -> Iterator[Call]:
         """The calls that a good trial would make: no failed ones, and none twice."""
         seen: set[str] = set()
         for call in calls:
@@ -177,13 +177,13 @@ class _Drafting:
                 seen.add(call.signature)
                 yield call
 
-    def _call(self, call: Call) -> dict[str, Any]:
+    def _draft_call(self, call: Call) -> dict[str, Any]:
         name = free_name(call.tool.split("/", 1)[1], set(self.names.values()))
-        sources = list(self._sources(call))
+        sources = list(self._earlier_values(call))
         entry: dict[str, Any] = {"as": name, "tool": call.tool}
         args = {}
         for key, value in call.args.items() if isinstance(call.args, dict) else ():
-            spec, why = self._argument(value, call, sources)
+            spec, why = self._draft_argument(value, call, sources)
             args[key] = spec
             self.reasons.append(Inference(f"{name}.{key}", why))
             if isinstance(spec, dict) and spec.keys() == {"from", "path"}:
@@ -201,14 +201,14 @@ class _Drafting:
         self.names[call.index] = name
         return entry
 
-    def _sources(self, call: Call) -> Iterator[tuple[Any, _Source]]:
+    def _earlier_values(self, call: Call) -> Iterator[tuple[Any, _Source]]:
         """Every value of the results before a call, the nearest call's first."""
         for earlier in reversed(self.story.calls[: call.index]):
             name = self.names.get(earlier.index)
             if name and earlier.end is not None and earlier.end <= call.start:
                 yield from ((v, _Source(name, p)) for v, p in _leaves_of(earlier.result, "$"))
 
-    def _argument(
+    def _draft_argument(
         self, value: Any, call: Call, sources: list[tuple[Any, _Source]]
     ) -> tuple[Any, str]:
         """What is expected of an argument, and why."""
@@ -223,11 +223,11 @@ class _Drafting:
                 return {"day": "today"}, "it is the clock's day"
             if 0 < ahead <= 7:
                 return {"day": f"+{ahead}"}, f"{ahead} days after the clock's"
-        found = next((s for v, s in sources if telling and same(v, value)), None)
+        found = next((s for v, s in sources if telling and equal_json(v, value)), None)
         if found is not None:
             return (
                 {"from": found.name, "path": found.path},
-                f"{brief(value, 30)} stands in what {found.name} brought",
+                f"{brief_json(value, 30)} stands in what {found.name} brought",
             )
         if isinstance(value, str) and day is not None and parse_time(value, self.clock.tz):
             return {"time": value, "within_min": 30}, "a moment, half an hour either way"
@@ -239,11 +239,11 @@ class _Drafting:
 
     # The answer
 
-    def _answer(self, turn: Turn) -> list[dict[str, Any]]:
+    def _draft_answer(self, turn: Turn) -> list[dict[str, Any]]:
         reply = turn.reply or ""
         by = turn.replied or 0
         calls = [c for c in self.story.calls if c.start <= by]
-        values = judge(reply, sources_of(self.story, by, self.clock)).values
+        values = judge_reply(reply, sources_of(self.story, by, self.clock)).values
         found: list[dict[str, Any]] = []
         leaves = [
             (v, name, path)
@@ -253,7 +253,9 @@ class _Drafting:
             if _tells_value(v) and not isinstance(v, list)
         ]
         for value in values:
-            hit = next((x for x in leaves if self._is(value.text, value.kind, x[0])), None)
+            hit = next(
+                (x for x in leaves if self._is_same_value(value.text, value.kind, x[0])), None
+            )
             if hit is None or len(found) >= MOST_MENTIONS:
                 continue
             kind = kind_of(hit[0])
@@ -270,7 +272,7 @@ class _Drafting:
             self.reasons.append(Inference("answer", "every value of the reply had a source"))
         return found
 
-    def _is(self, text: str, kind: str, value: Any) -> bool:
+    def _is_same_value(self, text: str, kind: str, value: Any) -> bool:
         """Whether a value of the reply is the value of a result."""
         there = kind_of(value)
         if there == "number":
@@ -293,7 +295,7 @@ def _leaves_of(value: Any, path: str, exact: bool = False) -> Iterator[tuple[Any
     """Values with the path at which they stand; of a list any item's, or `exact`: this one's."""
     if isinstance(value, dict):
         for key, item in value.items():
-            step = f".{key}" if re.fullmatch(r"[A-Za-z_]\w*", key) else f"[{canonical(key)}]"
+            step = f".{key}" if re.fullmatch(r"[A-Za-z_]\w*", key) else f"[{canonical_json(key)}]"
             yield from _leaves_of(item, path + step, exact)
     elif isinstance(value, list):
         yield value, path
@@ -361,7 +363,7 @@ def _failing_checks(drafted: TaskDraft, trace: Trace) -> list[Check]:
     suite = Suite.model_validate(
         {"ferox": 1, "suite": "draft", "zone": trace["zone"], "tasks": [drafted.task]}
     )
-    result = score(compile_script(suite, suite.tasks[0]), trace)
+    result = score_trial(compile_script(suite, suite.tasks[0]), trace)
     families = ("arguments", "order", "outcome")
     return [c for c in result["checks"] if c["passed"] is False and c["family"] in families]
 

@@ -14,8 +14,8 @@ from typing import Any
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import FILE, IntakeError
 from ferox.intake.yaml_text import read_yaml_text
-from ferox.making.mocks import MakingError, Tool, literal
-from ferox.making.samples import sample
+from ferox.making.mocks import MakingError, Tool, as_literal
+from ferox.making.samples import sample_value
 
 METHODS = ("get", "put", "post", "delete", "patch", "head", "options")
 LONGEST_CHAIN = 12
@@ -94,12 +94,12 @@ class _Document:
     def operations(self) -> Iterator[tuple[str, str, dict[str, Any], list[Any]]]:
         """Path, method, operation, and the parameters that all operations of the path share."""
         for path, item in _object_at(self.root.get("paths")).items():
-            there = _object_at(self.resolved(item))
+            there = _object_at(self.resolve_reference(item))
             for method in METHODS:
                 if isinstance(there.get(method), dict):
                     yield path, method, there[method], _list_at(there.get("parameters"))
 
-    def resolved(self, value: Any) -> Any:
+    def resolve_reference(self, value: Any) -> Any:
         """A value, or what its reference points to in the document.
 
         Raises:
@@ -108,10 +108,10 @@ class _Document:
         for _ in range(LONGEST_CHAIN):
             if not (isinstance(value, dict) and isinstance(value.get("$ref"), str)):
                 return value
-            value = self._target(value["$ref"])
+            value = self._reference_target(value["$ref"])
         return {}
 
-    def _target(self, reference: str) -> Any:
+    def _reference_target(self, reference: str) -> Any:
         if not reference.startswith("#/"):
             message = f"`{reference[:200]}` leads out of the document, and no such reference is"
             raise MakingError(f"{message} followed: put what it names into the document")
@@ -123,7 +123,7 @@ class _Document:
             value = value[step]
         return value
 
-    def schema(self, schema: Any) -> dict[str, Any]:
+    def json_schema(self, schema: Any) -> dict[str, Any]:
         """A schema of OpenAPI as JSON Schema 2020-12, its references written out.
 
         Raises:
@@ -135,7 +135,7 @@ class _Document:
         if reference in self._open:
             return {}
         self._open.append(reference)
-        written = self.schema(self._target(reference))
+        written = self.json_schema(self._reference_target(reference))
         self._open.pop()
         return written
 
@@ -147,12 +147,12 @@ class _Document:
         kept = {k: v for k, v in schema.items() if k in _KEPT}
         for key in ("items", "not", "additionalProperties"):
             if isinstance(kept.get(key), dict):
-                kept[key] = self.schema(kept[key])
+                kept[key] = self.json_schema(kept[key])
         for key in ("oneOf", "anyOf", "allOf"):
             if isinstance(kept.get(key), list):
-                kept[key] = [self.schema(s) for s in kept[key]]
+                kept[key] = [self.json_schema(s) for s in kept[key]]
         if isinstance(kept.get("properties"), dict):
-            kept["properties"] = {n: self.schema(s) for n, s in kept["properties"].items()}
+            kept["properties"] = {n: self.json_schema(s) for n, s in kept["properties"].items()}
         if schema.get("nullable") and isinstance(kept.get("type"), str):
             kept["type"] = [kept["type"], "null"]
         for key, bound in (("exclusiveMinimum", "minimum"), ("exclusiveMaximum", "maximum")):
@@ -169,7 +169,7 @@ def _tool_of(
     document: _Document, path: str, method: str, operation: dict[str, Any], shared: list[Any]
 ) -> Tool:
     given = [*shared, *_list_at(operation.get("parameters"))]
-    parameters = [_object_at(document.resolved(p)) for p in given]
+    parameters = [_object_at(document.resolve_reference(p)) for p in given]
     properties, required = _arguments_of(document, parameters)
     _body_arguments(document, operation, properties, required)
     schema: dict[str, Any] = {"type": "object", "properties": properties}
@@ -206,7 +206,7 @@ def _arguments_of(
             continue
         name = str(parameter.get("name"))
         content = _object_at(next(iter(_object_at(parameter.get("content")).values()), {}))
-        spec = document.schema(parameter.get("schema") or content.get("schema"))
+        spec = document.json_schema(parameter.get("schema") or content.get("schema"))
         if parameter.get("description"):
             spec["description"] = parameter["description"]
         if "example" in parameter:
@@ -231,10 +231,10 @@ def _body_arguments(
     required: list[str],
 ) -> None:
     """A body's fields become arguments; one that is no object, or whose names clash, is `body`."""
-    body = document.resolved(operation.get("requestBody"))
+    body = document.resolve_reference(operation.get("requestBody"))
     if not isinstance(body, dict):
         return
-    schema = document.schema(_json_content(body).get("schema"))
+    schema = document.json_schema(_json_content(body).get("schema"))
     fields = schema.get("properties")
     if isinstance(fields, dict) and not fields.keys() & properties.keys():
         properties.update(fields)
@@ -252,21 +252,22 @@ def _answers_of(
     """The schema of the first good answer, and rules from its examples."""
     responses = _object_at(operation.get("responses"))
     good = next((responses[s] for s in sorted(responses) if s.startswith("2")), None)
-    content = _json_content(document.resolved(good if good else responses.get("default")))
-    schema = document.schema(content.get("schema")) if content.get("schema") else None
+    content = _json_content(document.resolve_reference(good if good else responses.get("default")))
+    schema = document.json_schema(content.get("schema")) if content.get("schema") else None
     named = {
-        name: _object_at(document.resolved(example)).get("value")
+        name: _object_at(document.resolve_reference(example)).get("value")
         for name, example in _object_at(content.get("examples")).items()
     }
     rules = [
-        {**_condition_of(parameters, name), "give": literal(value)} for name, value in named.items()
+        {**_condition_of(parameters, name), "give": as_literal(value)}
+        for name, value in named.items()
     ]
     rules = [r for r in rules if "when" in r] + [r for r in rules if "when" not in r][:1]
     if not rules or "when" in rules[-1]:
         if "example" in content:
-            rules.append({"give": literal(content["example"])})
+            rules.append({"give": as_literal(content["example"])})
         elif schema and not rules:
-            rules.append({"give": literal(sample(schema))})
+            rules.append({"give": as_literal(sample_value(schema))})
         elif not rules:
             rules.append({"give": {"todo": "what this operation answers"} if content else {}})
     output = schema if schema and schema.get("type") == "object" else None

@@ -9,11 +9,11 @@ from statistics import median, quantiles
 from typing import Any
 
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.core.matchers import is_matcher
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp
-from ferox.making.samples import sample
+from ferox.making.samples import sample_value
 from ferox.recordings.recording import Exchange, Recording
 
 Tool = dict[str, Any]
@@ -25,23 +25,23 @@ class MakingError(ValueError):
     """Something that no mock can be made of."""
 
 
-def literal(value: Any) -> Any:
+def as_literal(value: Any) -> Any:
     """A value as a mock writes it, so that nothing in it is taken for an expression."""
     if isinstance(value, dict):
-        return {key: literal(item) for key, item in value.items()}
+        return {key: as_literal(item) for key, item in value.items()}
     if isinstance(value, list):
-        return [literal(item) for item in value]
+        return [as_literal(item) for item in value]
     if isinstance(value, str) and re.search(r"\{\{|\{%|\{#", value):
         return re.sub(r"\{(?=[{%#])", "{{ '{' }}", value)
     return value
 
 
-def skeleton(definition: dict[str, Any]) -> Tool:
+def tool_skeleton(definition: dict[str, Any]) -> Tool:
     """A tool of a live server's list, with an answer to be filled in."""
     tool = _defined_tools(definition)
     output = definition.get("outputSchema")
-    given = sample(output) if output else {"todo": f"what {definition['name']} answers"}
-    tool["answers"] = [{"give": literal(given)}]
+    given = sample_value(output) if output else {"todo": f"what {definition['name']} answers"}
+    tool["answers"] = [{"give": as_literal(given)}]
     return tool
 
 
@@ -55,7 +55,7 @@ def _defined_tools(definition: dict[str, Any]) -> Tool:
 
 def from_list(tools: Iterable[dict[str, Any]]) -> dict[str, Any]:
     """A mock with every tool of a list, its answers to be filled in."""
-    return {"tools": [skeleton(tool) for tool in tools]}
+    return {"tools": [tool_skeleton(tool) for tool in tools]}
 
 
 def from_recording(recording: Recording) -> dict[str, Any]:
@@ -74,7 +74,7 @@ def from_recording(recording: Recording) -> dict[str, Any]:
         )
         made = calls.get(name)
         if not made:
-            tool = skeleton(definitions[name])
+            tool = tool_skeleton(definitions[name])
         else:
             pace = _latency_of([c.s for c in made if c.s is not None])
             tool = {**tool, **pace, "answers": _answer_rules(made)}
@@ -92,7 +92,7 @@ def _reaches_server(tool: dict[str, Any] | None, args: dict[str, Any]) -> bool:
     """Whether a call comes as far as a mock's rules: it refuses wrong arguments before them."""
     schema = (tool or {}).get("inputSchema")
     try:
-        return schema is None or schema_of(schema).fault(args) is None
+        return schema is None or schema_of(schema).find_fault(args) is None
     except (UnusableSchema, GivenUp):
         return True
 
@@ -111,18 +111,18 @@ def _answer_rules(calls: list[Exchange]) -> list[dict[str, Any]]:
     """Rules for one tool's calls: the fewest arguments that tell their answers apart."""
     by_args: dict[str, list[Exchange]] = {}
     for call in calls:
-        by_args.setdefault(canonical(call.args), []).append(call)
+        by_args.setdefault(canonical_json(call.args), []).append(call)
     groups = list(by_args.values())[:MOST_RULES]
     answers = [_answer_of(group) for group in groups]
-    telling = _telling_arguments([g[0].args for g in groups], [canonical(a) for a in answers])
+    telling = _telling_arguments([g[0].args for g in groups], [canonical_json(a) for a in answers])
     rules: dict[str, dict[str, Any]] = {}
     for group, answer in zip(groups, answers, strict=True):
         seen = {name: _seen_schema(group[0].args, name) for name in telling}
-        key = canonical([answer, {k: v for k, v in seen.items() if k != telling[-1]}])
+        key = canonical_json([answer, {k: v for k, v in seen.items() if k != telling[-1]}])
         if len(telling) == 1 and key in rules:
             _widen_schema(rules[key]["when"], telling[0], seen[telling[0]])
             continue
-        key = canonical([answer, seen]) if len(telling) != 1 else key
+        key = canonical_json([answer, seen]) if len(telling) != 1 else key
         rules.setdefault(key, {**({"when": seen} if seen else {}), **answer})
     return list(rules.values())
 
@@ -130,13 +130,13 @@ def _answer_rules(calls: list[Exchange]) -> list[dict[str, Any]]:
 def _telling_arguments(args: list[dict[str, Any]], answers: list[str]) -> list[str]:
     """The smallest set of arguments whose values determine the answers; all that vary if none."""
     names = sorted({name for a in args for name in a})
-    varying = [n for n in names if len({canonical(a.get(n, "\0absent")) for a in args}) > 1]
+    varying = [n for n in names if len({canonical_json(a.get(n, "\0absent")) for a in args}) > 1]
     if len(set(answers)) == 1:
         return []
     for size in range(1, min(3, len(varying)) + 1):
         for chosen in combinations(varying, size):
             telling: dict[str, str] = {}
-            keys = [canonical([a.get(n, "\0absent") for n in chosen]) for a in args]
+            keys = [canonical_json([a.get(n, "\0absent") for n in chosen]) for a in args]
             if all(telling.setdefault(k, x) == x for k, x in zip(keys, answers, strict=True)):
                 return list(chosen)
     return varying
@@ -162,7 +162,7 @@ def _widen_schema(when: dict[str, Any], name: str, value: Any) -> None:
 def _answer_of(group: list[Exchange]) -> dict[str, Any]:
     """What a rule gives for one set of arguments, called once or several times."""
     found = [_given_answer(call) for call in group]
-    if len({canonical(f) for f in found}) == 1:
+    if len({canonical_json(f) for f in found}) == 1:
         return found[0]
     plain = [f["give"] for f in found if f.keys() == {"give"}]
     return {"give_in_turn": plain} if len(plain) == len(found) else found[0]
@@ -170,25 +170,25 @@ def _answer_of(group: list[Exchange]) -> dict[str, Any]:
 
 def _given_answer(call: Exchange) -> dict[str, Any]:
     if call.error is not None:
-        return {"error": literal(str(call.error.get("message")))}
+        return {"error": as_literal(str(call.error.get("message")))}
     result = call.result or {}
     content = result.get("content") or []
     texts = [c.get("text") for c in content if c.get("type") == "text"]
     if result.get("isError"):
-        return {"error": literal("\n".join(map(str, texts)))}
+        return {"error": as_literal("\n".join(map(str, texts)))}
     if isinstance(result.get("structuredContent"), dict):
-        return {"give": literal(result["structuredContent"])}
+        return {"give": as_literal(result["structuredContent"])}
     if len(content) == 1 and len(texts) == 1:
         try:
             value = read_json(texts[0])
         except ValueError:
             value = texts[0]
-        return {"give": literal(value if isinstance(value, dict | list | str) else texts[0])}
-    return {"content": literal(content)}
+        return {"give": as_literal(value if isinstance(value, dict | list | str) else texts[0])}
+    return {"content": as_literal(content)}
 
 
 def _mock_resources(recording: Recording) -> Iterable[dict[str, Any]]:
-    listed = {r.get("uri"): r for r in recording.listed("resources/list", "resources")}
+    listed = {r.get("uri"): r for r in recording.listed_items("resources/list", "resources")}
     read: dict[str, dict[str, Any]] = {}
     for exchange in recording.exchanges:
         if exchange.method == "resources/read" and exchange.result:
@@ -203,11 +203,11 @@ def _mock_resources(recording: Recording) -> Iterable[dict[str, Any]]:
         if "blob" in content:
             yield {**resource, "blob": content["blob"]}
         else:
-            yield {**resource, "text": literal(content.get("text", ""))}
+            yield {**resource, "text": as_literal(content.get("text", ""))}
 
 
 def _mock_prompts(recording: Recording) -> Iterable[dict[str, Any]]:
-    listed = {p.get("name"): p for p in recording.listed("prompts/list", "prompts")}
+    listed = {p.get("name"): p for p in recording.listed_items("prompts/list", "prompts")}
     given: dict[str, dict[str, Any]] = {}
     for exchange in recording.exchanges:
         if exchange.method == "prompts/get" and exchange.result:
@@ -221,7 +221,7 @@ def _mock_prompts(recording: Recording) -> Iterable[dict[str, Any]]:
             for a in about.get("arguments") or []
         ]
         messages = [
-            {"role": m.get("role", "user"), "content": literal(m.get("content") or {})}
+            {"role": m.get("role", "user"), "content": as_literal(m.get("content") or {})}
             for m in result.get("messages") or []
         ]
         yield {**prompt, **({"arguments": arguments} if arguments else {}), "messages": messages}

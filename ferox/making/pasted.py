@@ -49,7 +49,7 @@ class PastedServer:
     secrets: dict[str, str] = field(default_factory=dict)
     """Credentials by the names under which the file refers to them; for the workspace's `.env`."""
 
-    def secret(self, name: str, value: str, prefix: str = "") -> dict[str, str]:
+    def secret_field(self, name: str, value: str, prefix: str = "") -> dict[str, str]:
         """What stands in the file for a credential, which is kept apart."""
         while self.secrets.get(name, value) != value:
             name += "_2"
@@ -57,7 +57,7 @@ class PastedServer:
         self.notes.append(f"a credential is kept apart, in the workspace's `.env` as {name}")
         return {"secret": name, **({"prefix": prefix} if prefix else {})}
 
-    def avoid(self, taken: Mapping[str, str]) -> None:
+    def avoid_names(self, taken: Mapping[str, str]) -> None:
         """Give credentials other names where those are taken for other values."""
         for name, value in list(self.secrets.items()):
             free = name
@@ -83,7 +83,7 @@ def _renamed_servers(value: Any, old: str, new: str) -> Any:
     )
 
 
-def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServer]:
+def parse_pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServer]:
     """The servers in pasted words.
 
     Values that look like credentials are kept apart, in `secrets`: the file names them only.
@@ -110,7 +110,7 @@ def pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServ
         taken[server.name] = taken.get(server.name, 0) + 1
         if taken[server.name] > 1:
             server.name = f"{server.name}-{taken[server.name]}"
-        server.avoid({**(known or {}), **kept})
+        server.avoid_names({**(known or {}), **kept})
         kept |= server.secrets
     return found
 
@@ -232,10 +232,10 @@ def _command_of(words: list[str], server: PastedServer) -> list[Any]:
         option, equals, value = word.partition("=")
         if option.startswith("--") and equals and is_credential(option, value):
             name = secret_name(server.name, option)
-            made.append(server.secret(name, value, f"{option}="))
+            made.append(server.secret_field(name, value, f"{option}="))
         elif _is_given_to(before, word) or looks_secret(word):
             name = secret_name(server.name, before if before.startswith("-") else "secret")
-            made.append(server.secret(name, word))
+            made.append(server.secret_field(name, word))
         else:
             made.append(word)
     return made
@@ -256,7 +256,7 @@ def _address_server(name: str, given: dict[str, Any]) -> PastedServer:
     server = PastedServer(name, {"url": url})
     if given.get("transport") == "sse" or path.endswith("/sse"):
         server.live["transport"] = "sse"
-    query = {n: server.secret(secret_name(name, n), v) for n, v in secrets.items()}
+    query = {n: server.secret_field(secret_name(name, n), v) for n, v in secrets.items()}
     if query:
         server.live["query"] = query
     headers = {
@@ -282,7 +282,7 @@ def _secret_or_value(key: str, value: str, server: PastedServer, prefix: str = "
     if _PLACEHOLDER.fullmatch(value):
         server.notes.append(f"put {named}=… into the workspace's `.env`, for `{key}`")
         return {"secret": named, **shown}
-    return server.secret(named, value, prefix) if is_credential(key, value) else value
+    return server.secret_field(named, value, prefix) if is_credential(key, value) else value
 
 
 def _header_value(key: str, value: str, server: PastedServer) -> Any:

@@ -15,7 +15,7 @@ FORMATS = {
 DEEPEST = 6
 
 
-def sample(schema: Any, depth: int = 0) -> Any:
+def sample_value(schema: Any, depth: int = 0) -> Any:
     """A value that fits a schema: its example or default if it has one, else the plainest."""
     if not isinstance(schema, dict) or depth > DEEPEST:
         return None
@@ -27,9 +27,9 @@ def sample(schema: Any, depth: int = 0) -> Any:
             return schema[key][0]
     for key in ("oneOf", "anyOf"):
         if _listed_values(schema, key):
-            return sample(schema[key][0], depth + 1)
+            return sample_value(schema[key][0], depth + 1)
     if _listed_values(schema, "allOf"):
-        parts = [sample(part, depth + 1) for part in schema["allOf"]]
+        parts = [sample_value(part, depth + 1) for part in schema["allOf"]]
         return {k: v for part in parts if isinstance(part, dict) for k, v in part.items()}
     kind = schema.get("type")
     kind = kind[0] if isinstance(kind, list) and kind else kind
@@ -37,9 +37,9 @@ def sample(schema: Any, depth: int = 0) -> Any:
         properties = schema.get("properties")
         if not isinstance(properties, dict):
             return {}
-        return {name: sample(spec, depth + 1) for name, spec in properties.items()}
+        return {name: sample_value(spec, depth + 1) for name, spec in properties.items()}
     if kind == "array":
-        return [] if depth >= DEEPEST else [sample(schema.get("items"), depth + 1)]
+        return [] if depth >= DEEPEST else [sample_value(schema.get("items"), depth + 1)]
     if kind in ("integer", "number"):
         return schema.get("minimum", 0)
     if kind == "boolean":

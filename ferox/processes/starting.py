@@ -56,6 +56,7 @@ async def start_watched(
         if not Path(command[0]).exists():
             raise FileNotFoundError(2, "no such file", command[0])
         raise PermissionError(13, "it may not be run", command[0])
+    # A command on its way is in nobody's list yet; `end_orphans` would take it for an orphan.
     _watched.starting += 1
     try:
         process = await asyncio.create_subprocess_exec(
@@ -75,7 +76,7 @@ async def start_watched(
     return process
 
 
-async def gone(process: Process) -> int:
+async def wait_until_gone(process: Process) -> int:
     """The status of a process once it is gone; `wait` waits for its pipes too, which others may
     hold."""
     while process.returncode is None:
@@ -91,16 +92,17 @@ def ask_to_end(process: Process) -> None:
 
 async def end_watched(process: Process) -> None:
     """End a command and everything it started, whatever that did to get away."""
+    # Looked up first: once the watchman is gone, nothing says any more what was below it.
     below = _all_below(process.pid)
     with suppress(ProcessLookupError):
         process.terminate()
     with suppress(TimeoutError):
-        await asyncio.wait_for(gone(process), END_S)
+        await asyncio.wait_for(wait_until_gone(process), END_S)
     # A watchman that was stopped or killed by those it watches leaves this to be done here.
     _kill_all([*below, *_all_below(process.pid)])
     with suppress(ProcessLookupError):
         process.kill()
-    await gone(process)
+    await wait_until_gone(process)
     _watched.alive.discard(process.pid)
     if _watched.adopts and not _watched.starting:
         end_orphans()

@@ -13,7 +13,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
-from ferox.processes.starting import ask_to_end, end_watched, gone, start_watched
+from ferox.processes.starting import ask_to_end, end_watched, start_watched, wait_until_gone
 
 LOG_LINES = 200
 LONGEST_LOG_LINE = 2000
@@ -21,6 +21,7 @@ LONGEST_LOG_LINE = 2000
 CHUNK = 256 * 1024
 START_OF_LINE = 300
 """Bytes that are kept of a line that is too long."""
+# A guess: pipes are read at once, but a process that just ended may not have been yet.
 LAST_WORDS_S = 0.5
 """Seconds that what a process wrote may take to arrive once it is gone."""
 
@@ -43,7 +44,7 @@ class Subprocess:
         # One line waits at a time: a command that nobody listens to is held up by its pipe.
         self._lines: asyncio.Queue[OutputLine | None] = asyncio.Queue(1)
         # Not `process.wait()`: it waits for the pipes too, which a grandchild may hold open.
-        self._over = asyncio.create_task(gone(process))
+        self._over = asyncio.create_task(wait_until_gone(process))
         self._reading = asyncio.create_task(self._read_output())
         self._logging = asyncio.create_task(self._read_log())
 
@@ -100,7 +101,7 @@ class Subprocess:
 
     async def wait(self) -> int:
         """Its status once it is gone and its log was read."""
-        status = await gone(self._process)
+        status = await wait_until_gone(self._process)
         await asyncio.wait({self._logging}, timeout=2 * LAST_WORDS_S)
         return status
 
@@ -109,11 +110,11 @@ class Subprocess:
         if self._process.stdin:
             self._process.stdin.close()
         with suppress(TimeoutError):
-            await asyncio.wait_for(gone(self._process), grace_s)
+            await asyncio.wait_for(wait_until_gone(self._process), grace_s)
         if self.alive:
             ask_to_end(self._process)
             with suppress(TimeoutError):
-                await asyncio.wait_for(gone(self._process), grace_s)
+                await asyncio.wait_for(wait_until_gone(self._process), grace_s)
         await self.kill()
 
     async def kill(self) -> None:
@@ -130,8 +131,9 @@ class Subprocess:
     async def _read_log(self) -> None:
         assert self._process.stderr
         rest = b""
-        while chunk := await self._read(self._process.stderr):
+        while chunk := await self._read_pipe(self._process.stderr):
             *lines, rest = (rest + chunk).split(b"\n")
+            # A log without line ends must not fill the memory.
             rest = rest[-2 * LONGEST_LOG_LINE :]
             for line in lines:
                 self._add_to_log(line)
@@ -142,20 +144,20 @@ class Subprocess:
         assert self._process.stdout
         parts: list[bytes] = []
         start, size = b"", 0
-        while chunk := await self._read(self._process.stdout):
+        while chunk := await self._read_pipe(self._process.stdout):
             *lines, rest = chunk.split(b"\n")
             for line in lines:
-                await self._lines.put(self._line([*parts, line], start, size + len(line)))
+                await self._lines.put(self._make_line([*parts, line], start, size + len(line)))
                 parts, start, size = [], b"", 0
             start = start or (b"".join(parts) + rest)[:START_OF_LINE]
             size += len(rest)
             # Of a line that is too long nothing but its start is kept while it goes on.
             parts = [*parts, rest] if size <= self._longest_line else []
         if size:
-            await self._lines.put(self._line(parts, start, size))
+            await self._lines.put(self._make_line(parts, start, size))
         await self._lines.put(None)
 
-    async def _read(self, pipe: asyncio.StreamReader) -> bytes:
+    async def _read_pipe(self, pipe: asyncio.StreamReader) -> bytes:
         """What comes next on a pipe; nothing soon after the command is gone, even if something
         else still holds the pipe."""
         read = asyncio.ensure_future(pipe.read(CHUNK))
@@ -167,7 +169,7 @@ class Subprocess:
         finally:
             read.cancel()
 
-    def _line(self, parts: Sequence[bytes], start: bytes, size: int) -> OutputLine:
+    def _make_line(self, parts: Sequence[bytes], start: bytes, size: int) -> OutputLine:
         if size > self._longest_line:
             return OutputLine(start or parts[-1][:START_OF_LINE], size, None)
         whole = b"".join(parts)

@@ -61,6 +61,7 @@ def start(command: list[str]) -> int:
         return pid
     try:
         os.setpgid(0, 0)
+        # Handlers are not inherited over exec, but signals that are ignored are.
         for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
             signal.signal(number, signal.SIG_DFL)
         os.execvp(command[0], command)
@@ -86,6 +87,7 @@ def main(parent: int, command: list[str]) -> None:
     signal.signal(signal.SIGUSR1, ask)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     end_with(parent)
+    # A pipe ends for its reader when the last holder closes it; the watchman must not be one.
     nothing = os.open(os.devnull, os.O_RDWR)
     for pipe in (0, 1, 2):
         os.dup2(nothing, pipe)
@@ -95,6 +97,7 @@ def main(parent: int, command: list[str]) -> None:
             break
     kill_below()
     if os.WIFSIGNALED(status):
+        # Ends by the signal that ended the command, so that whoever waits sees the same.
         number = os.WTERMSIG(status)
         if number not in (signal.SIGKILL, signal.SIGSTOP):
             signal.signal(number, signal.SIG_DFL)

@@ -44,34 +44,34 @@ class Capture:
         self._learning = True
         self._file: TextIO | None = None
 
-    def note(self, session: int, dir: str, msg: dict[str, Any]) -> None:
+    def note_message(self, session: int, dir: str, msg: dict[str, Any]) -> None:
         """Write one message."""
         t = round(time.perf_counter() - self._begun, 6)
         line = RecordedLine(t, session, dir, self._masker.mask(msg))
         self.count += 1
         if self._learning:
             self._first.append(line)
-            self._learn()
+            self._learn_header()
         if self._file is None:
-            self._open()
+            self._open_file()
         assert self._file
         self._file.write(line.text() + "\n")
         self._file.flush()
         self._listener(line)
 
-    def _open(self) -> None:
+    def _open_file(self) -> None:
         self.path.parent.mkdir(parents=True, exist_ok=True)
         self._file = self.path.open("a", encoding="utf-8")
         if self._file.tell() == 0:
             self._file.write(header_text(self._header) + "\n")
 
-    def _learn(self) -> None:
+    def _learn_header(self) -> None:
         """Look whether the first messages tell the header's facts."""
         facts = {key for key, value in protocol_of(self._first) if value is not None}
         if {"protocol", "server_info"} <= facts or len(self._first) >= HEADER_WAITS:
-            self._settle(self._first[:-1])
+            self._write_header(self._first[:-1])
 
-    def _settle(self, written: list[RecordedLine]) -> None:
+    def _write_header(self, written: list[RecordedLine]) -> None:
         """Put what is known into the header, and the file that is there again."""
         facts = {k: v for k, v in protocol_of(self._first) if v is not None}
         self._header = self._header.model_copy(update=facts)
@@ -84,7 +84,7 @@ class Capture:
     def close(self) -> Recording | None:
         """End the file; None, and no file, if nothing passed."""
         if self._learning and self._first:
-            self._settle(self._first)
+            self._write_header(self._first)
         if self._file is not None:
             self._file.close()
         elif not self.count:

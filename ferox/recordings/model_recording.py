@@ -12,7 +12,7 @@ from typing import Any, TextIO
 
 from pydantic import ValidationError
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.core.masking import Masker
 from ferox.formats.recording import ModelExchange, ModelRecordingHeader
 from ferox.intake.json_text import read_json
@@ -30,7 +30,7 @@ def request_key(path: str, body: dict[str, Any]) -> str:
     asked = {k: v for k, v in body.items() if k not in PASSED_OVER and v is not None}
     if not asked.get("stream"):
         asked.pop("stream", None)
-    return hashlib.sha256(canonical([path, asked]).encode()).hexdigest()
+    return hashlib.sha256(canonical_json([path, asked]).encode()).hexdigest()
 
 
 @dataclass
@@ -91,7 +91,7 @@ class ModelCapture:
         self._masker = masker
         self._file: TextIO | None = None
 
-    def note(
+    def note_exchange(
         self,
         path: str,
         request: dict[str, Any],
@@ -102,7 +102,7 @@ class ModelCapture:
     ) -> None:
         """Keep one exchange."""
         if self._file is None:
-            self._open()
+            self._open_file()
         exchange = ModelExchange(
             path=path, request=self._masker.mask(request), status=status,
             answer=self._masker.mask(answer), s=s, first_s=first_s,
@@ -111,7 +111,7 @@ class ModelCapture:
         self._file.write(exchange.model_dump_json(exclude_none=True) + "\n")
         self._file.flush()
 
-    def _open(self) -> None:
+    def _open_file(self) -> None:
         self.path.parent.mkdir(parents=True, exist_ok=True)
         self._file = self.path.open("a", encoding="utf-8")
         at = datetime.now(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from ferox.formats.recording import RecordedMessage, RecordingHeader
-from ferox.intake.files import opened, write_whole
+from ferox.intake.files import open_ordinary_file, write_whole
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 
@@ -80,7 +80,7 @@ class Recording:
     lines: list[RecordedLine] = field(default_factory=list)
     _indexes: dict[tuple[str, ...], Any] = field(default_factory=dict, repr=False, compare=False)
 
-    def indexed(self, by: tuple[str, ...], make: Callable[[], Index]) -> Index:
+    def index_once(self, by: tuple[str, ...], make: Callable[[], Index]) -> Index:
         """What `make` gives, made once for all who play the recording with `by` left out."""
         if by not in self._indexes:
             self._indexes[by] = make()
@@ -95,8 +95,8 @@ class Recording:
             RecordingError: with the line that is wrong.
         """
         try:
-            with opened(path) as file:
-                return cls._read(path.name, file)
+            with open_ordinary_file(path) as file:
+                return cls._read_texts(path.name, file)
         except OSError as error:
             raise RecordingError(f"{path.name}: {error.strerror}") from None
         except IntakeError as error:
@@ -109,10 +109,10 @@ class Recording:
         Raises:
             RecordingError: with the line that is wrong.
         """
-        return cls._read(name, (line.encode() for line in text.split("\n")))
+        return cls._read_texts(name, (line.encode() for line in text.split("\n")))
 
     @classmethod
-    def _read(cls, name: str, texts: Iterable[bytes]) -> Recording:
+    def _read_texts(cls, name: str, texts: Iterable[bytes]) -> Recording:
         numbered = enumerate(texts, 1)
         _, first = next(numbered, (1, b""))
         try:
@@ -187,7 +187,7 @@ class Recording:
         """The results of every answered request of a method, in order."""
         return [e.result for e in self.exchanges if e.method == method and e.result is not None]
 
-    def listed(self, method: str, key: str) -> list[dict[str, Any]]:
+    def listed_items(self, method: str, key: str) -> list[dict[str, Any]]:
         """A list as the server last gave it, all its pages together."""
         items: list[dict[str, Any]] = []
         for exchange in self.exchanges:
@@ -199,7 +199,7 @@ class Recording:
     @property
     def tools(self) -> list[Definition]:
         """The tools as the server last listed them."""
-        return self.listed("tools/list", "tools")
+        return self.listed_items("tools/list", "tools")
 
     def left_open(self) -> list[int]:
         """Sessions with a request that nobody ever answered."""

@@ -28,25 +28,25 @@ class Captures:
         self._open: dict[str, Capture] = {}
         self._sessions: dict[str, int] = {}
 
-    def heard(self, server: str, mode: str) -> LineListener | None:
+    def line_listener(self, server: str, mode: str) -> LineListener | None:
         """Who is told of one trial's messages to and from a server; None if it is not live."""
         if mode == MOCK or (mode == RECORDED and self._servers[server].replay.miss != "live"):
             return None
         session = self._sessions[server] = self._sessions.get(server, 0) + 1
 
         def note(dir: Direction, message: dict[str, Any]) -> None:
-            self._capture(server, mode).note(session, dir, message)
+            self._server_capture(server, mode).note_message(session, dir, message)
 
         return note
 
-    def _capture(self, server: str, mode: str) -> Capture:
+    def _server_capture(self, server: str, mode: str) -> Capture:
         if server not in self._open:
             live = LIVE if mode == RECORDED else mode
-            path = self._path(server)
+            path = self._free_path(server)
             self._open[server] = capture_of(self._servers[server], live, path)
         return self._open[server]
 
-    def model(self, name: str) -> ModelCapture | None:
+    def model_capture(self, name: str) -> ModelCapture | None:
         """Who takes what passes to and from a model; None if it is a stand-in."""
         source = self._sources[name]
         if source.stand_in:
@@ -54,11 +54,11 @@ class Captures:
         if name not in self._models:
             known = secrets_of(source)
             model_name = source.name or name
-            path = self._path(f"model-{name}")
+            path = self._free_path(f"model-{name}")
             self._models[name] = ModelCapture(path, model_name, Masker(known, names=False))
         return self._models[name]
 
-    def _path(self, name: str) -> Path:
+    def _free_path(self, name: str) -> Path:
         path = self._folder / f"{name}.jsonl"
         count = 1
         while path.exists():  # a run that was taken up again

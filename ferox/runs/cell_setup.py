@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.core.agent_code import local_modules
-from ferox.core.json_values import hashed
+from ferox.core.json_values import json_hash
 from ferox.formats.agent import AgentFile
 from ferox.intake.files import read_bytes
 from ferox.intake.limits import IntakeError
@@ -54,18 +54,18 @@ def cell_setup(
         "model": ", ".join(m if c == "main" else f"{c}: {m}" for c, m in thinks_with.items()),
         "modes": ", ".join(f"{s} {mode}" for s, mode in sorted(script.servers.items())),
         "faults": overrides.faults or "",
-        "instructions": hashed(snapshot.instructions.get(agent, "")),
-        "wording": hashed(wording),
-        "model settings": hashed([models, stand_ins, spoken]),
-        "servers": hashed([servers, recordings]),
-        "agent settings": hashed(own),
+        "instructions": json_hash(snapshot.instructions.get(agent, "")),
+        "wording": json_hash(wording),
+        "model settings": json_hash([models, stand_ins, spoken]),
+        "servers": json_hash([servers, recordings]),
+        "agent settings": json_hash(own),
     }
     return {**setup, "agent code": code} if code else setup
 
 
 def setup_key(setup: dict[str, str]) -> str:
     """Equal for set-ups that are comparable."""
-    return hashed([setup.get(part, "") for part in COMPARABLE])
+    return json_hash([setup.get(part, "") for part in COMPARABLE])
 
 
 def _dumped_model(model: Any) -> dict[str, Any]:
@@ -95,4 +95,4 @@ def agent_code(agent: AgentFile, root: Path) -> str | None:
             waiting += [path.parent / f"{name}.py" for name in local_modules(text)]
             waiting += [path.parent / name / "__init__.py" for name in local_modules(text)]
     named = {str(Path(p).relative_to(root.resolve())): text for p, text in texts.items()}
-    return hashed(named) if named else None
+    return json_hash(named) if named else None

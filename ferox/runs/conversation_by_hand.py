@@ -70,20 +70,20 @@ class ConversationByHand(Watched):
     async def end(self) -> None:
         """End it at once, whatever goes on, and keep what was said."""
         if self.waits is not None and self.waits.kind == WORDS:
-            self.give(None)
+            self.give_input(None)
         else:
             self._stop.set()
         if self._task is not None:
             with suppress(TimeoutError):
                 await asyncio.wait_for(asyncio.shield(self._task), END_S)
 
-    def give(self, value: Any) -> None:
+    def give_input(self, value: Any) -> None:
         """Give what it waits for."""
         if self.waits is not None and not self.waits.answer.done():
             self.waits.answer.set_result(value)
 
     async def _carry_out(self) -> None:
-        masker = Masker(self.snapshot.secrets(), names=False)
+        masker = Masker(self.snapshot.secret_values(), names=False)
         try:
             async with (
                 open_link(self.snapshot, self.agent, self.root) as (gateway, link),
@@ -91,7 +91,7 @@ class ConversationByHand(Watched):
             ):
 
                 def heard(n: int, event: Event) -> None:
-                    writer.event(self.trial, n, event)
+                    writer.keep_event(self.trial, n, event)
                     self.events[n:] = [event, *self.events[n + 1 :]]
                     self.note_change()
 
@@ -102,7 +102,7 @@ class ConversationByHand(Watched):
                     listener=heard,
                     stop=self._stop,
                     taps=SeamTaps(
-                        wire=lambda *messages: writer.wire(self.trial, *messages),
+                        wire=lambda *messages: writer.keep_wire(self.trial, *messages),
                         requests=requests_to(writer, self.trial, masker),
                     ),
                 )
@@ -115,7 +115,7 @@ class ConversationByHand(Watched):
             self.waits = None
             self.note_change(over=True)
 
-    async def _wait(self, kind: Any, **about: Any) -> Any:
+    async def _wait_for_person(self, kind: Any, **about: Any) -> Any:
         wait = PendingInput(kind, asyncio.get_running_loop().create_future(), **about)
         before, self.waits = self.waits, wait
         self.note_change()
@@ -132,30 +132,32 @@ class ConversationByHand(Watched):
         """The person may hold any call."""
         return self
 
-    async def opening(self, part: int) -> UserWords | None:
+    async def opening_words(self, part: int) -> UserWords | None:
         """The first words of the person."""
-        text: str | None = await self._wait(WORDS)
+        text: str | None = await self._wait_for_person(WORDS)
         return None if text is None else UserWords(text)
 
-    async def answer(self, part: int, reply: str) -> UserWords | None:
+    async def answer_reply(self, part: int, reply: str) -> UserWords | None:
         """The next words of the person."""
-        return await self.opening(part)
+        return await self.opening_words(part)
 
-    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Have the person decide an approval."""
-        approved, edited = await self._wait(APPROVAL, tool=tool, args=args)
+        approved, edited = await self._wait_for_person(APPROVAL, tool=tool, args=args)
         return ApprovalDecision(approved, edited)
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
-        return self.rule is not None and self.rule.wants(address, tool, first)
+        return self.rule is not None and self.rule.wants_call(address, tool, first)
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until the person lets a held call go."""
-        decided: HoldDecision = await self._wait(HELD, tool=address, args=args)
+        decided: HoldDecision = await self._wait_for_person(HELD, tool=address, args=args)
         return decided
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a server's question to the person."""
-        answer: QuestionAnswer = await self._wait(QUESTION, message=message, schema=schema)
+        answer: QuestionAnswer = await self._wait_for_person(
+            QUESTION, message=message, schema=schema
+        )
         return answer

@@ -11,8 +11,8 @@ from ferox.agents.links.choosing import make_link
 from ferox.agents.links.link import Link
 from ferox.gateway.gateway import Gateway
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing_addresses import addresses, serve_standing_addresses
-from ferox.store.database import folder
+from ferox.runs.standing_addresses import agent_addresses, serve_standing_addresses
+from ferox.store.database import results_folder
 
 
 def link_of(
@@ -20,7 +20,9 @@ def link_of(
 ) -> Link:
     """The link that drives an agent of a run, in the workspace at `root`."""
     file = snapshot.agents[agent]
-    return make_link(file, root, folder(root), seams=addresses(snapshot, file), starts=starts)
+    return make_link(
+        file, root, results_folder(root), seams=agent_addresses(snapshot, file), starts=starts
+    )
 
 
 @asynccontextmanager
@@ -33,8 +35,8 @@ async def open_link(
         async with (
             Gateway().serve() as gateway,
             serve_standing_addresses(root, snapshot),
-            link.place(),
+            link.hold_place(),
         ):
             yield gateway, link
     finally:
-        await link.shut()
+        await link.shut_down()

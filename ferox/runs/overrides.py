@@ -29,7 +29,7 @@ class Overrides(BaseModel):
     models: dict[str, str] = {}
     faults: str | None = None
 
-    def check(self, workspace: Workspace) -> None:
+    def check_workspace(self, workspace: Workspace) -> None:
         """See whether the workspace has what is wanted.
 
         Raises:
@@ -54,7 +54,7 @@ class Overrides(BaseModel):
             known = ", ".join(sorted(sets)) or "none in ferox.yaml"
             raise OverrideError(f"`{self.faults}`: no such set of faults; there is {known}")
 
-    def agent(self, agent: AgentFile) -> AgentFile:
+    def override_agent(self, agent: AgentFile) -> AgentFile:
         """An agent as this run has it."""
 
         def instead(model: str) -> str:
@@ -65,7 +65,7 @@ class Overrides(BaseModel):
         named = {name: instead(model) for name, model in agent.models.items()}
         return agent.model_copy(update={"model": instead(agent.model), "models": named})
 
-    def suite(self, suite: Suite, workspace: Workspace) -> Suite:
+    def override_suite(self, suite: Suite, workspace: Workspace) -> Suite:
         """A suite as this run has it."""
         servers = {s: self.modes.get(s, mode) for s, mode in suite.servers.items()}
         update: dict[str, object] = {"servers": servers}

@@ -20,7 +20,7 @@ class Patience:
         self._still = 0
 
     @asynccontextmanager
-    async def limit(self, seconds: float) -> AsyncIterator[None]:
+    async def limit_time(self, seconds: float) -> AsyncIterator[None]:
         """As `asyncio.timeout`, but for the time in which something is held.
 
         Raises:
@@ -37,7 +37,7 @@ class Patience:
                 self._left.pop(timeout, None)
 
     @contextmanager
-    def still(self) -> Iterator[None]:
+    def stand_still(self) -> Iterator[None]:
         """Have every limit stand still while the context is open."""
         self._still += 1
         if self._still == 1:
@@ -63,14 +63,14 @@ class PatientHold:
 
     def __init__(self, hold: Hold, patience: Patience) -> None:
         self._hold, self._patience = hold, patience
-        self.wants = hold.wants
+        self.wants_call = hold.wants_call
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a question to the person."""
-        with self._patience.still():
-            return await self._hold.ask(message, schema)
+        with self._patience.stand_still():
+            return await self._hold.ask_question(message, schema)
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
-        with self._patience.still():
-            return await self._hold.wait(address, args)
+        with self._patience.stand_still():
+            return await self._hold.wait_for_decision(address, args)

@@ -9,8 +9,8 @@ from typing import Any
 
 from ferox.agents.diagnosis import next_to_try
 from ferox.agents.links.link import ApprovalDecision
-from ferox.core.naming import counted
-from ferox.core.remarks import Remark, remarks
+from ferox.core.naming import counted_noun
+from ferox.core.remarks import Remark, trial_remarks
 from ferox.formats.trace import ReplyEvent, Trace, end_of
 from ferox.gateway.holding import FAIL, Hold, HoldDecision
 from ferox.gateway.model_seam.model_check import look_at_model
@@ -64,88 +64,90 @@ class Probe:
         """Look at everything, one after another."""
         try:
             for called, model in self.snapshot.agents[self.agent].thinks_with.items():
-                await self._model(called, model)
-            await self._turn()
+                await self._check_model(called, model)
+            await self._converse_once()
         finally:
-            self._now(None)
+            self._set_doing(None)
 
-    def _now(self, doing: str | None) -> None:
+    def _set_doing(self, doing: str | None) -> None:
         self.doing = doing
         self.listener()
 
     def failed(self, message: str) -> None:
         """Say that the probe itself could not go on."""
-        self._found("probe", False, message, "see the log of `ferox serve`")
+        self._add_finding("probe", False, message, "see the log of `ferox serve`")
 
-    def _found(self, about: str, ok: bool | None, message: str, advice: str = "") -> None:
+    def _add_finding(self, about: str, ok: bool | None, message: str, advice: str = "") -> None:
         self.steps.append(ProbeStep(about, ok, message, advice))
         self.listener()
 
-    async def _model(self, called: str, model: str) -> None:
-        self._now(f"looking at its model {model}")
+    async def _check_model(self, called: str, model: str) -> None:
+        self._set_doing(f"looking at its model {model}")
         about = "model" if called == "main" else f"model {called}"
         for finding in await look_at_model(model, self.snapshot.models[model]):
-            self._found(about, finding.ok, finding.message, finding.advice)
+            self._add_finding(about, finding.ok, finding.message, finding.advice)
 
-    async def _turn(self) -> None:
+    async def _converse_once(self) -> None:
         agent = self.snapshot.agents[self.agent]
-        self._now("starting it" if agent.link != "plain" else "asking it")
-        user = _ProbingUser(lambda: self._now("one harmless turn"))
+        self._set_doing("starting it" if agent.link != "plain" else "asking it")
+        user = _ProbingUser(lambda: self._set_doing("one harmless turn"))
         async with open_link(self.snapshot, self.agent, self.root) as (gateway, link):
             surroundings = TrialSurroundings(
-                gateway=gateway, link=link, folder=self.root, go_on_without=self._lost
+                gateway=gateway, link=link, folder=self.root, go_on_without=self._report_lost_server
             )
             running = TrialRun(job_by_hand(self.snapshot, self.agent), surroundings, user)
             trace = await running.carry_out()
         self.log = running.log[-40:]
-        self._read(trace)
+        self._judge_trace(trace)
 
-    def _lost(self, server: str, reason: str) -> None:
+    def _report_lost_server(self, server: str, reason: str) -> None:
         advice = "put right what it says, or choose another mode; the probe goes on without it"
-        self._found(f"server {server}", False, reason, advice)
+        self._add_finding(f"server {server}", False, reason, advice)
 
-    def _read(self, trace: Trace) -> None:
+    def _judge_trace(self, trace: Trace) -> None:
         end = end_of(trace)
         why, reason = end.get("why"), str(end.get("reason") or "")
         agent = self.snapshot.agents[self.agent]
         if why == "could_not_run":
-            self._found("servers", False, reason, "put right what it says, or choose another mode")
+            self._add_finding(
+                "servers", False, reason, "put right what it says, or choose another mode"
+            )
             return
         if why == "did_not_start":
-            self._found("start", False, reason, next_to_try(agent, self.root, reason))
+            self._add_finding("start", False, reason, next_to_try(agent, self.root, reason))
             return
         seconds = trace["link"]["start_s"]
         started = f"it opened in {seconds:.1f} s" if agent.link != "plain" else "Ferox's own loop"
-        self._found("start", True, started)
-        self._tools(trace)
+        self._add_finding("start", True, started)
+        self._judge_tools(trace)
         reply = next((e for e in trace["events"] if e["kind"] == "reply"), None)
         if reply is None:
             advice = next_to_try(agent, self.root, reason)
-            self._found("turn", False, f"it gave no reply: {reason}", advice)
+            self._add_finding("turn", False, f"it gave no reply: {reason}", advice)
         else:
-            self._reply(reply)
+            self._judge_reply(reply)
         for name in trace.get("reply_tools") or ():
             message = f"it replies by its tool {name}"
             advice = (
                 f"write `reply_tools: [{name}]` in its file, so that it is never taken for a call"
             )
             known = name in agent.reply_tools
-            self._found("reply", True, message, "" if known else advice)
-        self.remarks = [r for r in remarks(trace) if r.kind not in ("held", "replies_by")]
+            self._add_finding("reply", True, message, "" if known else advice)
+        self.remarks = [r for r in trial_remarks(trace) if r.kind not in ("held", "replies_by")]
         self.listener()
 
-    def _reply(self, reply: ReplyEvent) -> None:
+    def _judge_reply(self, reply: ReplyEvent) -> None:
         self.reply = reply.get("text")
         of = reply.get("of")
         if of:
             advice = "have it return text, or a pair of text and data"
-            self._found("turn", False, f"its reply was not text but a {of}", advice)
+            self._add_finding("turn", False, f"its reply was not text but a {of}", advice)
         elif not (self.reply or "").strip():
-            self._found("turn", None, "its reply was empty")
+            self._add_finding("turn", None, "its reply was empty")
         else:
-            self._found("turn", True, "it replied")
+            self._add_finding("turn", True, "it replied")
 
-    def _tools(self, trace: Trace) -> None:
+    def _judge_tools(self, trace: Trace) -> None:
         """Which tools it was offered, and by which names its model saw them."""
         models = [e for e in trace["events"] if e["kind"] == "model"]
         shown = {a for e in models for a in e.get("offered") or ()}
@@ -157,20 +159,20 @@ class Probe:
             rewritten = "input" in differs.get(address, {})
             self.tools.append(SeenTool(address, as_name, rewritten))
         self.own_tools = sorted(a for a in shown if a.startswith("own/"))
-        count = counted(len(served), "tool")
+        count = counted_noun(len(served), "tool")
         lists = sum(t["lists"] for t in trace["traffic"].values())
         if not served:
-            self._found("tools", None, "it is offered no tools of any server")
+            self._add_finding("tools", None, "it is offered no tools of any server")
         elif not trace["model_seam"]:
             message = f"it is offered {count}; its model's requests do not pass Ferox: not seen"
-            self._found("tools", True if lists else None, message)
+            self._add_finding("tools", True if lists else None, message)
         elif not shown:
             message = f"it is offered {count}; the requests to its model define none"
-            self._found("tools", None, message)
+            self._add_finding("tools", None, message)
         else:
             seen = sum(t.as_name is not None for t in self.tools)
             message = f"it is offered {count}, and its model saw {seen} of them"
-            self._found("tools", True if seen == len(served) else None, message)
+            self._add_finding("tools", True if seen == len(served) else None, message)
 
 
 @dataclass
@@ -184,27 +186,27 @@ class _ProbingUser:
         """It holds every call."""
         return self
 
-    async def opening(self, part: int) -> UserWords | None:
+    async def opening_words(self, part: int) -> UserWords | None:
         """The one turn."""
         self.on_turn()
         return UserWords(WORDS)
 
-    async def answer(self, part: int, reply: str) -> UserWords | None:
+    async def answer_reply(self, part: int, reply: str) -> UserWords | None:
         """Nothing more."""
         return None
 
-    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Deny it."""
         return ApprovalDecision(approved=False)
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Every call."""
         return True
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Refuse it."""
         return HoldDecision(FAIL, "This is only a test of the line; no tool is called.")
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked."""
         return QuestionAnswer("not_asked", {})

@@ -14,7 +14,7 @@ from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.store.database import Engine, folder, reading, writing
+from ferox.store.database import Engine, read_session, results_folder, write_session
 from ferox.store.runs import (
     add_cell_setup,
     add_run,
@@ -28,7 +28,7 @@ from ferox.store.runs import failed_cells as failed_cells_of
 from ferox.store.snapshots import keep_snapshot
 from ferox.store.tables import Run
 from ferox.workspace import Workspace
-from ferox.workspace.vault import SecretUse, vault
+from ferox.workspace.vault import SecretUse, current_vault
 
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
@@ -53,7 +53,7 @@ def check_agreed(snapshot: Snapshot) -> None:
     Raises:
         SecretsNotAgreed: some of it waits for the user's word.
     """
-    uses = vault().unagreed(snapshot.uses())
+    uses = current_vault().unagreed_uses(snapshot.secret_uses())
     if uses:
         raise SecretsNotAgreed(uses)
 
@@ -84,7 +84,7 @@ def plan_run(
     """
     otherwise = overrides or Overrides()
     try:
-        otherwise.check(workspace)
+        otherwise.check_workspace(workspace)
     except OverrideError as error:
         raise RunError(str(error)) from None
     for kind, given, known in (
@@ -114,7 +114,7 @@ def plan_run(
     except RecordingError as error:
         raise RunError(str(error)) from None
     check_agreed(snapshot)
-    with writing(engine) as session:
+    with write_session(engine) as session:
         run = add_run(
             session,
             title=", ".join(suites),
@@ -144,7 +144,7 @@ def overrides_of(run: Run) -> Overrides:
 
 def captures_folder(root: Path, run: int) -> Path:
     """Where what passed to and from live servers in a run is kept."""
-    return folder(root) / "captures" / f"run-{run}"
+    return results_folder(root) / "captures" / f"run-{run}"
 
 
 def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
@@ -153,7 +153,7 @@ def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
     Raises:
         RunError: there is no such run, or nothing failed in it.
     """
-    with reading(engine) as session:
+    with read_session(engine) as session:
         if find_run(session, run) is None:
             raise RunError(f"there is no run {run}")
         cells = failed_cells_of(session, run)
@@ -169,7 +169,7 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
         RunError: nothing failed in it, or what failed is no longer in the workspace.
     """
     cells = failed_cells(engine, run)
-    with reading(engine) as session:
+    with read_session(engine) as session:
         before = get_run(session, run)
         repeats, at_once, seed = before.repeats, before.at_once, before.seed
         overrides = overrides_of(before)
@@ -188,8 +188,11 @@ def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subp
     Raises:
         RunError: another process carries the run out.
     """
-    with RunLock(workspace) as own, (folder(workspace) / f"run-{run}.log").open("ab") as log:
-        if lock is None or not lock.held:
+    with (
+        RunLock(workspace) as own,
+        (results_folder(workspace) / f"run-{run}.log").open("ab") as log,
+    ):
+        if lock is None or not lock.is_held:
             lock = own
             if not own.claim(run):
                 raise RunError(f"run {run} still goes on")
@@ -217,7 +220,7 @@ def state_of(workspace: Path, run: Run) -> str:
 
 def stop_run(engine: Engine, run: int) -> None:
     """Ask the worker to stop; it does so within half a second."""
-    with writing(engine) as session:
+    with write_session(engine) as session:
         change_run(session, run, stop=True)
 
 
@@ -229,7 +232,7 @@ def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | 
     Raises:
         RunError: no such run, it still goes on, or nothing is missing.
     """
-    with reading(engine) as session:
+    with read_session(engine) as session:
         there = find_run(session, run)
         if there is None:
             raise RunError(f"there is no run {run}")
@@ -237,7 +240,7 @@ def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | 
     with RunLock(workspace) as own:
         if not (lock or own).claim(run, LEAVING_S if ending else GLANCE_S):
             raise RunError(f"run {run} still goes on")
-        with writing(engine) as session:
+        with write_session(engine) as session:
             missing = put_back(session, run)
     if not missing:
         raise RunError(f"nothing is missing from run {run}")

@@ -6,12 +6,12 @@ import time
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
 from ferox.runs.snapshot import script_hash
-from ferox.store.database import Engine, Session, writing
+from ferox.store.database import Engine, Session, write_session
 from ferox.store.results import keep_judgements, keep_script, read_results, verdict_of
 from ferox.store.traces import read_traces
 from ferox.store.trials import count_stale, judged_trials, stale_trials
@@ -54,7 +54,7 @@ def try_script(session: Session, script: Script, most: int = 200) -> Iterator[Re
         trace, before = traces.get(trial.id), results.get(trial.id)
         if trace is None or before is None:
             continue
-        now = score(script, trace)
+        now = score_trial(script, trace)
         about = (trial.id, trial.run_id, trial.agent, trial.number)
         yield RejudgedTrial(
             *about, verdict_of(before), verdict_of(now), tuple(changed_checks(before, now))
@@ -91,12 +91,12 @@ class RescoredBatch:
     left: int
 
 
-def stale(session: Session, suite: Suite, task: Task) -> int:
+def stale_count(session: Session, suite: Suite, task: Task) -> int:
     """How many stored trials of a task were last scored under another script."""
     return count_stale(session, suite.suite, task.task, script_hash(suite, task))
 
 
-def rescore(
+def rescore_next(
     engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BATCH_S
 ) -> RescoredBatch:
     """Score stored trials of these tasks under the suite, for as long as one batch takes.
@@ -106,7 +106,7 @@ def rescore(
     """
     ends = time.monotonic() + batch_s
     done = changed = 0
-    with writing(engine) as session:
+    with write_session(engine) as session:
         for task in tasks:
             for judged, turned in _score_again(session, suite, task):
                 done, changed = done + judged, changed + turned
@@ -114,7 +114,7 @@ def rescore(
                     break
             if time.monotonic() > ends:
                 break
-        left = sum(stale(session, suite, task) for task in tasks)
+        left = sum(stale_count(session, suite, task) for task in tasks)
     return RescoredBatch(done, changed, left)
 
 
@@ -128,7 +128,7 @@ def _score_again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[i
         traces = read_traces(session, list(before))
         if not traces:
             return
-        results = {id: score(script, trace) for id, trace in traces.items()}
+        results = {id: score_trial(script, trace) for id, trace in traces.items()}
         keep_judgements(session, results, hashed)
         yield len(results), sum(verdict_of(r) != before[id] for id, r in results.items())
         if len(results) < len(before):

@@ -20,12 +20,12 @@ class RunHold:
         self._engine, self.run = engine, run
         self.rule: HoldRule | None = None
 
-    def read(self, session: Session) -> None:
+    def read_rule(self, session: Session) -> None:
         """Read the rule again; it may change while the run goes on."""
         rule = holding.rule_of(session, self.run)
         self.rule = HoldRule(**rule) if rule else None
 
-    def of(self, trial: int) -> TrialHold:
+    def hold_of(self, trial: int) -> TrialHold:
         """Who may hold the calls of a trial."""
         return TrialHold(self, self._engine, trial)
 
@@ -36,25 +36,25 @@ class TrialHold:
     def __init__(self, run: RunHold, engine: Engine, trial: int) -> None:
         self._run, self._engine, self._trial = run, engine, trial
 
-    def wants(self, address: str, tool: Definition, first: bool) -> bool:
+    def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
-        return self._run.rule is not None and self._run.rule.wants(address, tool, first)
+        return self._run.rule is not None and self._run.rule.wants_call(address, tool, first)
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked: the run's scripts say what the user says."""
         return QuestionAnswer("not_asked", {})
 
-    async def wait(self, address: str, args: dict[str, Any]) -> HoldDecision:
+    async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
         held = await asyncio.to_thread(
-            holding.hold, self._engine, self._run.run, self._trial, address, args
+            holding.hold_call, self._engine, self._run.run, self._trial, address, args
         )
         try:
             while True:
-                found = await asyncio.to_thread(holding.decision, self._engine, held)
+                found = await asyncio.to_thread(holding.call_decision, self._engine, held)
                 if found is not None:
                     return HoldDecision(*found)
                 await asyncio.sleep(LOOK_EVERY_S)
         except BaseException:
-            holding.release(self._engine, held)
+            holding.release_call(self._engine, held)
             raise

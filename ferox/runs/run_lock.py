@@ -14,7 +14,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Self
 
-from ferox.store.database import folder
+from ferox.store.database import results_folder
 
 GLANCE_S = 0.5
 """Seconds for which a claim is tried: whoever looks whether a run is claimed holds it a moment."""
@@ -22,7 +22,7 @@ GLANCE_S = 0.5
 
 def lock_path(workspace: Path, run: int) -> Path:
     """The file that is locked while a run is claimed."""
-    return folder(workspace) / f"run-{run}.lock"
+    return results_folder(workspace) / f"run-{run}.lock"
 
 
 def is_claimed(workspace: Path, run: int) -> bool:
@@ -81,7 +81,7 @@ class RunLock:
         return self._descriptor
 
     @property
-    def held(self) -> bool:
+    def is_held(self) -> bool:
         """Whether a run is claimed by it."""
         return self._descriptor is not None
 

@@ -11,7 +11,7 @@ from ferox.core.script import parts_of
 from ferox.core.story import fits_any
 from ferox.formats.suite import Part, Task, UserRule
 from ferox.gateway.holding import Hold
-from ferox.intake.patterns import pattern
+from ferox.intake.patterns import compile_pattern
 from ferox.runs.trial_user import UserWords
 
 
@@ -23,12 +23,12 @@ class ScriptedUser:
         self._task, self._parts = task, parts_of(task)
         self._used: Counter[int] = Counter()
 
-    async def opening(self, part: int) -> UserWords | None:
+    async def opening_words(self, part: int) -> UserWords | None:
         """The part's first words."""
         text = self._parts[part].say
         return None if text is None else UserWords(text)
 
-    async def answer(self, part: int, reply: str) -> UserWords | None:
+    async def answer_reply(self, part: int, reply: str) -> UserWords | None:
         """The words of the first rule that fits the reply.
 
         Raises:
@@ -38,7 +38,7 @@ class ScriptedUser:
         place = next_rule(rules, self._used, reply)
         return None if place is None else UserWords(rules[place].say, place)
 
-    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Decide by the task's approvals; a call without an entry is denied."""
         entry = next((a for a in self._task.approvals if fits_any(tool, [a.tool])), None)
         if entry is None or entry.decision != "approve":
@@ -46,7 +46,7 @@ class ScriptedUser:
         return ApprovalDecision(approved=True, args={**args, **entry.edit} if entry.edit else None)
 
 
-def conversations(parts: list[Part]) -> list[tuple[int, int]]:
+def group_conversations(parts: list[Part]) -> list[tuple[int, int]]:
     """The parts that share a conversation: the first of each, and the one after its last."""
     begins = [0, *(n for n, part in enumerate(parts) if n and part.fresh)]
     return list(pairwise([*begins, len(parts)]))
@@ -62,7 +62,7 @@ def next_rule(rules: list[UserRule], used: Counter[int], reply: str) -> int | No
     """
     for place, rule in enumerate(rules):
         spent = rule.at_most is not None and used[id(rule)] >= rule.at_most
-        if not spent and pattern(rule.if_reply.matches).fits(reply):
+        if not spent and compile_pattern(rule.if_reply.matches).is_found_in(reply):
             used[id(rule)] += 1
             return place
     return None

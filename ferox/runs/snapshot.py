@@ -10,7 +10,7 @@ from typing import Any
 from pydantic import BaseModel, PrivateAttr
 
 import ferox
-from ferox.core.json_values import hashed
+from ferox.core.json_values import json_hash
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
 from ferox.formats.server import ServerFile
@@ -25,7 +25,7 @@ from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.environment import known_secrets, secrets_of
 from ferox.workspace.modes import RECORDED, reach_for_mode
-from ferox.workspace.vault import SecretUse, destination, origin
+from ferox.workspace.vault import SecretUse, address_origin, secret_destination
 
 
 class Snapshot(BaseModel):
@@ -46,7 +46,7 @@ class Snapshot(BaseModel):
     _parsed: dict[str, Recording] = PrivateAttr(default_factory=dict)
     _models: dict[str, ModelRecording] = PrivateAttr(default_factory=dict)
 
-    def recording(self, path: str) -> Recording:
+    def find_recording(self, path: str) -> Recording:
         """A recording that the run uses, by its path in the workspace.
 
         Raises:
@@ -68,11 +68,11 @@ class Snapshot(BaseModel):
             self._models[path] = ModelRecording.parse(path, self.model_recordings[path])
         return self._models[path]
 
-    def secrets(self) -> set[str]:
+    def secret_values(self) -> set[str]:
         """Values that must never be written, of all models, servers and agents used."""
         return known_secrets().union(*(secrets_of(model) for model in self.models.values()))
 
-    def uses(self) -> list[SecretUse]:
+    def secret_uses(self) -> list[SecretUse]:
         """The secrets that a run would send, and where."""
         named: list[tuple[str | Secret | None, str]] = []
         modes = {s: m for suite in self.suites.values() for s, m in suite.servers.items()}
@@ -80,14 +80,16 @@ class Snapshot(BaseModel):
             to = reach_for_mode(self.servers[server], mode)
             if to is not None:
                 given = (*to.env.values(), *to.headers.values(), *to.query.values())
-                named += [(value, destination(to)) for value in (*given, *(to.command or ()))]
+                named += [
+                    (value, secret_destination(to)) for value in (*given, *(to.command or ()))
+                ]
         for agent in self.agents.values():
-            own = origin(agent.url) if agent.url else ""
+            own = address_origin(agent.url) if agent.url else ""
             named += [(value, own) for value in agent.headers.values()]
             named += [(value, f"the agent {agent.agent}") for value in agent.env.values()]
             for model in {*agent.thinks_with.values()} & self.models.keys():
                 source = self.models[model]
-                named.append((source.api_key, origin(source.base_url or "")))
+                named.append((source.api_key, address_origin(source.base_url or "")))
         found = [SecretUse(value.secret, to) for value, to in named if isinstance(value, Secret)]
         return list(dict.fromkeys(found))
 
@@ -95,7 +97,7 @@ class Snapshot(BaseModel):
         """The snapshot as a JSON value, by the formats' own keys."""
         return self.model_dump(mode="json", by_alias=True, exclude_unset=True)
 
-    def task(self, suite: str, task: str) -> Task:
+    def find_task(self, suite: str, task: str) -> Task:
         """A task of the snapshot."""
         return next(t for t in self.suites[suite].tasks if t.task == task)
 
@@ -112,10 +114,10 @@ def take_snapshot(
         RecordingError: a recording that is used cannot be read.
     """
     otherwise = overrides or Overrides()
-    chosen = {name: otherwise.agent(workspace.agents[name]) for name in agents}
+    chosen = {name: otherwise.override_agent(workspace.agents[name]) for name in agents}
     wanted = {name for a in chosen.values() for name in a.thinks_with.values()}
     models = {name: workspace.settings.models[name] for name in sorted(wanted)}
-    scripts = {name: otherwise.suite(workspace.suites[name], workspace) for name in suites}
+    scripts = {name: otherwise.override_suite(workspace.suites[name], workspace) for name in suites}
     servers = {s for suite in scripts.values() for s in suite.servers}
     played = {
         s: Path(path)
@@ -170,4 +172,4 @@ def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str
 def script_hash(suite: Suite, task: Task) -> str:
     """A hash of all that the judgement of a task depends on."""
     body: dict[str, Any] = task.model_dump(by_alias=True, exclude_unset=True)
-    return hashed([suite.clock, suite.zone, body])
+    return json_hash([suite.clock, suite.zone, body])

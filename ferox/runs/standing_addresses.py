@@ -17,7 +17,7 @@ from ferox.recordings.recording import RecordingError, read_recording
 from ferox.runs.snapshot import Snapshot
 from ferox.servers.sources.recorded import RecordedServer
 from ferox.servers.sources.source import Definition
-from ferox.store.database import folder
+from ferox.store.database import results_folder
 from ferox.workspace import Workspace
 
 AGAIN_S = 0.5
@@ -38,7 +38,7 @@ def known_tools(file: ServerFile, root: Path) -> dict[str, Definition] | None:
     else:
         return None
     wording = Rewording(file.wording)
-    return {name: wording.shown(tool) for name, tool in tools.items()}
+    return {name: wording.shown_definition(tool) for name, tool in tools.items()}
 
 
 def _tools_offered(
@@ -54,7 +54,7 @@ def _tools_offered(
     return {n: t for n, t in tools.items() if wanted == "all" or fits_any(n, list(wanted))}
 
 
-def addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.AddressHolder:
+def agent_addresses(files: Snapshot | Workspace, agent: AgentFile) -> standing.AddressHolder:
     """The standing addresses of an agent: of the servers it is offered, and of its models."""
     servers = [s for s in files.servers if agent.offer is None or agent.offer.get(s)]
     models = list(agent.thinks_with)
@@ -67,13 +67,13 @@ async def serve_standing_addresses(root: Path, files: Snapshot | Workspace) -> A
 
     One process of a workspace does so at a time; another takes over when it ends.
     """
-    if not any(agent.standing for agent in files.agents.values()):
+    if not any(agent.uses_standing_addresses for agent in files.agents.values()):
         yield
         return
     port = _standing_port(files)
 
     def leads(agent: str, what: str) -> str | None:
-        found = standing.holder(folder(root), agent)
+        found = standing.address_holder(results_folder(root), agent)
         if found is None:
             return None
         if what.startswith("model/"):

@@ -21,7 +21,7 @@ from ferox.agents.links.link import (
     Link,
 )
 from ferox.core.clock import Clock
-from ferox.core.expressions import ExpressionError, render
+from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.script import parts_of
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite, Task
@@ -30,7 +30,7 @@ from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.recorder import Recorder
 from ferox.intake.limits import GivenUp
 from ferox.runs.patience import Patience, PatientHold
-from ferox.runs.scripted_user import ScriptedUser, conversations
+from ferox.runs.scripted_user import ScriptedUser, group_conversations
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_seams import NOT_OPENED, SeamTaps, TrialSeams
 from ferox.runs.trial_user import TrialUser, UserWords
@@ -81,7 +81,7 @@ class TrialRun:
     ) -> None:
         self.job, self._around = job, surroundings
         self.suite: Suite = job.snapshot.suites[job.suite]
-        self.task: Task = job.snapshot.task(job.suite, job.task)
+        self.task: Task = job.snapshot.find_task(job.suite, job.task)
         self.agent: AgentFile = job.snapshot.agents[job.agent]
         self.user: TrialUser = user or ScriptedUser(self.task)
         self.clock = Clock(self.suite.clock, self.suite.zone)
@@ -116,15 +116,16 @@ class TrialRun:
     async def _open_and_converse(self, stack: AsyncExitStack) -> tuple[EndReason, str | None]:
         hold = PatientHold(self.user.hold, self.patience) if self.user.hold else None
         try:
-            await self.seams.open(stack, hold, self._around.go_on_without)
+            await self.seams.open_sources(stack, hold, self._around.go_on_without)
         except NOT_OPENED as error:
             return "could_not_run", str(error)
         # The seams are served until the agent is closed: what it asks for in its last moments
         # gets an answer, though it is noted no more.
         addresses = await stack.enter_async_context(self.seams.serve(self._around.gateway))
         self._truth |= await self.seams.look_up_truth("before")
-        why, reason = await self._within_limits(self._converse(addresses))
+        why, reason = await self._within_limits(self._hold_conversations(addresses))
         self._truth |= await self.seams.look_up_truth("after")
+        # An agent whose model could not be reached is not to blame for what it did then.
         if why in ("crash", "no_reply") and self.recorder.out_of_reach:
             return "could_not_run", self.recorder.out_of_reach
         return why, reason
@@ -152,12 +153,12 @@ class TrialRun:
         trace = self.failed_trace("")
         trace.update(
             {
-                "instructions": self._instructions(),
+                "instructions": self._write_instructions(),
                 "model_seam": seams.model_seam_was_seen(),
-                "tools": {**seams.offered(), **seams.own.tools()},
+                "tools": {**seams.offered_tools(), **seams.own.shown_tools()},
                 "truth": self._truth,
                 "events": self.recorder.events,
-                "state": dict(seams.states()),
+                "state": dict(seams.mock_states()),
                 "modes": dict(self.suite.servers),
                 "traffic": seams.traffic(),
                 "link": self.link_facts,
@@ -165,19 +166,19 @@ class TrialRun:
                 "seen_by_model": seams.seen.tools,
             }
         )
-        if self.recorder.mended:
-            trace["mended"] = self.recorder.mended
+        if self.recorder.repaired_texts:
+            trace["mended"] = self.recorder.repaired_texts
         if seams.own.reply_tools:
             trace["reply_tools"] = sorted(seams.own.reply_tools)
         if not seams.own_was_seen():
             trace["own_seen"] = False
         return trace
 
-    def _instructions(self) -> str:
+    def _write_instructions(self) -> str:
         written = self.job.snapshot.instructions.get(self.job.agent, "")
         now = {"now": self.clock.now, "today": self.clock.today.isoformat()}
         with suppress(ExpressionError):
-            return str(render(written, now))
+            return str(render_value(written, now))
         return written
 
     async def _within_limits(self, work: Any) -> tuple[EndReason, str | None]:
@@ -187,11 +188,12 @@ class TrialRun:
         limit_s = self.agent.limits.trial_s
         done: set[asyncio.Future[Any]] = set()
         with suppress(TimeoutError):
-            async with self.patience.limit(limit_s):
+            async with self.patience.limit_time(limit_s):
                 done, _ = await asyncio.wait(
                     {task, stopped, self.recorder.over}, return_when=asyncio.FIRST_COMPLETED
                 )
         stopped.cancel()
+        # Cancelled and waited for, so that the agent is closed before the trace is put together.
         if task not in done:
             task.cancel()
             await asyncio.gather(task, return_exceptions=True)
@@ -208,7 +210,7 @@ class TrialRun:
             return "could_not_run", f"Ferox itself failed: {type(error).__name__}: {error}"
         return "done", None
 
-    async def _converse(self, addresses: SeamAddresses) -> None:
+    async def _hold_conversations(self, addresses: SeamAddresses) -> None:
         agent, named = self.agent, self.agent.thinks_with
         setup = AgentSetup(
             trial=f"{self.job.suite}/{self.job.task}#{self.job.number}",
@@ -218,60 +220,62 @@ class TrialRun:
                 called: {"base_url": url, "api_key": addresses.key, "name": named[called]}
                 for called, url in addresses.models.items()
             },
-            instructions=self._instructions(),
+            instructions=self._write_instructions(),
             params=agent.params,
         )
-        for first, last in conversations(self.parts):
+        for first, last in group_conversations(self.parts):
             begun = time.perf_counter()
             try:
-                conversation = await self._around.link.open(setup, agent.timeouts.start_s)
+                conversation = await self._around.link.open_conversation(
+                    setup, agent.timeouts.start_s
+                )
             except AgentDidNotStart as error:
                 raise _TrialOver("did_not_start", str(error)) from None
             self.link_facts["start_s"] += round(time.perf_counter() - begun, 3)
             try:
                 for number in range(first, last):
-                    await self._part(conversation, number)
+                    await self._run_part(conversation, number)
             except BaseException:  # cancelled by a limit or by Stop, too
-                self.recorder.close()
+                self.recorder.stop_noting()
                 raise
             finally:
-                self.link_facts["rubbish"] += conversation.rubbish
-                self.recorder.mended += conversation.mended
+                self.link_facts["rubbish"] += conversation.unreadable_lines
+                self.recorder.repaired_texts += conversation.repaired_messages
                 self.log = list(conversation.log)
                 heeded = await conversation.close()
                 self.link_facts["closed"] = self.link_facts["closed"] and heeded
-            self.seams.forget()
+            self.seams.forget_conversation()
 
-    async def _part(self, conversation: Conversation, number: int) -> None:
+    async def _run_part(self, conversation: Conversation, number: int) -> None:
         """One part's turns, until the user says no more."""
-        words = await self._ask_user(self.user.opening(number))
-        self.recorder.start()  # opening the agent is not part of the conversation
+        words = await self._ask_user(self.user.opening_words(number))
+        self.recorder.start_clock()  # opening the agent is not part of the conversation
         while words is not None:
             turn = self.recorder.turn(words.text, part=number, rule=words.rule)
             self._turn_began = turn["t"]
-            reply = await self._turn(conversation, words.text)
-            self.seams.own.replied(reply.text, reply.data)
+            reply = await self._run_turn(conversation, words.text)
+            self.seams.own.note_reply(reply.text, reply.data)
             self.recorder.reply(reply.text, reply.data, of=reply.of)
-            words = await self._ask_user(self.user.answer(number, reply.text))
+            words = await self._ask_user(self.user.answer_reply(number, reply.text))
 
     async def _ask_user(self, words: Awaitable[UserWords | None]) -> UserWords | None:
-        with self.patience.still():  # a person thinks as long as they like
+        with self.patience.stand_still():  # a person thinks as long as they like
             try:
                 return await words
             except GivenUp as error:  # a fault of the script's, not of the agent's
                 raise _TrialOver("could_not_run", f"the scripted user: {error}") from None
 
-    async def _turn(self, conversation: Conversation, words: str) -> AgentReply:
+    async def _run_turn(self, conversation: Conversation, words: str) -> AgentReply:
         turn_s = self.agent.timeouts.turn_s
         try:
-            async with self.patience.limit(turn_s):
-                return await conversation.turn(words, self._hooks())
+            async with self.patience.limit_time(turn_s):
+                return await conversation.send_turn(words, self._turn_hooks())
         except TimeoutError:
             raise _TrialOver("no_reply", f"no reply within {turn_s:g} s") from None
         except AgentCrashed as error:
             raise _TrialOver("crash", str(error)) from None
 
-    def _hooks(self) -> AgentHooks:
+    def _turn_hooks(self) -> AgentHooks:
         """What the agent may report or ask in one turn."""
         event: PartialEvent | None = None
 
@@ -283,14 +287,14 @@ class TrialRun:
                 self.recorder.extend_partial(event, text)
 
         def local_call(message: dict[str, Any]) -> None:
-            self.seams.own.report(message, self._turn_began)
+            self.seams.own.report_call(message, self._turn_began)
 
-        return AgentHooks(self._approve, local_call, partial)
+        return AgentHooks(self._decide_approval, local_call, partial)
 
-    async def _approve(self, id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def _decide_approval(self, id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Have the user decide an approval. A call that is denied is noted: it never goes out."""
-        with self.patience.still():
-            decided = await self.user.approve(tool, args)
+        with self.patience.stand_still():
+            decided = await self.user.approve_call(tool, args)
         self.recorder.approval(
             id,
             tool,

@@ -6,7 +6,7 @@ import time
 from datetime import UTC, datetime
 from typing import Any
 
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
@@ -16,7 +16,7 @@ from ferox.runs.records import RunError
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialJob
-from ferox.store.database import Engine, writing
+from ferox.store.database import Engine, write_session
 from ferox.store.results import keep_result
 from ferox.store.runs import BY_HAND, add_run, change_run
 from ferox.store.snapshots import keep_snapshot
@@ -49,7 +49,7 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
         RunError: no such agent, or a mode, model or set of faults that is not there.
     """
     try:
-        overrides.check(workspace)
+        overrides.check_workspace(workspace)
     except OverrideError as error:
         raise RunError(str(error)) from None
     if agent not in workspace.agents:
@@ -75,7 +75,7 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
 def begin_by_hand(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:
     """Keep the beginning of a conversation, its run claimed by `lock`; its trial's number."""
     now = time.time()
-    with writing(engine) as session:
+    with write_session(engine) as session:
         run = add_run(
             session,
             title=BY_HAND,
@@ -106,8 +106,8 @@ def begin_by_hand(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock)
 def end_by_hand(engine: Engine, snapshot: Snapshot, trial: int, trace: Trace) -> None:
     """Keep a conversation that is over, as any other trial."""
     suite = snapshot.suites[SUITE]
-    result = score(compile_script(suite, suite.tasks[0]), trace)
-    with writing(engine) as session:
+    result = score_trial(compile_script(suite, suite.tasks[0]), trace)
+    with write_session(engine) as session:
         keep_result(session, trial, trace, result=result, script=script_hash(suite, suite.tasks[0]))
         run = get_trial(session, trial).run_id
         change_run(session, run, state="done", finished_at=time.time())

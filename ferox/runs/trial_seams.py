@@ -85,7 +85,7 @@ class TrialSeams:
         agent = self.agent
         return OwnCalls(self.recorder, self.seen, agent.own_tools, set(agent.reply_tools))
 
-    async def open(
+    async def open_sources(
         self,
         stack: AsyncExitStack,
         hold: Hold | None,
@@ -108,10 +108,10 @@ class TrialSeams:
         self._tools = {
             name: self._tool_seam(name, source, hold)
             for name, source in self._sources.items()
-            if self._offer(name)
+            if self._offer_server(name)
         }
         # Names come from what is offered, so they follow once every seam stands.
-        offered = self.offered()
+        offered = self.offered_tools()
         names = {a: tool.get("name") or a.split("/", 1)[1] for a, tool in offered.items()}
         self.seen = SeenByModel(ToolNames(names), offered)
         self.own = self._own_calls()
@@ -125,19 +125,19 @@ class TrialSeams:
             folder=self.folder,
             seed=self.seed,
             match_context=MatchContext(self.clock),
-            recording=self.snapshot.recording,
+            recording=self.snapshot.find_recording,
             given=self.task.given.get(name, Given()),
             heard=self.taps.capture(name),
         )
         return open_source(self.snapshot.servers[name], mode, context)
 
-    def _offer(self, server: str) -> str | list[str]:
+    def _offer_server(self, server: str) -> str | list[str]:
         offer = self.agent.offer
         return "all" if offer is None else offer.get(server, [])
 
     def _tool_seam(self, name: str, source: Source, hold: Hold | None) -> ToolSeam:
         settings = SeamSettings(
-            offer=self._offer(name),
+            offer=self._offer_server(name),
             wording=self.snapshot.servers[name].wording,
             faults=self._faults,
             hold=hold,
@@ -146,7 +146,7 @@ class TrialSeams:
             source,
             self.recorder,
             settings,
-            standing=self.agent.standing,
+            standing=self.agent.uses_standing_addresses,
             wire=self.taps.wire,
         )
 
@@ -171,12 +171,12 @@ class TrialSeams:
 
     def serve(self, gateway: Gateway) -> AbstractAsyncContextManager[SeamAddresses]:
         """Serve the seams at addresses of their own while the context is open."""
-        return gateway.open(self._tools, self._models)
+        return gateway.open_seams(self._tools, self._models)
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """A new conversation begins."""
         for seam in self._models.values():
-            seam.forget()
+            seam.forget_conversation()
 
     async def look_up_truth(self, when: str) -> dict[str, TruthValue]:
         """What the task has Ferox look up itself, `before` or `after` the conversation."""
@@ -188,11 +188,13 @@ class TrialSeams:
 
     # What the trace tells of them.
 
-    def offered(self) -> dict[str, OfferedTool]:
+    def offered_tools(self) -> dict[str, OfferedTool]:
         """The tools as the agent was offered them at the start, by address."""
-        return {a: tool for seam in self._tools.values() for a, tool in seam.offered().items()}
+        return {
+            a: tool for seam in self._tools.values() for a, tool in seam.offered_tools().items()
+        }
 
-    def states(self) -> Mapping[str, Any]:
+    def mock_states(self) -> Mapping[str, Any]:
         """The states of the mocks."""
         return {n: s.state for n, s in self._sources.items() if s.state is not None}
 

@@ -22,15 +22,15 @@ class TrialUser(Protocol):
     def hold(self) -> Hold | None:
         """Who may hold the trial's calls and answer questions of its servers."""
 
-    async def opening(self, part: int) -> UserWords | None:
+    async def opening_words(self, part: int) -> UserWords | None:
         """The words that open a part; None: nothing is said in it."""
 
-    async def answer(self, part: int, reply: str) -> UserWords | None:
+    async def answer_reply(self, part: int, reply: str) -> UserWords | None:
         """The words after a reply; None ends the part.
 
         Raises:
             GivenUp: whether a rule fits was not decided in time.
         """
 
-    async def approve(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
+    async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Whether a call may go out, and with which arguments."""

@@ -18,9 +18,9 @@ from pathlib import Path
 from ferox.agents.links.choosing import STARTS_AT_ONCE
 from ferox.agents.links.link import Link
 from ferox.core.chance import draw
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
-from ferox.core.scoring import score
+from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
@@ -41,8 +41,8 @@ from ferox.store.database import (
     StoreError,
     check_in_place,
     open_database,
-    reading,
-    writing,
+    read_session,
+    write_session,
 )
 from ferox.store.results import keep_result
 from ferox.store.runs import (
@@ -57,6 +57,7 @@ from ferox.store.trials import note_begin
 from ferox.store.writer import Writer
 from ferox.workspace.vault import open_vault
 
+# Soon enough for Stop to feel immediate; each look is a query.
 STOP_EVERY_S = 0.3
 
 
@@ -73,28 +74,28 @@ class Worker:
         self._workspace = workspace
         self._run = run
         self._stop = asyncio.Event()
-        with reading(engine) as session:
+        with read_session(engine) as session:
             record = get_run(session, run)
             self._seed, self._at_once = record.seed, record.at_once
             self._waiting = waiting_trials(session, run)
             self._snapshot = snapshot_of(session, run)
         self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
-        self._masker = Masker(self._snapshot.secrets(), names=False)
+        self._masker = Masker(self._snapshot.secret_values(), names=False)
         self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
 
-    def _script(self, suite: str, task: str) -> tuple[Script, str]:
+    def _compiled_script(self, suite: str, task: str) -> tuple[Script, str]:
         """A task's compiled script and its hash, made once for all its trials."""
         if (suite, task) not in self._scripts:
-            scripted = self._snapshot.suites[suite], self._snapshot.task(suite, task)
+            scripted = self._snapshot.suites[suite], self._snapshot.find_task(suite, task)
             self._scripts[suite, task] = compile_script(*scripted), script_hash(*scripted)
         return self._scripts[suite, task]
 
     async def carry_out(self) -> None:
         """All waiting trials, or as many as there are before Stop."""
-        self._note(state="running", started_at=time.time())
-        with reading(self._engine) as session:
-            self._hold.read(session)
+        self._note_progress(state="running", started_at=time.time())
+        with read_session(self._engine) as session:
+            self._hold.read_rule(session)
         starts = asyncio.Semaphore(STARTS_AT_ONCE)
         links = {
             name: link_of(self._snapshot, name, self._workspace, starts)
@@ -110,43 +111,45 @@ class Worker:
                 Writer(self._engine) as writer,
                 serve_standing_addresses(self._workspace, self._snapshot),
             ):
-                hands = [self._hand(gateway, writer, links) for _ in range(self._at_once)]
+                hands = [self._hand_out(gateway, writer, links) for _ in range(self._at_once)]
                 await asyncio.gather(*hands)
         finally:
             watch.cancel()
             for link in links.values():
-                await link.shut()
+                await link.shut_down()
             self._captures.close()
-        state = "stopped" if self._stop.is_set() and self._left() else "done"
-        self._note(state=state, finished_at=time.time())
+        state = "stopped" if self._stop.is_set() and self._has_trials_left() else "done"
+        self._note_progress(state=state, finished_at=time.time())
 
-    def _left(self) -> bool:
-        with reading(self._engine) as session:
+    def _has_trials_left(self) -> bool:
+        with read_session(self._engine) as session:
             return is_anything_left(session, self._run)
 
-    def _note(self, **values: object) -> None:
-        with writing(self._engine) as session:
+    def _note_progress(self, **values: object) -> None:
+        with write_session(self._engine) as session:
             change_run(session, self._run, **values)
 
     async def _watch_for_stop(self) -> None:
         while not self._stop.is_set():
             check_in_place(self._engine)
-            with reading(self._engine) as session:
-                self._hold.read(session)
+            with read_session(self._engine) as session:
+                self._hold.read_rule(session)
                 if shall_stop(session, self._run):
                     self._stop.set()
             await asyncio.sleep(STOP_EVERY_S)
 
-    async def _hand(self, gateway: Gateway, writer: Writer, links: dict[str, Link]) -> None:
+    async def _hand_out(self, gateway: Gateway, writer: Writer, links: dict[str, Link]) -> None:
         while self._waiting and not self._stop.is_set():
+            # No lock is needed: nothing is awaited between the look and the pop.
             trial = self._waiting.pop()
-            async with links[trial.agent].place():
+            async with links[trial.agent].hold_place():
+                # Waiting for a place may take minutes, and Stop may have come meanwhile.
                 if not self._stop.is_set():
-                    await self._trial(trial, gateway, writer, links[trial.agent])
+                    await self._run_trial(trial, gateway, writer, links[trial.agent])
 
-    async def _trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
+    async def _run_trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
         now = time.time()
-        writer.later(lambda session: note_begin(session, trial.id, now))
+        writer.do_later(lambda session: note_begin(session, trial.id, now))
         seed = trial_seed(
             self._seed, trial.suite, trial.task, agent=trial.agent, number=trial.number
         )
@@ -160,36 +163,37 @@ class Worker:
         )
         modes = self._snapshot.suites[trial.suite].servers
         taps = SeamTaps(
-            capture=lambda server: self._captures.heard(server, modes[server]),
-            model_capture=self._captures.model,
-            wire=lambda *messages: writer.wire(trial.id, *messages),
+            capture=lambda server: self._captures.line_listener(server, modes[server]),
+            model_capture=self._captures.model_capture,
+            wire=lambda *messages: writer.keep_wire(trial.id, *messages),
             requests=requests_to(writer, trial.id, self._masker),
         )
         surroundings = TrialSurroundings(
             gateway=gateway,
             link=link,
             folder=self._workspace,
-            listener=lambda n, event: writer.event(trial.id, n, event),
+            listener=lambda n, event: writer.keep_event(trial.id, n, event),
             stop=self._stop,
             taps=taps,
         )
-        task = self._snapshot.task(trial.suite, trial.task)
-        user = ScriptedUser(task, self._hold.of(trial.id))
+        task = self._snapshot.find_task(trial.suite, trial.task)
+        user = ScriptedUser(task, self._hold.hold_of(trial.id))
         running = TrialRun(job, surroundings, user)
         try:
-            await self._keep(writer, trial.id, job, await running.carry_out())
+            await self._keep_result(writer, trial.id, job, await running.carry_out())
+        # Without the database no trial can be kept: the whole run ends.
         except (StoreError, asyncio.CancelledError):
             raise
         except Exception as error:  # a fault in one trial never ends another
             traceback.print_exc()
-            reason = f"Ferox itself failed: {type(error).__name__}: {brief(str(error), 300)}"
-            await self._keep(writer, trial.id, job, running.failed_trace(reason))
+            reason = f"Ferox itself failed: {type(error).__name__}: {brief_json(str(error), 300)}"
+            await self._keep_result(writer, trial.id, job, running.failed_trace(reason))
 
-    async def _keep(self, writer: Writer, trial: int, job: TrialJob, trace: Trace) -> None:
+    async def _keep_result(self, writer: Writer, trial: int, job: TrialJob, trace: Trace) -> None:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""
-        script, hashed = self._script(job.suite, job.task)
-        result = await asyncio.to_thread(score, script, trace)
-        await writer.keep(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
+        script, hashed = self._compiled_script(job.suite, job.task)
+        result = await asyncio.to_thread(score_trial, script, trace)
+        await writer.do_now(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
 
 
 def main(arguments: list[str]) -> int:
@@ -206,7 +210,8 @@ def main(arguments: list[str]) -> int:
         traceback.print_exc()
         is_explained = isinstance(error, StoreError)
         message = str(error) if is_explained else f"{type(error).__name__}: {error}"
-        with suppress(Exception), writing(engine) as session:
+        # If it was the database that failed, the log is all that is left to say so.
+        with suppress(Exception), write_session(engine) as session:
             change_run(session, run, state="stopped", message=message, finished_at=time.time())
         return 3
     finally:

@@ -9,10 +9,10 @@ from typing import Any
 from mcp import Client
 from mcp.shared.exceptions import MCPError
 
-from ferox.core.json_values import canonical
-from ferox.core.listing import Difference, ListChange, differences, list_changes
+from ferox.core.json_values import canonical_json
+from ferox.core.listing import Difference, ListChange, json_differences, list_changes
 from ferox.recordings.recording import Exchange, Recording
-from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.sources.live import every_page
 from ferox.servers.sources.source import plain_value
 
@@ -41,7 +41,7 @@ class Drift:
     calls: list[RepeatedCall] = field(default_factory=list)
 
     @property
-    def drifted(self) -> bool:
+    def has_drifted(self) -> bool:
         """Whether anything is no longer as recorded."""
         return bool(self.tools) or any(c.kind in (CHANGED, GONE) for c in self.calls)
 
@@ -89,7 +89,7 @@ def _distinct_calls(calls: Iterable[Exchange]) -> list[Exchange]:
     last: dict[str, Exchange] = {}
     for call in calls:
         if call.answer_at is not None:
-            last[canonical([call.tool, call.args])] = call
+            last[canonical_json([call.tool, call.args])] = call
     return sorted(last.values(), key=lambda c: c.number)[:MOST_ASKED]
 
 
@@ -101,13 +101,13 @@ async def _call_again(client: Client, call: Exchange) -> RepeatedCall:
     except MCPError as error:
         now = {"protocol error": {"code": error.code, "message": str(error)}}
     except Exception as error:
-        now = {"not valid": plain(error)}
+        now = {"not valid": plain_error(error)}
     if call.error is not None:
         error_ = {k: call.error.get(k) for k in ("code", "message")}
         before: Any = {"protocol error": error_}
     else:
         before = _shown_value(call.result or {})
-    what = tuple(differences(before, now))
+    what = tuple(json_differences(before, now))
     return RepeatedCall(call.number, tool, call.args, kind=CHANGED if what else SAME, what=what)
 
 

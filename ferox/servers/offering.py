@@ -63,6 +63,7 @@ class _AnnouncingServer(Server[Any]):
     def get_capabilities(
         self, notification_options: NotificationOptions | None = None, *args: Any, **kwargs: Any
     ) -> types.ServerCapabilities:
+        # Servers have to say so when the connection begins, and a fault may change the list later.
         options = notification_options or NotificationOptions(tools_changed=True)
         options.tools_changed = True
         return super().get_capabilities(options, *args, **kwargs)
@@ -86,14 +87,14 @@ class Offering:
                 on_subscriptions_listen=ListenHandler(self._changes),
             )
         for method in sorted(source.methods):
-            handler = self._request(method)
+            handler = self._request_handler(method)
             self.server.add_request_handler(method, _PARAMS[method], handler)
 
-    def tools(self) -> list[Definition]:
+    def list_tools(self) -> list[Definition]:
         """The tools as a client is told of them."""
         return list(self.source.tools.values())
 
-    async def answer(
+    async def answer_call(
         self, context: Context, tool: str, args: dict[str, Any], caller: Caller
     ) -> ToolOutput:
         """What a call gives; the time that it is to take is waited out.
@@ -107,29 +108,32 @@ class Offering:
             await asyncio.sleep(given.wait_s)
         return given
 
-    async def announce(self, context: Context) -> None:
+    async def announce_change(self, context: Context) -> None:
         """Say that the list of tools changed, in the way of the client's protocol version."""
+        # Older versions hear of it on the session, the newest by what it subscribed to.
         await context.session.send_tool_list_changed()
         await self._changes.publish(ToolsListChanged())
 
     async def _list(
         self, context: Context, params: types.PaginatedRequestParams | None
     ) -> types.ListToolsResult:
-        return cast(types.ListToolsResult, {**_UNCACHED, "tools": self.tools()})
+        return cast(types.ListToolsResult, {**_UNCACHED, "tools": self.list_tools()})
 
     async def _call(
         self, context: Context, params: types.CallToolRequestParams
     ) -> types.CallToolResult | types.InputRequiredResult:
+        # The newest protocol has no way for a server to ask: it answers with the question, and the
+        # client calls again with the answer and this state.
         waiting = self._pending.pop(params.request_state or "", None)
         if waiting is None:
             waiting = _PendingCall()
             caller = SessionCaller(context, waiting)
-            work = self.answer(context, params.name, params.arguments or {}, caller)
+            work = self.answer_call(context, params.name, params.arguments or {}, caller)
             waiting.work = asyncio.ensure_future(work)
         else:
-            waiting.answered(params.input_responses)
+            waiting.take_responses(params.input_responses)
         try:
-            asked = await waiting.turn()
+            asked = await waiting.next_question()
         except UnknownTool:
             raise MCPError(types.INVALID_PARAMS, f"Unknown tool: {params.name}") from None
         except ProtocolRefusal as error:
@@ -147,7 +151,7 @@ class Offering:
             self._pending.pop(next(iter(self._pending))).work.cancel()
         return types.InputRequiredResult(input_requests={QUESTION: asked}, request_state=state)
 
-    def _request(self, method: str) -> Any:
+    def _request_handler(self, method: str) -> Any:
         async def handle(context: Context, params: Any) -> Any:
             given = params.model_dump(mode="json", by_alias=True, exclude_none=True)
             try:
@@ -159,7 +163,7 @@ class Offering:
         return handle
 
     @asynccontextmanager
-    async def streams(self) -> AsyncIterator[Streams]:
+    async def client_streams(self) -> AsyncIterator[Streams]:
         """A client's streams to this server, in this process."""
         to_server, read = anyio.create_memory_object_stream[SessionMessage | Exception](0)
         write, from_server = anyio.create_memory_object_stream[SessionMessage | Exception](0)
@@ -194,12 +198,13 @@ class _PendingCall:
         self._question: asyncio.Future[types.ElicitRequest] = _new_future()
         self._response: asyncio.Future[QuestionAnswer] = _new_future()
 
-    async def turn(self) -> types.ElicitRequest | None:
+    async def next_question(self) -> types.ElicitRequest | None:
         """A question for the client, or None when the call is answered."""
         try:
             both: set[asyncio.Future[Any]] = {self.work, self._question}
             await asyncio.wait(both, return_when=asyncio.FIRST_COMPLETED)
         except asyncio.CancelledError:
+            # The client hung up: what it asked for must not go on, nor its failure go unheard.
             self.work.cancel()
             with suppress(asyncio.CancelledError, Exception):
                 await self.work
@@ -211,13 +216,13 @@ class _PendingCall:
         self._question = _new_future()
         return asked
 
-    async def ask(self, request: types.ElicitRequest) -> QuestionAnswer:
+    async def ask_question(self, request: types.ElicitRequest) -> QuestionAnswer:
         """Have the request answered by a question; the client comes again with its answer."""
         self._response = _new_future()
         self._question.set_result(request)
         return await self._response
 
-    def answered(self, responses: types.InputResponses | None) -> None:
+    def take_responses(self, responses: types.InputResponses | None) -> None:
         """Hand over what the client came back with."""
         found = (responses or {}).get(QUESTION)
         if isinstance(found, types.ElicitResult):
@@ -236,7 +241,7 @@ class SessionCaller:
     def __init__(self, context: Context, waiting: _PendingCall) -> None:
         self._context, self._waiting = context, waiting
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Ask by the protocol version's own way, if the client takes questions."""
         session = self._context.session
         wanted = types.ClientCapabilities(elicitation=types.ElicitationCapability())
@@ -247,7 +252,7 @@ class SessionCaller:
             params = types.ElicitRequestFormParams.model_validate(
                 {"mode": "form", "message": message, "requestedSchema": schema}
             )
-            return await self._waiting.ask(types.ElicitRequest(params=params))
+            return await self._waiting.ask_question(types.ElicitRequest(params=params))
         try:
             found = await session.elicit_form(message, schema, self._context.request_id)
         except NoBackChannelError:
@@ -274,6 +279,7 @@ class SessionCaller:
         """
         session = self._context.session
         wanted = types.ClientCapabilities(sampling=types.SamplingCapability())
+        # Without sessions there is no way back to the client, whatever it declares.
         if not session.check_client_capability(wanted) or not session.can_send_request:
             raise ProtocolRefusal(types.METHOD_NOT_FOUND, "this client does no sampling")
         request = types.CreateMessageRequest(

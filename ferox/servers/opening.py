@@ -14,7 +14,7 @@ from ferox.formats.suite import Given
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import RecordedLine, Recording
 from ferox.servers.connection.diagnosis import ServerUnreachable
-from ferox.servers.connection.keeper import kept
+from ferox.servers.connection.keeper import keep_open
 from ferox.servers.connection.tap import LineListener
 from ferox.servers.sources.live import live_source
 from ferox.servers.sources.mock import MockServer
@@ -95,7 +95,7 @@ async def open_source(
             yield RecordedServer(server.server, recording, server.replay, fallback)
     else:
         to = reach_of(server, mode)
-        async with kept(live_source(server.server, to, context.folder, context.heard)) as live:
+        async with keep_open(live_source(server.server, to, context.folder, context.heard)) as live:
             yield live
 
 

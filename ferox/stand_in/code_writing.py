@@ -48,7 +48,7 @@ class CodeWriting:
         }
         return cls(tools, marks[1], marks[2])
 
-    def history(self, messages: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    def message_history(self, messages: list[dict[str, Any]]) -> list[dict[str, Any]]:
         """The messages with what code printed as plain observations."""
         return [
             {**m, "content": _PRINTED.sub(r"\1", text_of(m.get("content")))}
@@ -57,7 +57,7 @@ class CodeWriting:
             for m in messages
         ]
 
-    def written(self, text: str | None, calls: list[tuple[str, dict[str, Any]]]) -> str:
+    def write_message(self, text: str | None, calls: list[tuple[str, dict[str, Any]]]) -> str:
         """Words, or calls, as the agent wants them: a thought and code."""
         if not calls:
             thought, lines = "I can answer now.", [f"{REPLY}({text or ''!r})"]

@@ -25,7 +25,7 @@ def _word_direction(word: str) -> Vector:
     return drawn
 
 
-def embedding(text: str) -> Vector:
+def embed_text(text: str) -> Vector:
     """A text's vector, shape (SIZE,), of length 1; the same text always has the same."""
     words = re.findall(r"\w+", text.casefold())
     total: Vector = np.zeros(SIZE, dtype=np.float32)

@@ -17,13 +17,20 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.definitions import properties_of, required_of
-from ferox.core.expressions import ExpressionError, render
-from ferox.core.json_paths import nodes
-from ferox.core.likeness import ToolWords, likeness
+from ferox.core.expressions import ExpressionError, render_value
+from ferox.core.json_paths import find_nodes
+from ferox.core.likeness import ToolWords, text_likeness
 from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
 from ferox.stand_in.conversation import Conversation, read_result
 from ferox.stand_in.manners import MANNERS
-from ferox.stand_in.values import NoValue, fitted, made_up, mistyped, place, resolve
+from ferox.stand_in.values import (
+    NoValue,
+    fit_type,
+    made_up,
+    mistype_value,
+    place_values,
+    resolve_value,
+)
 
 TOO_FAR = 0.12
 """Likeness below which no tool on offer is taken to do what is meant."""
@@ -81,7 +88,7 @@ class StandIn:
         named = {**MANNERS, **self.document.manners}
         self.manner: Manner = named[self.manner_name]
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """Begin a new conversation; only what is counted goes on."""
         self._agenda, self._results = [], {}
         self._pending, self._heard, self._asked = None, 0, False
@@ -98,18 +105,18 @@ class StandIn:
             if again:
                 return Spoken(None, (again,), wait)
         elif len(heard.said) != self._heard:
-            refused = self._listen(heard)
+            refused = self._take_words(heard)
             if refused:
                 return Spoken(refused, (), wait)
         self._heard = len(heard.said)
         text, call = self._go_on(heard, tools)
         return Spoken(text, (call,) if call else (), wait)
 
-    def _slips(self, how: str, about: str) -> bool:
+    def _makes_slip(self, how: str, about: str) -> bool:
         chance: float = getattr(self.manner, how)
         return chance > 0 and draw(self.seed, how, about) < chance
 
-    def _listen(self, heard: Conversation) -> str | None:
+    def _take_words(self, heard: Conversation) -> str | None:
         """Take in the user's new words: an answer to a question, or a new request."""
         words = heard.said[-1] if heard.said else ""
         if self._asked:
@@ -119,7 +126,7 @@ class StandIn:
                 return "Understood, I leave it as it is."
             return None
         ranked = sorted(
-            ((likeness(words, s.request), -i) for i, s in enumerate(self.document.scenes)),
+            ((text_likeness(words, s.request), -i) for i, s in enumerate(self.document.scenes)),
             reverse=True,
         )
         near, place_ = ranked[0] if ranked else (0.0, 0)
@@ -137,19 +144,23 @@ class StandIn:
         result = read_result(heard.results.get(pending.call.id, heard.tail))
         about = step.intent or ""
         if result.failed:
-            if self._slips("ignored_error", about):
+            if self._makes_slip("ignored_error", about):
                 return None
             if pending.tries < step.retries:
-                return self._propose(pending.call.name, pending.call.args, step, pending.tries + 1)
+                return self._propose_call(
+                    pending.call.name, pending.call.args, step, pending.tries + 1
+                )
             self._agenda = [*step.if_failed, *self._agenda]
             return None
         self._results[name] = result.value
-        again = self._slips("repeated_call", about) and pending.tries == 0
-        if again or self._slips("never_stops", about):
-            return self._propose(pending.call.name, pending.call.args, step, pending.tries + 1)
+        again = self._makes_slip("repeated_call", about) and pending.tries == 0
+        if again or self._makes_slip("never_stops", about):
+            return self._propose_call(pending.call.name, pending.call.args, step, pending.tries + 1)
         return None
 
-    def _propose(self, name: str, args: dict[str, Any], step: Intent, tries: int) -> ProposedCall:
+    def _propose_call(
+        self, name: str, args: dict[str, Any], step: Intent, tries: int
+    ) -> ProposedCall:
         self._count["proposals"] += 1
         call = ProposedCall(f"p{self._count['proposals']}", name, args)
         self._pending = _Pending(call, step, tries)
@@ -164,20 +175,20 @@ class StandIn:
                 self._agenda = [*self._for_each(step), *self._agenda]
                 continue
             if step.say is not None:
-                if step.asks and self._slips("no_confirmation", step.say):
+                if step.asks and self._makes_slip("no_confirmation", step.say):
                     continue
                 self._asked = step.asks
                 if not step.asks:
                     self._agenda = []
-                return self._say(step), None
+                return self._write_answer(step), None
             about = step.intent or ""
-            if self._slips("from_memory", about) and self._last_words() is not None:
+            if self._makes_slip("from_memory", about) and self._last_words() is not None:
                 words = self._last_words()
                 self._agenda = []
                 return words, None
-            if self._slips("skipped_step", about):
+            if self._makes_slip("skipped_step", about):
                 continue
-            if self._agenda and self._agenda[0].intent and self._slips("out_of_order", about):
+            if self._agenda and self._agenda[0].intent and self._makes_slip("out_of_order", about):
                 step, self._agenda[0] = self._agenda[0], step
             call = self._call_for(step, heard, tools)
             if call:
@@ -191,8 +202,8 @@ class StandIn:
         assert step.each is not None
         if step.each.from_ not in self._results:
             return []
-        items = nodes(self._results[step.each.from_], step.each.path)
-        if self._slips("skipped_step", f"{step.intent} each"):
+        items = find_nodes(self._results[step.each.from_], step.each.path)
+        if self._makes_slip("skipped_step", f"{step.intent} each"):
             items = items[:-1]
         return [
             step.model_copy(update={"each": None, "values": _fill_in(step, item)}) for item in items
@@ -203,9 +214,9 @@ class StandIn:
         last = next((s for s in reversed(self._agenda) if s.from_memory), None)
         return last.from_memory if last else None
 
-    def _say(self, step: Intent) -> str:
+    def _write_answer(self, step: Intent) -> str:
         try:
-            return str(render(step.say, self._results))
+            return str(render_value(step.say, self._results))
         except ExpressionError:
             return step.from_memory or "Done."
 
@@ -213,53 +224,53 @@ class StandIn:
         self, step: Intent, heard: Conversation, tools: Mapping[str, tuple[str, Any]]
     ) -> ProposedCall | None:
         about = step.intent or ""
-        chosen = self._choose(about, tools)
+        chosen = self._choose_tool(about, tools)
         if chosen is None:
             return None
         schema = tools[chosen][1]
-        args = self._arguments(step, schema, "\n".join(heard.said))
-        name = _misremember(chosen) if self._slips("unknown_tool", about) else chosen
-        return self._propose(name, args, step, 0)
+        args = self._write_arguments(step, schema, "\n".join(heard.said))
+        name = _misremember_name(chosen) if self._makes_slip("unknown_tool", about) else chosen
+        return self._propose_call(name, args, step, 0)
 
-    def _choose(self, intent: str, tools: Mapping[str, tuple[str, Any]]) -> str | None:
+    def _choose_tool(self, intent: str, tools: Mapping[str, tuple[str, Any]]) -> str | None:
         key = frozenset(tools)
         if self._words is None or self._words[0] != key:
             self._words = (key, ToolWords(tools))
-        ranked = self._words[1].ranked(intent)
+        ranked = self._words[1].ranked_tools(intent)
         if not ranked or ranked[0][0] < TOO_FAR:
             return None
         second = ranked[1] if len(ranked) > 1 else (0.0, "")
-        if second[0] >= LOOK_ALIKE * ranked[0][0] and self._slips("look_alike", intent):
+        if second[0] >= LOOK_ALIKE * ranked[0][0] and self._makes_slip("look_alike", intent):
             return second[1]
         return ranked[0][1]
 
-    def _arguments(self, step: Intent, schema: Any, said: str) -> dict[str, Any]:
+    def _write_arguments(self, step: Intent, schema: Any, said: str) -> dict[str, Any]:
         properties = properties_of(schema)
         values: dict[str, Any] = {}
         for name, value in step.values.items():
             try:
-                values[name] = resolve(value, said, self._results, self.clock)
+                values[name] = resolve_value(value, said, self._results, self.clock)
             except NoValue:
                 guess = value.guess
                 shape = properties.get(name)
                 values[name] = (
                     made_up(shape, name, self.clock, self.seed) if guess is None else guess
                 )
-        args = {k: fitted(v, properties.get(k)) for k, v in place(values, schema).items()}
+        args = {k: fit_type(v, properties.get(k)) for k, v in place_values(values, schema).items()}
         for name in required_of(schema):
             if name not in args:
                 args[name] = made_up(properties.get(name), name, self.clock, self.seed)
-        return self._careless(args, step.intent or "")
+        return self._slip_arguments(args, step.intent or "")
 
-    def _careless(self, args: dict[str, Any], about: str) -> dict[str, Any]:
+    def _slip_arguments(self, args: dict[str, Any], about: str) -> dict[str, Any]:
         names = sorted(args)
         if names:
             one = names[int(draw(self.seed, "which", about) * len(names))]
-            if self._slips("missing_argument", about):
+            if self._makes_slip("missing_argument", about):
                 args = {k: v for k, v in args.items() if k != one}
-            elif self._slips("mistyped_argument", about):
-                args = {**args, one: mistyped(args[one], self.seed, one)}
-        if self._slips("extra_argument", about):
+            elif self._makes_slip("mistyped_argument", about):
+                args = {**args, one: mistype_value(args[one], self.seed, one)}
+        if self._makes_slip("extra_argument", about):
             args = {**args, "priority": "high"}
         return args
 
@@ -269,12 +280,12 @@ def _fill_in(step: Intent, item: Any) -> dict[str, Value]:
     return {
         name: value
         if value.item is None
-        else Value(constant=next(iter(nodes(item, value.item)), value.guess))
+        else Value(constant=next(iter(find_nodes(item, value.item)), value.guess))
         for name, value in step.values.items()
     }
 
 
-def _misremember(name: str) -> str:
+def _misremember_name(name: str) -> str:
     """A name that sounds right and is not on offer."""
     verbs = {"find": "search", "list": "get_all", "assign": "book", "draft": "write", "check": "is"}
     head, _, rest = name.partition("_")

@@ -10,12 +10,12 @@ from typing import Any
 from ferox.core.chance import draw
 from ferox.core.clock import Clock
 from ferox.core.definitions import properties_of
-from ferox.core.json_paths import nodes
-from ferox.core.json_values import same
-from ferox.core.likeness import likeness
+from ferox.core.json_paths import find_nodes
+from ferox.core.json_values import equal_json
+from ferox.core.likeness import text_likeness
 from ferox.formats.stand_in import Value
 from ferox.intake.limits import GivenUp
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 NEAR_ENOUGH = 0.34
 """Likeness from which a value is taken to be meant for an argument of another name."""
@@ -25,7 +25,7 @@ class NoValue(LookupError):
     """The conversation does not hold the value."""
 
 
-def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -> Any:
+def resolve_value(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -> Any:
     """The value, from its source.
 
     Raises:
@@ -35,7 +35,7 @@ def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -
         return (clock.today + timedelta(days=value.day)).isoformat()
     if value.said is not None:
         try:
-            last = pattern(value.said).last(said)
+            last = compile_pattern(value.said).last_match(said)
         except (PatternError, GivenUp) as error:
             raise NoValue(str(error)) from None
         if last is None:
@@ -44,7 +44,7 @@ def resolve(value: Value, said: str, results: Mapping[str, Any], clock: Clock) -
     if value.from_ is not None:
         if value.from_ not in results:
             raise NoValue(value.from_)
-        found = _pick_value(nodes(results[value.from_], value.path), value.where)
+        found = _pick_value(find_nodes(results[value.from_], value.path), value.where)
         number = isinstance(found, int | float) and not isinstance(found, bool)
         return round(found + value.plus, 6) if value.plus and number else found
     return value.constant
@@ -55,7 +55,7 @@ def _pick_value(hits: list[Any], where: Mapping[str, Any] | None) -> Any:
         hits = [
             h
             for h in hits
-            if isinstance(h, dict) and all(same(h.get(k), v) for k, v in where.items())
+            if isinstance(h, dict) and all(equal_json(h.get(k), v) for k, v in where.items())
         ]
     if not hits:
         raise NoValue("nothing there")
@@ -90,7 +90,7 @@ def made_up(schema: Any, name: str, clock: Clock, seed: int) -> Any:
     return "unknown"
 
 
-def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
+def place_values(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
     """Values by what they mean → arguments by a tool's own names.
 
     A value goes to the argument of its name, else to the likest free one that is
@@ -113,10 +113,10 @@ def place(values: Mapping[str, Any], schema: Any) -> dict[str, Any]:
 
 def _nearness_of(name: str, argument: str, schema: Any) -> float:
     description = schema.get("description", "") if isinstance(schema, dict) else ""
-    return max(likeness(name, argument), likeness(name, f"{argument} {description}"))
+    return max(text_likeness(name, argument), text_likeness(name, f"{argument} {description}"))
 
 
-def fitted(value: Any, schema: Any) -> Any:
+def fit_type(value: Any, schema: Any) -> Any:
     """A value in the type that a property wants, where a sensible model would turn it."""
     kind = schema.get("type") if isinstance(schema, dict) else None
     if kind in ("number", "integer") and isinstance(value, str):
@@ -130,7 +130,7 @@ def fitted(value: Any, schema: Any) -> Any:
     return value
 
 
-def mistyped(value: Any, seed: int, name: str) -> Any:
+def mistype_value(value: Any, seed: int, name: str) -> Any:
     """The value as a careless model writes it: a wrong type, a swapped digit, the day before."""
     if isinstance(value, int | float) and not isinstance(value, bool):
         return f"{value} m"

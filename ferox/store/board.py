@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
-from ferox.core.statistics import Interval, wilson
+from ferox.core.statistics import Interval, wilson_interval
 from ferox.formats.result import FAMILIES
 from ferox.store.tables import Trial
 
@@ -93,7 +93,7 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
                 unjudged=unjudged,
                 waiting=waiting,
                 running=running,
-                interval=wilson(passes, n) if n else None,
+                interval=wilson_interval(passes, n) if n else None,
                 comb=comb,
             )
         )

@@ -7,8 +7,8 @@ from typing import Any
 
 from sqlalchemy import delete, select
 
-from ferox.core.json_values import compact
-from ferox.store.database import Engine, reading, writing
+from ferox.core.json_values import compact_json
+from ferox.store.database import Engine, read_session, write_session
 from ferox.store.tables import JsonText, StoredCallByHand, StoredToolList
 
 KEPT = 30
@@ -21,14 +21,14 @@ def seen_before(
     engine: Engine, server: str, mode: str
 ) -> tuple[float, list[dict[str, Any]]] | None:
     """When a server's tools were last seen, and what they were."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         look = session.get(StoredToolList, (server, mode))
         return (look.at, look.tools) if look else None
 
 
 def keep_look(engine: Engine, server: str, mode: str, tools: list[dict[str, Any]]) -> None:
     """Keep what was seen."""
-    with writing(engine) as session:
+    with write_session(engine) as session:
         session.merge(StoredToolList(server=server, mode=mode, at=time.time(), tools=tools))
 
 
@@ -42,10 +42,10 @@ def keep_call(
     answer: dict[str, Any],
 ) -> None:
     """Keep a call made by hand; of a tool's many the newest stay."""
-    text = compact(answer)
+    text = compact_json(answer)
     if len(text) > LONGEST:
         return
-    with writing(engine) as session:
+    with write_session(engine) as session:
         session.add(
             StoredCallByHand(
                 server=server,
@@ -70,5 +70,5 @@ def earlier_calls(engine: Engine, server: str, tool: str) -> list[StoredCallByHa
     """A tool's calls by hand, the newest first."""
     newest = (StoredCallByHand.at.desc(), StoredCallByHand.id.desc())
     query = select(StoredCallByHand).filter_by(server=server, tool=tool).order_by(*newest)
-    with reading(engine) as session:
+    with read_session(engine) as session:
         return list(session.scalars(query.limit(KEPT)))

@@ -35,7 +35,7 @@ def database_path(workspace: Path) -> Path:
     return workspace / FOLDER / FILE
 
 
-def folder(workspace: Path) -> Path:
+def results_folder(workspace: Path) -> Path:
     """Where a workspace's results and locks are, made if missing.
 
     Raises:
@@ -59,20 +59,22 @@ def _locked_file(path: Path) -> Iterator[None]:
 
 def _prepare_connection(connection: Any, record: Any) -> None:
     cursor = connection.cursor()
+    # WAL: screens read while a worker writes. NORMAL: a power cut may cost the last commits,
+    # never the database.
     for pragma in ("journal_mode=WAL", "synchronous=NORMAL", "foreign_keys=ON"):
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()
 
 
 @contextmanager
-def reading(engine: Engine) -> Iterator[Session]:
+def read_session(engine: Engine) -> Iterator[Session]:
     """A session to read in; its records can be used after it."""
     with Session(engine, expire_on_commit=False) as session:
         yield session
 
 
 @contextmanager
-def writing(engine: Engine) -> Iterator[Session]:
+def write_session(engine: Engine) -> Iterator[Session]:
     """A session whose changes are committed together, or not at all."""
     with Session(engine, expire_on_commit=False) as session, session.begin():
         yield session
@@ -84,16 +86,17 @@ def open_database(workspace: Path) -> Engine:
     Raises:
         StoreError: it is damaged, locked, from a newer Ferox, or its disk is full.
     """
-    path = folder(workspace) / FILE
+    path = results_folder(workspace) / FILE
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
     event.listen(engine, "connect", _prepare_connection)
     event.listen(engine, "before_cursor_execute", _mend_parameters, retval=True)
     try:
+        # A worker and a server often open it at the same time.
         with _locked_file(path.with_suffix(".lock")):
             if _bring_up_to_date(engine):
                 _give_back_room(engine)
     except (DatabaseError, sqlite3.DatabaseError) as error:
-        raise StoreError(explain(error, path)) from None
+        raise StoreError(explain_failure(error, path)) from None
     _opened[engine] = path, path.stat().st_ino
     return engine
 
@@ -179,7 +182,7 @@ def _newest_revision(connection: Connection) -> str | None:
     return found
 
 
-def explain(error: Exception, path: Path | str = "the results in .ferox") -> str:
+def explain_failure(error: Exception, path: Path | str = "the results in .ferox") -> str:
     """Why the database failed, and what to do."""
     if isinstance(error, StoreError):
         return str(error)

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
-from ferox.store.database import Engine, reading, writing
+from ferox.store.database import Engine, read_session, write_session
 from ferox.store.tables import HeldCall, Run
 
 
@@ -20,13 +20,13 @@ def rule_of(session: Session, run: int) -> dict[str, Any] | None:
 
 def set_rule(engine: Engine, run: int, rule: dict[str, Any] | None) -> None:
     """Say which calls of a run are to be held from now on."""
-    with writing(engine) as session:
+    with write_session(engine) as session:
         session.execute(update(Run).where(Run.id == run).values(hold=rule or None))
 
 
-def hold(engine: Engine, run: int, trial: int, tool: str, args: dict[str, Any]) -> int:
+def hold_call(engine: Engine, run: int, trial: int, tool: str, args: dict[str, Any]) -> int:
     """Note that a call is held; its number."""
-    with writing(engine) as session:
+    with write_session(engine) as session:
         held = HeldCall(run_id=run, trial_id=trial, tool=tool, args=args, at=time.time())
         session.add(held)
         session.flush()
@@ -41,9 +41,9 @@ def held_calls(session: Session, run: int) -> list[HeldCall]:
     return list(session.scalars(query))
 
 
-def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
+def decide_call(engine: Engine, held: int, do: str, value: Any) -> bool:
     """Let a held call go; whether it was still waiting."""
-    with writing(engine) as session:
+    with write_session(engine) as session:
         done: Any = session.execute(
             update(HeldCall)
             .where(HeldCall.id == held, HeldCall.do.is_(None))
@@ -54,19 +54,19 @@ def decide(engine: Engine, held: int, do: str, value: Any) -> bool:
 
 def run_of(engine: Engine, held: int) -> int:
     """The run of a held call."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         return session.get_one(HeldCall, held).run_id
 
 
-def decision(engine: Engine, held: int) -> tuple[str, Any] | None:
+def call_decision(engine: Engine, held: int) -> tuple[str, Any] | None:
     """What was decided of a held call; None if nothing yet."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         row = session.get(HeldCall, held)
         if row is None or row.do is None:
             return None
         return row.do, row.value
 
 
-def release(engine: Engine, held: int) -> None:
+def release_call(engine: Engine, held: int) -> None:
     """Nobody waits for this call any more: its trial ended meanwhile."""
-    decide(engine, held, "gone", None)
+    decide_call(engine, held, "gone", None)

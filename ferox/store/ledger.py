@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, aliased
 
-from ferox.core.statistics import wilson
+from ferox.core.statistics import wilson_interval
 from ferox.store.board import Cell, Key, read_cells
 from ferox.store.tables import CellSetup, Run, Trial
 
@@ -195,7 +195,7 @@ def _chance_alone(was: Cell, now: Cell) -> bool:
     Wilson intervals of its two pass rates meet."""
     if not (0 < was.passes < was.n and 0 < now.passes < now.n):
         return False
-    one, two = wilson(was.passes, was.n), wilson(now.passes, now.n)
+    one, two = wilson_interval(was.passes, was.n), wilson_interval(now.passes, now.n)
     return one.low <= two.high and two.low <= one.high
 
 

@@ -11,17 +11,18 @@ from sqlalchemy import select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from ferox.core.json_values import compact, content_hash
+from ferox.core.json_values import compact_json, content_hash
 from ferox.store.tables import Piece
 
 PIECES = "pieces"
 """The key under which a stored document names its pieces."""
+# On prose, half the time of the usual 6 for 5 % more room.
 COMPRESSION = 3
 AT_ONCE = 500
 """Hashes asked for together: SQLite takes only so many parameters."""
 
 
-def compressed(text: str) -> bytes:
+def compress_piece(text: str) -> bytes:
     """A piece's text as it is stored."""
     return zlib.compress(text.encode(errors="replace"), COMPRESSION)
 
@@ -29,13 +30,13 @@ def compressed(text: str) -> bytes:
 def read_pieces(session: Session, hashes: Iterable[str]) -> dict[str, Any]:
     """The pieces of these hashes, as far as they are there."""
     found: dict[str, Any] = {}
-    for batch in _batches(hashes):
+    for batch in _hash_batches(hashes):
         rows = session.execute(select(Piece.hash, Piece.body).where(Piece.hash.in_(batch)))
         found |= {hashed: json.loads(zlib.decompress(body)) for hashed, body in rows}
     return found
 
 
-def _batches(hashes: Iterable[str]) -> Iterator[list[str]]:
+def _hash_batches(hashes: Iterable[str]) -> Iterator[list[str]]:
     wanted = list(dict.fromkeys(hashes))
     for start in range(0, len(wanted), AT_ONCE):
         yield wanted[start : start + AT_ONCE]
@@ -52,7 +53,7 @@ def put_away(
     texts: dict[str, str] = {}
 
     def put(value: Any) -> str:
-        text = compact(value)
+        text = compact_json(value)
         hashed = content_hash(text)
         texts[hashed] = text
         return hashed
@@ -63,9 +64,9 @@ def put_away(
             pieces[key] = {name: put(value) for name, value in document[key].items()}
     # Most pieces are there already; to compress them again costs more than to look.
     there: set[str] = set()
-    for batch in _batches(texts):
+    for batch in _hash_batches(texts):
         there.update(session.scalars(select(Piece.hash).where(Piece.hash.in_(batch))))
-    new = [{"hash": h, "body": compressed(t)} for h, t in texts.items() if h not in there]
+    new = [{"hash": h, "body": compress_piece(t)} for h, t in texts.items() if h not in there]
     if new:
         session.execute(insert(Piece).on_conflict_do_nothing(), new)
     kept = {key: value for key, value in document.items() if key not in pieces}

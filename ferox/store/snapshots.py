@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ferox.core.json_values import compact
+from ferox.core.json_values import compact_json
 from ferox.store.pieces import bring_back, put_away
 from ferox.store.tables import StoredSnapshot
 
@@ -32,7 +32,7 @@ def keep_snapshot(session: Session, run: int, snapshot: dict[str, Any]) -> None:
 def snapshot_key(session: Session, run: int) -> str:
     """What is equal for runs that used the same."""
     query = select(StoredSnapshot.body).where(StoredSnapshot.run_id == run)
-    return compact(session.scalars(query).one())
+    return compact_json(session.scalars(query).one())
 
 
 def read_snapshot(session: Session, run: int) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from sqlalchemy import ForeignKey, Index, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-from ferox.core.json_values import compact
+from ferox.core.json_values import compact_json
 
 
 class JsonText(str):
@@ -29,7 +29,7 @@ class Json(TypeDecorator[Any]):
 
     def process_bind_param(self, value: Any, dialect: object) -> str | None:
         """The value as text."""
-        return value if value is None or isinstance(value, JsonText) else compact(value)
+        return value if value is None or isinstance(value, JsonText) else compact_json(value)
 
     def process_result_value(self, value: str | None, dialect: object) -> Any:
         """The value that a text holds."""

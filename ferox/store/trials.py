@@ -123,7 +123,7 @@ def newest_events(session: Session, run: int, most: int) -> list[tuple[Trial, An
     return [(trial, event) for trial, event in session.execute(query)]
 
 
-def neighbours(session: Session, trial: Trial) -> dict[str, int | None]:
+def neighbouring_trials(session: Session, trial: Trial) -> dict[str, int | None]:
     """The previous and next trial of the run, and the previous and next failure.
 
     In the order of the board: by suite, task, agent and number.

@@ -12,12 +12,13 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
-from ferox.core.json_values import compact
+from ferox.core.json_values import compact_json
 from ferox.formats.trace import Event
-from ferox.store.database import StoreError, explain
-from ferox.store.pieces import compressed
+from ferox.store.database import StoreError, explain_failure
+from ferox.store.pieces import compress_piece
 from ferox.store.tables import EventRow, JsonText, ModelRequest, Piece, WireMessages
 
+# Soon enough for a screen that follows; each commit keeps other processes from writing.
 EVERY_S = 0.25
 MOST_KNOWN = 20_000
 """Pieces that a writer remembers to have kept; one that it forgot is offered again in vain."""
@@ -27,7 +28,7 @@ Work = Callable[[Session], Any]
 
 def _as_json_text(value: Any) -> JsonText:
     # Made here, not when it is stored: an event may go on changing while another thread stores it.
-    return JsonText(compact(value))
+    return JsonText(compact_json(value))
 
 
 class Writer:
@@ -56,40 +57,40 @@ class Writer:
                 await self._task
         await self.flush()
 
-    def event(self, trial: int, n: int, event: Event) -> None:
+    def keep_event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
         self._events[trial, n] = event  # made text once, when its batch is due
 
-    def wire(self, trial: int, call: str, request: str, answer: str) -> None:
+    def keep_wire(self, trial: int, call: str, request: str, answer: str) -> None:
         """Keep the raw messages of a call."""
         row = {"trial_id": trial, "call": call, "request": request, "answer": answer}
-        self.later(lambda s: s.execute(insert(WireMessages).on_conflict_do_nothing(), row))
+        self.do_later(lambda s: s.execute(insert(WireMessages).on_conflict_do_nothing(), row))
 
-    def piece(self, hashed: str, text: str) -> None:
+    def keep_piece(self, hashed: str, text: str) -> None:
         """Keep a piece of what models were shown, if it is not there yet."""
         if hashed in self._known_pieces:
             return
         if len(self._known_pieces) >= MOST_KNOWN:
             self._known_pieces.clear()
         self._known_pieces.add(hashed)
-        self._pieces.append({"hash": hashed, "body": compressed(text)})
+        self._pieces.append({"hash": hashed, "body": compress_piece(text)})
 
     def model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
         """Keep a request to a model; its pieces are kept by themselves."""
         self._requests.append({"trial_id": trial, "event": event, "body": _as_json_text(body)})
 
-    def later(self, work: Work) -> None:
+    def do_later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
         self._work.append(work)
 
-    async def keep(self, work: Work) -> None:
+    async def do_now(self, work: Work) -> None:
         """Do something at once, after everything taken so far.
 
         Raises:
             StoreError: the database did not take it.
             Exception: what the work itself raised; nothing else is harmed.
         """
-        self.later(work)
+        self.do_later(work)
         await self.flush()
         failure = self._failed.pop(work, None)
         if failure is not None:
@@ -113,11 +114,13 @@ class Writer:
             try:
                 await asyncio.to_thread(self._commit_all, rows, pieces, requests, work)
             except DatabaseError as error:
+                # Put back before what came meanwhile, which is newer: of one event, the newer
+                # form stands.
                 self._events = {**events, **self._events}
                 self._work = [*work, *self._work]
                 self._pieces = [*pieces, *self._pieces]
                 self._requests = [*requests, *self._requests]
-                raise StoreError(explain(error)) from None
+                raise StoreError(explain_failure(error)) from None
 
     def _commit_all(
         self,
@@ -128,20 +131,21 @@ class Writer:
     ) -> None:
         """Commit a batch; if a piece of work in it fails by itself, the others without it."""
         try:
-            self._commit(rows, pieces, requests, work)
+            self._commit_batch(rows, pieces, requests, work)
         except DatabaseError:
             raise
         except Exception:
-            self._commit(rows, pieces, requests, [])
+            # The events first: a fault in one trial's work must not cost another's events.
+            self._commit_batch(rows, pieces, requests, [])
             for one in work:
                 try:
-                    self._commit([], [], [], [one])
+                    self._commit_batch([], [], [], [one])
                 except DatabaseError:
                     raise
                 except Exception as error:
                     self._failed[one] = error
 
-    def _commit(
+    def _commit_batch(
         self,
         rows: list[dict[str, Any]],
         pieces: list[dict[str, Any]],

@@ -53,7 +53,7 @@ class Access:
             return site
         if self.token is None:
             return None
-        role = self._role(cookie)
+        role = self._cookie_role(cookie)
         if role is None:
             return Refusal(401, "enter the token that `ferox serve` printed")
         if role == "look" and method not in READING:
@@ -62,6 +62,8 @@ class Access:
 
     def _site_refusal(self, method: str, host: str, headers: Mapping[str, str]) -> Refusal | None:
         """Whether another name or another site's page is behind a request."""
+        # A page of another site may give its own name this machine's address (DNS rebinding); the
+        # Host header then still says the other name.
         name = _hostname(host)
         if self.token is None and name not in LOOPBACK:
             return Refusal(403, "this host name is not served")
@@ -90,20 +92,21 @@ class Access:
         return self.public_url.rstrip("/") if self.public_url else f"http://{host}"
 
     @property
-    def secure(self) -> bool:
+    def is_secure(self) -> bool:
         """Whether browsers reach it by https, so that the cookie is kept to that."""
         return (self.public_url or "").startswith("https:")
 
-    def _role(self, cookie: str | None) -> str | None:
+    def _cookie_role(self, cookie: str | None) -> str | None:
         for role, token in (("work", self.token), ("look", self.look_token)):
             if token and cookie and hmac.compare_digest(cookie, _pass_of(token)):
                 return role
         return None
 
-    def enter(self, token: str, address: str) -> str | Refusal:
+    def enter_by_token(self, token: str, address: str) -> str | Refusal:
         """The cookie for a token, or why there is none. `address` is who tries."""
         now = time.monotonic()
         with self._lock:
+            # The oldest of the last few wrong tries tells whether there were too many in a minute.
             wrong = self._wrong.setdefault(address, deque(maxlen=MOST_WRONG))
             if len(wrong) == MOST_WRONG and now - wrong[0] < WITHIN_S:
                 return Refusal(429, "too many wrong tokens: wait a minute")
@@ -112,6 +115,7 @@ class Access:
                     del self._wrong[address]
                     return _pass_of(known)
             wrong.append(now)
+            # Many addresses must not fill the memory; the first in is the first to be forgotten.
             if len(self._wrong) > 1000:
                 self._wrong.pop(next(iter(self._wrong)))
         return Refusal(401, "this is not the token")

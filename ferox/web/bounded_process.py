@@ -15,7 +15,7 @@ from typing import Any
 
 from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import MakingError
-from ferox.workspace.write import WriteError, edited
+from ferox.workspace.write import WriteError, edit_document
 
 WITHIN_S = 30.0
 """Seconds that the work may take."""
@@ -23,20 +23,20 @@ MEMORY = 1024**3
 """Bytes of address space that it may use."""
 
 
-def tidied(text: str) -> str:
+def tidy_yaml(text: str) -> str:
     """A YAML text with its indentation set right; comments and order stay.
 
     Raises:
         WriteError: the text is not a YAML document of keys and values.
     """
-    return edited(text, lambda document: None)
+    return edit_document(text, lambda document: None)
 
 
-WORK: dict[str, Callable[[str], Any]] = {"from_openapi": from_openapi, "tidied": tidied}
+WORK: dict[str, Callable[[str], Any]] = {"from_openapi": from_openapi, "tidied": tidy_yaml}
 ERRORS: dict[str, type[ValueError]] = {"MakingError": MakingError, "WriteError": WriteError}
 
 
-def apart(work: str, text: str, within_s: float = WITHIN_S) -> Any:
+def run_apart(work: str, text: str, within_s: float = WITHIN_S) -> Any:
     """What a piece of work makes of a text.
 
     Raises:

@@ -19,10 +19,10 @@ from ferox.recordings.recording import RecordingError
 from ferox.runs.records import RunError
 from ferox.servers.by_hand.open_servers import ServerBusy
 from ferox.servers.connection.diagnosis import ServerUnreachable
-from ferox.store.database import DatabaseError, StoreError, explain
+from ferox.store.database import DatabaseError, StoreError, explain_failure
 from ferox.web.access import READING
 from ferox.web.responses import NotThere, RequestRefused, as_json
-from ferox.web.screens import screen
+from ferox.web.screens import serve_screen
 from ferox.web.shapes import ErrorMessage
 from ferox.workspace import WorkspaceError
 from ferox.workspace.write import WriteError
@@ -86,7 +86,7 @@ def _answer_unloadable(error: WorkspaceError) -> Response:
 
 def _answer_unreadable(error: DatabaseError) -> Response:
     logging.getLogger(__name__).exception("the database failed")
-    return _message_response(explain(error), 503)
+    return _message_response(explain_failure(error), 503)
 
 
 def _too_large(error: OverflowError) -> Response:
@@ -106,7 +106,7 @@ def _answer_unforeseen(error: Exception) -> Any:
     """An unforeseen error: logged in full under a number, which is all the client is given."""
     if isinstance(error, HTTPException):
         if error.code == 404 and request.method in READING and not is_api(request.path):
-            return screen(request.path.lstrip("/"))
+            return serve_screen(request.path.lstrip("/"))
         answer = as_json(ErrorMessage(message=error.description or error.name), error.code or 500)
         for name, value in error.get_headers():
             if name == "Allow":

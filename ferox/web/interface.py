@@ -37,10 +37,12 @@ class Interface(OpenAPI):
             doc_ui=False,
             **kwargs,
         )
-        self.add_url_rule(DOCUMENT, "document", self._answer)
+        self.add_url_rule(DOCUMENT, "document", self._answer_problem)
 
     def register_api(self, api: APIBlueprint, **options: Any) -> None:
         """Take a place's handlers; another place may answer other methods of the same path."""
+        # The library keeps one entry a path, and the second place would replace the first's
+        # methods.
         before = dict(self.paths)
         super().register_api(api, **options)
         for path in before.keys() & api.paths.keys():
@@ -53,7 +55,7 @@ class Interface(OpenAPI):
         body, *status = rv if isinstance(rv, tuple) else (rv,)
         return as_json(body, *status) if isinstance(body, BaseModel) else super().make_response(rv)
 
-    def _answer(self) -> Response:
+    def _answer_problem(self) -> Response:
         return as_json_text(self.document)
 
     @cached_property

@@ -40,22 +40,24 @@ class Routes:
 
     def get(self, rule: str) -> Handler[..., Any]:
         """A handler that only reads."""
-        return self._handler("get", rule, 200)
+        return self._add_handler("get", rule, 200)
 
     def post(self, rule: str, *, status: int = 200) -> Handler[..., Any]:
         """A handler that does something."""
-        return self._handler("post", rule, status)
+        return self._add_handler("post", rule, status)
 
     def put(self, rule: str) -> Handler[..., Any]:
         """A handler that writes what it is given."""
-        return self._handler("put", rule, 200)
+        return self._add_handler("put", rule, 200)
 
-    def _handler(self, method: str, rule: str, status: int) -> Handler[..., Any]:
+    def _add_handler(self, method: str, rule: str, status: int) -> Handler[..., Any]:
         def register(handle: Callable[Fields, Answer]) -> Callable[Fields, Answer]:
             @wraps(handle)
             def with_status(*args: Fields.args, **kwargs: Fields.kwargs) -> tuple[Answer, int]:
                 return handle(*args, **kwargs), status
 
+            # The return type of the handler is the schema of its answer: written once, it cannot
+            # be wrong.
             answer = get_type_hints(handle)["return"]
             add = getattr(self.blueprint, method)
             add(rule, responses={status: answer})(with_status)

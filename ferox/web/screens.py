@@ -10,7 +10,7 @@ from flask_openapi3.openapi import OpenAPI
 from ferox.web.access import ENTER, Access
 from ferox.web.responses import as_json
 from ferox.web.shapes import ErrorMessage
-from ferox.web.sign_in import entered
+from ferox.web.sign_in import token_answer
 
 STATIC = Path(__file__).parent / "static"
 
@@ -18,7 +18,7 @@ _files = frozenset(str(path.relative_to(STATIC)) for path in STATIC.rglob("*") i
 """The built front end. What is not a file of it is an address of its one page."""
 
 
-def screen(path: str = "") -> Response:
+def serve_screen(path: str = "") -> Response:
     """A file of the front end, or its page."""
     if path in _files:
         return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
@@ -35,7 +35,7 @@ def add_screens(app: OpenAPI, access: Access) -> None:
 
     def enter() -> Response:
         """Take a token, and give the cookie that stands for it."""
-        return entered(access, str(request.form.get("token", "")).strip())
+        return token_answer(access, str(request.form.get("token", "")).strip())
 
     app.add_url_rule(ENTER, "enter", enter, methods=["POST"])
-    app.add_url_rule("/", "screen", screen)
+    app.add_url_rule("/", "screen", serve_screen)

@@ -22,7 +22,7 @@ from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ferox.runs.standing_addresses import serve_standing_addresses
-from ferox.store.database import Engine, StoreError, folder, open_database
+from ferox.store.database import Engine, StoreError, open_database, results_folder
 from ferox.web.access import COOKIE, Access
 from ferox.web.app import create_app
 from ferox.web.interface import WATCHED, Interface
@@ -84,6 +84,7 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     engine = open_database(workspace)
     access = address.access()
     server, site = new_server(workspace, engine, access)
+    # Whoever tries to serve the same workspace is told this address.
     lock.seek(0)
     lock.truncate()
     lock.write(url)
@@ -93,6 +94,7 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     try:
         server.run(sockets=[sock])
     finally:
+        # A handler's thread cannot be cancelled from outside; the alarm ends the process.
         signal.alarm(ENDING_S)  # whatever hangs in a request, the process ends
         site.loop.close()
 
@@ -126,7 +128,7 @@ def with_events(app: Interface, access: Access) -> ASGIApp:
         if refusal is not None:
             return JSONResponse({"message": refusal.message}, refusal.status)
         try:
-            events = await watching.find(kind, number)
+            events = await watching.find_events(kind, number)
         except NotThere as error:
             return JSONResponse({"message": str(error)}, 404)
         return EventSourceResponse(events, ping=STILL_HERE_S)
@@ -147,7 +149,7 @@ def with_events(app: Interface, access: Access) -> ASGIApp:
 
 def _claim_workspace(workspace: Path) -> TextIO:
     try:
-        lock = (folder(workspace) / "serve.lock").open("a+")
+        lock = (results_folder(workspace) / "serve.lock").open("a+")
     except OSError as error:
         raise StoreError(f"{workspace / '.ferox'} may not be written: {error.strerror}") from None
     try:

@@ -39,16 +39,17 @@ def enter_page(status: int, wrong: str = "") -> Response:
     return Response(_PAGE.format(wrong=said), status, mimetype="text/html")
 
 
-def entered(access: Access, token: str) -> Response:
+def token_answer(access: Access, token: str) -> Response:
     """The answer to a token."""
-    given = access.enter(token, str(request.remote_addr))
+    given = access.enter_by_token(token, str(request.remote_addr))
     if isinstance(given, Refusal):
         answer = enter_page(given.status, given.message)
         if given.status == 429:
             answer.headers["Retry-After"] = "60"
         return answer
+    # The cookie holds a hash, so that whoever reads it cannot pass the token on.
     answer = Response("", 303, {"Location": "/"})
     answer.set_cookie(
-        COOKIE, given, max_age=KEPT_S, httponly=True, samesite="Lax", secure=access.secure
+        COOKIE, given, max_age=KEPT_S, httponly=True, samesite="Lax", secure=access.is_secure
     )
     return answer

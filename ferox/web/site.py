@@ -60,23 +60,23 @@ class Numbered(Generic[Thing]):
         return iter(list(self._things.items()))
 
 
-def _calls() -> Numbered[CallByHand]:
+def _empty_calls() -> Numbered[CallByHand]:
     return Numbered(most=200, missing="this call is no longer known; call the tool again")
 
 
-def _conversations() -> Numbered[ConversationByHand]:
+def _empty_conversations() -> Numbered[ConversationByHand]:
     return Numbered(most=200, missing="this conversation is no longer known; start another")
 
 
-def _probes() -> Numbered[RunningProbe]:
+def _empty_probes() -> Numbered[RunningProbe]:
     return Numbered(most=20, missing="this probe is no longer known; probe the agent again")
 
 
-def _drifts() -> Numbered[DriftJob]:
+def _empty_drifts() -> Numbered[DriftJob]:
     return Numbered(most=20, missing="this comparison is no longer known; start it again")
 
 
-def _relays() -> Numbered[OpenRelay]:
+def _empty_relays() -> Numbered[OpenRelay]:
     return Numbered(most=200, missing="this relay is no longer there")
 
 
@@ -92,11 +92,11 @@ class Site:
     engine: Engine
     loop: BackgroundLoop = field(default_factory=BackgroundLoop)
     servers: OpenServers = field(default_factory=OpenServers)
-    calls: Numbered[CallByHand] = field(default_factory=_calls)
-    conversations: Numbered[ConversationByHand] = field(default_factory=_conversations)
-    probes: Numbered[RunningProbe] = field(default_factory=_probes)
-    drifts: Numbered[DriftJob] = field(default_factory=_drifts)
-    relays: Numbered[OpenRelay] = field(default_factory=_relays)
+    calls: Numbered[CallByHand] = field(default_factory=_empty_calls)
+    conversations: Numbered[ConversationByHand] = field(default_factory=_empty_conversations)
+    probes: Numbered[RunningProbe] = field(default_factory=_empty_probes)
+    drifts: Numbered[DriftJob] = field(default_factory=_empty_drifts)
+    relays: Numbered[OpenRelay] = field(default_factory=_empty_relays)
     pasted_secrets: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:

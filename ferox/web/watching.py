@@ -16,6 +16,7 @@ from sse_starlette import ServerSentEvent
 
 from ferox.servers.by_hand.watched import Watched
 from ferox.web.agents.conversations import conversation_shape
+from ferox.web.responses import NotThere
 from ferox.web.runs.progress import RunProgress
 from ferox.web.servers.calls_by_hand import call_shape
 from ferox.web.site import Numbered, Site
@@ -40,8 +41,10 @@ class Watching:
 
     def __init__(self, site: Site) -> None:
         self._loop = site.loop
-        self._runs = RunProgress(site.engine, site.root)
-        self._trials = TrialProgress(site.engine, site.root)
+        self._stored: dict[str, RunProgress | TrialProgress] = {
+            "runs": RunProgress(site.engine, site.root),
+            "trials": TrialProgress(site.engine, site.root),
+        }
 
         def shape(number: str, thing: Any) -> BaseModel:
             shown: BaseModel = thing.shape(number)
@@ -55,20 +58,21 @@ class Watching:
             "relays": _Kind(site.relays, shape),
         }
 
-    async def find(self, kind: str, number: str) -> AsyncIterator[ServerSentEvent]:
+    async def find_events(self, kind: str, number: str) -> AsyncIterator[ServerSentEvent]:
         """The events of a run or a trial, or of something that was begun by hand.
 
         Raises:
             NotThere: there is no such thing.
         """
-        if kind == "runs":
-            return await self._runs.find(number)
-        if kind == "trials":
-            return await self._trials.find(number)
+        if kind in self._stored:
+            stored = self._stored[kind]
+            if not number.isdecimal() or not await asyncio.to_thread(stored.is_there, int(number)):
+                raise NotThere(f"there is no {kind.removesuffix('s')} {number}")
+            return stored.follow(int(number))
         found = self._kinds[kind]
-        return self._follow(number, found.things.find(number), found.shape)
+        return self._follow_watched(number, found.things.find(number), found.shape)
 
-    async def _follow(
+    async def _follow_watched(
         self, number: str, watched: Watched, shape: Callable[[str, Any], BaseModel]
     ) -> AsyncIterator[ServerSentEvent]:
         seen = NOTHING_SEEN

@@ -46,21 +46,23 @@ def _check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
         beyond = model.base_url is not None or model.recording is not None
         if (model.stand_in is not None) == beyond:
             message = f"`{name}` needs either `stand_in`, or `base_url`, or `recording`"
-            yield file.at(("models", name), message)
+            yield file.problem_at(("models", name), message)
         if model.recording and not (workspace.root / model.recording).is_file():
-            yield file.at(("models", name, "recording"), f"`{model.recording}`: no such file")
+            yield file.problem_at(
+                ("models", name, "recording"), f"`{model.recording}`: no such file"
+            )
         if model.miss == "live" and not (model.recording and model.base_url):
             message = "`miss: live` needs a `recording`, and the `base_url` that is asked instead"
-            yield file.at(("models", name, "miss"), message)
+            yield file.problem_at(("models", name, "miss"), message)
         if model.base_url is not None and not model.base_url.startswith(("http://", "https://")):
             message = (
                 f"`{model.base_url}` is not a valid address; it starts with http:// or https://"
             )
-            yield file.at(("models", name, "base_url"), message)
+            yield file.problem_at(("models", name, "base_url"), message)
         document = workspace.stand_ins.get(model.stand_in or "")
         known = {*MANNERS, *(document.manners if document else ())}
         if document and model.manner not in known:
-            yield file.at(
+            yield file.problem_at(
                 ("models", name, "manner"),
                 f"`{model.manner}`: no such manner{did_you_mean(model.manner, known)}",
             )
@@ -71,44 +73,48 @@ def check_agent(
 ) -> Iterator[Problem]:
     """Problems of an agent's file. `complete`: names of models and servers are checked too."""
     if agent.link == "process" and not agent.command:
-        yield file.at((), "`command` is missing: a process link needs it")
+        yield file.problem_at((), "`command` is missing: a process link needs it")
     if agent.link in ("chat", "a2a") and not agent.url:
-        yield file.at((), f"`url` is missing: the {agent.link} link needs the service's address")
+        yield file.problem_at(
+            (), f"`url` is missing: the {agent.link} link needs the service's address"
+        )
     if agent.link == "tool" and not (agent.url or agent.command):
-        yield file.at((), "the tool link needs `url` or `command`")
+        yield file.problem_at((), "the tool link needs `url` or `command`")
     if agent.url and not agent.url.startswith(("http://", "https://")):
         message = f"`{agent.url}` is not a valid address; it starts with http:// or https://"
-        yield file.at(("url",), message)
+        yield file.problem_at(("url",), message)
     if agent.link not in SERVICES and agent.model is None:
-        yield file.at((), f"`model` is missing: a {agent.link} link needs it")
+        yield file.problem_at((), f"`model` is missing: a {agent.link} link needs it")
     if agent.model is None and agent.models:
-        yield file.at(("models",), "an agent with `models` needs a `model` too")
+        yield file.problem_at(("models",), "an agent with `models` needs a `model` too")
     if agent.link == "python":
         for key in ("python", "entry"):
             if getattr(agent, key) is None:
-                yield file.at((), f"`{key}` is missing: a python link needs it")
+                yield file.problem_at((), f"`{key}` is missing: a python link needs it")
         if agent.entry and ".py:" not in agent.entry:
-            yield file.at(("entry",), f"`{agent.entry}` must be FILE.py:FACTORY")
+            yield file.problem_at(("entry",), f"`{agent.entry}` must be FILE.py:FACTORY")
         elif agent.entry and not (workspace.root / agent.entry.split(":")[0]).is_file():
-            yield file.at(("entry",), f"`{agent.entry.split(':')[0]}`: no such file")
+            yield file.problem_at(("entry",), f"`{agent.entry.split(':')[0]}`: no such file")
     if not complete:
         return
     models = workspace.settings.models
     if agent.model is not None and agent.model not in models:
-        yield file.at(
+        yield file.problem_at(
             ("model",), f"`{agent.model}`: no such model{did_you_mean(agent.model, models)}"
         )
     for name, model in agent.models.items():
         if model not in models:
             hint = did_you_mean(model, models)
-            yield file.at(("models", name), f"`{model}`: no such model{hint}")
+            yield file.problem_at(("models", name), f"`{model}`: no such model{hint}")
     for server, tools in (agent.offer or {}).items():
         if server not in workspace.servers:
             hint = did_you_mean(server, workspace.servers)
-            yield file.at(("offer", server), f"`{server}`: no such server{hint}")
+            yield file.problem_at(("offer", server), f"`{server}`: no such server{hint}")
             continue
         known = known_tools(workspace.servers[server], workspace.root)
         for i, tool in enumerate(tools if isinstance(tools, list) else ()):
             if known is not None and "*" not in tool and tool not in known:
                 hint = did_you_mean(tool, known)
-                yield file.at(("offer", server, i), f"`{server}/{tool}`: no such tool{hint}")
+                yield file.problem_at(
+                    ("offer", server, i), f"`{server}/{tool}`: no such tool{hint}"
+                )

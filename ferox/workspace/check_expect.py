@@ -13,12 +13,12 @@ from ferox.core.json_paths import PathError, check_path
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
 from ferox.core.schema_fit import never_fits
-from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely
+from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely_name
 from ferox.core.story import fits_any
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError
-from ferox.intake.patterns import pattern as compiled
+from ferox.intake.patterns import compile_pattern as compiled
 from ferox.intake.yaml_text import ValuePath
 from ferox.workspace.modes import MOCK
 from ferox.workspace.problems import Problem, did_you_mean
@@ -51,7 +51,7 @@ class KnownNames:
         self.calls |= more.calls
         self.parts |= more.parts
 
-    def tool(self, name: str) -> str | None:
+    def find_tool(self, name: str) -> str | None:
         """The tool of a truth or a call."""
         if name in self.truths:
             return self.truths[name]
@@ -65,7 +65,7 @@ def check_whole(file: YamlFile, expect: Expect, at: ValuePath) -> Iterator[Probl
     """What may not stand at a task that has parts."""
     for key in sorted(expect.model_fields_set - OF_THE_WHOLE):
         message = f"`{key}` belongs to one part; move it into the part's own `expect`"
-        yield file.at((*at, key), message)
+        yield file.problem_at((*at, key), message)
 
 
 def check_expect(
@@ -94,100 +94,104 @@ class _Expectations:
         for i, call in enumerate(self.calls):
             path: ValuePath = (*self.at, "calls", i)
             if call.name in self.names:
-                yield self.file.at(path, f"the name `{call.name}` is taken; give another with `as`")
-            yield from self._call(call, path, later)
+                yield self.file.problem_at(
+                    path, f"the name `{call.name}` is taken; give another with `as`"
+                )
+            yield from self._check_call(call, path, later)
             self.names.calls[call.name] = call
             self.names.parts[call.name] = self.part or 0
-        yield from self._order()
-        yield from self._tools()
-        yield from self._limits()
+        yield from self._check_order()
+        yield from self._check_tools()
+        yield from self._check_limits()
         for i, answer in enumerate(self.expect.answer):
-            yield from self._answer(answer, (*self.at, "answer", i))
-        yield from self._state()
-        yield from self._failures()
+            yield from self._check_answer(answer, (*self.at, "answer", i))
+        yield from self._check_state()
+        yield from self._check_failures()
 
     # One expected call
 
-    def _call(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
-        yield from self.task.address(call.tool, (*path, "tool"))
+    def _check_call(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
+        yield from self.task.check_address(call.tool, (*path, "tool"))
         yield from self.task.given_args(call.tool, call.args, (*path, "args"))
-        schema = (self.task.tool(call.tool) or {}).get("inputSchema") or {}
+        schema = (self.task.find_tool(call.tool) or {}).get("inputSchema") or {}
         required, properties = required_of(schema), properties_of(schema)
         for name, spec in call.args.items():
             where = (*path, "args", name)
-            matcher = self._compiled(spec, where)
+            matcher = self._compile_matcher(spec, where)
             if isinstance(matcher, Problem):
                 yield matcher
                 continue
             for source, source_path in matcher.sources:
                 self.flows.append((source, call.name))
-                yield from self._from(call, source, source_path, where=where, here=here)
+                yield from self._check_from(call, source, source_path, where=where, here=here)
             if name in properties:
                 why = never_fits(spec, properties[name], schema, name in required)
                 if why:
-                    yield self.file.at(where, f"`{name}` can never be so: {why}")
+                    yield self.file.problem_at(where, f"`{name}` can never be so: {why}")
                 elif isinstance(spec, dict) and spec.keys() == {"from", "path"}:
-                    yield from self._kinds(spec, properties[name], name, where)
+                    yield from self._check_kinds(spec, properties[name], name, where)
         if call.only_args:
             each = {call.each.arg} if call.each else set()
             for name in sorted(set(required) - set(call.args) - each):
                 message = f"`only_args` forbids `{name}`, which `{call.tool}` requires"
-                yield self.file.at((*path, "only_args"), f"{message}; expect it under `args`")
-        yield from self._copies(call, path)
-        yield from self._each(call, path, here)
+                yield self.file.problem_at(
+                    (*path, "only_args"), f"{message}; expect it under `args`"
+                )
+        yield from self._check_copies(call, path)
+        yield from self._check_each(call, path, here)
         if call.after_grant and call.after_grant not in self.names.grants:
             message = f"no rule of the user grants `{call.after_grant}`"
             message += did_you_mean(call.after_grant, self.names.grants)
-            yield self.file.at((*path, "after_grant"), message)
-        if call.as_approved and not self._approval(call, "approve"):
+            yield self.file.problem_at((*path, "after_grant"), message)
+        if call.as_approved and not self._has_approval(call, "approve"):
             message = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
-            yield self.file.at((*path, "as_approved"), message)
+            yield self.file.problem_at((*path, "as_approved"), message)
 
-    def _compiled(self, spec: Any, where: ValuePath) -> Matcher | Problem:
+    def _compile_matcher(self, spec: Any, where: ValuePath) -> Matcher | Problem:
         try:
             return compile_matcher(spec)
         except (MatcherError, PathError) as error:
-            return self.file.at(where, str(error).split("\n")[0])
+            return self.file.problem_at(where, str(error).split("\n")[0])
 
-    def _copies(self, call: ExpectedCall, path: ValuePath) -> Iterator[Problem]:
+    def _check_copies(self, call: ExpectedCall, path: ValuePath) -> Iterator[Problem]:
         if isinstance(call.times, Times) and call.times.min > call.times.max:
             message = f"`min` ({call.times.min}) is more than `max` ({call.times.max})"
-            yield self.file.at((*path, "times"), message)
+            yield self.file.problem_at((*path, "times"), message)
         elif isinstance(call.times, int) and call.times < 1:
             message = "`times` is 1 or more; a call that must not come belongs under `never`"
-            yield self.file.at((*path, "times"), message)
+            yield self.file.problem_at((*path, "times"), message)
 
-    def _each(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
+    def _check_each(self, call: ExpectedCall, path: ValuePath, here: set[str]) -> Iterator[Problem]:
         if call.each is None:
             return
         where = (*path, "each")
         self.flows.append((call.each.from_, call.name))
-        yield from self._from(call, call.each.from_, call.each.path, where=where, here=here)
+        yield from self._check_from(call, call.each.from_, call.each.path, where=where, here=here)
         yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
         if call.each.arg in call.args:
             message = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
-            yield self.file.at(where, message)
+            yield self.file.problem_at(where, message)
 
-    def _approval(self, call: ExpectedCall, decision: str) -> bool:
+    def _has_approval(self, call: ExpectedCall, decision: str) -> bool:
         entries = (a for a in self.task.task.approvals if fits_any(call.tool, [a.tool]))
         first = next(entries, None)
         return first is not None and first.decision == decision
 
     # Where values come from
 
-    def _from(
+    def _check_from(
         self, call: ExpectedCall | None, source: Any, path: Any, where: ValuePath, here: set[str]
     ) -> Iterator[Problem]:
         if call is not None and source == call.name:
             message = f"`from: {source}` is this call itself; take it from an earlier one"
-            yield self.file.at(where, message)
+            yield self.file.problem_at(where, message)
         elif source not in self.names and source in here:
             message = f"`from: {source}` points forward: it stands after this call"
-            yield self.file.at(where, f"{message}; list `{source}` first")
+            yield self.file.problem_at(where, f"{message}; list `{source}` first")
         elif source not in self.names:
             known = {*self.names.truths, *self.names.calls}
             hint = did_you_mean(str(source), known)
-            yield self.file.at(where, f"`from: {source}`: no such call{hint}")
+            yield self.file.problem_at(where, f"`from: {source}`: no such call{hint}")
         else:
             there = self.names.calls.get(source)
             if call is not None and there is not None and _is_optional(there):
@@ -195,38 +199,41 @@ class _Expectations:
                     f"`{source}` is optional: when it is not called, it is enough that the value"
                 )
                 message += " was seen before; say `seen: true`, or require the call"
-                yield self.file.at(where, message, note=True)
-            yield from self._path(source, path, where)
+                yield self.file.problem_at(where, message, note=True)
+            yield from self._check_path(source, path, where)
 
-    def _output(self, source: str) -> Any:
+    def _output_schema(self, source: str) -> Any:
         """The schema of what a truth or a call gives; None if nobody tells."""
-        tool = self.names.tool(source)
-        return (self.task.tool(tool) or {}).get("outputSchema") if tool else None
+        tool = self.names.find_tool(source)
+        return (self.task.find_tool(tool) or {}).get("outputSchema") if tool else None
 
-    def _path(self, source: str, path: Any, where: ValuePath) -> Iterator[Problem]:
+    def _check_path(self, source: str, path: Any, where: ValuePath) -> Iterator[Problem]:
         """A path that nothing can stand at in what a tool gives."""
-        schema = self._output(source)
+        schema = self._output_schema(source)
         try:
             check_path(str(path))
             if schema is None:
                 return
             there, why = schemas_at(schema, str(path))
             if not there:
-                yield self.file.at(
-                    where, f"`{path}` cannot exist in what `{self.names.tool(source)}` gives: {why}"
+                yield self.file.problem_at(
+                    where,
+                    f"`{path}` cannot exist in what `{self.names.find_tool(source)}` gives: {why}",
                 )
-            elif near := unlikely(schema, str(path)):
-                yield self.file.at(
-                    where, f"`{path}` in what `{self.names.tool(source)}` gives: {near}", note=True
+            elif near := unlikely_name(schema, str(path)):
+                yield self.file.problem_at(
+                    where,
+                    f"`{path}` in what `{self.names.find_tool(source)}` gives: {near}",
+                    note=True,
                 )
         except PathError as error:
-            yield self.file.at(where, str(error))
+            yield self.file.problem_at(where, str(error))
 
-    def _kinds(
+    def _check_kinds(
         self, spec: dict[str, Any], wanted: Any, name: str, where: ValuePath
     ) -> Iterator[Problem]:
         """A `from` whose values are of another type than the argument takes."""
-        schema = self._output(spec["from"])
+        schema = self._output_schema(spec["from"])
         if schema is None:
             return
         try:
@@ -240,11 +247,11 @@ class _Expectations:
         if there and not given & takes:
             message = f"`{name}` takes {' or '.join(sorted(types_of(wanted)))}"
             message += f", and `{spec['path']}` gives {' or '.join(sorted(given))}"
-            yield self.file.at(where, f"{message}; the two are never equal")
+            yield self.file.problem_at(where, f"{message}; the two are never equal")
 
     # Chains
 
-    def _order(self) -> Iterator[Problem]:
+    def _check_order(self) -> Iterator[Problem]:
         before: dict[str, list[str]] = {}
         chains: list[tuple[Sequence[str], ValuePath]] = [
             (chain, (*self.at, "order", i)) for i, chain in enumerate(self.expect.order)
@@ -253,7 +260,7 @@ class _Expectations:
             for j, name in enumerate(chain):
                 if name not in self.names.calls:
                     hint = did_you_mean(name, self.names.calls)
-                    yield self.file.at((*path, j), f"`{name}`: no expected call{hint}")
+                    yield self.file.problem_at((*path, j), f"`{name}`: no expected call{hint}")
         for x, y in self.flows:
             if x in self.names.calls:
                 before.setdefault(x, []).append(y)
@@ -262,15 +269,17 @@ class _Expectations:
                 where = (*path, j + 1)
                 if self.names.parts.get(x, 0) > self.names.parts.get(y, 0):
                     message = f"`{x}` belongs to a later part than `{y}`, so it cannot come before"
-                    yield self.file.at(where, message)
+                    yield self.file.problem_at(where, message)
                     continue
                 back = path_between(before, y, x)
                 if x == y or back is not None:
-                    yield self.file.at(where, self._contradiction(x, y, back or [x]))
+                    yield self.file.problem_at(
+                        where, self._contradiction_message(x, y, back or [x])
+                    )
                 else:
                     before.setdefault(x, []).append(y)
 
-    def _contradiction(self, x: str, y: str, back: Sequence[str]) -> str:
+    def _contradiction_message(self, x: str, y: str, back: Sequence[str]) -> str:
         if x == y:
             return f"`{x}` cannot come before itself; take one of the two out"
         message = " before ".join(f"`{name}`" for name in back)
@@ -278,7 +287,7 @@ class _Expectations:
 
     # Tools and limits
 
-    def _tools(self) -> Iterator[Problem]:
+    def _check_tools(self) -> Iterator[Problem]:
         lists: list[tuple[str, Any]] = [
             ("never", self.expect.never),
             ("may_poll", self.expect.may_poll),
@@ -286,7 +295,7 @@ class _Expectations:
         ]
         for key, globs in lists:
             for i, glob in enumerate(globs):
-                yield from self.task.glob(glob, (*self.at, key, i))
+                yield from self.task.check_glob(glob, (*self.at, key, i))
         for i, call in enumerate(self.calls):
             if _is_optional(call):
                 continue
@@ -294,25 +303,29 @@ class _Expectations:
             never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
             if never is not None:
                 message = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
-                yield self.file.at(path, f"{message}; take one of the two out")
-            if self._approval(call, "deny"):
+                yield self.file.problem_at(path, f"{message}; take one of the two out")
+            if self._has_approval(call, "deny"):
                 message = f"`{call.name}` is required, and its approval is denied"
-                yield self.file.at(path, f"{message}; approve it, or make the call optional")
+                yield self.file.problem_at(
+                    path, f"{message}; approve it, or make the call optional"
+                )
 
-    def _limits(self) -> Iterator[Problem]:
+    def _check_limits(self) -> Iterator[Problem]:
         required = sum(_least_calls(c) for c in self.calls)
         most = self.expect.at_most.calls
         if most is not None and most < required:
             message = f"at most {most} calls are allowed, and {required} are required"
-            yield self.file.at((*self.at, "at_most", "calls"), message)
+            yield self.file.problem_at((*self.at, "at_most", "calls"), message)
 
     # Answer, state and failures
 
-    def _answer(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
+    def _check_answer(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
         wanted = answer.mentions
         if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
             where = (*path, "mentions")
-            yield from self._from(None, wanted["from"], wanted["path"], where=where, here=set())
+            yield from self._check_from(
+                None, wanted["from"], wanted["path"], where=where, here=set()
+            )
         for key, pattern in (("matches", answer.matches), ("not_matches", answer.not_matches)):
             if pattern is not None:
                 yield from check_regex(self.file, pattern, (*path, key))
@@ -322,61 +335,67 @@ class _Expectations:
             yield from _schema_of(self.file, answer.json_, (*path, "json"))
         if "is_" in answer.model_fields_set:
             if answer.data is None:
-                yield self.file.at((*path, "is"), "`is` goes with `data`, the path of a field")
-            yield from self._matcher(answer.is_, (*path, "is"))
+                yield self.file.problem_at(
+                    (*path, "is"), "`is` goes with `data`, the path of a field"
+                )
+            yield from self._check_matcher(answer.is_, (*path, "is"))
 
     def _own_path(self, at: str | None, where: ValuePath) -> Iterator[Problem]:
         try:
             if at is not None:
                 check_path(at)
         except PathError as error:
-            yield self.file.at(where, str(error))
+            yield self.file.problem_at(where, str(error))
 
-    def _matcher(self, spec: Any, where: ValuePath) -> Iterator[Problem]:
-        matcher = self._compiled(spec, where)
+    def _check_matcher(self, spec: Any, where: ValuePath) -> Iterator[Problem]:
+        matcher = self._compile_matcher(spec, where)
         if isinstance(matcher, Problem):
             yield matcher
             return
         for source, path in matcher.sources:
-            yield from self._from(None, source, path, where=where, here=set())
+            yield from self._check_from(None, source, path, where=where, here=set())
 
-    def _state(self) -> Iterator[Problem]:
+    def _check_state(self) -> Iterator[Problem]:
         for i, state in enumerate(self.expect.state):
             path: ValuePath = (*self.at, "state", i)
             yield from self._own_path(state.path, (*path, "path"))
             if "is_" in state.model_fields_set:
-                yield from self._matcher(state.is_, (*path, "is"))
+                yield from self._check_matcher(state.is_, (*path, "is"))
             if state.from_ is not None:
                 if state.from_ not in self.names.truths:
                     hint = did_you_mean(state.from_, self.names.truths)
-                    yield self.file.at((*path, "from"), f"`{state.from_}`: no truth{hint}")
+                    yield self.file.problem_at((*path, "from"), f"`{state.from_}`: no truth{hint}")
                 else:
-                    yield from self._path(state.from_, state.path, (*path, "path"))
+                    yield from self._check_path(state.from_, state.path, (*path, "path"))
             elif self.task.around.servers is not None:
-                yield from self._stateful(str(state.server), (*path, "server"))
+                yield from self._check_stateful(str(state.server), (*path, "server"))
 
-    def _stateful(self, server: str, where: ValuePath) -> Iterator[Problem]:
+    def _check_stateful(self, server: str, where: ValuePath) -> Iterator[Problem]:
         modes = self.task.suite.servers
         if server not in modes:
             hint = did_you_mean(server, modes)
-            yield self.file.at(where, f"`{server}` is not a server of this suite{hint}")
+            yield self.file.problem_at(where, f"`{server}` is not a server of this suite{hint}")
         elif modes[server] != MOCK:
             message = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
-            yield self.file.at(where, f"{message}; look it up as a `truth` instead", note=True)
+            yield self.file.problem_at(
+                where, f"{message}; look it up as a `truth` instead", note=True
+            )
 
-    def _failures(self) -> Iterator[Problem]:
+    def _check_failures(self) -> Iterator[Problem]:
         rules, path = self.expect.failures, (*self.at, "failures")
         if rules.write is not None and rules.write not in self.names.calls:
             hint = did_you_mean(rules.write, self.names.calls)
-            yield self.file.at((*path, "write"), f"`{rules.write}`: no expected call{hint}")
+            yield self.file.problem_at((*path, "write"), f"`{rules.write}`: no expected call{hint}")
         if (rules.claims is None) != (rules.write is None):
             missing = "write" if rules.write is None else "claims"
-            yield self.file.at(path, f"`claims` and `write` go together; `{missing}` is missing")
+            yield self.file.problem_at(
+                path, f"`claims` and `write` go together; `{missing}` is missing"
+            )
         for key, pattern in (("tells_user", rules.tells_user), ("claims", rules.claims)):
             if pattern is not None:
                 yield from check_regex(self.file, pattern, (*path, key))
         for i, glob in enumerate(rules.recovers.by if rules.recovers else ()):
-            yield from self.task.glob(glob, (*path, "recovers", "by", i))
+            yield from self.task.check_glob(glob, (*path, "recovers", "by", i))
 
 
 def _is_optional(call: ExpectedCall) -> bool:
@@ -394,7 +413,7 @@ def check_regex(file: YamlFile, pattern: str, path: ValuePath) -> Iterator[Probl
     try:
         compiled(pattern)
     except PatternError as error:
-        yield file.at(path, f"`{pattern[:60]}`: {error}")
+        yield file.problem_at(path, f"`{pattern[:60]}`: {error}")
 
 
 def _schema_of(file: YamlFile, schema: Any, path: ValuePath) -> Iterator[Problem]:
@@ -403,6 +422,6 @@ def _schema_of(file: YamlFile, schema: Any, path: ValuePath) -> Iterator[Problem
     except GivenUp as error:
         fault = (), str(error)
     if fault is not None:
-        yield file.at((*path, *fault[0]), f"no JSON Schema: {fault[1]}")
+        yield file.problem_at((*path, *fault[0]), f"no JSON Schema: {fault[1]}")
     for reference in foreign_references(schema):
-        yield file.at(path, f"`{reference}` leads out of the schema, and is never followed")
+        yield file.problem_at(path, f"`{reference}` leads out of the schema, and is never followed")

@@ -8,9 +8,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
-
-from ferox.core.expressions import ExpressionError, compiles
+from ferox.core.expressions import ExpressionError, check_expressions
 from ferox.core.json_paths import PathError
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import MatcherError, compile_matcher
@@ -57,7 +55,9 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
         yield from _check_reach(file, server.live, ("live",))
     for name, reach in server.variants.items():
         if name in ("live", RECORDED, MOCK):
-            yield file.at(("variants", name), f"`{name}` is a mode of its own; take another name")
+            yield file.problem_at(
+                ("variants", name), f"`{name}` is a mode of its own; take another name"
+            )
         yield from _check_reach(file, reach, ("variants", name))
     yield from _check_recording(file, server, root)
     if server.mock:
@@ -65,32 +65,32 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
     known = known_tools(server, root)
     if known:
         for path, problem in wording_problems(known, server.wording):
-            yield file.at(("wording", *path), problem)
+            yield file.problem_at(("wording", *path), problem)
 
 
 def _check_reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
     if (reach.command is None) == (reach.url is None):
-        yield file.at(at, "give either `command` or `url`")
+        yield file.problem_at(at, "give either `command` or `url`")
     elif reach.command == []:
-        yield file.at((*at, "command"), "`command` is empty")
+        yield file.problem_at((*at, "command"), "`command` is empty")
     elif reach.command and isinstance(reach.command[0], Secret):
-        yield file.at((*at, "command", 0), "the program itself is not a secret")
+        yield file.problem_at((*at, "command", 0), "the program itself is not a secret")
 
 
 def _check_recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
     if server.recording is not None:
         path = (root / server.recording).resolve()
         if not path.is_relative_to(root.resolve()):
-            yield file.at(("recording",), f"`{server.recording}` leaves the workspace")
+            yield file.problem_at(("recording",), f"`{server.recording}` leaves the workspace")
             return
         try:
             read_recording(path)
         except RecordingError as error:
-            yield file.at(("recording",), str(error))
+            yield file.problem_at(("recording",), str(error))
     if server.replay.miss == "mock" and not server.mock:
-        yield file.at(("replay", "miss"), "`miss: mock` needs a `mock`")
+        yield file.problem_at(("replay", "miss"), "`miss: mock` needs a `mock`")
     if server.replay.miss == "live" and not server.live:
-        yield file.at(("replay", "miss"), "`miss: live` needs a `live`")
+        yield file.problem_at(("replay", "miss"), "`miss: live` needs a `live`")
 
 
 def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
@@ -99,21 +99,30 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
     for i, tool in enumerate(mock.tools):
         at: ValuePath = ("mock", "tools", i)
         if tool.name in seen:
-            yield file.at((*at, "name"), f"tool `{tool.name}` stands here twice")
+            yield file.problem_at((*at, "name"), f"tool `{tool.name}` stands here twice")
         seen.add(tool.name)
         yield from _check_schemas(file, tool, at)
         for j, answer in enumerate(tool.answers):
             yield from check_answer(file, answer, (*at, "answers", j))
     for i, resource in enumerate(mock.resources):
-        try:
-            UriTemplate.parse(resource.uriTemplate or "")
-        except InvalidUriTemplate as error:
-            yield file.at(("mock", "resources", i, "uriTemplate"), str(error))
+        if resource.uriTemplate and (fault := _template_fault(resource.uriTemplate)):
+            yield file.problem_at(("mock", "resources", i, "uriTemplate"), fault)
         yield from _check_expressions(file, resource.text, ("mock", "resources", i, "text"))
     for i, prompt in enumerate(mock.prompts):
         for j, message in enumerate(prompt.messages):
             where: ValuePath = ("mock", "prompts", i, "messages", j, "content")
             yield from _check_expressions(file, message.content, where)
+
+
+def _template_fault(template: str) -> str | None:
+    # The SDK takes a second to import, and few mocks have resource templates.
+    from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
+
+    try:
+        UriTemplate.parse(template)
+    except InvalidUriTemplate as error:
+        return str(error)
+    return None
 
 
 def _check_schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Problem]:
@@ -123,9 +132,9 @@ def _check_schemas(file: YamlFile, tool: MockTool, at: ValuePath) -> Iterator[Pr
         fault = _schema_fault(json.dumps(schema))
         if fault:
             where = (*at, key, *fault[0])
-            yield file.at(where, f"`{key}` is not JSON Schema: {fault[1]}")
+            yield file.problem_at(where, f"`{key}` is not JSON Schema: {fault[1]}")
         if schema.get("type", "object") != "object":
-            yield file.at((*at, key, "type"), f"`{key}` of a tool is a schema of an object")
+            yield file.problem_at((*at, key, "type"), f"`{key}` of a tool is a schema of an object")
 
 
 @lru_cache(maxsize=4096)
@@ -147,19 +156,21 @@ def check_answer(file: YamlFile, answer: MockAnswer, at: ValuePath) -> Iterator[
     given = {"give", "give_in_turn", "content", "error"} & answer.model_fields_set
     if len(given) != 1:
         known = ", ".join(f"`{g}`" for g in sorted(given)) or "none of them"
-        yield file.at(at, f"an answer has one of give, give_in_turn, content, error; here: {known}")
+        yield file.problem_at(
+            at, f"an answer has one of give, give_in_turn, content, error; here: {known}"
+        )
     if answer.give_in_turn == []:
-        yield file.at((*at, "give_in_turn"), "`give_in_turn` is empty")
+        yield file.problem_at((*at, "give_in_turn"), "`give_in_turn` is empty")
     if answer.if_ is not None:
         try:
-            compiles(answer.if_, condition=True)
+            check_expressions(answer.if_, condition=True)
         except ExpressionError as error:
-            yield file.at((*at, "if"), str(error))
+            yield file.problem_at((*at, "if"), str(error))
     for name, spec in (answer.when or {}).items():
         try:
             compile_matcher(spec)
         except (MatcherError, PathError) as error:
-            yield file.at((*at, "when", name), str(error))
+            yield file.problem_at((*at, "when", name), str(error))
     for key in ("give", "give_in_turn", "content", "error"):
         yield from _check_expressions(file, getattr(answer, key), (*at, key))
     for i, change in enumerate(answer.change):
@@ -176,6 +187,6 @@ def _check_expressions(file: YamlFile, value: Any, at: ValuePath) -> Iterator[Pr
             yield from _check_expressions(file, item, (*at, i))
     elif isinstance(value, str):
         try:
-            compiles(value)
+            check_expressions(value)
         except ExpressionError as error:
-            yield file.at(at, str(error))
+            yield file.problem_at(at, str(error))

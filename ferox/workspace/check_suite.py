@@ -41,7 +41,7 @@ class SuiteContext:
         default_factory=dict
     )
 
-    def tools(self, server: str, mode: str | None) -> Mapping[str, Definition] | None:
+    def mode_tools(self, server: str, mode: str | None) -> Mapping[str, Definition] | None:
         """A server's tools by name; None if nobody can tell."""
         if self.servers is None or server not in self.servers:
             return None
@@ -58,14 +58,14 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         _ = Clock(suite.clock, suite.zone).moment
     except (ZoneInfoNotFoundError, ValueError) as error:
         key = "clock" if "date-time" in str(error) else "zone"
-        yield file.at((key,), f"`{key}`: {error}")
+        yield file.problem_at((key,), f"`{key}`: {error}")
         return
     yield from _check_servers(file, suite, around)
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
         at: ValuePath = ("tasks", i)
         if task.task in seen:
-            yield file.at((*at, "task"), f"task `{task.task}` stands here twice")
+            yield file.problem_at((*at, "task"), f"task `{task.task}` stands here twice")
         seen.add(task.task)
         yield from TaskCheck(file, suite, task, at=at, around=around).problems()
 
@@ -75,10 +75,10 @@ def _check_servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterat
         assert around.servers is not None
         if server not in around.servers:
             hint = did_you_mean(server, around.servers)
-            yield file.at(("servers", server), f"`{server}`: no such server{hint}")
+            yield file.problem_at(("servers", server), f"`{server}`: no such server{hint}")
         elif mode not in modes_of(around.servers[server]):
             hint = did_you_mean(mode, modes_of(around.servers[server]))
-            yield file.at(("servers", server), f"`{server}` has no `{mode}`{hint}")
+            yield file.problem_at(("servers", server), f"`{server}` has no `{mode}`{hint}")
 
 
 @dataclass
@@ -94,25 +94,25 @@ class TaskCheck:
     def problems(self) -> Iterator[Problem]:
         """Everything that is wrong with the task."""
         names = KnownNames(truths={t.as_: t.tool for t in self.task.truth})
-        yield from self._truths()
-        yield from self._given()
-        yield from self._approvals()
-        yield from self._faults()
-        for n, (rules, path) in enumerate(self._rules()):
+        yield from self._check_truths()
+        yield from self._check_given()
+        yield from self._check_approvals()
+        yield from self._check_faults()
+        for n, (rules, path) in enumerate(self._rule_lists()):
             names.grants |= {r.grants for r in rules if r.grants}
-            yield from self._users(rules, path, n)
+            yield from self._check_user_rules(rules, path, n)
         if self.task.parts is None:
-            yield from self._expectations(self.task.expect, (*self.at, "expect"), names, 0)
+            yield from self._check_expectations(self.task.expect, (*self.at, "expect"), names, 0)
             return
         yield from check_whole(self.file, self.task.expect, (*self.at, "expect"))
         for n, part in enumerate(self.task.parts):
             path = (*self.at, "parts", n, "expect")
-            yield from self._expectations(part.expect, path, names, n)
+            yield from self._check_expectations(part.expect, path, names, n)
         yield from check_expect(
             self, self.task.expect, (*self.at, "expect"), names=names, part=None
         )
 
-    def _expectations(
+    def _check_expectations(
         self, expect: Expect, path: ValuePath, names: KnownNames, part: int
     ) -> Iterator[Problem]:
         """Of a part; alternatives each by itself, and a later part knows the names of the first."""
@@ -121,109 +121,117 @@ class TaskCheck:
             return
         if expect.model_fields_set != {"either"}:
             message = "beside `either` nothing else may stand: put it into each alternative"
-            yield self.file.at(path, message)
+            yield self.file.problem_at(path, message)
         known = names.copy()
         for i, one in enumerate(expect.either):
             mine = known.copy()
             yield from check_expect(self, one, (*path, "either", i), names=mine, part=part)
             names.add(mine)
 
-    def tool(self, address: str) -> Definition | None:
+    def find_tool(self, address: str) -> Definition | None:
         """A tool's definition in the mode that the suite uses; None if nobody can tell."""
         server, name = address.split("/", 1)
-        return (self.around.tools(server, self.suite.servers.get(server)) or {}).get(name)
+        return (self.around.mode_tools(server, self.suite.servers.get(server)) or {}).get(name)
 
-    def address(self, address: str, path: ValuePath) -> Iterator[Problem]:
+    def check_address(self, address: str, path: ValuePath) -> Iterator[Problem]:
         """An unknown server or tool."""
         server, tool = address.split("/", 1)
         if server == OWN or self.around.servers is None:
             return
         if server not in self.around.servers:
             hint = did_you_mean(server, self.around.servers)
-            yield self.file.at(path, f"`{address}`: no such server{hint}")
+            yield self.file.problem_at(path, f"`{address}`: no such server{hint}")
             return
-        known = self.around.tools(server, self.suite.servers.get(server))
+        known = self.around.mode_tools(server, self.suite.servers.get(server))
         if known is not None and tool not in known:
             hint = did_you_mean(tool, known)
-            yield self.file.at(path, f"`{address}`: no such tool{hint}")
+            yield self.file.problem_at(path, f"`{address}`: no such tool{hint}")
         elif server not in self.suite.servers:
             message = f"`{address}`: the suite does not list `{server}` under `servers`"
-            yield self.file.at(path, f"{message}; add `{server}: {MOCK}` there")
+            yield self.file.problem_at(path, f"{message}; add `{server}: {MOCK}` there")
 
-    def glob(self, glob: str, path: ValuePath) -> Iterator[Problem]:
+    def check_glob(self, glob: str, path: ValuePath) -> Iterator[Problem]:
         """A glob of tools that is really one address, and an unknown one."""
         if "/" in glob and _is_plain(glob):
-            yield from self.address(glob, path)
+            yield from self.check_address(glob, path)
 
     def given_args(
         self, address: str, args: Mapping[str, Any], path: ValuePath
     ) -> Iterator[Problem]:
         """Names of arguments that a tool does not have."""
-        known = properties_of((self.tool(address) or {}).get("inputSchema"))
+        known = properties_of((self.find_tool(address) or {}).get("inputSchema"))
         for name in args if known else ():
             if name not in known:
                 hint = did_you_mean(name, known)
-                yield self.file.at((*path, name), f"`{address}` has no argument `{name}`{hint}")
+                yield self.file.problem_at(
+                    (*path, name), f"`{address}` has no argument `{name}`{hint}"
+                )
 
-    def _truths(self) -> Iterator[Problem]:
+    def _check_truths(self) -> Iterator[Problem]:
         seen: set[str] = set()
         for i, truth in enumerate(self.task.truth):
             path: ValuePath = (*self.at, "truth", i)
             if truth.as_ in seen:
-                yield self.file.at((*path, "as"), f"the name `{truth.as_}` is taken")
+                yield self.file.problem_at((*path, "as"), f"the name `{truth.as_}` is taken")
             seen.add(truth.as_)
-            yield from self.address(truth.tool, (*path, "tool"))
+            yield from self.check_address(truth.tool, (*path, "tool"))
             yield from self.given_args(truth.tool, truth.args, (*path, "args"))
-            for name in required_of((self.tool(truth.tool) or {}).get("inputSchema")):
+            for name in required_of((self.find_tool(truth.tool) or {}).get("inputSchema")):
                 if name not in truth.args:
                     message = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
-                    yield self.file.at(path, message)
+                    yield self.file.problem_at(path, message)
 
-    def _given(self) -> Iterator[Problem]:
+    def _check_given(self) -> Iterator[Problem]:
         for server, given in self.task.given.items() if self.around.servers is not None else ():
             path: ValuePath = (*self.at, "given", server)
             if server not in self.suite.servers:
                 hint = did_you_mean(server, self.suite.servers)
-                yield self.file.at(path, f"`{server}` is not a server of this suite{hint}")
+                yield self.file.problem_at(path, f"`{server}` is not a server of this suite{hint}")
                 continue
             if self.suite.servers[server] != MOCK:
                 message = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"
-                yield self.file.at(path, f"{message}, so nothing of it takes effect", note=True)
+                yield self.file.problem_at(
+                    path, f"{message}, so nothing of it takes effect", note=True
+                )
             for tool in given.answers:
-                yield from self.address(f"{server}/{tool}", (*path, "answers", tool))
+                yield from self.check_address(f"{server}/{tool}", (*path, "answers", tool))
 
-    def _approvals(self) -> Iterator[Problem]:
+    def _check_approvals(self) -> Iterator[Problem]:
         for i, entry in enumerate(self.task.approvals):
             path: ValuePath = (*self.at, "approvals", i)
-            yield from self.glob(entry.tool, (*path, "tool"))
+            yield from self.check_glob(entry.tool, (*path, "tool"))
             if entry.edit and entry.decision == "deny":
                 message = "`edit` has no effect on a denial; approve it, or leave `edit` out"
-                yield self.file.at((*path, "edit"), message)
+                yield self.file.problem_at((*path, "edit"), message)
             if "/" in entry.tool and _is_plain(entry.tool):
                 yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
 
-    def _faults(self) -> Iterator[Problem]:
+    def _check_faults(self) -> Iterator[Problem]:
         for i, fault in enumerate(self.task.faults):
             path: ValuePath = (*self.at, "faults", i)
             server = fault.server
             plain = self.around.servers is not None and server is not None and _is_plain(server)
             if plain and server not in self.suite.servers:
                 hint = did_you_mean(str(server), self.suite.servers)
-                yield self.file.at((*path, "server"), f"`{server}`: no server of this suite{hint}")
+                yield self.file.problem_at(
+                    (*path, "server"), f"`{server}`: no server of this suite{hint}"
+                )
             elif plain and fault.tool:
-                yield from self.glob(f"{server}/{fault.tool}", (*path, "tool"))
+                yield from self.check_glob(f"{server}/{fault.tool}", (*path, "tool"))
             if fault.obeyed_if:
-                yield from self.address(fault.obeyed_if.tool, (*path, "obeyed_if", "tool"))
+                yield from self.check_address(fault.obeyed_if.tool, (*path, "obeyed_if", "tool"))
                 args = fault.obeyed_if.args
                 yield from self.given_args(fault.obeyed_if.tool, args, (*path, "obeyed_if", "args"))
 
-    def _rules(self) -> Iterator[tuple[list[UserRule], ValuePath]]:
+    def _rule_lists(self) -> Iterator[tuple[list[UserRule], ValuePath]]:
         """Rules with the path of their list: the task's, and each part's."""
         yield self.task.user, (*self.at, "user")
         for n, part in enumerate(self.task.parts or ()):
             yield part.user, (*self.at, "parts", n, "user")
 
-    def _users(self, rules: list[UserRule], path: ValuePath, place: int) -> Iterator[Problem]:
+    def _check_user_rules(
+        self, rules: list[UserRule], path: ValuePath, place: int
+    ) -> Iterator[Problem]:
         for i, rule in enumerate(rules):
             where = (*path, i, "if_reply", "matches")
             yield from check_regex(self.file, rule.if_reply.matches, where)
@@ -234,7 +242,7 @@ class TaskCheck:
             message = f"this rule can never fire: rule {early} before it {why}"
             message += "; put it first, or give the other an `at_most`"
             if late < len(rules):
-                yield self.file.at((*path, late), message)
+                yield self.file.problem_at((*path, late), message)
 
 
 def _is_plain(glob: str) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ferox.formats.base import Secret
 from ferox.formats.workspace import ModelSource
-from ferox.workspace.vault import vault
+from ferox.workspace.vault import current_vault
 
 HARMLESS = (
     *("PATH", "HOME", "LANG", "LC_ALL", "TZ", "TMPDIR", "SSL_CERT_FILE"),
@@ -33,7 +33,7 @@ class Variable:
         return MASK if self.secret else self.value
 
 
-def resolve(name: str, value: str | Secret, to: str | None) -> Variable:
+def resolve_variable(name: str, value: str | Secret, to: str | None) -> Variable:
     """One named value on its way to an address; of one that is only shown, `to` is None.
 
     Raises:
@@ -41,11 +41,11 @@ def resolve(name: str, value: str | Secret, to: str | None) -> Variable:
     """
     if not isinstance(value, Secret):
         return Variable(name, value, "the file")
-    held = vault().value(name, value.secret, to)
+    held = current_vault().secret_value(name, value.secret, to)
     return Variable(name, value.prefix + held, f"the secret {value.secret}", secret=True)
 
 
-def variables(named: Mapping[str, str | Secret], to: str | None = None) -> list[Variable]:
+def resolve_variables(named: Mapping[str, str | Secret], to: str | None = None) -> list[Variable]:
     """Every variable that a process gets.
 
     Raises:
@@ -57,23 +57,27 @@ def variables(named: Mapping[str, str | Secret], to: str | None = None) -> list[
         if name in os.environ and name not in named
     ]
     always = [Variable("PYTHONUNBUFFERED", "1", "Ferox")]
-    return [*inherited, *always, *(resolve(name, value, to) for name, value in named.items())]
+    return [
+        *inherited,
+        *always,
+        *(resolve_variable(name, value, to) for name, value in named.items()),
+    ]
 
 
-def environment(named: Mapping[str, str | Secret], to: str) -> dict[str, str]:
+def process_environment(named: Mapping[str, str | Secret], to: str) -> dict[str, str]:
     """The same as a process takes it.
 
     Raises:
         UnsetSecret: a secret is not set, or may not go there yet.
     """
-    return {v.name: v.value for v in variables(named, to)}
+    return {v.name: v.value for v in resolve_variables(named, to)}
 
 
 def known_secrets() -> set[str]:
     """Values that must never be written: the workspace's secrets, and what Ferox's environment
     holds under a name that says so."""
     others = {value for name, value in os.environ.items() if _says_secret(name)}
-    return {*vault().values().values(), *others}
+    return {*current_vault().secret_values().values(), *others}
 
 
 def secrets_of(model: ModelSource) -> set[str]:

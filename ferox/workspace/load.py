@@ -16,7 +16,7 @@ from ferox.formats.workspace import WorkspaceFile
 from ferox.intake.files import read_text
 from ferox.workspace.check import check_workspace
 from ferox.workspace.problems import Problem, WorkspaceError
-from ferox.workspace.yaml_files import YamlFile, read_yaml, validate
+from ferox.workspace.yaml_files import YamlFile, read_yaml, validate_file
 
 Doc = TypeVar("Doc", bound=Document)
 
@@ -37,7 +37,7 @@ class Workspace:
     """What may be meant so, and is more likely not; it keeps nothing from running."""
 
 
-def within(root: Path, relative: str) -> Path:
+def path_within(root: Path, relative: str) -> Path:
     """A path of the workspace.
 
     Raises:
@@ -75,7 +75,7 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     if any(p.message == "no such file" for p in top.problems):
         message = "no such file; a workspace has one at its root, with `ferox: 1` and a `name`"
         raise WorkspaceError([Problem("ferox.yaml", 1, 1, message)])
-    settings = validate(top, WorkspaceFile)
+    settings = validate_file(top, WorkspaceFile)
     problems = list(top.problems)
     workspace = Workspace(root, settings or WorkspaceFile(ferox=1, name=root.name))
     workspace.files["ferox.yaml"] = top
@@ -107,13 +107,13 @@ def _read_folder(
         name = f"{folder}/{path.name}"
         file = read_yaml(path, name)
         workspace.files[name] = file
-        document = validate(file, model)
+        document = validate_file(file, model)
         problems += file.problems
         if document is None:
             continue
         given = getattr(document, key)
         if given in seen:
-            problems.append(file.at((key,), f"{key} `{given}` is also in {seen[given]}"))
+            problems.append(file.problem_at((key,), f"{key} `{given}` is also in {seen[given]}"))
             continue
         seen[given] = name
         yield given, document
@@ -138,16 +138,16 @@ def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
             continue
         place = ("models", name, "stand_in")
         try:
-            path = within(workspace.root, model.stand_in)
+            path = path_within(workspace.root, model.stand_in)
         except ValueError as error:
-            problems.append(top.at(place, str(error)))
+            problems.append(top.problem_at(place, str(error)))
             continue
         if not path.is_file():
-            problems.append(top.at(place, f"`{model.stand_in}`: no such file"))
+            problems.append(top.problem_at(place, f"`{model.stand_in}`: no such file"))
             continue
         file = read_yaml(path, model.stand_in)
         workspace.files[model.stand_in] = file
-        document = validate(file, StandInFile)
+        document = validate_file(file, StandInFile)
         problems += file.problems
         if document:
             workspace.stand_ins[model.stand_in] = document
@@ -161,8 +161,8 @@ def _read_instructions(workspace: Workspace, problems: list[Problem]) -> None:
             continue
         file = file_of(workspace, "agents", "agent", name)
         try:
-            workspace.instructions[name] = read_text(within(workspace.root, given.strip()))
+            workspace.instructions[name] = read_text(path_within(workspace.root, given.strip()))
         except ValueError as error:
-            problems.append(file.at(("instructions",), f"`{given.strip()}`: {error}"))
+            problems.append(file.problem_at(("instructions",), f"`{given.strip()}`: {error}"))
         except OSError:
-            problems.append(file.at(("instructions",), f"`{given}`: no such file"))
+            problems.append(file.problem_at(("instructions",), f"`{given}`: no such file"))

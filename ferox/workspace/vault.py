@@ -52,10 +52,10 @@ class SecretUse:
     to: str
 
 
-def destination(to: Reach) -> str:
+def secret_destination(to: Reach) -> str:
     """Where the secrets of a server's file go: its origin, or the command that it is."""
     if to.url:
-        return origin(to.url)
+        return address_origin(to.url)
     return "the command " + " ".join(shown_words(to))[:200]
 
 
@@ -64,7 +64,7 @@ def shown_words(to: Reach) -> list[str]:
     return [f"{{{w.secret}}}" if isinstance(w, Secret) else w for w in to.command or ()]
 
 
-def origin(url: str) -> str:
+def address_origin(url: str) -> str:
     """Scheme, host and port of an address; the text itself if it is none."""
     try:
         parts = urlsplit(url)
@@ -121,7 +121,7 @@ class Vault:
     def __init__(self, root: Path | None) -> None:
         self._root = root.resolve() if root else None
 
-    def values(self) -> dict[str, str]:
+    def secret_values(self) -> dict[str, str]:
         """Every secret that has a value."""
         allowed = Settings.read().variables
         found = {name: os.environ[name] for name in allowed if name in os.environ}
@@ -132,7 +132,7 @@ class Vault:
                 found |= {name: value for name, value in read.items() if value is not None}
         return found
 
-    def value(self, name: str, secret: str, to: str | None) -> str:
+    def secret_value(self, name: str, secret: str, to: str | None) -> str:
         """A secret's value, on its way to an address; `name` is the field that wants it.
 
         Without an address it is only looked at.
@@ -141,7 +141,7 @@ class Vault:
             UnsetSecret: it has none here.
             SecretUseNotAgreed: it may not go there yet.
         """
-        values = self.values()
+        values = self.secret_values()
         if secret not in values:
             message = f"`{name}` needs the secret {secret}, which is not set"
             if secret in os.environ:
@@ -157,13 +157,13 @@ class Vault:
         """Whether a secret may go to an address."""
         return (secret, to) in Settings.read().agreed.get(str(self._root), set())
 
-    def unagreed(self, uses: Iterable[SecretUse]) -> list[SecretUse]:
+    def unagreed_uses(self, uses: Iterable[SecretUse]) -> list[SecretUse]:
         """Those of these uses that wait for the user's word; what has no value goes nowhere."""
-        values = self.values()
+        values = self.secret_values()
         agreed = Settings.read().agreed.get(str(self._root), set())
         return [u for u in uses if u.secret in values and (u.secret, u.to) not in agreed]
 
-    def agree(self, secret: str, to: str) -> None:
+    def agree_use(self, secret: str, to: str) -> None:
         """Let a secret go to an address from now on.
 
         Raises:
@@ -173,7 +173,7 @@ class Vault:
         settings.agreed.setdefault(str(self._root), set()).add((secret, to))
         settings.write()
 
-    def keep(self, values: Mapping[str, str]) -> None:
+    def keep_secrets(self, values: Mapping[str, str]) -> None:
         """Put values into the workspace's `.env`, which only the user may read.
 
         Raises:
@@ -208,15 +208,15 @@ _current = Vault(None)
 
 def open_vault(root: Path) -> None:
     """Take this workspace's secrets from now on: a process works on one workspace."""
-    install(Vault(root))
+    install_vault(Vault(root))
 
 
-def install(vault: Vault) -> None:
+def install_vault(vault: Vault) -> None:
     """Take secrets from here from now on."""
     global _current
     _current = vault
 
 
-def vault() -> Vault:
+def current_vault() -> Vault:
     """The secrets of the workspace that this process works on."""
     return _current

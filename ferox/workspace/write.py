@@ -16,7 +16,7 @@ from ferox.intake.files import read_text as read_file
 from ferox.intake.files import write_whole
 from ferox.intake.limits import FILE, IntakeError, storable_text
 from ferox.intake.yaml_text import read_yaml_text
-from ferox.workspace.load import within
+from ferox.workspace.load import path_within
 
 FOLDERS = {
     "servers": (".yaml",),
@@ -35,12 +35,12 @@ class Conflict(WriteError):
     """The file changed on disk since it was read."""
 
 
-def stamp(text: str) -> str:
+def text_stamp(text: str) -> str:
     """What tells one state of a file from another."""
     return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 
 
-def place(root: Path, name: str) -> Path:
+def workspace_file(root: Path, name: str) -> Path:
     """The path of a workspace's file, such as `servers/tides.yaml`.
 
     Raises:
@@ -52,7 +52,7 @@ def place(root: Path, name: str) -> Path:
     ).suffix not in FOLDERS.get(folder, ()):
         raise WriteError(f"`{name}` is not a place for a file of a workspace")
     try:
-        return within(root, name)
+        return path_within(root, name)
     except ValueError as error:
         raise WriteError(str(error)) from None
 
@@ -63,10 +63,10 @@ def read_text(root: Path, name: str) -> tuple[str, str]:
     Raises:
         WriteError: it cannot be read.
     """
-    text = _as_it_is(name, place(root, name))
+    text = _as_it_is(name, workspace_file(root, name))
     if text is None:
         raise WriteError(f"{name}: no such file")
-    return text, stamp(text)
+    return text, text_stamp(text)
 
 
 def _as_it_is(name: str, path: Path) -> str | None:
@@ -90,7 +90,7 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
         Conflict: it changed on disk meanwhile, or is there already.
         WriteError: it cannot be written.
     """
-    path = place(root, name)
+    path = workspace_file(root, name)
     if len(text.encode(errors="replace")) > FILE.max_bytes:
         raise WriteError(f"{name}: larger than {FILE.max_bytes:,} bytes")
     if storable_text(text) != text:
@@ -98,13 +98,13 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
     there = _as_it_is(name, path)
     if seen is None and there is not None:
         raise Conflict(f"{name} is there already; take another name")
-    if seen is not None and (there is None or stamp(there) != seen):
+    if seen is not None and (there is None or text_stamp(there) != seen):
         raise Conflict(f"{name} changed on disk since it was read; read it again")
     try:
         write_whole(path, lambda file: file.write(text))
     except OSError as error:
         raise WriteError(f"{name}: cannot be written: {error.strerror}") from None
-    return stamp(text)
+    return text_stamp(text)
 
 
 _BREAKS = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\ufeff]")
@@ -129,7 +129,7 @@ def yaml_text(document: dict[str, Any]) -> str:
     return out.getvalue()
 
 
-def edited(text: str, change: Callable[[Any], None]) -> str:
+def edit_document(text: str, change: Callable[[Any], None]) -> str:
     """A YAML text with its document changed in place, comments and order kept.
 
     Raises:

@@ -26,9 +26,9 @@ class YamlFile:
     places: dict[ValuePath, tuple[int, int]] = field(default_factory=dict)
     problems: list[Problem] = field(default_factory=list)
 
-    def at(self, path: ValuePath, message: str, note: bool = False) -> Problem:
+    def problem_at(self, path: ValuePath, message: str, note: bool = False) -> Problem:
         """A problem at a path; if nothing stands there, at the nearest thing around it."""
-        line, column = YamlText(places=self.places).place(path)
+        line, column = YamlText(places=self.places).find_place(path)
         return Problem(self.name, line, column, message=message, note=note)
 
 
@@ -59,12 +59,12 @@ def parse_yaml(text: str, name: str) -> YamlFile:
     return YamlFile(name, read.value, read.places, problems)
 
 
-def validate(file: YamlFile, model: type[Model]) -> Model | None:
+def validate_file(file: YamlFile, model: type[Model]) -> Model | None:
     """The file's value as a model; None, and every problem noted, if it does not fit."""
     if file.problems:
         return None
     if not isinstance(file.value, dict):
-        file.problems.append(file.at((), "the file must hold keys and values"))
+        file.problems.append(file.problem_at((), "the file must hold keys and values"))
         return None
     try:
         return model.model_validate(file.value)
@@ -87,16 +87,16 @@ def _problem_of(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -
     if fault["type"] == "extra_forbidden":
         key = str(path[-1])
         known = _keys_at(model, path[:-1])
-        return file.at(path, f"`{key}` is not a known key{did_you_mean(key, known)}")
+        return file.problem_at(path, f"`{key}` is not a known key{did_you_mean(key, known)}")
     if fault["type"] == "missing":
-        return file.at(path, f"`{fault['loc'][-1]}` is missing")
+        return file.problem_at(path, f"`{fault['loc'][-1]}` is missing")
     wanted_form = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
     if wanted_form is not None:
-        return file.at(path, f"`{fault.get('input')}` is no {wanted_form}")
+        return file.problem_at(path, f"`{fault.get('input')}` is no {wanted_form}")
     message = str(fault["msg"]).removeprefix("Value error, ")
     found = fault.get("input")
     shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""
-    return file.at(path, f"`{where}`: {message[0].lower()}{message[1:]}{shown}")
+    return file.problem_at(path, f"`{where}`: {message[0].lower()}{message[1:]}{shown}")
 
 
 def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> ValuePath:

@@ -28,8 +28,8 @@ class _Table(unittest.TextTestResult):
         tried = test.shortDescription() or test._testMethodName.removeprefix("test_")
         about = type(test).__doc__ or type(test).__name__
         seconds = time.monotonic() - self._begun
-        told = f"{held:7}{seconds:7.1f} s  {about.splitlines()[0].rstrip('.')}: "
-        print(told + tried.replace("_", " ").rstrip("."), file=sys.__stdout__, flush=True)
+        words = f"{held:7}{seconds:7.1f} s  {about.splitlines()[0].rstrip('.')}: "
+        print(words + tried.replace("_", " ").rstrip("."), file=sys.__stdout__, flush=True)
 
     def addSuccess(self, test: Any) -> None:
         super().addSuccess(test)

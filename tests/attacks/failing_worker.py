@@ -5,7 +5,7 @@ from typing import Any
 
 from ferox.runs import worker
 
-judge = worker.score
+judge = worker.score_trial
 
 
 def failing(script: Any, trace: Any) -> Any:
@@ -14,5 +14,5 @@ def failing(script: Any, trace: Any) -> Any:
     return judge(script, trace)
 
 
-worker.score = failing
+worker.score_trial = failing
 sys.exit(worker.main(sys.argv[1:]))

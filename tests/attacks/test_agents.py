@@ -38,8 +38,8 @@ class HostileCase(RunCase):
     def link_agent(self, name: str, body: str, **fields: object) -> None:
         path = self.write(f"agents/{name}.py", LINK.replace("{body}", body))
         lines = {"command": f"[{sys.executable}, {path}]", "model": "steady", **fields}
-        told = "\n".join(f"{key}: {value}" for key, value in lines.items())
-        self.write(f"agents/{name}.yaml", f"ferox: 1\nagent: {name}\nlink: process\n{told}\n")
+        found = "\n".join(f"{key}: {value}" for key, value in lines.items())
+        self.write(f"agents/{name}.yaml", f"ferox: 1\nagent: {name}\nlink: process\n{found}\n")
 
     def ran(self, names: list[str], at_once: int = 2) -> dict[str, tables.Trial]:
         """The trials of a run of these agents and of a good one, which has to pass."""
@@ -88,14 +88,14 @@ class OddMessages(HostileCase):
                 )
                 self.opened(trials[name])
 
-    def test_half_characters_are_stored_and_told(self) -> None:
+    def test_half_characters_are_stored_and_reported(self) -> None:
         self.link_agent("half", r"""raw('{"op": "reply", "text": "At 14:31 \\ud800."}')""")
         trial = self.ran(["half"])["half"]
         events = self.trace(trial.id)["events"]
         reply = next(e for e in events if e["kind"] == "reply")
         self.assertEqual(reply["text"], "At 14:31 \N{REPLACEMENT CHARACTER}.")
-        told = [r["kind"] for r in self.opened(trial)["remarks"]]
-        self.assertIn("mended", told)
+        found = [r["kind"] for r in self.opened(trial)["remarks"]]
+        self.assertIn("mended", found)
 
     def test_long_and_deep_replies_open(self) -> None:
         bodies = {

@@ -15,19 +15,19 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from ferox.core.clock import Clock
-from ferox.core.expressions import ExpressionError, render
-from ferox.core.json_paths import nodes
+from ferox.core.expressions import ExpressionError, render_value
+from ferox.core.json_paths import find_nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.matchers import MatchContext, compile_matcher
 from ferox.formats.server import Mock
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp, IntakeError
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 from ferox.intake.yaml_text import read_yaml_text
 from ferox.making.mocks import MakingError
-from ferox.making.pasted import PasteError, pasted
+from ferox.making.pasted import PasteError, parse_pasted
 from ferox.servers.sources.mock import MockServer
-from ferox.web.bounded_process import apart
+from ferox.web.bounded_process import run_apart
 from tests.serving import AppCase, OwnProcessCase
 from tests.waiting import HANG_S
 
@@ -61,10 +61,10 @@ class Bombs(unittest.TestCase):
         (fault,) = read_yaml_text(ALIASES).faults
         self.assertIn("more than 400000 values", fault.message)
         with self.assertRaisesRegex(MakingError, "more than 400000 values"):
-            apart("from_openapi", f"openapi: '3.0'\n{ALIASES}")
+            run_apart("from_openapi", f"openapi: '3.0'\n{ALIASES}")
 
     def test_depth_digits_and_numbers_that_are_none(self) -> None:
-        for text, told in (
+        for text, words in (
             ("[" * 100_000, "levels"),
             ("[" * 103 + "]" * 103, "levels"),
             ('{"a":' * 100_000, "levels"),
@@ -74,7 +74,7 @@ class Bombs(unittest.TestCase):
             ("1e999", "not a JSON number"),
             ("[" + "1," * 1_000_000 + "1]", "values"),
         ):
-            with self.subTest(text[:20]), self.assertRaisesRegex(IntakeError, told):
+            with self.subTest(text[:20]), self.assertRaisesRegex(IntakeError, words):
                 read_json(text)
         for text in (
             "- " * 10_000 + "a", "[" * 10_000 + "]" * 10_000, "a: " + "9" * 5_000,
@@ -84,7 +84,7 @@ class Bombs(unittest.TestCase):
 
     def test_references_that_refer_to_themselves_or_multiply(self) -> None:
         own = {"$ref": "#/components/schemas/N"}
-        _, mock, _ = apart(
+        _, mock, _ = run_apart(
             "from_openapi",
             open_api({"N": {"type": "object", "properties": {"l": own, "r": own}}}),
         )
@@ -94,7 +94,7 @@ class Bombs(unittest.TestCase):
             for i in range(40)
         }
         with self.assertRaisesRegex(MakingError, "multiply to more than"):
-            apart("from_openapi", open_api({**doubling, "N40": {}, "N": doubling["N0"]}))
+            run_apart("from_openapi", open_api({**doubling, "N40": {}, "N": doubling["N0"]}))
 
     def test_documents_of_any_shape(self) -> None:
         for hostile in (
@@ -105,13 +105,13 @@ class Bombs(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(str(hostile)):
                 try:
-                    apart("from_openapi", json.dumps({"openapi": "3.1.0", **hostile}))
+                    run_apart("from_openapi", json.dumps({"openapi": "3.1.0", **hostile}))
                 except MakingError as error:
                     self.assertNotIn("cannot be read", str(error))
 
     def test_work_that_is_too_long_is_ended(self) -> None:
         with self.assertRaisesRegex(MakingError, "given up"):
-            apart("from_openapi", "{}", within_s=0.01)
+            run_apart("from_openapi", "{}", within_s=0.01)
 
 
 SLOW, LONG = "^(a|aa)+$", "a" * 100 + "!"
@@ -134,7 +134,7 @@ class Patterns(unittest.TestCase):
         self.addCleanup(beside.join)
         self.addCleanup(over.set)
         with self.assertRaisesRegex(GivenUp, "was given up"):
-            pattern(SLOW).fits(LONG)
+            compile_pattern(SLOW).is_found_in(LONG)
         self.assertGreater(len(ticks), 2, "the others stood still")
 
     def test_counts_that_multiply_are_refused_before_they_are_compiled(self) -> None:
@@ -146,23 +146,23 @@ class Patterns(unittest.TestCase):
             "a" * 5_000,
         ):
             with self.subTest(source[:30]), self.assertRaises(PatternError):
-                pattern(source)
+                compile_pattern(source)
 
     def test_wherever_they_come_from(self) -> None:
         text, schema = LONG, {"type": "string", "pattern": SLOW}
         for hostile in (
-            lambda: schema_of(schema).fault(text),
-            lambda: schema_of({"patternProperties": {SLOW: {}}}).fault({text: 1}),
+            lambda: schema_of(schema).find_fault(text),
+            lambda: schema_of({"patternProperties": {SLOW: {}}}).find_fault({text: 1}),
             lambda: schema_of({"additionalProperties": False, "patternProperties": {SLOW: {}}})
-            .fault({text: 1}),
-            lambda: nodes([text], f"$[?search(@, '{SLOW}')]"),
+            .find_fault({text: 1}),
+            lambda: find_nodes([text], f"$[?search(@, '{SLOW}')]"),
             lambda: compile_matcher({"matches": SLOW}).test(text, context()),
             lambda: compile_matcher({"not": {"matches": SLOW}}).test(text, context()),
         ):  # fmt: skip
             with self.assertRaises(GivenUp):
                 hostile()
         undecided = compile_matcher({"not": {"matches": SLOW}})
-        self.assertFalse(undecided.holds(text, context()), "what is undecided does not hold")
+        self.assertFalse(undecided.holds_for(text, context()), "what is undecided does not hold")
 
     def test_our_own_take_long_texts_in_one_go(self) -> None:
         """Ferox's own patterns, each on long texts of every piece that it knows."""
@@ -179,7 +179,7 @@ class Patterns(unittest.TestCase):
             '{"command": "npx", "args": 7}',
         ):  # fmt: skip
             try:
-                pasted(text)
+                parse_pasted(text)
             except PasteError:
                 continue
 
@@ -214,19 +214,21 @@ class Schemas(unittest.TestCase):
                 {"properties": {"a": {"$ref": reference}}},
             ):  # fmt: skip
                 with self.subTest(f"{schema}"), leads_out:
-                    schema_of(schema).fault({"a": 1})
+                    schema_of(schema).find_fault({"a": 1})
             with self.assertRaises(MakingError):
-                apart("from_openapi", open_api({"N": {"$ref": reference}}))
+                run_apart("from_openapi", open_api({"N": {"$ref": reference}}))
         self.assertEqual(self.asked, [])
 
     def test_references_that_never_end_or_multiply(self) -> None:
         with self.assertRaisesRegex(UnusableSchema, "without end"):
-            schema_of({"$ref": "#"}).fault(1)
+            schema_of({"$ref": "#"}).find_fault(1)
         defs: dict[str, Any] = {
             f"a{i}": {"anyOf": [{"$ref": f"#/$defs/a{i + 1}"}] * 2} for i in range(40)
         }
         with self.assertRaises(GivenUp):
-            schema_of({"$ref": "#/$defs/a0", "$defs": {**defs, "a40": {"type": "null"}}}).fault(1)
+            schema_of(
+                {"$ref": "#/$defs/a0", "$defs": {**defs, "a40": {"type": "null"}}}
+            ).find_fault(1)
 
     def test_a_path_that_multiplies(self) -> None:
         value: Any = [1] * 5
@@ -235,7 +237,7 @@ class Schemas(unittest.TestCase):
         many = [{"i": i} for i in range(5_000)]
         for data, path in ((value, "$..*..*..*..*..*"), (many, "$..[?$..[?$..[?@.i > 3]]]")):
             with self.assertRaises(GivenUp):
-                nodes(data, path)
+                find_nodes(data, path)
 
 
 class Templates(unittest.TestCase):
@@ -265,7 +267,7 @@ class Templates(unittest.TestCase):
             "{{ ''.__class__.__mro__ }}", "{{ lipsum.__globals__ }}", "{{ state.update({}) }}",
         ):  # fmt: skip
             with self.subTest(text[:40]), self.assertRaises(ExpressionError):
-                render(text, {"big": big, "state": {}})
+                render_value(text, {"big": big, "state": {}})
 
     def test_a_state_that_doubles(self) -> None:
         doubling = {"op": "add", "path": "/x", "value": ["{{ state }}", "{{ state }}"]}
@@ -278,7 +280,7 @@ class Templates(unittest.TestCase):
             )  # fmt: skip
             given: Any = None
             for _ in range(40):
-                given = mock.answer("grow", {}).answer
+                given = mock.answer_call("grow", {}).answer
             self.assertIn("is broken", given.error)
             self.assertLess(len(json.dumps(mock.state)), 3_000_000)
 
@@ -330,9 +332,9 @@ class WhileOthersWork(OwnProcessCase):
 
     def test_it_answers_while_it_works_on_a_bomb(self) -> None:
         bombs = [{"server": "x", "openapi": f"openapi: '3.0'\n{ALIASES}"}] * 3
-        told: list[int] = []
+        found: list[int] = []
         attacks = [
-            threading.Thread(target=lambda b=b: told.append(self.ask("/api/mocks", b).status))
+            threading.Thread(target=lambda b=b: found.append(self.ask("/api/mocks", b).status))
             for b in bombs
         ]
         for attack in attacks:
@@ -340,9 +342,9 @@ class WhileOthersWork(OwnProcessCase):
         self.assertEqual(self.ask("/api/runs").status, 200)
         for attack in attacks:
             attack.join()
-        self.assertEqual(told, [422, 422, 422])
+        self.assertEqual(found, [422, 422, 422])
 
-    def test_it_ends_when_it_is_told_to(self) -> None:
+    def test_it_ends_when_asked_to(self) -> None:
         body = {"server": "x", "openapi": f"openapi: '3.0'\n{ALIASES}"}
         threading.Thread(target=lambda: self.tried(body), daemon=True).start()
         time.sleep(0.3)

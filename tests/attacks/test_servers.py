@@ -40,10 +40,10 @@ class HostileServers(ServersCase):
                 self.assertEqual(self.ask("/api/suite/tools").status, 200)
         self.assertEqual(self.reach("h-number").body["diagnosis"]["kind"], "bad_list")
         remarks = self.ask("/api/servers/h-odd/wording").body["remarks"]
-        told = " ".join(r["message"] for r in remarks)
-        self.assertIn("is broken at /properties/a/items", told)
-        self.assertIn("refers to `http://x/y`, outside itself", told)
-        self.assertIn("refers to `file:///etc/passwd`, outside itself", told)
+        text = " ".join(r["message"] for r in remarks)
+        self.assertIn("is broken at /properties/a/items", text)
+        self.assertIn("refers to `http://x/y`, outside itself", text)
+        self.assertIn("refers to `file:///etc/passwd`, outside itself", text)
 
     def test_every_call_ends(self) -> None:
         wanted = {

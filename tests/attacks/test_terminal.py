@@ -18,9 +18,9 @@ class Terminals(HostileCase):
     """Text that steers a terminal"""
 
     def printed(self, *words: str, given: str = "") -> str:
-        told = CliRunner().invoke(main, list(words), input=given)
-        self.assertNotRegex(told.output, "[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e]", words)
-        return told.output
+        done = CliRunner().invoke(main, list(words), input=given)
+        self.assertNotRegex(done.output, "[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e]", words)
+        return done.output
 
     def test_nothing_of_it_reaches_the_terminal(self) -> None:
         said = json.dumps({"op": "reply", "text": f"At 14:31 {STEERS}"})

@@ -26,7 +26,7 @@ def misbehave(how: str, id: object) -> None:
         case "huge":
             say(result(id, "tide " * 10_500_000))
         case "flood":
-            for n in range(6000):
+            for n in range(2500):
                 params = {"level": "info", "data": f"wave {n}"}
                 say({"jsonrpc": "2.0", "method": "notifications/message", "params": params})
             say(result(id, "after the flood"))
@@ -34,9 +34,9 @@ def misbehave(how: str, id: object) -> None:
             print("the book is closed", file=sys.stderr)
             sys.exit(3)
         case "breaks_schema":
-            told = result(id, '{"depth_m": "deep"}')
-            told["result"]["structuredContent"] = {"depth_m": "deep"}  # type: ignore[index]
-            say(told)
+            found = result(id, '{"depth_m": "deep"}')
+            found["result"]["structuredContent"] = {"depth_m": "deep"}  # type: ignore[index]
+            say(found)
         case "no_list":
             say({"jsonrpc": "2.0", "id": id, "result": {"content": "well"}})
         case _:

@@ -79,8 +79,8 @@ def main() -> None:
         id, method = message.get("id"), message.get("method")
         if method == "initialize":
             about = {"name": "hostile\x1b[31m", "version": "1"}
-            told = {"protocolVersion": "2025-06-18", "capabilities": {"tools": {}}}
-            result(id, {**told, "serverInfo": about})
+            document = {"protocolVersion": "2025-06-18", "capabilities": {"tools": {}}}
+            result(id, {**document, "serverInfo": about})
         elif method == "tools/list":
             result(id, {"tools": LISTS.get(HOW, plain)})
         elif method == "tools/call" and HOW in RAW:

@@ -10,7 +10,7 @@ def say(**message: object) -> None:
     sys.stdout.flush()
 
 
-def turn(how: str, told: dict[str, object], text: str) -> None:
+def turn(how: str, words: dict[str, object], text: str) -> None:
     match how:
         case "rubbish":
             sys.stdout.write("tide tide\n[1]\n\n")
@@ -28,11 +28,11 @@ def turn(how: str, told: dict[str, object], text: str) -> None:
             say(op="local_call", tool="note", args={}, result=decided["args"], ms=1.5, by="clerk")
             say(op="partial", text="Well")
             text = decided["decision"]
-    say(op="reply", text=f"{told['instructions']} {text}", data={"n": 1}, unknown="field")
+    say(op="reply", text=f"{words['instructions']} {text}", data={"n": 1}, unknown="field")
 
 
 def main(how: str) -> None:
-    told: dict[str, object] = {}
+    document: dict[str, object] = {}
     for line in sys.stdin:
         message = json.loads(line)
         match message["op"]:
@@ -41,10 +41,10 @@ def main(how: str) -> None:
             case "open" if how == "slow":
                 time.sleep(60)
             case "open":
-                told = message
+                document = message
                 say(op="ready")
             case "turn":
-                turn(how, told, message["text"])
+                turn(how, document, message["text"])
             case "close":
                 say(op="closed")
 

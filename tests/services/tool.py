@@ -15,13 +15,13 @@ from langgraph.checkpoint.memory import InMemorySaver
 from mcp.server.fastmcp import Context, FastMCP
 
 if len(sys.argv) > 1:
-    told = json.loads(os.environ["FEROX_SEAMS"])
-    servers, model = told["servers"], told["models"]["main"]
+    seams = json.loads(os.environ["FEROX_SEAMS"])
+    servers, model = seams["servers"], seams["models"]["main"]
     desk = FastMCP("desk", port=int(sys.argv[1]))
 else:
-    told = json.loads(os.environ["FEROX_OPEN"])
-    servers = {name: s["url"] for name, s in told["servers"].items()}
-    model = told["models"]["main"]["base_url"]
+    seams = json.loads(os.environ["FEROX_OPEN"])
+    servers = {name: s["url"] for name, s in seams["servers"].items()}
+    model = seams["models"]["main"]["base_url"]
     desk = FastMCP("desk")
 memory = InMemorySaver()
 

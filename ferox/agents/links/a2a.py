@@ -42,11 +42,13 @@ _BROKEN = {
 class A2ALink(ServiceLink):
     """Sends the agent a message a turn, all in one context of the protocol."""
 
-    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def begin_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         url = (self.agent.url or "").rstrip("/")
-        async with self.client() as knocking:
-            await self.knock(knocking, url, start_s)
-        http = httpx.AsyncClient(timeout=httpx.Timeout(10, read=None), headers=self.headers())
+        async with self.http_client() as knocking:
+            await self.check_reachable(knocking, url, start_s)
+        http = httpx.AsyncClient(
+            timeout=httpx.Timeout(10, read=None), headers=self.request_headers()
+        )
         try:
             card = await A2ACardResolver(http, url).get_agent_card()
             client = ClientFactory(ClientConfig(httpx_client=http)).create(card)
@@ -72,7 +74,7 @@ class _A2AConversation(Conversation):
         self._client, self._http = client, http
         self._context, self._task = "", ""
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         message = Message(
             role=Role.ROLE_USER, message_id=uuid4().hex, parts=[Part(text=text)],
             context_id=self._context, task_id=self._task,
@@ -80,7 +82,7 @@ class _A2AConversation(Conversation):
         heard = _A2AOutput(hooks)
         try:
             async for event in self._client.send_message(SendMessageRequest(message=message)):
-                heard.take(event)
+                heard.take_event(event)
         except (A2AClientError, A2AError) as error:
             raise AgentCrashed(f"the agent answered with an error: {error}") from None
         except httpx.HTTPError as error:
@@ -108,7 +110,7 @@ class _A2AOutput:
         self.context, self.task = "", ""
         self.state: int | None = None
 
-    def take(self, event: StreamResponse) -> None:
+    def take_event(self, event: StreamResponse) -> None:
         """Take one event of the stream."""
         match event.WhichOneof("payload"):
             case "message":
@@ -116,28 +118,28 @@ class _A2AOutput:
                 self._said = list(event.message.parts)
             case "task":
                 self.context, self.task = event.task.context_id, event.task.id
-                self._status(event.task.status)
+                self._take_status(event.task.status)
                 for artifact in event.task.artifacts:
-                    self._artifact(artifact, False)
+                    self._take_artifact(artifact, False)
             case "status_update":
                 update = event.status_update
                 self.context, self.task = update.context_id, update.task_id
-                self._status(update.status)
+                self._take_status(update.status)
             case "artifact_update":
-                self._artifact(event.artifact_update.artifact, event.artifact_update.append)
+                self._take_artifact(event.artifact_update.artifact, event.artifact_update.append)
         if self.text:
             self._hooks.partial(self.text)
 
-    def _status(self, status: TaskStatus) -> None:
+    def _take_status(self, status: TaskStatus) -> None:
         self.state = status.state
         if status.HasField("message"):
             self._said = list(status.message.parts)
 
-    def _artifact(self, artifact: Artifact, append: bool) -> None:
+    def _take_artifact(self, artifact: Artifact, append: bool) -> None:
         before = self._artifacts.get(artifact.artifact_id, []) if append else []
         self._artifacts[artifact.artifact_id] = [*before, *artifact.parts]
 
-    def _parts(self) -> list[Part]:
+    def _reply_parts(self) -> list[Part]:
         made = [part for parts in self._artifacts.values() for part in parts]
         # Words on the way there are no reply once there is a result.
         return made or self._said
@@ -145,10 +147,10 @@ class _A2AOutput:
     @property
     def text(self) -> str:
         """The words of the reply."""
-        return "\n".join(get_text_parts(self._parts()))
+        return "\n".join(get_text_parts(self._reply_parts()))
 
     @property
     def data(self) -> Any:
         """The structured answer, if there is one."""
-        found = get_data_parts(self._parts())
+        found = get_data_parts(self._reply_parts())
         return found[0] if found else None

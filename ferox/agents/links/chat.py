@@ -16,17 +16,17 @@ from ferox.agents.links.link import (
 )
 from ferox.agents.links.service import ServiceLink
 from ferox.intake.json_text import read_json
-from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.diagnosis import plain_error
 
 
 class ChatLink(ServiceLink):
     """Drives a service that is asked as a model is; the conversation is told whole each time."""
 
-    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def begin_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         url = (self.agent.url or "").rstrip("/")
-        http = self.client()
+        http = self.http_client()
         try:
-            answer = await self.knock(http, f"{url}/models", start_s)
+            answer = await self.check_reachable(http, f"{url}/models", start_s)
             if answer.status_code in (401, 403):
                 message = f"{url} answers HTTP {answer.status_code}"
                 raise AgentDidNotStart(f"{message}; give its credentials in `headers`")
@@ -44,25 +44,25 @@ class _ChatConversation(Conversation):
         if setup.instructions:
             self._messages.append({"role": "system", "content": setup.instructions})
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         self._messages.append({"role": "user", "content": text})
         body = {**self._body, "messages": self._messages}
         try:
             async with self._http.stream("POST", self._url, json=body) as response:
                 if response.status_code != 200:
                     answer_text = (await response.aread()).decode(errors="replace")[:300]
-                    raise AgentCrashed(self._refused(response.status_code, answer_text))
+                    raise AgentCrashed(self._refusal_message(response.status_code, answer_text))
                 kind = response.headers.get("content-type", "")
                 if kind.startswith("text/event-stream"):
                     said = await _streamed_reply(response, hooks)
                 else:
                     said = _whole_reply(await response.aread())
         except httpx2.HTTPError as error:
-            raise AgentCrashed(f"{self._url}: {plain(error)}") from None
+            raise AgentCrashed(f"{self._url}: {plain_error(error)}") from None
         self._messages.append({"role": "assistant", "content": said})
         return AgentReply(said)
 
-    def _refused(self, status: int, body: str) -> str:
+    def _refusal_message(self, status: int, body: str) -> str:
         hint = "; `url` must be what stands before /chat/completions" if status == 404 else ""
         return f"{self._url} answered HTTP {status}: {body}{hint}"
 

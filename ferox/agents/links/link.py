@@ -19,7 +19,7 @@ class AgentSetup:
     instructions: str
     params: dict[str, Any] = field(default_factory=dict)
 
-    def message(self) -> dict[str, Any]:
+    def open_message(self) -> dict[str, Any]:
         """The `open` message of the link protocol."""
         servers = {n: {"url": url, "transport": "http"} for n, url in self.servers.items()}
         return {
@@ -76,12 +76,12 @@ class Conversation(Protocol):
 
     log: Iterable[str] = ()
     """The last lines of the agent's own log, if it has one that Ferox sees."""
-    rubbish: int = 0
+    unreadable_lines: int = 0
     """Lines so far that were not messages of the link."""
-    mended: int = 0
+    repaired_messages: int = 0
     """Messages so far in which half characters were replaced."""
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         """Say something and wait for the reply.
 
         Raises:
@@ -98,15 +98,15 @@ class Conversation(Protocol):
 class Link(Protocol):
     """How one agent is driven."""
 
-    def place(self) -> AbstractAsyncContextManager[None]:
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
         """A place to run in, held for a trial; waiting for one is not the agent's time."""
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         """Open a conversation within `start_s` seconds, in a place that is held.
 
         Raises:
             AgentDidNotStart: it could not be opened.
         """
 
-    async def shut(self) -> None:
+    async def shut_down(self) -> None:
         """Let go of everything that was kept warm."""

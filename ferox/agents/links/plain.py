@@ -32,7 +32,7 @@ class _PlainConversation(Conversation):
         if setup.instructions:
             self._messages.append({"role": "system", "content": setup.instructions})
 
-    async def start(self) -> None:
+    async def connect_servers(self) -> None:
         """Connect to every server and list its tools."""
         http = httpx2.AsyncClient(timeout=None, verify=TLS)
         self._http = await self._stack.enter_async_context(http)
@@ -47,21 +47,21 @@ class _PlainConversation(Conversation):
                 self._clients[offered] = (client, tool.name)
                 self._tools.append(_function_of(offered, tool.description, tool.input_schema))
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         self._messages.append({"role": "user", "content": text})
         while True:
-            message = await self._complete()
+            message = await self._ask_model()
             self._messages.append(message)
             calls = message.get("tool_calls") or []
             if not calls:
                 return AgentReply(message.get("content") or "")
             for call in calls:
-                result = await self._call(call["function"])
+                result = await self._call_tool(call["function"])
                 self._messages.append(
                     {"role": "tool", "tool_call_id": call["id"], "content": result}
                 )
 
-    async def _complete(self) -> dict[str, Any]:
+    async def _ask_model(self) -> dict[str, Any]:
         model = self._setup.models["main"]
         body = {"model": model["name"], "messages": self._messages, **self._setup.params}
         if self._tools:
@@ -76,7 +76,7 @@ class _PlainConversation(Conversation):
         message: dict[str, Any] = read_json(response.content)["choices"][0]["message"]
         return message
 
-    async def _call(self, function: dict[str, Any]) -> str:
+    async def _call_tool(self, function: dict[str, Any]) -> str:
         name = function["name"]
         if name not in self._clients:
             return f"Error: there is no tool named {name}"
@@ -105,17 +105,17 @@ def _function_of(name: str, description: str | None, schema: Any) -> dict[str, A
 class PlainLink:
     """Drives the plain loop, in this process."""
 
-    def place(self) -> AbstractAsyncContextManager[None]:
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
         return nullcontext()
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         conversation = _PlainConversation(setup)
         try:
-            await conversation.start()
+            await conversation.connect_servers()
         except Exception as error:
             await conversation.close()
             raise AgentDidNotStart(f"{type(error).__name__}: {error}") from None
         return conversation
 
-    async def shut(self) -> None:
+    async def shut_down(self) -> None:
         return None

@@ -20,7 +20,7 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
-from ferox.agents.starting import run, started
+from ferox.agents.starting import start_agent, start_command
 from ferox.formats.agent import AgentFile
 
 CLOSE_S = 5.0
@@ -38,10 +38,10 @@ class _ProcessConversation(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
-        self._before = process.rubbish, process.mended
+        self._before = process.unreadable_lines, process.repaired_messages
         self.log = process.log
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         try:
             await self._process.send({"op": "turn", "text": text})
             while True:
@@ -52,7 +52,7 @@ class _ProcessConversation(Conversation):
                     case "failed":
                         raise AgentCrashed(str(message.get("reason")))
                     case "ask":
-                        await self._ask(message, hooks)
+                        await self._decide_approval(message, hooks)
                     case "local_call":
                         hooks.local_call(message)
                     case "partial":
@@ -60,7 +60,7 @@ class _ProcessConversation(Conversation):
         except AgentEnded as error:
             raise AgentCrashed(str(error)) from None
 
-    async def _ask(self, message: dict[str, Any], hooks: AgentHooks) -> None:
+    async def _decide_approval(self, message: dict[str, Any], hooks: AgentHooks) -> None:
         id, args = str(message.get("id")), message.get("args") or {}
         decision = await hooks.ask(id, str(message.get("tool")), args)
         answer: dict[str, Any] = {"op": "decide", "id": id}
@@ -69,14 +69,14 @@ class _ProcessConversation(Conversation):
         await self._process.send(answer)
 
     @property
-    def rubbish(self) -> int:  # type: ignore[override]
+    def unreadable_lines(self) -> int:  # type: ignore[override]
         """Lines of this trial that were not messages."""
-        return self._process.rubbish - self._before[0]
+        return self._process.unreadable_lines - self._before[0]
 
     @property
-    def mended(self) -> int:  # type: ignore[override]
+    def repaired_messages(self) -> int:  # type: ignore[override]
         """Messages of this trial in which half characters were replaced."""
-        return self._process.mended - self._before[1]
+        return self._process.repaired_messages - self._before[1]
 
     async def close(self) -> bool:
         return await self._link.give_back(self._process)
@@ -100,51 +100,51 @@ class ProcessLink:
         self._places = asyncio.Semaphore(agent.processes)
 
     @property
-    def warm(self) -> list[AgentProcess]:
+    def idle_processes(self) -> list[AgentProcess]:
         """The processes that wait for a trial."""
         return list(self._idle)
 
-    def place(self) -> AbstractAsyncContextManager[None]:
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
         return self._places
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         process: AgentProcess | None = None
         try:
-            process = await self._process(start_s)
-            await process.send(setup.message())
-            await self._hear(process, "ready", start_s)
+            process = await self._ready_process(start_s)
+            await process.send(setup.open_message())
+            await self._await_message(process, "ready", start_s)
             return _ProcessConversation(self, process)
         except BaseException as error:
             if process:
-                await self._end(process)
+                await self._end_process(process)
             if isinstance(error, AgentEnded):
                 raise AgentDidNotStart(str(error)) from None
             raise
 
-    async def _process(self, start_s: float) -> AgentProcess:
+    async def _ready_process(self, start_s: float) -> AgentProcess:
         while self._idle:
             process = self._idle.pop()
             if process.alive:
                 return process
             self._all.discard(process)
         async with self._starts:
-            process = await self._start()
+            process = await self._start_process()
             try:
-                await self._loaded(process, start_s)
+                await self._wait_until_loaded(process, start_s)
             except BaseException:
-                await self._end(process)
+                await self._end_process(process)
                 raise
             return process
 
-    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
+    async def _wait_until_loaded(self, process: AgentProcess, start_s: float) -> None:
         """Wait until the process can be told of a trial; a command's own says nothing before."""
 
-    async def _start(self) -> AgentProcess:
-        process = await started(self._agent, self._workspace)
+    async def _start_process(self) -> AgentProcess:
+        process = await start_agent(self._agent, self._workspace)
         self._all.add(process)
         return process
 
-    async def _hear(self, process: AgentProcess, op: str, start_s: float) -> None:
+    async def _await_message(self, process: AgentProcess, op: str, start_s: float) -> None:
         try:
             async with asyncio.timeout(start_s):
                 while (message := await process.receive()).get("op") != op:
@@ -165,35 +165,35 @@ class ProcessLink:
                 while (await process.receive()).get("op") != "closed":
                     pass
             if self._agent.fresh_process:
-                await self._end(process)
+                await self._end_process(process)
             else:
                 self._idle.append(process)
             return True
         except (AgentEnded, TimeoutError) as error:
-            await self._end(process)
+            await self._end_process(process)
             return not isinstance(error, TimeoutError)
         except asyncio.CancelledError:
-            await self._end(process)
+            await self._end_process(process)
             raise
 
-    async def _end(self, process: AgentProcess) -> None:
+    async def _end_process(self, process: AgentProcess) -> None:
         with suppress(ProcessLookupError):
             await process.kill()
         self._all.discard(process)
 
-    async def shut(self) -> None:
+    async def shut_down(self) -> None:
         for process in list(self._all):
-            await self._end(process)
+            await self._end_process(process)
         self._idle.clear()
 
 
 class PythonLink(ProcessLink):
     """Drives a Python factory: Ferox's own file runs it in the agent's interpreter."""
 
-    async def _loaded(self, process: AgentProcess, start_s: float) -> None:
-        await self._hear(process, "loaded", start_s)
+    async def _wait_until_loaded(self, process: AgentProcess, start_s: float) -> None:
+        await self._await_message(process, "loaded", start_s)
 
-    async def _start(self) -> AgentProcess:
+    async def _start_process(self) -> AgentProcess:
         python = self._workspace / (self._agent.python or "")
         entry = self._workspace / (self._agent.entry or "")
         if not python.exists():
@@ -202,6 +202,6 @@ class PythonLink(ProcessLink):
                 f"environment, or correct `python` in its file"
             )
         command = [str(python), "-u", link_host.__file__, str(entry)]
-        process = await run(command, self._workspace, self._agent)
+        process = await start_command(command, self._workspace, self._agent)
         self._all.add(process)
         return process

@@ -22,12 +22,12 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
-from ferox.agents.starting import started
+from ferox.agents.starting import start_agent
 from ferox.formats.agent import AgentFile
-from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.connection.tls import TLS
-from ferox.workspace.environment import resolve
-from ferox.workspace.vault import UnsetSecret, origin
+from ferox.workspace.environment import resolve_variable
+from ferox.workspace.vault import UnsetSecret, address_origin
 
 SEAMS = "FEROX_SEAMS"
 """The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
@@ -50,39 +50,39 @@ class ServiceLink:
         self._process: AgentProcess | None = None
         self._absorbing: asyncio.Task[None] | None = None
 
-    def place(self) -> AbstractAsyncContextManager[None]:
-        return standing.alone(self.folder, self.agent.agent)
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
+        return standing.hold_addresses(self.folder, self.agent.agent)
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
-        standing.take(self.folder, self.agent.agent, setup)
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
+        standing.point_addresses(self.folder, self.agent.agent, setup)
         try:
-            if self.agent.command and not await self._answers():
-                await self._start(start_s)
-            return StandingConversation(self, await self.begin(setup, start_s))
+            if self.agent.command and not await self._is_listening():
+                await self._start_service(start_s)
+            return StandingConversation(self, await self.begin_conversation(setup, start_s))
         except BaseException:
-            standing.leave(self.folder, self.agent.agent)
+            standing.release_addresses(self.folder, self.agent.agent)
             raise
 
     @abstractmethod
-    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def begin_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         """Begin a conversation with the service.
 
         Raises:
             AgentDidNotStart: it is not there, or not what it should be.
         """
 
-    async def shut(self) -> None:
+    async def shut_down(self) -> None:
         if self._process is not None:
             await self._process.kill()
         if self._absorbing is not None:
             self._absorbing.cancel()
 
     @property
-    def log(self) -> Iterable[str]:
+    def log_lines(self) -> Iterable[str]:
         """The last lines of the service's log, if Ferox started it."""
         return self._process.log if self._process else ()
 
-    async def _answers(self) -> bool:
+    async def _is_listening(self) -> bool:
         """Whether anything listens where the service should be."""
         to = urlsplit(self.agent.url or "")
         try:
@@ -92,18 +92,18 @@ class ServiceLink:
         writer.close()
         return True
 
-    async def _start(self, start_s: float) -> None:
+    async def _start_service(self, start_s: float) -> None:
         """Start the service, and wait until it listens.
 
         Raises:
             AgentDidNotStart: it ended, or took too long.
         """
         seams = {"servers": self._seams.servers, "models": self._seams.models}
-        process = await started(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
+        process = await start_agent(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
         self._process = process
         self._absorbing = asyncio.create_task(process.keep_output_in_log())
         end = time.monotonic() + start_s
-        while not await self._answers():
+        while not await self._is_listening():
             if not process.alive or time.monotonic() > end:
                 words = process.last_words() or "it said nothing"
                 ended = f"not within {start_s:g} s" if process.alive else "it ended"
@@ -112,24 +112,26 @@ class ServiceLink:
                 raise AgentDidNotStart(f"{message}: {ended}; its log ends: {words}")
             await asyncio.sleep(LOOK_EVERY_S)
 
-    def headers(self) -> dict[str, str]:
+    def request_headers(self) -> dict[str, str]:
         """What every request carries.
 
         Raises:
             AgentDidNotStart: a secret is not set.
         """
         try:
-            to = origin(self.agent.url or "")
-            return {n: resolve(n, v, to).value for n, v in self.agent.headers.items()}
+            to = address_origin(self.agent.url or "")
+            return {n: resolve_variable(n, v, to).value for n, v in self.agent.headers.items()}
         except UnsetSecret as error:
             raise AgentDidNotStart(f"headers: {error}") from None
 
-    def client(self) -> httpx2.AsyncClient:
+    def http_client(self) -> httpx2.AsyncClient:
         """A client for the service; how long a turn may take is not its concern."""
         timeout = httpx2.Timeout(10, read=None)
-        return httpx2.AsyncClient(timeout=timeout, verify=TLS, headers=self.headers())
+        return httpx2.AsyncClient(timeout=timeout, verify=TLS, headers=self.request_headers())
 
-    async def knock(self, http: httpx2.AsyncClient, url: str, start_s: float) -> httpx2.Response:
+    async def check_reachable(
+        self, http: httpx2.AsyncClient, url: str, start_s: float
+    ) -> httpx2.Response:
         """See whether anything answers at an address.
 
         Raises:
@@ -146,7 +148,7 @@ class ServiceLink:
                 f"{message}; raise `timeouts.start_s` if it is just slow"
             ) from None
         except (httpx2.HTTPError, httpx2.InvalidURL) as error:
-            raise AgentDidNotStart(f"{url}: {plain(error)}; correct `url`") from None
+            raise AgentDidNotStart(f"{url}: {plain_error(error)}; correct `url`") from None
 
 
 class StandingConversation(Conversation):
@@ -154,19 +156,19 @@ class StandingConversation(Conversation):
 
     def __init__(self, link: ServiceLink, inner: Conversation) -> None:
         self._link, self._inner = link, inner
-        self.log = link.log
+        self.log = link.log_lines
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
-        return await self._inner.turn(text, hooks)
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+        return await self._inner.send_turn(text, hooks)
 
     async def close(self) -> bool:
         try:
             return await self._inner.close()
         finally:
-            standing.leave(self._link.folder, self._link.agent.agent)
+            standing.release_addresses(self._link.folder, self._link.agent.agent)
 
 
 @asynccontextmanager
-async def freely() -> AsyncIterator[None]:
+async def unlimited_places() -> AsyncIterator[None]:
     """A place that anyone may take."""
     yield

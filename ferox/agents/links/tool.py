@@ -17,11 +17,11 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
-from ferox.agents.links.service import ServiceLink, freely
+from ferox.agents.links.service import ServiceLink, unlimited_places
 from ferox.core.definitions import properties_of, required_of
 from ferox.formats.server import Reach
-from ferox.servers.connection.connecting import reach
-from ferox.servers.connection.diagnosis import ServerUnreachable, plain
+from ferox.servers.connection.connecting import connect_client
+from ferox.servers.connection.diagnosis import ServerUnreachable, plain_error
 from ferox.servers.sources.live import every_page
 from ferox.servers.sources.source import plain_value
 
@@ -38,25 +38,25 @@ class ToolLink(ServiceLink):
     told of the trial in `FEROX_OPEN`; at a `url` it is a service like others.
     """
 
-    def place(self) -> AbstractAsyncContextManager[None]:
-        return super().place() if self.agent.url else freely()
+    def hold_place(self) -> AbstractAsyncContextManager[None]:
+        return super().hold_place() if self.agent.url else unlimited_places()
 
-    async def open(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         if self.agent.url:
-            return await super().open(setup, start_s)
-        return await self.begin(setup, start_s)
+            return await super().open_conversation(setup, start_s)
+        return await self.begin_conversation(setup, start_s)
 
-    async def begin(self, setup: AgentSetup, start_s: float) -> Conversation:
+    async def begin_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         agent, stack = self.agent, AsyncExitStack()
         if agent.url:
             to = Reach(url=agent.url, headers=agent.headers)
         else:
-            env = {**agent.env, OPEN: json.dumps(setup.message())}
+            env = {**agent.env, OPEN: json.dumps(setup.open_message())}
             to = Reach(command=agent.command, cwd=agent.cwd, env=env)
         try:
-            client = await stack.enter_async_context(reach(to, self.workspace, start_s))
+            client = await stack.enter_async_context(connect_client(to, self.workspace, start_s))
             tools = {t["name"]: t for t in await every_page(client.list_tools, "tools")}
-            return _ToolConversation(stack, client, self._call(tools, setup.trial))
+            return _ToolConversation(stack, client, self._find_call(tools, setup.trial))
         except ServerUnreachable as error:
             await stack.aclose()
             raise AgentDidNotStart(str(error)) from None
@@ -64,7 +64,7 @@ class ToolLink(ServiceLink):
             await stack.aclose()
             raise
 
-    def _call(self, tools: dict[str, Any], trial: str) -> tuple[str, str, dict[str, Any]]:
+    def _find_call(self, tools: dict[str, Any], trial: str) -> tuple[str, str, dict[str, Any]]:
         """The tool, the argument that takes the words, and the other arguments.
 
         Raises:
@@ -103,7 +103,7 @@ class _ToolConversation(Conversation):
         self._stack, self._client = stack, client
         self._tool, self._words, self._named = call
 
-    async def turn(self, text: str, hooks: AgentHooks) -> AgentReply:
+    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
         said = ""
 
         async def progress(progress: float, total: float | None, message: str | None) -> None:
@@ -118,7 +118,7 @@ class _ToolConversation(Conversation):
         except MCPError as error:
             raise AgentCrashed(f"the agent's tool answered with an error: {error}") from None
         except Exception as error:
-            raise AgentCrashed(f"the agent's tool: {plain(error)}") from None
+            raise AgentCrashed(f"the agent's tool: {plain_error(error)}") from None
         content = [c.model_dump(mode="json", by_alias=True) for c in result.content]
         words = "\n".join(c["text"] for c in content if c.get("type") == "text")
         if result.is_error:

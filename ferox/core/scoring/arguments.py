@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import brief, same
+from ferox.core.json_values import brief_json, equal_json
 from ferox.core.matchers import ABSENT
-from ferox.core.scoring.evidence import Evidence, PartEvidence, check, share_held
+from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check, share_held
 from ferox.core.script import Expected
 from ferox.core.story import OWN, Call
 from ferox.formats.result import Check
@@ -17,56 +17,60 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
     offered = evidence.story.trace["tools"].get(call.tool, {})
     if offered.get("input") is None:
         what = "its schema was not seen" if call.tool.startswith(OWN) else "it has no input schema"
-        return check(
+        return make_check(
             "arguments", id, None, message=f"{call.tool}: not tested: {what}", calls=[call]
         )
     try:
-        fault = schema_of(offered["input"]).fault(call.args)
+        fault = schema_of(offered["input"]).find_fault(call.args)
     except (UnusableSchema, GivenUp) as error:
-        return check(
+        return make_check(
             "arguments", id, None, message=f"{call.tool}: not tested: {error}", calls=[call]
         )
     message = f"arguments break the schema: {fault}" if fault else "arguments fit the schema"
-    return check("arguments", id, fault is None, message=message, calls=[call])
+    return make_check("arguments", id, fault is None, message=message, calls=[call])
 
 
 def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list[Check]:
-    at = evidence.context(call)
+    at = evidence.match_context(call)
     checks = []
     for name, matcher in expected.args.items():
         value = call.args.get(name, ABSENT)
-        there = "was not given" if value is ABSENT else f"was {brief(value)}"
+        there = "was not given" if value is ABSENT else f"was {brief_json(value)}"
         message = f"{name} {there}"
         try:
             holds: bool | None = matcher.test(value, at)
         except GivenUp as error:
             holds, message = None, f"{message}: not tested: {error}"
         if holds is False:
-            message += f"; expected {evidence.expectation(matcher)}"
+            message += f"; expected {evidence.describe_matcher(matcher)}"
             if evidence.draws_on_unseen(matcher):
                 holds, message = None, f"{message}: not tested"
         checks.append(
-            check("arguments", f"{expected.name}.args.{name}", holds, message=message, calls=[call])
+            make_check(
+                "arguments", f"{expected.name}.args.{name}", holds, message=message, calls=[call]
+            )
         )
     if expected.spec.only_args:
         more = sorted(set(call.args) - set(expected.args))
         message = f"also gave {', '.join(more)}" if more else "gave nothing besides"
         checks.append(
-            check(
+            make_check(
                 "arguments", f"{expected.name}.only_args", not more, message=message, calls=[call]
             )
         )
     if expected.spec.as_approved:
         ask = evidence.approved_by.get(call)
         approved = None if ask is None else ask.get("edited") or ask.get("args")
-        ok = ask is not None and same(call.args, approved)
+        ok = ask is not None and equal_json(call.args, approved)
         message = "called as approved"
         if ask is None:
             message = "was called without an approval, so not as approved"
         elif not ok:
-            message = f"was called with arguments other than those approved: {brief(approved)}"
+            message = f"was called with arguments other than those approved: {brief_json(approved)}"
         checks.append(
-            check("arguments", f"{expected.name}.as_approved", ok, message=message, calls=[call])
+            make_check(
+                "arguments", f"{expected.name}.as_approved", ok, message=message, calls=[call]
+            )
         )
     return checks
 
@@ -78,7 +82,7 @@ def part_arguments(evidence: Evidence, part: PartEvidence) -> tuple[list[float],
     """
     checks: list[Check] = []
     shares = []
-    for copy, call in part.pairs:
+    for copy, call in part.matched_pairs:
         own = [
             _schema_check(evidence, copy.expected, call),
             *_argument_checks(evidence, copy.expected, call),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 
-from ferox.core.naming import counted
-from ferox.core.scoring.evidence import Evidence, PartEvidence, check
+from ferox.core.naming import counted_noun
+from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.scoring.missing import OWN_UNSEEN, why_missing
 from ferox.core.script import PartScript
 from ferox.core.story import OWN, Call, Story, Turn, fits_any
@@ -22,11 +22,11 @@ def choice_score(evidence: Evidence) -> float | None:
     parts = evidence.parts
     if all(part.script.expect.calls is None for part in parts):
         return None
-    extra = sum(len(part.extra) for part in parts)
-    matched = sum(len(part.pairs) for part in parts)
-    unseen = sum(len(part.unseen) for part in parts)
-    required = sum(copy.required for part in parts for copy in part.copies) - unseen
-    met = required + unseen - sum(len(part.missing) for part in parts)
+    extra = sum(len(part.extra_calls) for part in parts)
+    matched = sum(len(part.matched_pairs) for part in parts)
+    unseen = sum(len(part.unseen_copies) for part in parts)
+    required = sum(copy.is_required for part in parts for copy in part.copies) - unseen
+    met = required + unseen - sum(len(part.missing_copies) for part in parts)
     precision = matched / (matched + extra) if matched + extra else 1.0
     recall = met / required if required else 1.0
     if precision + recall == 0:
@@ -70,29 +70,33 @@ def _named_own(script: PartScript) -> str | None:
 def _called_checks(part: PartEvidence) -> list[Check]:
     checks = []
     for copy in part.copies:
-        if not copy.required:
+        if not copy.is_required:
             continue
         id, tool = f"{copy.expected.name}.called", copy.expected.tool
         call = part.matching.get(copy)
         if call:
-            checks.append(check("choice", id, True, message=f"{tool} was called", calls=[call]))
-        elif copy in part.unseen:
+            checks.append(
+                make_check("choice", id, True, message=f"{tool} was called", calls=[call])
+            )
+        elif copy in part.unseen_copies:
             reason = why_missing(part, copy).reason
-            checks.append(check("choice", id, None, f"{tool}: not tested: {reason}"))
+            checks.append(make_check("choice", id, None, f"{tool}: not tested: {reason}"))
         else:
             reason = why_missing(part, copy).reason
-            checks.append(check("choice", id, False, f"{tool} was not called: {reason}"))
+            checks.append(make_check("choice", id, False, f"{tool} was not called: {reason}"))
     return checks
 
 
 def _extra_calls(part: PartEvidence) -> list[Check]:
     checks = []
-    for call in part.extra:
+    for call in part.extra_calls:
         if part.others_forbidden:
             message, passed = f"{call.tool} was called, and the script forbids other calls", False
         else:
             message, passed = f"{call.tool} was called, which the script does not expect", None
-        checks.append(check("choice", f"extra.{call.id}", passed, message=message, calls=[call]))
+        checks.append(
+            make_check("choice", f"extra.{call.id}", passed, message=message, calls=[call])
+        )
     return checks
 
 
@@ -100,12 +104,14 @@ def _never_checks(globs: list[str], made: list[Call], story: Story) -> list[Chec
     checks = []
     for glob in globs:
         calls = [c for c in made if fits_any(c.tool, [glob])]
-        if not calls and story.unseen(glob):
+        if not calls and story.may_be_unseen(glob):
             message = f"{glob}: not tested: {OWN_UNSEEN}"
-            checks.append(check("choice", f"never.{glob}", None, message))
+            checks.append(make_check("choice", f"never.{glob}", None, message))
             continue
         message = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
-        checks.append(check("choice", f"never.{glob}", not calls, message=message, calls=calls))
+        checks.append(
+            make_check("choice", f"never.{glob}", not calls, message=message, calls=calls)
+        )
     return checks
 
 
@@ -121,9 +127,11 @@ def _at_most(
 
     more = f"; not tested: calls of {unseen} were not seen" if unseen else ""
     if limits.calls is not None:
-        message = f"{counted(len(calls), 'call')}; at most {limits.calls}"
+        message = f"{counted_noun(len(calls), 'call')}; at most {limits.calls}"
         within = kept(len(calls) <= limits.calls)
-        checks.append(check("choice", "at_most.calls", within, message + more * (within is None)))
+        checks.append(
+            make_check("choice", "at_most.calls", within, message + more * (within is None))
+        )
     if limits.same_call is not None:
         signature, most = next(iter(Counter(c.signature for c in calls).most_common(1)), ("", 0))
         same = [c for c in calls if c.signature == signature]
@@ -131,10 +139,12 @@ def _at_most(
         within = kept(most <= limits.same_call)
         message += more * (within is None)
         evidence = same if within is False else []
-        checks.append(check("choice", "at_most.same_call", within, message=message, calls=evidence))
+        checks.append(
+            make_check("choice", "at_most.same_call", within, message=message, calls=evidence)
+        )
     if limits.turns is not None:
-        message = f"{counted(len(turns), 'turn')}; at most {limits.turns}"
-        checks.append(check("choice", "at_most.turns", len(turns) <= limits.turns, message))
+        message = f"{counted_noun(len(turns), 'turn')}; at most {limits.turns}"
+        checks.append(make_check("choice", "at_most.turns", len(turns) <= limits.turns, message))
     return checks
 
 
@@ -150,14 +160,16 @@ def _denied_checks(evidence: Evidence) -> list[Check]:
             "was called after its approval was denied" if after else "stayed uncalled once denied"
         )
         checks.append(
-            check("choice", f"denied.{tool}", not after, message=f"{tool} {message}", calls=after)
+            make_check(
+                "choice", f"denied.{tool}", not after, message=f"{tool} {message}", calls=after
+            )
         )
     return checks
 
 
-def confusions(part: PartEvidence) -> list[Confusion]:
+def tool_confusions(part: PartEvidence) -> list[Confusion]:
     """*X chosen where Y was expected*; scores nothing."""
     return [
         {"expected": copy.tool, "chosen": call.tool, "call": call.id}
-        for copy, call in part.replaced
+        for copy, call in part.replaced_copies
     ]

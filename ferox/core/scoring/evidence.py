@@ -8,16 +8,16 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.json_paths import found, nodes
-from ferox.core.json_values import brief
+from ferox.core.json_paths import find_nodes, find_values
+from ferox.core.json_values import brief_json
 from ferox.core.matchers import ABSENT, MatchContext, Matcher
-from ferox.core.matching import Matching, match
+from ferox.core.matching import Matching, match_calls
 from ferox.core.script import Copy, Expected, PartScript, Script
-from ferox.core.story import Call, Story, Turn, fits_any, micros
+from ferox.core.story import Call, Story, Turn, fits_any, to_micros
 from ferox.formats.result import Check, Family
 
 
-def check(
+def make_check(
     family: Family, id: str, passed: bool | None, message: str, calls: Iterable[Call] = ()
 ) -> Check:
     """One criterion with its evidence."""
@@ -30,7 +30,7 @@ def check(
     }
 
 
-def share(held: int, all_: int) -> float | None:
+def share_passed(held: int, all_: int) -> float | None:
     """The part that holds, to 6 decimals; None if there was nothing to test."""
     return round(held / all_, 6) if all_ else None
 
@@ -38,7 +38,7 @@ def share(held: int, all_: int) -> float | None:
 def share_held(checks: list[Check]) -> float | None:
     """The part of the checks that passed, remarks aside."""
     decided = [c["passed"] for c in checks if c["passed"] is not None]
-    return share(sum(decided), len(decided))
+    return share_passed(sum(decided), len(decided))
 
 
 Pick = Callable[[Any, str], list[Any]]
@@ -47,14 +47,14 @@ Pick = Callable[[Any, str], list[Any]]
 
 def _items_at(value: Any, path: str) -> list[Any]:
     """Its nodes, and of an only node that is a list its elements."""
-    hits = nodes(value, path)
+    hits = find_nodes(value, path)
     return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
 
 
 def _picked_alternative(
     calls: list[Call], path: str, expected: Expected, pick: Pick
 ) -> list[Any] | None:
-    if not calls and expected.optional:
+    if not calls and expected.is_optional:
         return None
     return [value for call in calls for value in pick(call.result, path)]
 
@@ -80,18 +80,18 @@ class PartEvidence:
 
     def __post_init__(self) -> None:
         self.copies = list(self.script.copies)
-        self.calls = [c for c in self.trial.story.calls if self.holds(c.start)]
-        first = self.trial.story.begins
+        self.calls = [c for c in self.trial.story.calls if self.contains_time(c.start)]
+        first = self.trial.story.first_turn_at
         self.at_start = [c for c in self.trial.story.calls if c.start < first and not self.number]
         """Calls before the user's first words: they answer no expectation."""
 
-    def holds(self, at: int) -> bool:
+    def contains_time(self, at: int) -> bool:
         """Whether a moment lies in this part."""
         return self.begins <= at < self.ends
 
-    def match(self) -> None:
+    def match_calls(self) -> None:
         """Find which call answers which expected call; earlier parts have been matched."""
-        self.matching = match(self.copies, self.calls, self._fit, self._count_from)
+        self.matching = match_calls(self.copies, self.calls, self._pair_value, self._count_from)
         self._match_each()
 
     def _match_each(self) -> None:
@@ -105,70 +105,75 @@ class PartEvidence:
             each = expected.spec.each
             if each is None:
                 continue
-            values = self._source(each.from_, each.path, self.matching, _items_at) or []
+            values = self._part_source_values(each.from_, each.path, self.matching, _items_at) or []
             made[expected] = [Copy(expected.for_item(value), 0) for value in values]
         if not made:
             return
         taken = {id(call) for call in self.matching.values()}
         left = [call for call in self.calls if id(call) not in taken]
         more = [copy for copies in made.values() for copy in copies]
-        self.matching = {**self.matching, **match(more, left, self._fit, self._count_from)}
+        self.matching = {
+            **self.matching,
+            **match_calls(more, left, self._pair_value, self._count_from),
+        }
         plain = {e: [c for c in self.copies if c.expected is e] for e in self.script.expected}
         self.copies = [c for e in self.script.expected for c in made.get(e, plain[e])]
 
-    def _fit(self, copy: Copy, call: Call) -> tuple[int, int]:
+    def _pair_value(self, copy: Copy, call: Call) -> tuple[int, int]:
         matchers = copy.expected.plain_args
         if not matchers:
             return 1, 1
-        at = self.trial.context(call)
-        held = sum(m.holds(call.args.get(k, ABSENT), at) for k, m in matchers.items())
+        at = self.trial.match_context(call)
+        held = sum(m.holds_for(call.args.get(k, ABSENT), at) for k, m in matchers.items())
         return held, len(matchers)
 
     def _count_from(self, matching: Matching) -> int:
         return sum(
-            m.holds(call.args.get(k, ABSENT), self._match_context(call, matching))
+            m.holds_for(call.args.get(k, ABSENT), self._match_context(call, matching))
             for copy, call in matching.items()
             for k, m in copy.expected.from_args.items()
         )
 
     def _match_context(self, call: Call, matching: Matching) -> MatchContext:
-        at = self.trial.context(call)
-        return replace(at, sources=lambda name, path: self._source(name, path, matching))
+        at = self.trial.match_context(call)
+        return replace(
+            at, sources=lambda name, path: self._part_source_values(name, path, matching)
+        )
 
-    def _source(
-        self, name: str, path: str, matching: Matching, pick: Pick = found
+    def _part_source_values(
+        self, name: str, path: str, matching: Matching, pick: Pick = find_values
     ) -> list[Any] | None:
         """As the trial's, with this part's calls under a matching that is not settled yet."""
         part, expected = self.trial.script.by_name.get(name, (None, None))
         if part != self.number or expected is None:
-            return self.trial.source(name, path, pick)
+            return self.trial.source_values(name, path, pick)
         calls = [call for copy, call in matching.items() if copy.expected.name == name]
         return _picked_alternative(calls, path, expected, pick)
 
     @cached_property
     def turns(self) -> list[Turn]:
         """The part's turns."""
-        return [t for t in self.trial.story.turns if self.holds(t.start)]
+        return [t for t in self.trial.story.turns if self.contains_time(t.start)]
 
     @cached_property
-    def pairs(self) -> list[tuple[Copy, Call]]:
+    def matched_pairs(self) -> list[tuple[Copy, Call]]:
         """Matched copies with their calls, in list order."""
         return [(c, self.matching[c]) for c in self.copies if c in self.matching]
 
     @cached_property
-    def missing(self) -> list[Copy]:
+    def missing_copies(self) -> list[Copy]:
         """Required copies that no call answers."""
-        return [c for c in self.copies if c.required and c not in self.matching]
+        return [c for c in self.copies if c.is_required and c not in self.matching]
 
     @cached_property
-    def unseen(self) -> list[Copy]:
+    def unseen_copies(self) -> list[Copy]:
         """The missing copies of which nobody can say whether they were called."""
-        return [c for c in self.missing if self.trial.story.unseen(c.tool)]
+        return [c for c in self.missing_copies if self.trial.story.may_be_unseen(c.tool)]
 
     @cached_property
-    def attempts(self) -> dict[str, list[Call]]:
+    def failed_attempts(self) -> dict[str, list[Call]]:
         """Failed tries at an expected call, by its name: neither matched nor extra."""
-        taken = {call: copy for copy, call in self.pairs}
+        taken = {call: copy for copy, call in self.matched_pairs}
         by_name: dict[str, list[Call]] = {}
         for call in self.calls:
             if not call.failed or call in taken:
@@ -184,12 +189,12 @@ class PartEvidence:
         return by_name
 
     @cached_property
-    def extra(self) -> list[Call]:
+    def extra_calls(self) -> list[Call]:
         """The calls that count in X: unmatched, no attempt, not allowed; and all `never` calls."""
         never = [*self.script.expect.never, *self.trial.script.whole.never]
-        others = self.others
-        no_extra = {id(call) for _, call in self.pairs}
-        no_extra |= {id(call) for calls in self.attempts.values() for call in calls}
+        others = self.rule_for_others
+        no_extra = {id(call) for _, call in self.matched_pairs}
+        no_extra |= {id(call) for calls in self.failed_attempts.values() for call in calls}
 
         def counts(call: Call) -> bool:
             if never and fits_any(call.tool, never):
@@ -202,14 +207,14 @@ class PartEvidence:
         return early + [call for call in self.calls if counts(call)]
 
     @cached_property
-    def replaced(self) -> list[tuple[Copy, Call]]:
+    def replaced_copies(self) -> list[tuple[Copy, Call]]:
         """Missing copies, each with the extra call that was chosen in its place.
 
         That is a missing and an extra call in the same gap. A gap lies between two neighbouring
         matched pairs, in list order for the missing and in time for the extra; several in one gap
         are paired in order.
         """
-        pairs = self.pairs
+        pairs = self.matched_pairs
         places = {copy: i for i, copy in enumerate(self.copies)}
 
         def gap_of_missing(copy: Copy) -> tuple[int | None, int | None]:
@@ -222,10 +227,10 @@ class PartEvidence:
             after = [c.index for _, c in pairs if c.index > call.index]
             return (max(before, default=None), min(after, default=None))
 
-        extras = [(gap_of_extra(c), c) for c in self.extra if c not in self.at_start]
+        extras = [(gap_of_extra(c), c) for c in self.extra_calls if c not in self.at_start]
         found: list[tuple[Copy, Call]] = []
-        for copy in self.missing:
-            if copy in self.unseen:
+        for copy in self.missing_copies:
+            if copy in self.unseen_copies:
                 continue
             gap = gap_of_missing(copy)
             call = next((c for g, c in extras if g == gap), None)
@@ -235,7 +240,7 @@ class PartEvidence:
         return found
 
     @cached_property
-    def others(self) -> str | list[str] | None:
+    def rule_for_others(self) -> str | list[str] | None:
         """How unmatched calls are treated; None if the script lists no calls and says nothing."""
         expect = self.script.expect
         if expect.others is not None:
@@ -247,7 +252,7 @@ class PartEvidence:
     @property
     def others_forbidden(self) -> bool:
         """Whether an extra call fails by itself."""
-        return self.others == "forbidden" or isinstance(self.others, list)
+        return self.rule_for_others == "forbidden" or isinstance(self.rule_for_others, list)
 
 
 @dataclass
@@ -261,13 +266,13 @@ class Evidence:
         self.clock: Clock = _clock(self.story.trace["clock"], self.story.trace["zone"])
         self.matched: dict[str, list[Call]] = {}
         """Matched calls by the expected call's name."""
-        self.parts = self._opened()
+        self.parts = self._open_parts()
         for part in self.parts:
-            part.match()
-            for copy, call in part.pairs:
+            part.match_calls()
+            for copy, call in part.matched_pairs:
                 self.matched.setdefault(copy.expected.name, []).append(call)
 
-    def _opened(self) -> list[PartEvidence]:
+    def _open_parts(self) -> list[PartEvidence]:
         """The parts, each from its opening turn to the next part's."""
         opened: dict[int, int] = {}
         for turn in self.story.turns:
@@ -279,49 +284,49 @@ class Evidence:
             for n, (part, begin) in enumerate(zip(self.script.parts, begins, strict=True))
         ]
 
-    def context(self, call: Call) -> MatchContext:
+    def match_context(self, call: Call) -> MatchContext:
         """What a matcher may look at when it judges an argument of a call."""
         return MatchContext(
             self.clock,
-            self.source,
+            self.source_values,
             lambda: "\n".join(text for at, text in self.story.user_words if at <= call.start),
             lambda: self._texts_before(call.start),
         )
 
     def _texts_before(self, start: int) -> list[str]:
-        return [c.text for c in self.story.calls if c.end is not None and c.end <= start]
+        return [c.result_text for c in self.story.calls if c.end is not None and c.end <= start]
 
-    def source(self, name: str, path: str, pick: Pick = found) -> list[Any] | None:
+    def source_values(self, name: str, path: str, pick: Pick = find_values) -> list[Any] | None:
         """The values of a call or a truth; None for an optional call not made, or one unseen.
 
         `pick` takes them from each result: by default all that a `from` may be.
         """
-        if name in self.script.truths or name not in self.script.by_name:
+        if name in self.script.truth_names or name not in self.script.by_name:
             truth = self.story.trace.get("truth", {}).get(name)
             return pick(truth["result"], path) if truth else []
-        if name in self.unseen:
+        if name in self.unseen_names:
             return None
         return _picked_alternative(
             self.matched.get(name, []), path, self.script.by_name[name][1], pick
         )
 
     @cached_property
-    def pairs(self) -> list[tuple[Copy, Call]]:
+    def matched_pairs(self) -> list[tuple[Copy, Call]]:
         """Matched copies of all parts with their calls, in list order."""
-        return [pair for part in self.parts for pair in part.pairs]
+        return [pair for part in self.parts for pair in part.matched_pairs]
 
     @cached_property
-    def incomplete(self) -> frozenset[str]:
+    def incomplete_names(self) -> frozenset[str]:
         """Names of expected calls of which a required copy is missing."""
-        missing = {c.expected.name for part in self.parts for c in part.missing}
-        return frozenset(missing) - self.unseen
+        missing = {c.expected.name for part in self.parts for c in part.missing_copies}
+        return frozenset(missing) - self.unseen_names
 
     @property
-    def unseen(self) -> frozenset[str]:
+    def unseen_names(self) -> frozenset[str]:
         """Names of expected calls of which nobody can say whether they were made."""
-        return frozenset(c.expected.name for part in self.parts for c in part.unseen)
+        return frozenset(c.expected.name for part in self.parts for c in part.unseen_copies)
 
-    def expectation(self, matcher: Matcher) -> str:
+    def describe_matcher(self, matcher: Matcher) -> str:
         """What a matcher demands, with the days and the values that would have held."""
         days = ", ".join(dict.fromkeys(self.clock.day(d).isoformat() for d in matcher.days))
         clock = self.story.trace["clock"], self.story.trace["zone"]
@@ -332,20 +337,20 @@ class Evidence:
         """What each `from` found."""
         parts = []
         for name, path in matcher.sources:
-            values = self.source(name, path, pick=nodes)
-            if name in self.unseen:
+            values = self.source_values(name, path, pick=find_nodes)
+            if name in self.unseen_names:
                 parts.append(f"whether {name} was called was not seen")
             elif values is None:
                 parts.append(f"{name} was not called, so it must have been seen before")
             elif not values:
                 parts.append(f"{name} gave nothing there")
             else:
-                parts.append(f"{name} gave {', '.join(brief(v) for v in values[:3])}")
+                parts.append(f"{name} gave {', '.join(brief_json(v) for v in values[:3])}")
         return f": {'; '.join(parts)}" if parts else ""
 
     def draws_on_unseen(self, matcher: Matcher) -> bool:
         """Whether a value may come from a call of which nobody can say whether it was made."""
-        return bool(self.unseen & {name for name, _ in matcher.sources})
+        return bool(self.unseen_names & {name for name, _ in matcher.sources})
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""
@@ -361,9 +366,11 @@ class Evidence:
         left = [a for a in self.story.asks if a.get("decision") == "approve"]
         left.sort(key=lambda a: a["t"])
         taken: dict[Call, Any] = {}
-        for call in sorted((c for _, c in self.pairs), key=lambda c: c.index) if left else ():
+        for call in (
+            sorted((c for _, c in self.matched_pairs), key=lambda c: c.index) if left else ()
+        ):
             for ask in left:
-                decided = micros(ask["t"] + (ask.get("s") or 0))
+                decided = to_micros(ask["t"] + (ask.get("s") or 0))
                 if ask["tool"] == call.tool and decided <= call.start:
                     taken[call] = ask
                     left.remove(ask)

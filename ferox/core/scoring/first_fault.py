@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.scoring.evidence import Evidence, PartEvidence
 from ferox.core.scoring.missing import why_missing
 from ferox.core.script import Copy
@@ -95,7 +95,7 @@ def _without_quotes(tool: str) -> str:
 def _departed_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
     """Calls with wrong arguments, out of order, forbidden, or in another tool's place."""
     by_id = {c.id: c for c in evidence.story.calls}
-    for copy, call in evidence.pairs:
+    for copy, call in evidence.matched_pairs:
         mine = [c for c in failed if c["family"] == "arguments" and call.id in c["calls"]]
         name = copy.expected.name
         mine = [c for c in mine if c["id"].startswith(f"{name}.")]
@@ -128,7 +128,7 @@ def _wrong_arguments(call: Call, name: str, failed: list[Check]) -> str:
     prefix = f"{name}.args."
     wrong = [c["id"].removeprefix(prefix) for c in failed if c["id"].startswith(prefix)]
     absent = [a for a in wrong if a not in call.args]
-    given = [f"`{a}` {brief(call.args[a], 30)}" for a in wrong if a in call.args]
+    given = [f"`{a}` {brief_json(call.args[a], 30)}" for a in wrong if a in call.args]
     parts = []
     if absent:
         parts.append("without " + " and ".join(f"`{a}`" for a in absent))
@@ -161,8 +161,8 @@ def _missing_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departur
     asked = {c["id"] for c in failed}
     names = known_names(evidence.story.trace)
     for part in evidence.parts:
-        replaced = dict(part.replaced)
-        for copy in part.missing:
+        replaced = dict(part.replaced_copies)
+        for copy in part.missing_copies:
             name = copy.expected.name
             if f"{name}.called" not in asked:
                 continue
@@ -180,7 +180,7 @@ def _due_time(part: PartEvidence, copy: Copy) -> float:
     """When a missing call should have been made at the latest: before the next matched one in
     the script, else before the part's reply."""
     place = part.copies.index(copy)
-    after = [call.start for other, call in part.pairs if part.copies.index(other) > place]
+    after = [call.start for other, call in part.matched_pairs if part.copies.index(other) > place]
     return min(after, default=_last_reply(part.turns, part.trial.story))
 
 
@@ -220,7 +220,7 @@ def _other_checks(evidence: Evidence, failed: list[Check]) -> Iterator[Departure
             at = float(last.start) if last else end
             yield Departure(at, 7, message, last.id if last else None)
         elif check["id"].startswith("answer."):
-            if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete):
+            if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete_names):
                 continue  # that the call is missing has been told
             part = evidence.parts[check.get("part", 0)]
             yield Departure(_last_reply(part.turns, story), 5, _answer_checks(message))

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from ferox.core.naming import counted
-from ferox.core.scoring.evidence import Evidence, check, share_held
-from ferox.core.story import Story, micros
+from ferox.core.naming import counted_noun
+from ferox.core.scoring.evidence import Evidence, make_check, share_held
+from ferox.core.story import Story, to_micros
 from ferox.formats.result import Check, LatencyFigures, TokenCounts
 from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
 
 Interval = tuple[int, int]
 
 
-def union(intervals: Iterable[Interval]) -> list[Interval]:
+def union_intervals(intervals: Iterable[Interval]) -> list[Interval]:
     """The same time without overlaps, in order."""
     merged: list[Interval] = []
     for start, end in sorted(intervals):
@@ -24,13 +24,13 @@ def union(intervals: Iterable[Interval]) -> list[Interval]:
     return merged
 
 
-def length(intervals: Iterable[Interval]) -> int:
+def union_length(intervals: Iterable[Interval]) -> int:
     """How long the union of the intervals is."""
-    return sum(end - start for start, end in union(intervals))
+    return sum(end - start for start, end in union_intervals(intervals))
 
 
 def _overlap_of(a: list[Interval], b: list[Interval]) -> int:
-    return length(a) + length(b) - length([*a, *b])
+    return union_length(a) + union_length(b) - union_length([*a, *b])
 
 
 def _as_milliseconds(microseconds: int) -> float:
@@ -39,12 +39,12 @@ def _as_milliseconds(microseconds: int) -> float:
 
 def _spans_of(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) -> list[Interval]:
     return [
-        (micros(e["t"]), end_at if e.get("s") is None else micros(e["t"] + (e["s"] or 0)))
+        (to_micros(e["t"]), end_at if e.get("s") is None else to_micros(e["t"] + (e["s"] or 0)))
         for e in events
     ]
 
 
-def figures(story: Story) -> LatencyFigures:
+def latency_figures(story: Story) -> LatencyFigures:
     """Each turn, and the shares of model, tools, approvals and the agent itself."""
     model = _spans_of(story.models, story.end_at)
     tool = [(c.start, story.end_at if c.end is None else c.end) for c in story.calls]
@@ -56,14 +56,14 @@ def figures(story: Story) -> LatencyFigures:
             None if t.replied is None else _as_milliseconds(t.replied - t.start)
             for t in story.turns
         ],
-        "model_ms": _as_milliseconds(length(model)) if story.trace["model_seam"] else None,
-        "tool_ms": _as_milliseconds(length(tool)),
-        "ask_ms": _as_milliseconds(length(ask)),
-        "agent_ms": _as_milliseconds(length(turns) - _overlap_of(turns, away)),
+        "model_ms": _as_milliseconds(union_length(model)) if story.trace["model_seam"] else None,
+        "tool_ms": _as_milliseconds(union_length(tool)),
+        "ask_ms": _as_milliseconds(union_length(ask)),
+        "agent_ms": _as_milliseconds(union_length(turns) - _overlap_of(turns, away)),
     }
 
 
-def tokens(story: Story) -> TokenCounts | None:
+def token_counts(story: Story) -> TokenCounts | None:
     """Input and output tokens over the trial; None if the model's traffic was not seen."""
     if not story.trace["model_seam"]:
         return None
@@ -82,13 +82,15 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
         id = f"budget.{key}"
         if key in ("model_calls", "tokens") and not story.trace["model_seam"]:
             message = "the model's traffic was not seen, so this budget is not tested"
-            checks.append(check("latency", id, None, message))
+            checks.append(make_check("latency", id, None, message))
             continue
         figure, message = _budget_figure(evidence, key, taken)
         if figure is None:
-            checks.append(check("latency", id, False, message))
+            checks.append(make_check("latency", id, False, message))
         else:
-            checks.append(check("latency", id, figure <= limit, f"{message}; at most {limit:g}"))
+            checks.append(
+                make_check("latency", id, figure <= limit, f"{message}; at most {limit:g}")
+            )
     return share_held(checks), checks
 
 
@@ -104,11 +106,11 @@ def _budget_figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple
     if key == "tool_ms":
         return taken["tool_ms"], f"tools took {taken['tool_ms']:g} ms"
     if key == "model_calls":
-        return len(story.models), counted(
+        return len(story.models), counted_noun(
             len(story.models), "request to the model", "requests to the model"
         )
     if any(e.get("usage") is None and not e.get("error") for e in story.models):
         return None, "a request to the model reported no usage"
-    spent = tokens(story)
+    spent = token_counts(story)
     total = spent["input"] + spent["output"] if spent else 0
     return total, f"{total} tokens"

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from ferox.core.remarks import acts_in_words
 from ferox.core.scoring.evidence import PartEvidence
 from ferox.core.script import Copy
-from ferox.core.story import OWN, micros
+from ferox.core.story import OWN, to_micros
 
 BROKE_OFF = ("crash", "did_not_start", "limit", "no_reply")
 """Ends after which nobody can say what the model would have proposed, had it been asked."""
@@ -24,20 +24,20 @@ class MissingReason(NamedTuple):
 def why_missing(part: PartEvidence, copy: Copy) -> MissingReason:
     """Why a required call was not made: not_offered, not_proposed, refused or not_seen."""
     tool, story = copy.expected.tool, part.trial.story
-    if story.unseen(tool):
+    if story.may_be_unseen(tool):
         return MissingReason("not_seen", OWN_UNSEEN)
     if tool not in story.trace["tools"] and not tool.startswith(OWN):
         return MissingReason("not_offered", "the agent was never offered it")
-    if any(e["tool"] == tool and part.holds(micros(e["t"])) for e in story.denied):
+    if any(e["tool"] == tool and part.contains_time(to_micros(e["t"])) for e in story.denied):
         return MissingReason("refused", "its approval was denied")
     inside = next((c for c in part.calls if c.hides == tool), None)
     if inside is not None:
         return MissingReason(
             "refused", f"it was proposed, and {inside.tool} answered inside the agent"
         )
-    if any(u.tool == tool and part.holds(u.at) for u in story.undispatched):
+    if any(u.tool == tool and part.contains_time(u.at) for u in story.undispatched):
         return MissingReason("refused", "it was proposed, and refused before it reached the server")
-    asked = [e for e in story.models if part.holds(micros(e["t"]))]
+    asked = [e for e in story.models if part.contains_time(to_micros(e["t"]))]
     answered = [e for e in asked if e.get("s") is not None and not e.get("error")]
     if story.why in BROKE_OFF and not answered:
         end = story.why.replace("_", " ")

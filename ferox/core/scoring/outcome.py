@@ -6,20 +6,20 @@ import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from ferox.core.json_paths import nodes
+from ferox.core.json_paths import find_nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.matchers import MatchContext, Matcher
-from ferox.core.naming import counted
-from ferox.core.scoring.evidence import Evidence, PartEvidence, check
+from ferox.core.naming import counted_noun
+from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.story import OWN, Turn
-from ferox.core.support import ReplyValue, judge, sources_of
+from ferox.core.support import ReplyValue, judge_reply, sources_of
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp, IntakeError
-from ferox.intake.patterns import PatternError, pattern
+from ferox.intake.patterns import PatternError, compile_pattern
 
 Judgement = tuple[bool | None, str]
 
@@ -28,9 +28,9 @@ def _match_context(evidence: Evidence) -> MatchContext:
     story = evidence.story
     return MatchContext(
         evidence.clock,
-        evidence.source,
+        evidence.source_values,
         lambda: "\n".join(text for _, text in story.user_words),
-        lambda: [c.text for c in story.calls],
+        lambda: [c.result_text for c in story.calls],
     )
 
 
@@ -38,8 +38,8 @@ def _mentions_check(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgem
     wanted = spec.mentions
     values = [wanted]
     if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
-        found = evidence.source(wanted["from"], wanted["path"], pick=nodes)
-        if found is None and wanted["from"] in evidence.unseen:
+        found = evidence.source_values(wanted["from"], wanted["path"], pick=find_nodes)
+        if found is None and wanted["from"] in evidence.unseen_names:
             return None, f"whether {wanted['from']} was called was not seen: not tested"
         if found is None:
             return None, f"{wanted['from']} was not called, and is optional: not tested"
@@ -49,14 +49,14 @@ def _mentions_check(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgem
     zone = evidence.clock.tz
     absent = [v for v in values if not stands_in(v, reply, zone, spec.as_)]
     if absent:
-        return False, f"the answer does not mention {', '.join(brief(v) for v in absent)}"
+        return False, f"the answer does not mention {', '.join(brief_json(v) for v in absent)}"
     if spec.in_order:
         each = [x for v in values for x in (v if isinstance(v, list) else [v])]
         places = [first_place(v, reply, zone, spec.as_) or 0 for v in each]
         if places != sorted(places):
-            listed = ", ".join(brief(v) for v in each)
+            listed = ", ".join(brief_json(v) for v in each)
             return False, f"the answer does not mention in this order: {listed}"
-    return True, f"the answer mentions {', '.join(brief(v) for v in values)}"
+    return True, f"the answer mentions {', '.join(brief_json(v) for v in values)}"
 
 
 def _json_of(reply: Turn) -> Any:
@@ -80,7 +80,7 @@ def _json_in_reply(spec: AnswerCheck, reply: Turn) -> Judgement:
         value = _json_of(reply)
     except IntakeError:
         return False, "the answer is not JSON"
-    fault = schema_of(spec.json_ or {}).fault(value)
+    fault = schema_of(spec.json_ or {}).find_fault(value)
     if fault:
         return False, f"the answer's JSON is wrong: {fault.path}: {fault.message}"
     return True, "the answer's JSON fits the schema"
@@ -88,7 +88,7 @@ def _json_in_reply(spec: AnswerCheck, reply: Turn) -> Judgement:
 
 def _reply_data(evidence: Evidence, path: str, matcher: Matcher | None, reply: Turn) -> Judgement:
     try:
-        values = nodes(_json_of(reply), path)
+        values = find_nodes(_json_of(reply), path)
     except IntakeError:
         return False, "the answer has no data, and its text is not JSON"
     if not values:
@@ -98,13 +98,16 @@ def _reply_data(evidence: Evidence, path: str, matcher: Matcher | None, reply: T
     at = _match_context(evidence)
     wrong = [v for v in values if not matcher.test(v, at)]
     if wrong:
-        return False, f"{path} was {brief(wrong[0])}; expected {evidence.expectation(matcher)}"
-    return True, f"{path} was {brief(values[0])}"
+        return (
+            False,
+            f"{path} was {brief_json(wrong[0])}; expected {evidence.describe_matcher(matcher)}",
+        )
+    return True, f"{path} was {brief_json(values[0])}"
 
 
 def _claim_check(part: PartEvidence, path: str, reply: Turn) -> Judgement:
     try:
-        claims = nodes(_json_of(reply), path)
+        claims = find_nodes(_json_of(reply), path)
     except IntakeError:
         return False, "the answer has no data, and its text is not JSON"
     claimed = {str(v) for node in claims for v in _as_list(node)}
@@ -132,13 +135,13 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
     if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
     if spec.matches is not None:
-        holds = pattern(spec.matches).fits(reply.reply)
+        holds = compile_pattern(spec.matches).is_found_in(reply.reply)
         return holds, f"the answer {'matches' if holds else 'does not match'} /{spec.matches}/"
     if spec.not_matches is not None:
-        said = pattern(spec.not_matches).find(reply.reply)
+        said = compile_pattern(spec.not_matches).first_match(reply.reply)
         if said is None:
             return True, "the answer avoids what it must not say"
-        return False, f"the answer says {brief(said)}, which it must not"
+        return False, f"the answer says {brief_json(said)}, which it must not"
     if spec.json_ is not None:
         return _json_in_reply(spec, reply)
     if spec.data is not None:
@@ -153,18 +156,18 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
 def _support_checks(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
     """`values: supported`: nothing in the reply that no source has; `strict`: and nothing that
     could have been worked out only because nearly anything could."""
-    judged = judge(
+    judged = judge_reply(
         reply.reply or "", sources_of(evidence.story, reply.replied or 0, evidence.clock)
     )
-    lost, doubtful = judged.of("unsupported"), judged.of("doubtful")
-    parts = [f"{counted(len(judged.values), 'value')} looked at"]
+    lost, doubtful = judged.of_origin("unsupported"), judged.of_origin("doubtful")
+    parts = [f"{counted_noun(len(judged.values), 'value')} looked at"]
     if judged.small_counts:
-        parts.append(f"{counted(judged.small_counts, 'small count')} left out")
+        parts.append(f"{counted_noun(judged.small_counts, 'small count')} left out")
     if lost:
-        parts.append(f"from nothing that was seen: {', '.join(brief(v.text) for v in lost)}")
+        parts.append(f"from nothing that was seen: {', '.join(brief_json(v.text) for v in lost)}")
     if doubtful:
         parts.append(f"in doubt: {', '.join(_doubt_text(v) for v in doubtful)}")
-    derived = judged.of("derived")
+    derived = judged.of_origin("derived")
     if derived:
         parts.append(f"worked out: {', '.join(f'{v.text} ({v.how})' for v in derived)}")
     return not (lost or (strict and doubtful)), "; ".join(parts)
@@ -189,7 +192,7 @@ def _state_check(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) 
         if truth is None:
             return None, f"{spec.from_} was not looked up: not tested"
         value, where = truth["result"], spec.from_ or ""
-    hits = nodes(value, spec.path)
+    hits = find_nodes(value, spec.path)
     if spec.count is not None:
         return _count_text(spec.count, len(hits), f"{where} at {spec.path}")
     if not hits:
@@ -197,9 +200,9 @@ def _state_check(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) 
     at = _match_context(evidence)
     for value in hits:
         if matcher and not matcher.test(value, at):
-            wanted = evidence.expectation(matcher)
-            return False, f"{where} at {spec.path} was {brief(value)}; expected {wanted}"
-    return True, f"{where} at {spec.path} was {brief(hits[0])}"
+            wanted = evidence.describe_matcher(matcher)
+            return False, f"{where} at {spec.path} was {brief_json(value)}; expected {wanted}"
+    return True, f"{where} at {spec.path} was {brief_json(hits[0])}"
 
 
 def _count_text(wanted: int | Count, there: int, where: str) -> Judgement:
@@ -223,7 +226,7 @@ def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
     """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
     script = part.script
     return [
-        check(
+        make_check(
             "outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, matcher, spec)
         )
         for n, (spec, matcher) in enumerate(zip(script.expect.answer, script.answer, strict=True))
@@ -238,7 +241,7 @@ def states_checked(
 ) -> list[Check]:
     """`state.N` from N = `first`."""
     return [
-        check(
+        make_check(
             "outcome", f"state.{first + n}", *_judged_checks(_state_check, evidence, matcher, spec)
         )
         for n, (spec, matcher) in enumerate(zip(specs, matchers, strict=True))

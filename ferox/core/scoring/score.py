@@ -7,14 +7,14 @@ from collections.abc import Callable
 from ferox.core.scoring.arguments import arguments_score, part_arguments
 from ferox.core.scoring.choice import (
     choice_score,
-    confusions,
     part_choice,
+    tool_confusions,
     whole_choice,
 )
 from ferox.core.scoring.evidence import Evidence, PartEvidence, share_held
 from ferox.core.scoring.failures import failure_checks
 from ferox.core.scoring.first_fault import went_wrong
-from ferox.core.scoring.latency import budget_checks, figures, tokens
+from ferox.core.scoring.latency import budget_checks, latency_figures, token_counts
 from ferox.core.scoring.missing import why_missing
 from ferox.core.scoring.order import part_order, whole_order
 from ferox.core.scoring.outcome import part_outcome, states_checked
@@ -49,12 +49,12 @@ def _error_result(script: Script, trace: Trace, story: Story) -> Result:
         "extra": [],
         "missing": [],
         "confusions": [],
-        "latency": figures(story),
-        "tokens": tokens(story),
+        "latency": latency_figures(story),
+        "tokens": token_counts(story),
     }
 
 
-def score(script: Script, trace: Trace) -> Result:
+def score_trial(script: Script, trace: Trace) -> Result:
     """Score one trial. Pure: the same script and trace give the same result.
 
     With `either`, the alternative judged is the first that passes, else the one with
@@ -67,9 +67,11 @@ def score(script: Script, trace: Trace) -> Result:
     for n, part in enumerate(script.parts):
         tried = [[*taken[:n], i, *taken[n + 1 :]] for i in range(len(part.alternatives))]
         if tried:
-            merits = [_Judgement(Evidence(script.under(one), story)).merit(n) for one in tried]
+            merits = [
+                _Judgement(Evidence(script.with_alternatives(one), story)).merit(n) for one in tried
+            ]
             taken = tried[max(range(len(tried)), key=lambda i: (*merits[i], -i))]
-    judged = _Judgement(Evidence(script.under(taken), story))
+    judged = _Judgement(Evidence(script.with_alternatives(taken), story))
     return judged.result(trace, taken)
 
 
@@ -78,18 +80,18 @@ class _Judgement:
 
     def __init__(self, evidence: Evidence) -> None:
         self.evidence = evidence
-        self.figures = figures(evidence.story)
+        self.figures = latency_figures(evidence.story)
         self.checks: list[Check] = []
         self._several = evidence.script.task.parts is not None
         choice = self._by_part(lambda part: part_choice(part)) + whole_choice(evidence)
         shares: list[float] = []
-        argument_list = self._by_part(lambda part: self._arguments(part, shares))
+        argument_list = self._by_part(lambda part: self._argument_checks(part, shares))
         order = self._by_part(lambda part: part_order(evidence, part))
         made = {c["id"] for c in order}
         order += [c for c in whole_order(evidence) if c["id"] not in made]
         failures, failure_list = failure_checks(evidence)
         latency, latency_list = budget_checks(evidence, self.figures)
-        outcome = self._outcome()
+        outcome = self._outcome_checks()
         self.checks = [*choice, *argument_list, *order, *failure_list, *latency_list, *outcome]
         self.scores: dict[Family, float | None] = {
             "choice": choice_score(evidence),
@@ -109,12 +111,12 @@ class _Judgement:
                 made.append(one)
         return made
 
-    def _arguments(self, part: PartEvidence, shares: list[float]) -> list[Check]:
+    def _argument_checks(self, part: PartEvidence, shares: list[float]) -> list[Check]:
         held, checks = part_arguments(self.evidence, part)
         shares += held
         return checks
 
-    def _outcome(self) -> list[Check]:
+    def _outcome_checks(self) -> list[Check]:
         answers = states = 0
         starts = {}
         for part in self.evidence.parts:
@@ -149,7 +151,7 @@ class _Judgement:
         parts = evidence.parts
         attempts: dict[str, list[Call]] = {}
         for part in parts:
-            attempts |= part.attempts
+            attempts |= part.failed_attempts
         failed = any(c["passed"] is False for c in self.checks)
         return {
             "suite": evidence.script.suite,
@@ -165,13 +167,13 @@ class _Judgement:
             "checks": self.checks,
             "matched": _ids_of(evidence.matched),
             "attempts": _ids_of(attempts),
-            "extra": [c.id for part in parts for c in part.extra],
+            "extra": [c.id for part in parts for c in part.extra_calls],
             "missing": [
                 {"name": c.expected.name, "why": why_missing(part, c).kind}
                 for part in parts
-                for c in part.missing
+                for c in part.missing_copies
             ],
-            "confusions": [confusion for part in parts for confusion in confusions(part)],
+            "confusions": [confusion for part in parts for confusion in tool_confusions(part)],
             "latency": self.figures,
-            "tokens": tokens(story),
+            "tokens": token_counts(story),
         }

@@ -60,7 +60,7 @@ class ModelRequest:
     altering: str | None = None
 
     @property
-    def id(self) -> str:
+    def event_id(self) -> str:
         """Its id in the trace."""
         return self.event["id"]
 
@@ -95,18 +95,18 @@ class ModelAnswering(Protocol):
     async def answer(self, request: ModelRequest) -> Response:
         """Answer a request, and note what was said."""
 
-    async def embed(self, request: EmbedRequest) -> EmbedAnswer:
+    async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """Answer a request for embeddings.
 
         Raises:
             EndpointUnreachable: nobody answers.
         """
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """A new conversation begins: the next request follows none before it."""
 
 
-def refusal(status: int, message: str) -> JSONResponse:
+def error_response(status: int, message: str) -> JSONResponse:
     """An error as clients of a model know it."""
     body = {"error": {"message": message, "type": "invalid_request_error", "code": None}}
     return JSONResponse(body, status_code=status)

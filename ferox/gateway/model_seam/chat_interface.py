@@ -21,7 +21,7 @@ class ChatInterface:
 
     path = PATH
 
-    def heard(self, body: dict[str, Any]) -> ParsedRequest:
+    def parse_request(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says.
 
         Raises:
@@ -36,28 +36,30 @@ class ChatInterface:
             raise UnreadableRequest(f"not a chat completion request: {error!r}") from None
         return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
-    def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
+    def remember_answer(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
         """Nothing is kept between requests: each tells the whole conversation."""
 
-    def whole(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
+    def write_answer(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
         """An answer as this interface gives it."""
         return completion
 
-    def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
+    def stream_answer(
+        self, completion: dict[str, Any], body: dict[str, Any]
+    ) -> AsyncIterator[bytes]:
         """An answer as a stream of events."""
         options = body.get("stream_options") or {}
         return _completion_pieces(completion, bool(options.get("include_usage")))
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
+    def parse_answer(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's answer, empty if it is none of the format, and its usage."""
         try:
             message = answer["choices"][0]["message"]
         except (KeyError, IndexError, TypeError):
             message = {}
-        usage = tokens(answer.get("usage"), "prompt_tokens", "completion_tokens")
+        usage = parse_usage(answer.get("usage"), "prompt_tokens", "completion_tokens")
         return message if isinstance(message, dict) else {}, usage
 
-    def gathered(self) -> AssembledChat:
+    def assemble_stream(self) -> AssembledChat:
         """What puts a streamed answer together again."""
         return AssembledChat()
 
@@ -135,7 +137,7 @@ def _completion_chunk(chunk: dict[str, Any]) -> bytes:
     return f"data: {json.dumps(chunk)}\n\n".encode()
 
 
-def tokens(usage: Any, asked_as: str, said_as: str) -> Usage | None:
+def parse_usage(usage: Any, asked_as: str, said_as: str) -> Usage | None:
     """What an endpoint counted; None if it told nothing."""
     if not isinstance(usage, dict):
         return None
@@ -164,14 +166,14 @@ class AssembledChat:
         self.finish: str | None = None
         self._calls: dict[int, dict[str, str]] = {}
 
-    def take(self, line: str) -> None:
+    def take_line(self, line: str) -> None:
         """Take one line of the stream; what is none of the format is passed over."""
         if not line.startswith("data:") or line[5:].strip() == "[DONE]":
             return
         try:
             chunk = read_json(line[5:])
             choices = chunk.get("choices") or []
-            counted = tokens(chunk.get("usage"), "prompt_tokens", "completion_tokens")
+            counted = parse_usage(chunk.get("usage"), "prompt_tokens", "completion_tokens")
             self.usage = counted or self.usage
         except (ValueError, AttributeError):
             return

@@ -9,7 +9,7 @@ from starlette.responses import JSONResponse, Response, StreamingResponse
 from ferox.formats.trace import Usage
 from ferox.gateway.model_seam.answering import ModelRequest
 from ferox.gateway.model_seam.chat_interface import completion_of
-from ferox.gateway.model_seam.model_faults import altered
+from ferox.gateway.model_seam.model_faults import alter_completion
 
 
 def message_of(completion: dict[str, Any]) -> dict[str, Any]:
@@ -20,18 +20,18 @@ def message_of(completion: dict[str, Any]) -> dict[str, Any]:
 
 def altered_for(request: ModelRequest, completion: dict[str, Any]) -> dict[str, Any]:
     """A completion as the request's fault leaves it."""
-    return altered(completion, request.altering) if request.altering else completion
+    return alter_completion(completion, request.altering) if request.altering else completion
 
 
 def as_response(request: ModelRequest, completion: dict[str, Any]) -> Response:
     """A completion by the request's interface, and remembered by it."""
     interface, body = request.interface, request.body
     if request.is_streamed:
-        pieces = interface.pieces(completion, body)
+        pieces = interface.stream_answer(completion, body)
         response: Response = StreamingResponse(pieces, media_type="text/event-stream")
     else:
-        response = JSONResponse(interface.whole(completion, body))
-    interface.keep(body, interface.whole(completion, body))
+        response = JSONResponse(interface.write_answer(completion, body))
+    interface.remember_answer(body, interface.write_answer(completion, body))
     return response
 
 

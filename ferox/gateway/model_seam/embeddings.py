@@ -6,8 +6,8 @@ import base64
 import json
 from typing import Any
 
-from ferox.core.tokens import estimated
-from ferox.stand_in.embedding import embedding
+from ferox.core.tokens import estimate_tokens
+from ferox.stand_in.embedding import embed_text
 
 PATH = "embeddings"
 
@@ -24,17 +24,17 @@ def texts_of(body: dict[str, Any]) -> list[str]:
     return [t if isinstance(t, str) else json.dumps(t) for t in texts]
 
 
-def embedded(model: str, texts: list[str], body: dict[str, Any]) -> dict[str, Any]:
+def embeddings_answer(model: str, texts: list[str], body: dict[str, Any]) -> dict[str, Any]:
     """The answer: a vector for each text, as numbers or packed, of the length asked for."""
     as_text = body.get("encoding_format") == "base64"
     size = body.get("dimensions")
     data = []
     for index, text in enumerate(texts):
-        vector = embedding(text)[: size if isinstance(size, int) and size > 0 else None]
+        vector = embed_text(text)[: size if isinstance(size, int) and size > 0 else None]
         encoded: Any = vector.tolist()
         if as_text:
             encoded = base64.b64encode(vector.astype("<f4").tobytes()).decode()
         data.append({"object": "embedding", "index": index, "embedding": encoded})
-    count = sum(estimated(len(text)) for text in texts)
+    count = sum(estimate_tokens(len(text)) for text in texts)
     usage = {"prompt_tokens": count, "total_tokens": count}
     return {"object": "list", "data": data, "model": model, "usage": usage}

@@ -16,10 +16,10 @@ from typing import Any, Protocol, runtime_checkable
 import httpx2
 
 from ferox.formats.workspace import ModelSource
-from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.connection.tls import TLS
-from ferox.workspace.environment import resolve
-from ferox.workspace.vault import origin
+from ferox.workspace.environment import resolve_variable
+from ferox.workspace.vault import address_origin
 
 LONGEST_WAIT_S = 60.0
 """Seconds that one request waits for a rate limit at the most, all its waits together."""
@@ -38,10 +38,12 @@ class RequestPace:
         self._begun: deque[float] = deque()
         self._lock = asyncio.Lock()
 
-    async def turn(self) -> None:
+    async def wait_turn(self) -> None:
         """Wait until one more request may begin."""
         if self._most is None:
             return
+        # Whoever waits does so under the lock: the others queue behind it, first come, first
+        # served.
         async with self._lock:
             now = time.monotonic()
             while self._begun and now - self._begun[0] > 60:
@@ -65,14 +67,14 @@ class ModelAnswer(Protocol):
     headers: dict[str, str]
     waited_s: float
 
-    async def whole(self) -> bytes:
+    async def read_whole(self) -> bytes:
         """The body.
 
         Raises:
             EndpointUnreachable: it broke off.
         """
 
-    def lines(self) -> AsyncIterator[str]:
+    def stream_lines(self) -> AsyncIterator[str]:
         """The lines of an event stream; it ends where it was broken off."""
 
 
@@ -80,7 +82,9 @@ class ModelAnswer(Protocol):
 class AnswerSource(Protocol):
     """What answers beyond the seam: an endpoint, or a recording of one."""
 
-    def ask(self, path: str, body: dict[str, Any]) -> AbstractAsyncContextManager[ModelAnswer]:
+    def ask_model(
+        self, path: str, body: dict[str, Any]
+    ) -> AbstractAsyncContextManager[ModelAnswer]:
         """Ask something.
 
         Raises:
@@ -101,32 +105,35 @@ class Endpoint:
         self._url = source.base_url.rstrip("/")
         self.headers = {}
         if source.api_key:
-            key = resolve("api_key", source.api_key, origin(self._url)).value
+            key = resolve_variable("api_key", source.api_key, address_origin(self._url)).value
             self.headers["Authorization"] = f"Bearer {key}"
         pace = (f"{self._url} {self.name}", source.per_minute)
         self._pace = _paces.setdefault(pace, RequestPace(source.per_minute))
 
     @asynccontextmanager
-    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
+    async def ask_model(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
         """Pass a request on; a rate limit is waited out, within a limit.
 
         Raises:
             EndpointUnreachable: nobody answers.
         """
         waited = 0.0
+        # No limit on reading: a model may think for minutes, and the trial has limits of its own.
         async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=TLS) as http:
             while True:
-                await self._pace.turn()
+                await self._pace.wait_turn()
                 request = http.build_request(
                     "POST",
                     f"{self._url}/{path}",
-                    json={**body, "model": self._named(path, body)},
+                    json={**body, "model": self._model_name(path, body)},
                     headers=self.headers,
                 )
                 try:
                     response = await http.send(request, stream=True)
                 except httpx2.HTTPError as error:
-                    raise EndpointUnreachable(f"the model at {self._url}: {plain(error)}") from None
+                    raise EndpointUnreachable(
+                        f"the model at {self._url}: {plain_error(error)}"
+                    ) from None
                 pause = _rate_limit_pause(response)
                 if pause is None or waited + pause > LONGEST_WAIT_S:
                     break
@@ -138,7 +145,7 @@ class Endpoint:
             finally:
                 await response.aclose()
 
-    def _named(self, path: str, body: dict[str, Any]) -> str:
+    def _model_name(self, path: str, body: dict[str, Any]) -> str:
         """The endpoint's own name of the model, or of another that is asked for embeddings."""
         asked = body.get("model")
         if path == "embeddings" and isinstance(asked, str) and asked != self._alias:
@@ -165,7 +172,7 @@ class EndpointAnswer:
         self.headers = {k: v for k, v in response.headers.items() if k in _HEADERS}
         self._response = response
 
-    async def whole(self) -> bytes:
+    async def read_whole(self) -> bytes:
         """The body.
 
         Raises:
@@ -174,9 +181,11 @@ class EndpointAnswer:
         try:
             return await self._response.aread()
         except httpx2.HTTPError as error:
-            raise EndpointUnreachable(f"the model's answer broke off: {plain(error)}") from None
+            raise EndpointUnreachable(
+                f"the model's answer broke off: {plain_error(error)}"
+            ) from None
 
-    async def lines(self) -> AsyncIterator[str]:
+    async def stream_lines(self) -> AsyncIterator[str]:
         """The lines of an event stream; it ends where the endpoint breaks off."""
         try:
             async for line in self._response.aiter_lines():

@@ -13,7 +13,7 @@ import httpx2
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_seam.endpoint import Endpoint, EndpointUnreachable
 from ferox.intake.json_text import read_json
-from ferox.servers.connection.diagnosis import plain
+from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.connection.tls import TLS
 from ferox.workspace.vault import UnsetSecret
 
@@ -84,7 +84,7 @@ async def _listed_models(http: httpx2.AsyncClient, endpoint: Endpoint, base: str
         return _ModelListing([Finding(False, f"nothing listens at {base}", advice)])
     except httpx2.HTTPError as error:
         advice = "correct `base_url` in ferox.yaml"
-        return _ModelListing([Finding(False, f"{base}: {plain(error)}", advice)])
+        return _ModelListing([Finding(False, f"{base}: {plain_error(error)}", advice)])
     if answer.status_code in (401, 403):
         advice = "correct its `api_key`"
         message = f"{base} answers HTTP {answer.status_code}: it does not take the key"
@@ -109,8 +109,8 @@ def _some_names(names: Iterable[str], most: int = 8) -> list[str]:
 
 
 async def _ask_once(endpoint: Endpoint, body: dict[str, Any]) -> tuple[int, dict[str, Any]]:
-    async with endpoint.ask("chat/completions", body) as answer:
-        text = await answer.whole()
+    async with endpoint.ask_model("chat/completions", body) as answer:
+        text = await answer.read_whole()
     try:
         body = read_json(text)
     except ValueError:

@@ -15,7 +15,7 @@ from ferox.gateway.model_seam.answering import (
     EmbedRequest,
     ModelAnswering,
     ModelRequest,
-    refusal,
+    error_response,
 )
 from ferox.gateway.recorder import Recorder
 
@@ -46,26 +46,26 @@ class FaultedModel:
                     request.altering = do
         return await self._behind.answer(request)
 
-    async def embed(self, request: EmbedRequest) -> EmbedAnswer:
+    async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """Pass a request on: no fault strikes embeddings."""
-        return await self._behind.embed(request)
+        return await self._behind.answer_embeddings(request)
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """A new conversation begins."""
-        self._behind.forget()
+        self._behind.forget_conversation()
 
 
 def _status_response(fault: Fault, request: ModelRequest) -> Response:
     """An HTTP error in the model's place."""
     message = f"HTTP {fault.status}"
     request.notes.note_failure(request, "status", message)
-    response = refusal(fault.status or 500, f"the model answered {message}")
+    response = error_response(fault.status or 500, f"the model answered {message}")
     if fault.retry_after_s is not None:
         response.headers["Retry-After"] = str(fault.retry_after_s)
     return response
 
 
-def altered(completion: dict[str, Any], do: str) -> dict[str, Any]:
+def alter_completion(completion: dict[str, Any], do: str) -> dict[str, Any]:
     """A chat completion as the fault leaves it; one that it cannot touch stays as it is."""
     changed = copy.deepcopy(completion)
     for choice in changed.get("choices") or []:

@@ -37,7 +37,7 @@ class StreamAssembly(Protocol):
     finish: str | None
     usage: Usage | None
 
-    def take(self, line: str) -> None:
+    def take_line(self, line: str) -> None:
         """Take one line of the stream; what is none of the format is passed over."""
 
     @property
@@ -50,24 +50,26 @@ class ModelInterface(Protocol):
 
     path: str
 
-    def heard(self, body: dict[str, Any]) -> ParsedRequest:
+    def parse_request(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says.
 
         Raises:
             UnreadableRequest: it is none of the interface.
         """
 
-    def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
+    def remember_answer(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
         """Remember an answer, if a later request may refer to it."""
 
-    def whole(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
+    def write_answer(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
         """A chat completion as this interface gives it."""
 
-    def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
+    def stream_answer(
+        self, completion: dict[str, Any], body: dict[str, Any]
+    ) -> AsyncIterator[bytes]:
         """A chat completion as this interface streams it."""
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
+    def parse_answer(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's answer, as a chat completion holds it, and its usage."""
 
-    def gathered(self) -> StreamAssembly:
+    def assemble_stream(self) -> StreamAssembly:
         """What puts a streamed answer together again."""

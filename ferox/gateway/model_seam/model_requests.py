@@ -39,7 +39,7 @@ class ModelRequests:
         self._kept: set[str] = set()
         self._room = MOST_OF_A_TRIAL
 
-    def keep(
+    def keep_request(
         self,
         id: str,
         path: str,
@@ -57,14 +57,14 @@ class ModelRequests:
             id,
             {
                 "interface": path,
-                "messages": [self._keep(m) for m in heard.messages],
-                "tools": self._keep([self._keep(t) for t in tools]),
-                "parameters": self._keep(parameters),
-                "answer": None if answer is None else self._keep(answer),
+                "messages": [self._keep_piece(m) for m in heard.messages],
+                "tools": self._keep_piece([self._keep_piece(t) for t in tools]),
+                "parameters": self._keep_piece(parameters),
+                "answer": None if answer is None else self._keep_piece(answer),
             },
         )
 
-    def _keep(self, value: Any) -> str:
+    def _keep_piece(self, value: Any) -> str:
         """Keep a piece unless it is there; its hash, or `not kept: N` with its characters."""
         text = json.dumps(self.masker.mask(value), ensure_ascii=False)
         hashed = content_hash(text)

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import canonical, same
+from ferox.core.json_values import canonical_json, equal_json
 from ferox.formats.agent import OWN
 from ferox.formats.trace import CallError, CallEvent, Json, OfferedTool, Proposal
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
@@ -65,19 +65,21 @@ class OwnCalls:
         self._by_stand_in: tuple[str, str] | None = None
         self.seen.declared = frozenset(self.declared)
 
-    def proposed(self, proposals: list[Proposal], voice: str | None) -> None:
+    def note_proposals(self, proposals: list[Proposal], voice: str | None) -> None:
         """A model proposed these; those of the agent's own tools are called inside."""
         self._latest = proposals
         for proposal in proposals:
             tool = proposal["tool"]
             if not tool.startswith(f"{OWN}/"):
                 self._served[proposal["id"]] = proposal, self.recorder.now()
+            # No link may ever report the call, so it begins here, and ends with the next
+            # request's history.
             elif tool.removeprefix(f"{OWN}/") not in self.reply_tools:
-                self._inferred[proposal["id"]] = self._begin(
+                self._inferred[proposal["id"]] = self._begin_call(
                     tool, proposal["args"], proposal=proposal["id"], by=voice
                 )
 
-    def _begin(
+    def _begin_call(
         self,
         tool: str,
         args: Json,
@@ -87,7 +89,7 @@ class OwnCalls:
         began: float | None = None,
         hides: str | None = None,
     ) -> CallEvent:
-        hides = self.seen.names.address(tool.removeprefix(f"{OWN}/")) or hides
+        hides = self.seen.names.find_address(tool.removeprefix(f"{OWN}/")) or hides
         return self.recorder.call(
             tool, args, seam="local", proposal=proposal, by=by, began=began, hides=hides
         )
@@ -96,13 +98,13 @@ class OwnCalls:
         """The history of a request holds this result of a proposal."""
         event = self._inferred.pop(id, None)
         if event is not None:
-            self._end(event, text)
+            self._end_call(event, text)
             return
         served = self._served.pop(id, None)
         if served is not None and self.recorder.is_open(id):
             self._answered_inside(*served, text)
 
-    def _end(self, event: CallEvent, text: str) -> None:
+    def _end_call(self, event: CallEvent, text: str) -> None:
         if self._was_refused(event["tool"], event.get("args"), text):
             self.recorder.reject_call(event, text[:2000])
         else:
@@ -117,7 +119,7 @@ class OwnCalls:
         if not isinstance(args, dict):
             return True
         try:
-            return bool(schema) and schema_of(schema).fault(args) is not None
+            return bool(schema) and schema_of(schema).find_fault(args) is not None
         except (UnusableSchema, GivenUp):
             return False
 
@@ -127,18 +129,18 @@ class OwnCalls:
         the answer to the same call again."""
         address, args = proposal["tool"], proposal["args"]
         made = (e for e in self.recorder.events if e["kind"] == "call" and e["tool"] == address)
-        if looks_refused(text) or any(same(e.get("args"), args) for e in made):
+        if looks_refused(text) or any(equal_json(e.get("args"), args) for e in made):
             return
-        if self.seen.names.address(address) is None:
+        if self.seen.names.find_address(address) is None:
             return  # a tool that nobody serves
         name = self.seen.shown_as.get(address, address.split("/", 1)[1])
         self.recorder.take_proposal(address, args)
         tool = f"{OWN}/{name}"
         self.seen.became_own(address, tool)
-        event = self._begin(tool, args, began=at, proposal=proposal["id"], hides=address)
+        event = self._begin_call(tool, args, began=at, proposal=proposal["id"], hides=address)
         self.recorder.finish_call(event, result=read_result(text))
 
-    def report(self, message: dict[str, Any], turn_began: float) -> None:
+    def report_call(self, message: dict[str, Any], turn_began: float) -> None:
         """The link tells of a call that was made inside the agent."""
         self.reported = True
         tool, args = f"{OWN}/{message.get('tool')}", message.get("args")
@@ -155,19 +157,20 @@ class OwnCalls:
                 there["by"] = by
             self.recorder.finish_call(there, result=result, error=error)
             return
-        hidden = self._hidden(str(message.get("tool")), args) if proposal is None else None
+        hidden = self._hidden_proposal(str(message.get("tool")), args) if proposal is None else None
         if hidden is not None:
             proposal = hidden["id"]
             self.seen.became_own(hidden["tool"], tool)
         seconds = float(message.get("ms") or 0) / 1000
+        # A call is reported when it is over, and cannot have begun before the user spoke.
         began = max(turn_began, round(self.recorder.now() - seconds, 6))
         hides = hidden["tool"] if hidden else None
-        event = self._begin(tool, args, began=began, proposal=proposal, by=by, hides=hides)
+        event = self._begin_call(tool, args, began=began, proposal=proposal, by=by, hides=hides)
         self.recorder.finish_call(event, result=result, error=error)
 
-    def _hidden(self, name: str, args: Any) -> Proposal | None:
+    def _hidden_proposal(self, name: str, args: Any) -> Proposal | None:
         """The proposal of a served tool of the same name that a call of the agent's own took."""
-        address = self.seen.names.address(name)
+        address = self.seen.names.find_address(name)
         id = self.recorder.take_proposal(address, args) if address else None
         served = self._served.pop(id or "", None)
         return served[0] if served else None
@@ -176,7 +179,7 @@ class OwnCalls:
         """A stand-in was made to reply by a tool; it is one if these words become the reply."""
         self._by_stand_in = name, text
 
-    def replied(self, text: str, data: Any) -> None:
+    def note_reply(self, text: str, data: Any) -> None:
         """A reply came: the last proposal, if nothing answered it and its words are the reply's,
         was the framework's way to give it."""
         for proposal in self._latest:
@@ -205,7 +208,7 @@ class OwnCalls:
         unasked = any(c.get("seam") == "tool" and not c.get("proposal") for c in calls)
         return model_seen and (any(offers) or not unasked)
 
-    def tools(self) -> dict[str, OfferedTool]:
+    def shown_tools(self) -> dict[str, OfferedTool]:
         """The agent's own tools as its model was shown them, those aside by which it replies."""
         return {
             address: tool
@@ -219,13 +222,15 @@ def _is_reply(args: Any, text: str, data: Any) -> bool:
     if not isinstance(args, dict) or not args:
         return False
     said = text.strip()
+    # Frameworks wrap the reply in one argument, whatever they call it, or spread an object's
+    # fields.
     values = list(args.values())
     if len(values) == 1 and isinstance(values[0], str) and values[0].strip() == said:
         return bool(said)
     candidates = [args, *(values if len(values) == 1 else [])]
     replied = [data, read_result(said)]
     return any(
-        isinstance(r, dict | list) and canonical(c) == canonical(r)
+        isinstance(r, dict | list) and canonical_json(c) == canonical_json(r)
         for c in candidates
         for r in replied
     )

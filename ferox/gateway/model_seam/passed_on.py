@@ -8,7 +8,12 @@ from typing import Any
 
 from starlette.responses import Response, StreamingResponse
 
-from ferox.gateway.model_seam.answering import EmbedAnswer, EmbedRequest, ModelRequest, refusal
+from ferox.gateway.model_seam.answering import (
+    EmbedAnswer,
+    EmbedRequest,
+    ModelRequest,
+    error_response,
+)
 from ferox.gateway.model_seam.completions import (
     altered_for,
     as_completion,
@@ -42,7 +47,7 @@ class PassedOnModel:
         self._name, self._source = name, source
         self._recorder, self._capture = recorder, capture
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """What is beyond the seam remembers for itself."""
 
     async def answer(self, request: ModelRequest) -> Response:
@@ -52,23 +57,23 @@ class PassedOnModel:
             body = {k: v for k, v in body.items() if k not in NOT_STREAMED}
         stack = AsyncExitStack()
         try:
-            source = self._source.ask(request.interface.path, body)
+            source = self._source.ask_model(request.interface.path, body)
             answer = await stack.enter_async_context(source)
         except EndpointUnreachable as error:
-            return self._lost(request, "out_of_reach", error)
+            return self._note_loss(request, "out_of_reach", error)
         if answer.waited_s:
             request.notes.note_waiting(request, answer.waited_s)
         if body.get("stream") and answer.status < 400:
-            lines = self._stream(stack, answer, request)
+            lines = self._pass_stream(stack, answer, request)
             return StreamingResponse(lines, answer.status, answer.headers)
         async with stack:
             try:
-                came = await answer.whole()
+                came = await answer.read_whole()
             except EndpointUnreachable as error:
-                return self._lost(request, "dropped", error)
-        return self._whole(answer, came, request)
+                return self._note_loss(request, "dropped", error)
+        return self._pass_whole(answer, came, request)
 
-    def _whole(self, answer: ModelAnswer, came: bytes, request: ModelRequest) -> Response:
+    def _pass_whole(self, answer: ModelAnswer, came: bytes, request: ModelRequest) -> Response:
         """An answer that came in one piece."""
         self._capture_answer(request, answer.status, came.decode(errors="replace"))
         if answer.status >= 400:
@@ -76,28 +81,28 @@ class PassedOnModel:
             request.notes.note_failure(request, "status", f"HTTP {answer.status}: {start}")
             return Response(came, answer.status, answer.headers)
         body = _object_in(came)
-        message, usage = request.interface.said(body)
-        request.interface.keep(request.body, body)
+        message, usage = request.interface.parse_answer(body)
+        request.interface.remember_answer(request.body, body)
         if request.altering:
-            completion = as_completion(self._name, request.id, message, usage)
+            completion = as_completion(self._name, request.event_id, message, usage)
             completion = altered_for(request, completion)
             request.notes.note_answer(request, message_of(completion), usage)
             return as_response(request, completion)
         request.notes.note_answer(request, message, usage)
         return Response(came, answer.status, answer.headers)
 
-    async def _stream(
+    async def _pass_stream(
         self, stack: AsyncExitStack, answer: ModelAnswer, request: ModelRequest
     ) -> AsyncIterator[bytes]:
         """An event stream, line by line, while it is put together for the trace."""
-        assembled = request.interface.gathered()
+        assembled = request.interface.assemble_stream()
         came: list[str] = []
         first_s: float | None = None
         async with stack:
-            async for line in answer.lines():
+            async for line in answer.stream_lines():
                 if first_s is None and line.startswith("data:"):
                     first_s = request.notes.note_first_piece(request)
-                assembled.take(line)
+                assembled.take_line(line)
                 came.append(line)
                 yield line.encode() + b"\n"  # at once: the agent's time to first token is real
         if assembled.finish is None:
@@ -110,14 +115,14 @@ class PassedOnModel:
             return
         self._capture_answer(request, answer.status, "\n".join(came), first_s)
         if isinstance(response := getattr(assembled, "response", None), dict):
-            request.interface.keep(request.body, response)
+            request.interface.remember_answer(request.body, response)
         request.notes.note_answer(request, assembled.message, assembled.usage)
 
-    def _lost(self, request: ModelRequest, kind: str, error: EndpointUnreachable) -> Response:
+    def _note_loss(self, request: ModelRequest, kind: str, error: EndpointUnreachable) -> Response:
         """No answer, or half of one: that is nobody's fault in the trial."""
         self._recorder.out_of_reach = str(error)
         request.notes.note_failure(request, kind, str(error))
-        return refusal(502, str(error))
+        return error_response(502, str(error))
 
     def _capture_answer(
         self, request: ModelRequest, status: int, answer: str, first_s: float | None = None
@@ -126,20 +131,22 @@ class PassedOnModel:
         if self._capture and status < 400:
             seconds = request.notes.seconds_since(request)
             path = request.interface.path
-            self._capture.note(path, request.body, status, answer, seconds, first_s)
+            self._capture.note_exchange(path, request.body, status, answer, seconds, first_s)
 
-    async def embed(self, request: EmbedRequest) -> EmbedAnswer:
+    async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """Pass a request for embeddings on.
 
         Raises:
             EndpointUnreachable: nobody answers.
         """
-        async with self._source.ask(EMBEDDINGS, request.body) as answer:
-            came = await answer.whole()
+        async with self._source.ask_model(EMBEDDINGS, request.body) as answer:
+            came = await answer.read_whole()
         if self._capture and answer.status < 400:
             seconds = round(self._recorder.now() - request.event["t"], 6)
             text = came.decode(errors="replace")
-            self._capture.note(EMBEDDINGS, request.body, answer.status, text, seconds, None)
+            self._capture.note_exchange(
+                EMBEDDINGS, request.body, answer.status, text, seconds, None
+            )
         return EmbedAnswer(Response(came, answer.status, answer.headers))
 
 

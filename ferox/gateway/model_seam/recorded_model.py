@@ -24,7 +24,7 @@ class RecordedModel:
         self._played: Counter[str] = Counter()
 
     @asynccontextmanager
-    async def ask(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
+    async def ask_model(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
         """The recorded answer.
 
         Raises:
@@ -39,10 +39,10 @@ class RecordedModel:
             return
         if self._live is None:
             raise EndpointUnreachable(
-                f"{self._recording.name} holds no answer to this request; record it anew, or "
+                f"{self._recording.name} holds no answer to this request; record it again, or "
                 "let `miss: live` ask the endpoint"
             )
-        async with self._live.ask(path, body) as answer:
+        async with self._live.ask_model(path, body) as answer:
             yield answer
 
 
@@ -56,11 +56,11 @@ class _RecordedAnswer:
         self.headers = {"content-type": kind}
         self._exchange = exchange
 
-    async def whole(self) -> bytes:
+    async def read_whole(self) -> bytes:
         """The body."""
         return self._exchange.answer.encode()
 
-    async def lines(self) -> AsyncIterator[str]:
+    async def stream_lines(self) -> AsyncIterator[str]:
         """The lines of a stream."""
         for line in self._exchange.answer.split("\n"):
             yield line

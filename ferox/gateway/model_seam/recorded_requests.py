@@ -30,14 +30,16 @@ class RecordedRequests:
     own: OwnCalls
     kept: ModelRequests | None = None
 
-    def begin(
+    def begin_request(
         self, interface: ModelInterface, body: dict[str, Any], parsed: ParsedRequest, size: int
     ) -> ModelRequest:
         """A request came."""
-        self.seen.take(parsed.tools)
+        self.seen.note_tools(parsed.tools)
         self._read_history(parsed.messages)
-        voice = self.seen.voices.of(self.model, instructions_of(parsed.messages), parsed.tools)
-        offered = [self.seen.address(name) for name in parsed.tools]
+        voice = self.seen.voices.voice_of(
+            self.model, instructions_of(parsed.messages), parsed.tools
+        )
+        offered = [self.seen.find_address(name) for name in parsed.tools]
         event = self.recorder.model(voice=voice, offered=offered)
         return ModelRequest(
             interface=interface,
@@ -64,7 +66,7 @@ class RecordedRequests:
     ) -> None:
         """The model said this, whole or until it broke off with an error."""
         proposed = [
-            self._proposal(call, request)
+            self._make_proposal(call, request)
             for call in message.get("tool_calls") or []
             if isinstance(call, dict) and isinstance(call.get("function"), dict)
         ]
@@ -73,33 +75,35 @@ class RecordedRequests:
             request.event, proposed=proposed, text=text, usage=usage, error=error
         )
         # After the event is finished: calls inside the agent begin when the model has answered.
-        self.own.proposed(proposed, request.voice)
-        self._keep(request, message)
+        self.own.note_proposals(proposed, request.voice)
+        self._keep_exchange(request, message)
 
-    def _proposal(self, call: dict[str, Any], request: ModelRequest) -> Proposal:
+    def _make_proposal(self, call: dict[str, Any], request: ModelRequest) -> Proposal:
         name = str(call["function"].get("name"))
-        tool = self.seen.address(name) if name in request.parsed.tools else name
+        tool = self.seen.find_address(name) if name in request.parsed.tools else name
         args = _arguments_in(call["function"].get("arguments"))
         return {"id": str(call.get("id")), "tool": tool, "args": args}
 
     def note_failure(self, request: ModelRequest, kind: str, message: str) -> None:
         """The model said nothing."""
         self.recorder.finish_model(request.event, error={"kind": kind, "message": message})
-        self._keep(request, None)
+        self._keep_exchange(request, None)
 
-    def _keep(self, request: ModelRequest, answer: dict[str, Any] | None) -> None:
+    def _keep_exchange(self, request: ModelRequest, answer: dict[str, Any] | None) -> None:
         if self.kept is not None:
-            self.kept.keep(request.id, request.interface.path, request.body, request.parsed, answer)
+            self.kept.keep_request(
+                request.event_id, request.interface.path, request.body, request.parsed, answer
+            )
 
     def note_waiting(self, request: ModelRequest, seconds: float) -> None:
         """A rate limit was waited out."""
         request.event["waited_s"] = round(seconds, 3)
-        self.recorder.update(request.event)
+        self.recorder.update_event(request.event)
 
     def note_first_piece(self, request: ModelRequest) -> float:
         """The first piece of a stream came; seconds since the request."""
         first_s = request.event["first_s"] = self.seconds_since(request)
-        self.recorder.update(request.event)
+        self.recorder.update_event(request.event)
         return first_s
 
     def seconds_since(self, request: ModelRequest) -> float:
@@ -112,7 +116,7 @@ class RecordedRequests:
 
     def is_own_tool(self, name: str) -> bool:
         """Whether a tool is none of a server's."""
-        return self.seen.names.address(name) is None
+        return self.seen.names.find_address(name) is None
 
 
 def _arguments_in(text: Any) -> Any:

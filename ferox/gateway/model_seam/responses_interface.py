@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator, Iterator
 from typing import Any
 
 from ferox.formats.trace import Usage
-from ferox.gateway.model_seam.chat_interface import parts_of, tokens, words_of
+from ferox.gateway.model_seam.chat_interface import parse_usage, parts_of, words_of
 from ferox.gateway.model_seam.model_interface import ParsedRequest, Tools, UnreadableRequest
 from ferox.intake.json_text import read_json
 from ferox.stand_in.conversation import text_of
@@ -28,31 +28,31 @@ class ResponsesInterface:
     def __init__(self) -> None:
         self._items_by_id: dict[str, list[Any]] = {}
 
-    def heard(self, body: dict[str, Any]) -> ParsedRequest:
+    def parse_request(self, body: dict[str, Any]) -> ParsedRequest:
         """What a request says, as messages of a chat.
 
         Raises:
             UnreadableRequest: it is not a request of this interface.
         """
         try:
-            messages = [*_instructions_before(body), *_as_messages(self._items(body))]
+            messages = [*_instructions_before(body), *_as_messages(self._conversation_items(body))]
             tools = _offered_tools(body)
         except (KeyError, TypeError, AttributeError) as error:
-            raise UnreadableRequest(f"not a responses request: {error!r}") from (None)
+            raise UnreadableRequest(f"not a responses request: {error!r}") from None
         return ParsedRequest(messages, tools, body.get("tool_choice") == "required")
 
-    def _items(self, body: dict[str, Any]) -> list[Any]:
+    def _conversation_items(self, body: dict[str, Any]) -> list[Any]:
         given = body["input"]
         items = [{"role": "user", "content": given}] if isinstance(given, str) else list(given)
         return [*self._items_by_id.get(str(body.get("previous_response_id")), []), *items]
 
-    def keep(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
+    def remember_answer(self, body: dict[str, Any], answer: dict[str, Any]) -> None:
         """Remember an answer's items after those that it answered."""
         output = answer.get("output")
         if isinstance(answer.get("id"), str) and isinstance(output, list):
-            self._items_by_id[answer["id"]] = [*self._items(body), *output]
+            self._items_by_id[answer["id"]] = [*self._conversation_items(body), *output]
 
-    def whole(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
+    def write_answer(self, completion: dict[str, Any], body: dict[str, Any]) -> dict[str, Any]:
         """A chat completion as a response."""
         choice = completion["choices"][0]
         usage = completion.get("usage") or {}
@@ -85,15 +85,19 @@ class ResponsesInterface:
             },
         }
 
-    def pieces(self, completion: dict[str, Any], body: dict[str, Any]) -> AsyncIterator[bytes]:
+    def stream_answer(
+        self, completion: dict[str, Any], body: dict[str, Any]
+    ) -> AsyncIterator[bytes]:
         """A chat completion as a response's stream of events."""
-        return _response_pieces(self.whole(completion, body))
+        return _response_pieces(self.write_answer(completion, body))
 
-    def said(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
+    def parse_answer(self, answer: dict[str, Any]) -> tuple[dict[str, Any], Usage | None]:
         """The message of an endpoint's response, as a chat completion holds it, and its usage."""
-        return _message_of(answer), tokens(answer.get("usage"), "input_tokens", "output_tokens")
+        return _message_of(answer), parse_usage(
+            answer.get("usage"), "input_tokens", "output_tokens"
+        )
 
-    def gathered(self) -> AssembledResponse:
+    def assemble_stream(self) -> AssembledResponse:
         """What puts a streamed response together again."""
         return AssembledResponse()
 
@@ -202,7 +206,7 @@ class AssembledResponse:
         self.usage: Usage | None = None
         self.response: dict[str, Any] = {"output": []}
 
-    def take(self, line: str) -> None:
+    def take_line(self, line: str) -> None:
         """Take one line of the stream; what is none of the format is passed over."""
         if not line.startswith("data:"):
             return
@@ -218,7 +222,7 @@ class AssembledResponse:
             if isinstance(event.get("response"), dict):
                 self.response = event["response"]
                 usage = self.response.get("usage")
-                self.usage = tokens(usage, "input_tokens", "output_tokens")
+                self.usage = parse_usage(usage, "input_tokens", "output_tokens")
 
     @property
     def message(self) -> dict[str, Any]:

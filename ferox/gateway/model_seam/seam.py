@@ -12,7 +12,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
 from ferox.gateway.fault_plan import FaultPlan
-from ferox.gateway.model_seam.answering import EmbedRequest, ModelAnswering, refusal
+from ferox.gateway.model_seam.answering import EmbedRequest, ModelAnswering, error_response
 from ferox.gateway.model_seam.chat_interface import PATH as CHAT
 from ferox.gateway.model_seam.chat_interface import ChatInterface
 from ferox.gateway.model_seam.embeddings import PATH as EMBEDDINGS
@@ -46,65 +46,67 @@ class ModelSeam:
             RESPONSES: ResponsesInterface(),
         }
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """A new conversation begins: a stand-in's next request follows none before it."""
-        self._chain.forget()
+        self._chain.forget_conversation()
 
     async def handle(self, path: str, request: Request) -> Response:
         """Answer a request at a path under the seam's address."""
         if path == "models" and request.method == "GET":
-            return self._list()
+            return self._list_models()
         kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
         if request.method == "POST" and kind != "application/json":
-            return refusal(415, "send application/json")
+            return error_response(415, "send application/json")
         if path in self._interfaces and request.method == "POST":
-            return await self._complete(self._interfaces[path], request)
+            return await self._answer_completion(self._interfaces[path], request)
         if path == EMBEDDINGS and request.method == "POST":
-            return await self._embed(request)
-        return refusal(404, f"only {CHAT}, {RESPONSES}, {EMBEDDINGS} and models are served here")
+            return await self._answer_embeddings(request)
+        return error_response(
+            404, f"only {CHAT}, {RESPONSES}, {EMBEDDINGS} and models are served here"
+        )
 
-    def _list(self) -> Response:
+    def _list_models(self) -> Response:
         """The models on offer: just this one."""
         owner = "ferox (simulated)" if self._chain.simulated else "ferox"
         entry = {"id": self._name, "object": "model", "created": 0, "owned_by": owner}
         return JSONResponse({"object": "list", "data": [entry]})
 
-    def _read(self, text: bytes) -> Any:
+    def _read_body(self, text: bytes) -> Any:
         """The body of a request.
 
         Raises:
             IntakeError: it is not JSON, or more than a model could be shown.
         """
         body, mended = read_json_noting(text)
-        self._recorder.mended += mended
+        self._recorder.repaired_texts += mended
         return body
 
-    async def _complete(self, interface: ModelInterface, request: Request) -> Response:
+    async def _answer_completion(self, interface: ModelInterface, request: Request) -> Response:
         try:
             text = await request.body()
-            body = self._read(text)
-            parsed = interface.heard(body)
+            body = self._read_body(text)
+            parsed = interface.parse_request(body)
         except UnreadableRequest as error:
-            return refusal(400, str(error))
+            return error_response(400, str(error))
         except (ValueError, TypeError) as error:
-            return refusal(400, f"the request is not JSON: {error}")
-        begun = self._recorded.begin(interface, body, parsed, len(text))
+            return error_response(400, f"the request is not JSON: {error}")
+        begun = self._recorded.begin_request(interface, body, parsed, len(text))
         return await self._chain.answer(begun)
 
-    async def _embed(self, request: Request) -> Response:
+    async def _answer_embeddings(self, request: Request) -> Response:
         try:
-            body = self._read(await request.body())
+            body = self._read_body(await request.body())
             texts = texts_of(body)
         except (ValueError, KeyError, TypeError) as error:
-            return refusal(400, f"not an embeddings request: {error!r}")
+            return error_response(400, f"not an embeddings request: {error!r}")
         event = self._recorder.embed(voice=self._recorded.model, texts=len(texts))
         try:
-            answer = await self._chain.embed(EmbedRequest(body, texts, event))
+            answer = await self._chain.answer_embeddings(EmbedRequest(body, texts, event))
         except EndpointUnreachable as error:
             self._recorder.out_of_reach = str(error)
             self._recorder.finish_embed(
                 event, error={"kind": "out_of_reach", "message": str(error)}
             )
-            return refusal(502, str(error))
+            return error_response(502, str(error))
         self._recorder.finish_embed(event, usage=answer.usage)
         return answer.response

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.formats.agent import OWN
 from ferox.formats.trace import OfferedTool
 from ferox.gateway.model_seam.model_interface import Tools
@@ -33,11 +33,11 @@ class SeenByModel:
         """Address → the tool as the model saw it, where that differs from the tool offered."""
         self._known: set[str] = set()
 
-    def address(self, name: str) -> str:
+    def find_address(self, name: str) -> str:
         """A name that was offered: a server's tool, or one of the agent's own."""
         if name in self.declared:
             return f"{OWN}/{name}"
-        return self.names.address(name) or f"{OWN}/{name}"
+        return self.names.find_address(name) or f"{OWN}/{name}"
 
     def became_own(self, address: str, own: str) -> None:
         """What the model saw under a served tool's name was a tool of the agent's own."""
@@ -45,10 +45,10 @@ class SeenByModel:
             self.own[own] = self._last[address]
         self.tools.pop(address, None)
 
-    def take(self, tools: Tools) -> None:
+    def note_tools(self, tools: Tools) -> None:
         """Note how the tools of a request differ from those that Ferox offered."""
         for name, (description, schema) in tools.items():
-            address = self.address(name)
+            address = self.find_address(name)
             there = self.offered.get(address)
             self.shown_as[address] = name
             self._last[address] = {"input": schema, "description": description}
@@ -62,7 +62,7 @@ class SeenByModel:
                 differs["name"] = name
             if (description or "").strip() != (there.get("description") or "").strip():
                 differs["description"] = description
-            if canonical(schema) != canonical(there.get("input") or {}):
+            if canonical_json(schema) != canonical_json(there.get("input") or {}):
                 differs["input"] = schema
             if differs:
                 self.tools[address] = differs

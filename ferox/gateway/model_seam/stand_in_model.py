@@ -10,12 +10,12 @@ from typing import Any
 from starlette.responses import JSONResponse, Response
 
 from ferox.core.definitions import properties_of, required_of
-from ferox.core.tokens import estimated
+from ferox.core.tokens import estimate_tokens
 from ferox.formats.trace import Usage
 from ferox.gateway.model_seam.answering import EmbedAnswer, EmbedRequest, ModelRequest
 from ferox.gateway.model_seam.chat_interface import completion_of
 from ferox.gateway.model_seam.completions import altered_for, as_response, message_of
-from ferox.gateway.model_seam.embeddings import embedded
+from ferox.gateway.model_seam.embeddings import embeddings_answer
 from ferox.gateway.model_seam.model_interface import ParsedRequest
 from ferox.stand_in.code_writing import CodeWriting
 from ferox.stand_in.model import ProposedCall, Spoken, StandIn
@@ -33,10 +33,10 @@ class StandInModel:
         self._name, self._make = name, make
         self._by_voice: dict[str, StandIn] = {}
 
-    def forget(self) -> None:
+    def forget_conversation(self) -> None:
         """A new conversation begins."""
         for stand_in in self._by_voice.values():
-            stand_in.forget()
+            stand_in.forget_conversation()
 
     async def answer(self, request: ModelRequest) -> Response:
         """Answer a request, and note what was said."""
@@ -46,22 +46,22 @@ class StandInModel:
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
         usage = _estimated_usage(request.size, spoken)
-        completion = altered_for(request, self._completion(request.id, spoken, usage))
+        completion = altered_for(request, self._write_completion(request.event_id, spoken, usage))
         request.notes.note_answer(request, message_of(completion), usage)
         if request.parsed.required and not request.altering:
             spoken = _reply_by_tool(spoken, request)
-            completion = self._completion(request.id, spoken, usage)
+            completion = self._write_completion(request.event_id, spoken, usage)
         return as_response(request, completion)
 
-    def _completion(self, id: str, spoken: Spoken, usage: Any) -> dict[str, Any]:
+    def _write_completion(self, id: str, spoken: Spoken, usage: Any) -> dict[str, Any]:
         calls = [
             {"id": c.id, "name": c.name, "arguments": json.dumps(c.args)} for c in spoken.calls
         ]
         return completion_of(self._name, id, spoken.text, calls=calls, usage=usage)
 
-    async def embed(self, request: EmbedRequest) -> EmbedAnswer:
+    async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """Seeded vectors."""
-        answer = embedded(self._name, request.texts, request.body)
+        answer = embeddings_answer(self._name, request.texts, request.body)
         usage: Usage = {"input": answer["usage"]["prompt_tokens"]}
         return EmbedAnswer(JSONResponse(answer), usage)
 
@@ -71,8 +71,8 @@ def _let_speak(stand_in: StandIn, parsed: ParsedRequest) -> Spoken:
     code = CodeWriting.asked_for(parsed.messages) if not parsed.tools else None
     if code is None:
         return stand_in.answer(parsed.messages, parsed.tools)
-    spoken = stand_in.answer(code.history(parsed.messages), code.tools)
-    text = code.written(spoken.text, [(call.name, call.args) for call in spoken.calls])
+    spoken = stand_in.answer(code.message_history(parsed.messages), code.tools)
+    text = code.write_message(spoken.text, [(call.name, call.args) for call in spoken.calls])
     return Spoken(text, (), spoken.wait_s)
 
 
@@ -87,7 +87,7 @@ def _reply_by_tool(spoken: Spoken, request: ModelRequest) -> Spoken:
     for name, (_, schema) in request.parsed.tools.items():
         needed = required_of(schema) or list(properties_of(schema))
         if request.notes.is_own_tool(name) and len(needed) == 1:
-            call = ProposedCall(f"reply-{request.id}", name, {needed[0]: spoken.text})
+            call = ProposedCall(f"reply-{request.event_id}", name, {needed[0]: spoken.text})
             request.notes.note_reply_tool(name, spoken.text)
             return Spoken(None, (call,), spoken.wait_s)
     return spoken
@@ -95,4 +95,4 @@ def _reply_by_tool(spoken: Spoken, request: ModelRequest) -> Spoken:
 
 def _estimated_usage(size: int, spoken: Spoken) -> Usage:
     said = (spoken.text or "") + "".join(json.dumps(c.args) + c.name for c in spoken.calls)
-    return {"input": estimated(size), "output": max(1, estimated(len(said)))}
+    return {"input": estimate_tokens(size), "output": max(1, estimate_tokens(len(said)))}

@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 
 
-def plain(name: str) -> str:
+def plain_name(name: str) -> str:
     """A name with every sign that some framework would change made an underscore."""
     return re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")
 
@@ -22,8 +22,8 @@ class ToolNames:
             server = address.split("/", 1)[0]
             self._exact.setdefault(tool, address)
             for written in (tool, f"{server}_{tool}", f"mcp_{server}_{tool}"):
-                self._loose.setdefault(plain(written), address)
+                self._loose.setdefault(plain_name(written), address)
 
-    def address(self, name: str) -> str | None:
+    def find_address(self, name: str) -> str | None:
         """The address, or None if the name fits no tool."""
-        return self._exact.get(name) or self._loose.get(plain(name))
+        return self._exact.get(name) or self._loose.get(plain_name(name))

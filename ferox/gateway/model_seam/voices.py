@@ -28,7 +28,7 @@ class Voices:
         self._names: dict[tuple[str, str, tuple[str, ...]], str] = {}
         self.by_name: dict[str, Voice] = {}
 
-    def of(self, model: str, instructions: str, tools: Tools) -> str:
+    def voice_of(self, model: str, instructions: str, tools: Tools) -> str:
         """The voice that speaks. `model`: by which of the agent's models, `main` or named.
 
         It is called by the role that its instructions give it; else the first to speak as its
@@ -39,12 +39,12 @@ class Voices:
         if key not in self._names:
             first = all(of != model for of, _, _ in self._names)
             number = len(self.by_name) + 1
-            name = self._free(_role_in(start) or (model if first else f"{model}-{number}"))
+            name = self._free_name(_role_in(start) or (model if first else f"{model}-{number}"))
             self._names[key] = name
             self.by_name[name] = {"instructions": instructions[:KEPT], "tools": sorted(tools)}
         return self._names[key]
 
-    def _free(self, name: str) -> str:
+    def _free_name(self, name: str) -> str:
         count, free = 1, name
         while free in self.by_name:
             count += 1

@@ -11,7 +11,7 @@ from ferox.formats.server import ServerFile
 from ferox.gateway.relay.relay import Relay
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import RecordedLine, Recording
-from ferox.servers.connection.connecting import connect
+from ferox.servers.connection.connecting import open_streams
 from ferox.servers.opening import capture_of, reach_of
 
 
@@ -43,7 +43,7 @@ async def standing_before(
     to = reach_of(server, mode)
     capture = capture_of(server, mode, path, listener)
     remarks: list[str] = []
-    relay = Relay(lambda: connect(to, folder), capture.note, remarks.append)
+    relay = Relay(lambda: open_streams(to, folder), capture.note_message, remarks.append)
     standing = RelayRecording(relay, capture, remarks)
     try:
         async with relay.serve(port):

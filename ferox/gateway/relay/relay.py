@@ -24,7 +24,7 @@ from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
-from ferox.gateway.listening import from_here, listening
+from ferox.gateway.listening import from_here, listen_on
 from ferox.gateway.relay.session import CLOSED, Heard, Message, RelaySession, Upstream, items_of
 from ferox.intake.json_text import read_json
 from ferox.servers.connection.diagnosis import ServerUnreachable
@@ -58,7 +58,7 @@ class Relay:
             OSError: the port is taken.
         """
         try:
-            async with listening(self._handle, port) as self.base:
+            async with listen_on(self._handle_request, port) as self.base:
                 yield self
         finally:
             for session in self._sessions.values():
@@ -73,26 +73,26 @@ class Relay:
         """How many sessions are open at the moment."""
         return sum(not s.closed for s in self._sessions.values())
 
-    async def _handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _handle_request(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             return
         request = Request(scope, receive, send)
         if not from_here(scope):
             response: Response = _refuse_request(403, "only this machine may call this")
         else:
-            response = await self._answer(request)
+            response = await self._answer_request(request)
         with suppress(ClientDisconnect):
             await response(scope, receive, send)
 
-    async def _answer(self, request: Request) -> Response:
+    async def _answer_request(self, request: Request) -> Response:
         match request.method, request.url.path:
             case "POST", "/mcp":
-                return await self._post(request)
+                return await self._answer_post(request)
             case "GET", "/mcp":
                 session = self._sessions.get(request.headers.get("mcp-session-id", ""))
                 if session is None:
                     return _refuse_request(405, "there is no stream without a session")
-                return _event_stream(self._listen(session))
+                return _event_stream(self._stream_unasked(session))
             case "DELETE", "/mcp":
                 session = self._sessions.pop(request.headers.get("mcp-session-id", ""), None)
                 if session is None:
@@ -106,7 +106,7 @@ class Relay:
             case _:
                 return _refuse_request(404, "the relay is at /mcp, and for older clients at /sse")
 
-    async def _post(self, request: Request) -> Response:
+    async def _answer_post(self, request: Request) -> Response:
         message = await _read_message(request)
         if isinstance(message, Response):
             return message
@@ -118,7 +118,7 @@ class Relay:
                 if session is None or session.closed:
                     return _refuse_request(404, "Session not found")
             elif message.get("method") == "initialize":
-                named, session = await self._open()
+                named, session = await self._open_session()
                 fresh = True
             else:
                 version = request.headers.get("mcp-protocol-version")
@@ -131,13 +131,13 @@ class Relay:
         if fresh:
             headers = {}
         if "method" not in message or "id" not in message:
-            await session.send(message, headers)
+            await session.send_upstream(message, headers)
             return Response(status_code=202)
         answer = {"Mcp-Session-Id": named} if fresh and named else {}
         streams = "text/event-stream" in request.headers.get("accept", "") and not fresh
-        return await self._exchange(session, message, headers, answer, streams=streams)
+        return await self._pass_request_on(session, message, headers, answer, streams=streams)
 
-    async def _exchange(
+    async def _pass_request_on(
         self,
         session: RelaySession,
         message: Message,
@@ -149,7 +149,7 @@ class Relay:
         """Pass a request on; what comes back is an event stream, as servers give it to a client
         that takes one, or else one JSON answer if nothing comes before it."""
         stack = AsyncExitStack()
-        said = await stack.enter_async_context(session.asking(message, headers))
+        said = await stack.enter_async_context(session.pass_request(message, headers))
         first_word = asyncio.ensure_future(anext(said))
         if not streams:
             await asyncio.wait({first_word}, timeout=FIRST_WORD_S)
@@ -167,14 +167,14 @@ class Relay:
 
         return _event_stream(stream(), answer_headers)
 
-    async def _listen(self, session: RelaySession) -> AsyncIterator[bytes]:
-        async with session.listening() as queue:
+    async def _stream_unasked(self, session: RelaySession) -> AsyncIterator[bytes]:
+        async with session.unasked_messages() as queue:
             async for item in items_of(queue):
                 if session.closed:
                     return
                 yield _event_bytes(item)
 
-    async def _open(self) -> tuple[str, RelaySession]:
+    async def _open_session(self) -> tuple[str, RelaySession]:
         open_ones = [s for s in self._sessions.values() if not s.closed]
         if len(open_ones) >= MOST_SESSIONS:
             raise ServerUnreachable("full", f"{MOST_SESSIONS} sessions are open", "close some")
@@ -197,14 +197,14 @@ class Relay:
 
     async def _old_stream(self) -> Response:
         try:
-            name, session = await self._open()
+            name, session = await self._open_session()
         except ServerUnreachable as error:
             return _refuse_request(502, str(error))
 
         async def stream() -> AsyncIterator[bytes]:
             yield f"event: endpoint\ndata: /messages?session={name}\n\n".encode()
             try:
-                async for part in self._listen(session):
+                async for part in self._stream_unasked(session):
                     yield part
             finally:
                 self._sessions.pop(name, None)
@@ -222,15 +222,15 @@ class Relay:
         if "method" in message and "id" in message:
             asyncio.create_task(self._old_exchange(session, message))  # noqa: RUF006
         else:
-            await session.send(message, {})
+            await session.send_upstream(message, {})
         return Response("Accepted", 202)
 
     async def _old_exchange(self, session: RelaySession, message: Message) -> None:
         """On the older transport everything comes back by the one stream."""
-        async with session.asking(message, {}) as said:
+        async with session.pass_request(message, {}) as said:
             async for item in said:
                 if item is not None:
-                    session.tell(item)
+                    session.queue_message(item)
 
 
 async def _read_message(request: Request) -> Message | Response:

@@ -13,8 +13,8 @@ from uuid import uuid4
 from mcp.shared.message import ClientMessageMetadata, SessionMessage
 from mcp_types import jsonrpc_message_adapter
 
-from ferox.servers.connection.diagnosis import plain
-from ferox.servers.connection.keeper import kept
+from ferox.servers.connection.diagnosis import plain_error
+from ferox.servers.connection.keeper import keep_open
 from ferox.servers.connection.stdio import Streams
 from ferox.servers.connection.tap import as_json
 
@@ -42,6 +42,7 @@ class RelaySession:
         self._requests: dict[str, asyncio.Queue[Message]] = {}
         self._tokens: dict[str, str] = {}
         self._answered: deque[str] = deque(maxlen=1000)
+        # A client may call before it opens a stream of its own; what was said meanwhile waits here.
         self._others: deque[Message] = deque(maxlen=MOST_WAITING)
         self._listener: asyncio.Queue[Message] | None = None
         self._write: Any = None
@@ -54,13 +55,13 @@ class RelaySession:
         Raises:
             ServerUnreachable: with a diagnosis.
         """
-        self._task = asyncio.create_task(self._keep(upstream))
+        self._task = asyncio.create_task(self._keep_connected(upstream))
         # A client that gives up while connecting must not take the connection's future with it.
         await asyncio.shield(self._ready)
 
-    async def _keep(self, upstream: Upstream) -> None:
+    async def _keep_connected(self, upstream: Upstream) -> None:
         try:
-            async with kept(upstream()) as (read, self._write):
+            async with keep_open(upstream()) as (read, self._write):
                 self._ready.set_result(None)
                 async for message in read:
                     if isinstance(message, SessionMessage):
@@ -73,11 +74,11 @@ class RelaySession:
             if not self._ready.done():
                 self._ready.set_exception(error)
             elif not self.closed:
-                self._remark(f"session {self.number}: {plain(error)}")
+                self._remark(f"session {self.number}: {plain_error(error)}")
         finally:
-            self._end()
+            self._release_waiting()
 
-    def _end(self) -> None:
+    def _release_waiting(self) -> None:
         """Nobody is left waiting when the server is gone."""
         self.closed = True
         error = {"code": CLOSED, "message": "the connection to the server is closed"}
@@ -107,11 +108,11 @@ class RelaySession:
             return
         queue = self._belongs_to(message)
         if queue is not None:
-            self._put(queue, message)
+            self._put_bounded(queue, message)
         else:
-            self.tell(message)
+            self.queue_message(message)
 
-    def _put(self, queue: asyncio.Queue[Message], message: Message) -> None:
+    def _put_bounded(self, queue: asyncio.Queue[Message], message: Message) -> None:
         """Hand a message on; of a flood that the client does not read, no more than some."""
         # A question of the server's is never dropped: it would wait for its answer for ever.
         if queue.qsize() < MOST_WAITING or "id" in message:
@@ -135,23 +136,23 @@ class RelaySession:
         newest = next(reversed(self._requests), None)
         return self._requests[newest] if newest is not None else None
 
-    def tell(self, message: Message) -> None:
+    def queue_message(self, message: Message) -> None:
         """Have the client hear a message on its own stream, now or when it opens one."""
         if self._listener is not None:
-            self._put(self._listener, message)
+            self._put_bounded(self._listener, message)
         else:
             self._others.append(message)
 
-    async def send(self, message: Message, headers: dict[str, str]) -> None:
+    async def send_upstream(self, message: Message, headers: dict[str, str]) -> None:
         """Pass a message of the client on."""
         self._heard(self.number, "to_server", message)
         metadata = ClientMessageMetadata(headers=headers) if headers else None
         parsed = jsonrpc_message_adapter.validate_python(message, by_name=False)
-        with suppress(Exception):  # the end of the stream is told by `_end`
+        with suppress(Exception):  # `_release_waiting` tells of the end
             await self._write.send(SessionMessage(parsed, metadata))
 
     @asynccontextmanager
-    async def asking(
+    async def pass_request(
         self, message: Message, headers: dict[str, str]
     ) -> AsyncIterator[AsyncIterator[Message | None]]:
         """Pass a request on; gives what the server says to it, the answer last.
@@ -161,6 +162,7 @@ class RelaySession:
         """
         own, queue = message["id"], asyncio.Queue[Message]()
         alias = own
+        # Two clients on one connection may both have a request 1: the server must see two ids.
         while json.dumps(alias) in self._requests:
             alias = uuid4().hex
         key = json.dumps(alias)
@@ -169,7 +171,7 @@ class RelaySession:
         token = json.dumps(meta["progressToken"]) if "progressToken" in meta else None
         if token:
             self._tokens[token] = key
-        await self.send({**message, "id": alias} if alias != own else message, headers)
+        await self.send_upstream({**message, "id": alias} if alias != own else message, headers)
         answered = False
 
         async def said() -> AsyncIterator[Message | None]:
@@ -194,10 +196,12 @@ class RelaySession:
             if not answered and self.shared and not self.closed:
                 params = {"requestId": alias, "reason": "the client left"}
                 method = "notifications/cancelled"
-                await self.send({"jsonrpc": "2.0", "method": method, "params": params}, headers)
+                await self.send_upstream(
+                    {"jsonrpc": "2.0", "method": method, "params": params}, headers
+                )
 
     @asynccontextmanager
-    async def listening(self) -> AsyncIterator[asyncio.Queue[Message]]:
+    async def unasked_messages(self) -> AsyncIterator[asyncio.Queue[Message]]:
         """The queue of what the server says unasked."""
         queue: asyncio.Queue[Message] = asyncio.Queue()
         while self._others:

@@ -15,7 +15,7 @@ from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.step import ToolCall, ToolStep
 from ferox.gateway.tool_seam.wire_faults import WIRE_FAULTS, AnsweredOnWire
-from ferox.servers.sources.source import Definition, ProtocolRefusal, ToolOutput, failed
+from ferox.servers.sources.source import Definition, ProtocolRefusal, ToolOutput, failed_output
 
 PLANTED = "note"
 """The key under which a planted text stands in a structured result."""
@@ -29,7 +29,7 @@ class Faulted:
     ) -> None:
         self._behind, self._server = behind, server
         self._faults, self._recorder = faults, recorder
-        self._gone = {n for n in behind.tools if faults.hidden(server, n)}
+        self._gone = {n for n in behind.tools if faults.hides_tool(server, n)}
 
     @property
     def tools(self) -> dict[str, Definition]:
@@ -38,20 +38,21 @@ class Faulted:
 
     async def call(self, call: ToolCall) -> ToolOutput:
         """Pass a call on, or do to it what a fault says."""
-        struck = self._faults.next(self._server, call.tool)
+        struck = self._faults.next_fault(self._server, call.tool)
         if struck is not None and call.event is not None:
             self._recorder.apply_fault(call.event, struck)
         if call.wire is not None:
             if struck is not None and struck.fault.do in WIRE_FAULTS and call.event is not None:
                 finish = partial(self._recorder.finish_call, call.event)
-                call.wire.strike(struck.fault, finish)
+                call.wire.strike_call(struck.fault, finish)
                 raise AnsweredOnWire
+            # From here on the protocol's own server answers, so what it held back may go out.
             await call.wire.let_pass()
         if struck is None:
             return await self._behind.call(call)
-        return await self._strike(struck.fault, call)
+        return await self._apply_fault(struck.fault, call)
 
-    async def _strike(self, fault: Fault, call: ToolCall) -> ToolOutput:
+    async def _apply_fault(self, fault: Fault, call: ToolCall) -> ToolOutput:
         """Do what a fault says that strikes within the protocol."""
         match fault.do:
             case "missing_tool":
@@ -59,23 +60,25 @@ class Faulted:
             case "protocol_error":
                 raise ProtocolRefusal(fault.code, fault.text or "Internal error")
             case "tool_error":
-                return failed(fault.text or "The tool failed.")
+                return failed_output(fault.text or "The tool failed.")
         given = await self._behind.call(call)
         match fault.do:
             case "slow":
                 await asyncio.sleep((fault.ms or 0) / 1000)
             case "planted_text":
-                return planted(given, fault.text or "")
+                return plant_text(given, fault.text or "")
             case "tools_changed":
                 self._gone.add(call.tool)
                 await call.announce_change()
         return given
 
 
-def planted(given: ToolOutput, text: str) -> ToolOutput:
+def plant_text(given: ToolOutput, text: str) -> ToolOutput:
     """An answer with a text added to its words and to its structure: some agents read one only."""
     value = given.value
     if isinstance(value, dict):
+        # A copy: the value may be the mock's own state, or a recording's answer, which others get
+        # too.
         value = {**copy.deepcopy(value), PLANTED: text}
         blocks = [{"type": "text", "text": json.dumps(value, ensure_ascii=False)}]
         structured = value if given.structured is not None else None

@@ -28,17 +28,17 @@ class Held:
         call = replace(call, caller=ClientOrPerson(call.caller, self._hold, self._recorder))
         address, tool = f"{self._server}/{call.tool}", self.tools.get(call.tool, {})
         first = not any(e["kind"] in ("call", "hold") for e in self._recorder.events)
-        if not self._hold.wants(address, tool, first):
+        if not self._hold.wants_call(address, tool, first):
             return await self._behind.call(call)
         event = self._recorder.hold(address, call.args)
-        decision = await self._hold.wait(address, call.args)
+        decision = await self._hold.wait_for_decision(address, call.args)
         self._recorder.finish_hold(event, decision.do)
         call = replace(
             call,
-            args=decision.args(call.args),
+            args=decision.final_args(call.args),
             hold=event,
             by_hand=None if decision.do == GO else decision.do,
-            given_by_hand=decision.instead(tool),
+            given_by_hand=decision.given_answer(tool),
         )
         return await self._behind.call(call)
 
@@ -50,12 +50,12 @@ class ClientOrPerson:
         self._hold, self._recorder, self._caller = hold, recorder, caller
         self.progress, self.log, self.sample = caller.progress, caller.log, caller.sample
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Ask the client, else the person; what is asked of a person is noted."""
-        answer = await self._caller.ask(message, schema)
+        answer = await self._caller.ask_question(message, schema)
         if answer.action != "not_asked":
             return answer
         event = self._recorder.question(message)
-        answer = await self._hold.ask(message, schema)
+        answer = await self._hold.ask_question(message, schema)
         self._recorder.finish_question(event, answer.action, answer.content)
         return answer

@@ -24,9 +24,9 @@ class Recorded:
 
     async def call(self, call: ToolCall) -> ToolOutput:
         """Pass a call on, unless a person has answered it, and note what it gave."""
-        event = self._begin(call)
+        event = self._begin_call(call)
         if call.given_by_hand is not None:
-            self._finish(event, call.given_by_hand)
+            self._finish_call(event, call.given_by_hand)
             return call.given_by_hand
         try:
             given = await self._behind.call(replace(call, event=event))
@@ -36,10 +36,10 @@ class Recorded:
                 error={"kind": "protocol_error", "message": error.message, "code": error.code},
             )
             raise
-        self._finish(event, given)
+        self._finish_call(event, given)
         return given
 
-    def _begin(self, call: ToolCall) -> CallEvent:
+    def _begin_call(self, call: ToolCall) -> CallEvent:
         address = f"{self._server}/{call.tool}"
         event = self._recorder.call(
             address,
@@ -50,12 +50,12 @@ class Recorded:
         )
         if call.hold is not None:
             call.hold["call"] = event["id"]
-            self._recorder.update(call.hold)
+            self._recorder.update_event(call.hold)
         if call.wire is not None:
             call.wire.call_id = event["id"]
         return event
 
-    def _finish(self, event: CallEvent, given: ToolOutput) -> None:
+    def _finish_call(self, event: CallEvent, given: ToolOutput) -> None:
         content = beyond_text(given.content)
         if given.is_error:
             self._recorder.finish_call(

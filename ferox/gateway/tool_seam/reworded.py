@@ -21,7 +21,9 @@ class Reworded:
     @property
     def tools(self) -> dict[str, Definition]:
         """The tools as the agent reads them, by the server's own names."""
-        return {name: self._wording.shown(tool) for name, tool in self._behind.tools.items()}
+        return {
+            name: self._wording.shown_definition(tool) for name, tool in self._behind.tools.items()
+        }
 
     async def call(self, call: ToolCall) -> ToolOutput:
         """Pass a call on by the server's own names."""

@@ -47,6 +47,8 @@ class ToolSeam(Offering):
         super().__init__(source)
         settings = settings or SeamSettings()
         self._chain = build_chain(source, recorder, settings)
+        # Kept now: a fault may take a tool away later, and the trace says what was offered at
+        # first.
         self._at_start = dict(self._chain.tools)
         self._protocols: set[str] = set()
         self._clients: set[str] = set()
@@ -68,7 +70,7 @@ class ToolSeam(Offering):
             try:
                 yield
             finally:
-                self._wire.end()
+                self._wire.end_trial()
                 self.close()
 
     async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -82,6 +84,7 @@ class ToolSeam(Offering):
             "sessions": self._wire.sessions,
             "left_open": self._wire.left_open,
             "lists": self._lists,
+            # Versions of the protocol are dates, so the greatest is the newest.
             "protocol": max(self._protocols, default=None),
             "client": ", ".join(sorted(self._clients)) or None,
         }
@@ -103,18 +106,18 @@ class ToolSeam(Offering):
         self.heard_from(context)
         return await super()._list(context, params)
 
-    def offered(self) -> dict[str, OfferedTool]:
+    def offered_tools(self) -> dict[str, OfferedTool]:
         """Address → the tool as the agent is offered it at the start."""
         return {
             f"{self.source.name}/{name}": _offered_tool(name, tool)
             for name, tool in self._at_start.items()
         }
 
-    def tools(self) -> list[Definition]:
+    def list_tools(self) -> list[Definition]:
         """The tools that the agent is told of at the moment."""
         return list(self._chain.tools.values())
 
-    async def answer(
+    async def answer_call(
         self, context: Context, tool: str, args: dict[str, Any], caller: Caller
     ) -> ToolOutput:
         """What a call gives, by way of the chain.
@@ -133,7 +136,7 @@ class ToolSeam(Offering):
             caller=caller,
             sent_name=tool,
             sent_args=args,
-            announce_change=partial(self.announce, context),
+            announce_change=partial(self.announce_change, context),
             wire=exchange,
         )
         try:

@@ -68,7 +68,7 @@ class WireExchange:
             head, self._head = self._head, None
             await self._send(head)
 
-    def strike(self, fault: Fault, finish: FinishCall) -> None:
+    def strike_call(self, fault: Fault, finish: FinishCall) -> None:
         """Have a fault answer the call; `finish` ends its event."""
         self.struck = fault, finish
         self.answer.clear()  # what a fault writes past the protocol is not kept
@@ -97,9 +97,10 @@ class Wire:
     @property
     def left_open(self) -> int:
         """How many sessions the client never closed."""
+        # A lost session is gone at the server: the client has nothing left to close.
         return len(self._sessions - self._closed - self._faults.lost)
 
-    def end(self) -> None:
+    def end_trial(self) -> None:
         """The trial is over: no fault makes anybody wait any longer."""
         self._over.set()
 
@@ -112,12 +113,13 @@ class Wire:
                 self._closed.add(session)
         if session in self._faults.lost:
             await lost_session()(scope, receive, send)
+        # Calls are POSTs. A GET is a client's standing stream, and a DELETE ends its session.
         elif scope["method"] == "POST" and (self._may_strike or self._heard):
-            await self._exchange(scope, receive, send)
+            await self._handle_exchange(scope, receive, send)
         else:
             await self._server(scope, receive, send)
 
-    async def _exchange(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _handle_exchange(self, scope: Scope, receive: Receive, send: Send) -> None:
         exchange = WireExchange(receive, send, hold_head=self._may_strike)
         scope[EXCHANGE] = exchange
         try:
@@ -129,10 +131,11 @@ class Wire:
                 struck = StruckRequest(
                     exchange.request_id, scope, receive, send=send, finish=finish
                 )
-                await self._faults.answer(fault, struck)
+                await self._faults.strike_call(fault, struck)
             else:
                 await exchange.let_pass()
         finally:
+            # Also when the client hung up half-way: what had passed by then is evidence.
             if self._heard is not None and exchange.call_id is not None:
                 self._heard(
                     exchange.call_id, _kept_text(exchange.request), _kept_text(exchange.answer)

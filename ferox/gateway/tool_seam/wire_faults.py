@@ -20,6 +20,7 @@ from ferox.formats.trace import CallError, Json
 WIRE_FAULTS = frozenset(
     {"timeout", "status", "drop", "garbled", "wrong_shape", "empty", "huge", "lost_session"}
 )
+# Often enough that a client whose timeout starts anew with every byte never gives up.
 PING_S = 1.0
 GARBLED = b'{"jsonrpc": "2.0", "id": 1, "result": {"content": [{"ty\x00\xff\xfe tide tide tide'
 NO_ANSWER = -32001
@@ -54,17 +55,17 @@ class WireFaults:
         self._over = over
         self.lost: set[str] = set()
 
-    async def answer(self, fault: Fault, at: StruckRequest) -> None:
+    async def strike_call(self, fault: Fault, at: StruckRequest) -> None:
         """Do what the fault says, and end the call's event."""
         if fault.do == "timeout":
-            await self._never(fault, at)
+            await self._never_answer(fault, at)
         elif fault.do == "drop":
             at.finish(error=_call_error("dropped", "the connection was dropped"))
             _transport_under(at.send).abort()
         else:
-            await self._respond(fault, at)(at.scope, at.receive, at.send)
+            await self._fault_response(fault, at)(at.scope, at.receive, at.send)
 
-    def _respond(self, fault: Fault, at: StruckRequest) -> Response:
+    def _fault_response(self, fault: Fault, at: StruckRequest) -> Response:
         finish = at.finish
         match fault.do:
             case "status":
@@ -96,13 +97,15 @@ class WireFaults:
                 finish(result=f"({fault.bytes} bytes of text)")
         return JSONResponse({"jsonrpc": "2.0", "id": at.id, "result": result})
 
-    async def _never(self, fault: Fault, at: StruckRequest) -> None:
+    async def _never_answer(self, fault: Fault, at: StruckRequest) -> None:
         """Wait; in the end, if there is one, a protocol error says how long it was."""
         pings = fault.style == "pings"
         if pings:
             headers = [(b"content-type", b"text/event-stream"), (b"cache-control", b"no-store")]
             await at.send({"type": "http.response.start", "status": 200, "headers": headers})
-        if not await self._wait(fault.after_ms, at.receive, at.send if pings else None):
+        if not await self._wait_unless_ended(
+            fault.after_ms, at.receive, at.send if pings else None
+        ):
             return
         message = f"no answer in {fault.after_ms:g} ms"
         at.finish(error=_call_error("timeout", message))
@@ -114,7 +117,9 @@ class WireFaults:
         else:
             await JSONResponse(body)(at.scope, at.receive, at.send)
 
-    async def _wait(self, after_ms: float | None, receive: Receive, pinging: Send | None) -> bool:
+    async def _wait_unless_ended(
+        self, after_ms: float | None, receive: Receive, pinging: Send | None
+    ) -> bool:
         """Whether the time ran out; not if the client left or the trial was over first."""
         gone = asyncio.ensure_future(_until_disconnected(receive))
         over = asyncio.ensure_future(self._over.wait())
@@ -127,6 +132,8 @@ class WireFaults:
                 done, _ = await asyncio.wait(
                     {gone, over}, timeout=step, return_when=asyncio.FIRST_COMPLETED
                 )
+                # Whoever waits for the answer has left, or the trial is over: there is nobody to
+                # answer.
                 if done:
                     return False
                 if end is not None and loop.time() >= end:

@@ -10,11 +10,11 @@ LONGEST_DATA = 800_000
 """Characters of base64 data that are kept."""
 
 
-def bounded(block: dict[str, Any]) -> dict[str, Any]:
+def bounded_block(block: dict[str, Any]) -> dict[str, Any]:
     """A content block, what is too long of it replaced by a word on its length."""
     inner = block.get("resource")
     if isinstance(inner, dict):
-        return {**block, "resource": bounded(inner)}
+        return {**block, "resource": bounded_block(inner)}
     text = block.get("text")
     if isinstance(text, str) and len(text) > LONGEST_TEXT:
         note = f"\n… {len(text) - LONGEST_TEXT} more characters are not kept"
@@ -32,4 +32,4 @@ def beyond_text(content: list[dict[str, Any]]) -> list[dict[str, Any]] | None:
     None if it holds none."""
     if all(block.get("type") == "text" for block in content):
         return None
-    return [bounded(block) for block in content]
+    return [bounded_block(block) for block in content]

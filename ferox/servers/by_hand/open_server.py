@@ -20,21 +20,21 @@ from mcp.shared.exceptions import MCPError
 from pydantic import BaseModel, ValidationError
 
 from ferox.core.clock import Clock
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
 from ferox.core.matchers import MatchContext
 from ferox.formats.server import ServerFile
 from ferox.intake.limits import IntakeError, Limits, check_value
 from ferox.recordings.recording import read_recording
-from ferox.servers.by_hand.kept_content import bounded
+from ferox.servers.by_hand.kept_content import bounded_block
 from ferox.servers.by_hand.watched import Watched
-from ferox.servers.connection.connecting import reach
-from ferox.servers.connection.diagnosis import ServerUnreachable, plain
-from ferox.servers.connection.tap import tapped
+from ferox.servers.connection.connecting import connect_client
+from ferox.servers.connection.diagnosis import ServerUnreachable, plain_error
+from ferox.servers.connection.tap import tap_streams
 from ferox.servers.offering import Offering
 from ferox.servers.opening import TrialContext, open_source, reach_of
 from ferox.servers.sources.live import every_page
-from ferox.servers.sources.source import Definition, Source, answered, breaks_own_schema
+from ferox.servers.sources.source import Definition, Source, breaks_own_schema, output_of_result
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.modes import MOCK, RECORDED
 
@@ -98,7 +98,7 @@ class CallByHand(Watched):
         if self.task is not None:
             self.task.cancel()
 
-    def answer(self, action: str, content: dict[str, Any]) -> None:
+    def answer_question(self, action: str, content: dict[str, Any]) -> None:
         """Answer the question that it waits for."""
         if self.question is not None and not self.question.answer.done():
             answer = {"action": action, "content": content if action == "accept" else None}
@@ -125,7 +125,7 @@ class OpenServer:
 
     # What the client of the SDK calls back.
 
-    def heard(self, dir: str, message: dict[str, Any]) -> None:
+    def keep_message(self, dir: str, message: dict[str, Any]) -> None:
         """Keep a message that passed."""
         t = round(time.perf_counter() - self._begun, 6)
         event = {"t": t, "dir": dir, "msg": self._masker.mask(message)}
@@ -161,7 +161,7 @@ class OpenServer:
         if isinstance(message, types.ToolListChangedNotification):
             self.list_changed = True
         elif isinstance(message, Exception):
-            self._add_to_log({"log": "error", "text": f"not understood: {plain(message)}"})
+            self._add_to_log({"log": "error", "text": f"not understood: {plain_error(message)}"})
 
     def _add_to_log(self, line: dict[str, Any]) -> None:
         if self._call is not None:
@@ -170,7 +170,7 @@ class OpenServer:
 
     # What the screen asks.
 
-    async def look(self) -> dict[str, Any]:
+    async def read_offer(self) -> dict[str, Any]:
         """Read everything that the server offers.
 
         Raises:
@@ -206,7 +206,7 @@ class OpenServer:
         }
         return self.seen
 
-    async def read(self, uri: str) -> list[dict[str, Any]]:
+    async def read_resource(self, uri: str) -> list[dict[str, Any]]:
         """A resource's contents.
 
         Raises:
@@ -218,7 +218,7 @@ class OpenServer:
             c.model_dump(mode="json", by_alias=True, exclude_none=True) for c in result.contents
         ]
 
-    async def prompt(self, name: str, args: dict[str, str]) -> list[dict[str, Any]]:
+    async def fill_prompt(self, name: str, args: dict[str, str]) -> list[dict[str, Any]]:
         """A prompt's messages, filled in.
 
         Raises:
@@ -231,12 +231,12 @@ class OpenServer:
         ]
 
     @property
-    def busy(self) -> bool:
+    def is_busy(self) -> bool:
         """Whether a call is going on."""
         task = self._call.task if self._call else None
         return task is not None and not task.done()
 
-    def begin(
+    def begin_call(
         self, tool: str, args: dict[str, Any], ended: Callable[[CallByHand], object] | None = None
     ) -> CallByHand:
         """Begin a call by hand; one at a time. `ended` is given it once it is over."""
@@ -263,7 +263,7 @@ class OpenServer:
         try:
             if self.seen is None:  # its result is held against its schema
                 with suppress(ServerUnreachable):
-                    await self.look()
+                    await self.read_offer()
                 call.events.clear()  # they are not of the call
             begun = time.perf_counter()
             async with asyncio.timeout(LONGEST_CALL_S):
@@ -281,14 +281,14 @@ class OpenServer:
             call.error = f"protocol error {error.code}: {error}"
         except Exception as error:  # what the SDK refuses is shown all the same
             call.state = DONE
-            call.remark = plain(error)
+            call.remark = plain_error(error)
         call.ms = round((time.perf_counter() - begun) * 1000, 3)
         try:
-            self._take(call)
+            self._take_result(call)
             self._compare_states(call)
         except Exception as error:  # a call by hand ends, whatever it brought
             call.state = FAILED
-            call.error = f"what came back cannot be shown: {plain(error)}"
+            call.error = f"what came back cannot be shown: {plain_error(error)}"
         self._call = None
         self.used = time.monotonic()
         if call.ended is not None:
@@ -307,7 +307,7 @@ class OpenServer:
             return  # too large for what changed to be worth working out
         call.changes = jsonpatch.make_patch(call.before, call.after).patch
 
-    def _take(self, call: CallByHand) -> None:
+    def _take_result(self, call: CallByHand) -> None:
         """The result as it came on the wire, before any client's library looked at it."""
         sent = [e["msg"] for e in call.events if e["dir"] == "to_server"]
         asked = {repr(m.get("id")) for m in sent if m.get("method") == "tools/call"}
@@ -321,7 +321,7 @@ class OpenServer:
             return
         content = last.get("content")
         if isinstance(content, list):
-            call.content = [bounded(c) for c in content if isinstance(c, dict)]
+            call.content = [bounded_block(c) for c in content if isinstance(c, dict)]
         else:
             call.remark = "the result has no list of content"
         call.structured = last.get("structuredContent")
@@ -329,7 +329,7 @@ class OpenServer:
             words = [str(c.get("text", "")) for c in call.content if c.get("type") == "text"]
             call.error = "\n".join(words) or "the tool says that it failed"
         else:
-            broken = breaks_own_schema(self._tools.get(call.tool, {}), answered(last))
+            broken = breaks_own_schema(self._tools.get(call.tool, {}), output_of_result(last))
             if broken:
                 call.remark = f"the result breaks the tool's own output schema: {broken}"
 
@@ -337,7 +337,7 @@ class OpenServer:
 def _first_fault(error: Exception) -> str:
     """What is wrong with a list, by the first of what is."""
     if not isinstance(error, ValidationError):
-        return brief(plain(error), 300)
+        return brief_json(plain_error(error), 300)
     fault = error.errors(include_url=False, include_input=False)[0]
     return f"{'.'.join(map(str, fault['loc']))}: {fault['msg']}"
 
@@ -368,10 +368,12 @@ async def opened_by_hand(server: ServerFile, mode: str, folder: Path) -> AsyncIt
             "message_handler": open_server.notified,
         }
         if source is None:
-            reached = reach(reach_of(server, mode), folder, heard=open_server.heard, **callbacks)
+            reached = connect_client(
+                reach_of(server, mode), folder, heard=open_server.keep_message, **callbacks
+            )
             open_server.client = await stack.enter_async_context(reached)
         else:
-            streams = tapped(Offering(source).streams(), open_server.heard)
+            streams = tap_streams(Offering(source).client_streams(), open_server.keep_message)
             open_server.client = await stack.enter_async_context(
                 Client(streams, mode="legacy", **callbacks)
             )

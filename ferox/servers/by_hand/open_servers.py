@@ -16,6 +16,8 @@ from typing import Any
 
 from ferox.formats.server import ServerFile
 from ferox.servers.by_hand.open_server import CallByHand, OpenServer, opened_by_hand
+from ferox.servers.connection.diagnosis import plain_error
+from ferox.servers.connection.keeper import KeptConnection
 from ferox.workspace.modes import RECORDED
 
 IDLE_S = 600.0
@@ -29,12 +31,11 @@ class ServerBusy(RuntimeError):
 
 @dataclass
 class _Connection:
-    """A connection, the file it was made from, and the task that keeps it."""
+    """A connection, and the file it was made from."""
 
     stamp: tuple[Any, ...]
+    kept: KeptConnection[OpenServer]
     server: OpenServer
-    over: asyncio.Event
-    task: asyncio.Task[None]
 
 
 class OpenServers:
@@ -57,64 +58,48 @@ class OpenServers:
         if self._closing_idle is None:
             self._closing_idle = asyncio.create_task(self._close_idle())
         key, stamp = (server.server, mode), _connection_stamp(server, mode, folder)
+        # One at a time: two screens that ask for a server at once get the same connection.
         async with self._connecting:
             found = self._connections.get(key)
-            if found and (afresh or found.stamp != stamp or found.task.done()):
-                await self._close(key)
+            if found and (afresh or found.stamp != stamp or found.kept.is_over):
+                await self._close_connection(key)
                 found = None
             if found is None:
-                found = await self._connect(server, mode, folder, stamp)
+                kept = KeptConnection(opened_by_hand(server, mode, folder))
+                found = _Connection(stamp, kept, await kept.enter())
                 self._connections[key] = found
         return found.server
 
-    async def _connect(
-        self, server: ServerFile, mode: str, folder: Path, stamp: tuple[Any, ...]
-    ) -> _Connection:
-        opened: asyncio.Future[OpenServer] = asyncio.get_running_loop().create_future()
-        over = asyncio.Event()
-
-        # A connection's context has to be left by the task that entered it.
-        async def keep() -> None:
-            try:
-                async with opened_by_hand(server, mode, folder) as open_server:
-                    opened.set_result(open_server)
-                    await over.wait()
-            except BaseException as error:
-                if opened.done():
-                    opened.result().lost = str(error)
-                else:
-                    opened.set_exception(error)
-
-        task = asyncio.create_task(keep())
-        return _Connection(stamp, await opened, over, task)
-
-    async def _close(self, key: tuple[str, str]) -> None:
+    async def _close_connection(self, key: tuple[str, str]) -> None:
         connection = self._connections.pop(key)
-        connection.over.set()
-        with suppress(asyncio.CancelledError, Exception):
-            await asyncio.wait_for(connection.task, CLOSING_S)
+        with suppress(TimeoutError):
+            await asyncio.wait_for(connection.kept.close(), CLOSING_S)
 
     async def close(self) -> None:
         """Close every connection."""
         if self._closing_idle is not None:
             self._closing_idle.cancel()
         for key in list(self._connections):
-            await self._close(key)
+            await self._close_connection(key)
 
     async def _close_idle(self) -> None:
         while True:
             await asyncio.sleep(IDLE_S / 10)
             now = time.monotonic()
             for key, connection in list(self._connections.items()):
-                if now - connection.server.used > IDLE_S and not connection.server.busy:
-                    await self._close(key)
+                if now - connection.server.used > IDLE_S and not connection.server.is_busy:
+                    await self._close_connection(key)
 
     async def if_open(self, server: str, mode: str) -> OpenServer | None:
         """The server if it is open; it is not opened."""
         connection = self._connections.get((server, mode))
-        return connection.server if connection and not connection.task.done() else None
+        if connection is None:
+            return None
+        broken = connection.kept.broken
+        connection.server.lost = None if broken is None else plain_error(broken)
+        return connection.server
 
-    async def call(
+    async def begin_call(
         self,
         server: ServerFile,
         mode: str,
@@ -131,9 +116,9 @@ class OpenServers:
             ServerUnreachable: a live server cannot be reached.
         """
         open_server = await self.open(server, mode, folder)
-        if open_server.busy:
+        if open_server.is_busy:
             raise ServerBusy("another call of this server is going on; cancel it, or wait for it")
-        return open_server.begin(tool, args, ended)
+        return open_server.begin_call(tool, args, ended)
 
 
 def _connection_stamp(server: ServerFile, mode: str, folder: Path) -> tuple[Any, ...]:

@@ -37,6 +37,7 @@ class BoundedTransport(httpx2.AsyncBaseTransport):
             response.stream = _BoundedEvents(inner, id)
         elif JSON in kind and response.status_code < 400 and request.method == "POST":
             response.stream = _BoundedBody(inner, id)
+            # The body may be replaced, and is then of another length.
             response.headers.pop("content-length", None)
         else:
             response.stream = _BoundedStream(inner)
@@ -61,6 +62,7 @@ def _usable_message(data: bytes, id: RequestId | None) -> bytes:
     """A message as the SDK may read it: itself, or an error in its place."""
     try:
         message = read_message(data)
+        # Only an escape can hold half a character; a message with none goes on byte for byte.
         if b"\\ud" not in data.lower():
             return data
         return message.model_dump_json(by_alias=True, exclude_unset=True).encode()
@@ -112,13 +114,14 @@ class _BoundedEvents(_BoundedStream):
         async for part in self._inner:
             *events, waiting = _line_ends(waiting + part)
             for event in events:
-                yield self._event(event)
+                yield self._bound_event(event)
             if len(waiting) > LARGEST_ANSWER:
+                # Without this an event that never ends would be gathered until memory is gone.
                 raise httpx2.StreamError(f"an event of more than {LARGEST_ANSWER} bytes")
         if waiting:
             yield waiting
 
-    def _event(self, event: bytes) -> bytes:
+    def _bound_event(self, event: bytes) -> bytes:
         """An event with its data replaced if it is not a message; what has none stays as it is."""
         lines = event.splitlines()
         data = b"\n".join(x[5:].removeprefix(b" ") for x in lines if x.startswith(b"data:"))

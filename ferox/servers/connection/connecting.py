@@ -25,22 +25,22 @@ from ferox.servers.connection.diagnosis import (
     RequestHeaders,
     SecretNotAgreed,
     ServerUnreachable,
-    knock,
-    plain,
+    check_address,
+    plain_error,
 )
 from ferox.servers.connection.incoming import LARGEST_ANSWER
-from ferox.servers.connection.stdio import Streams, started
-from ferox.servers.connection.tap import LineListener, tapped
+from ferox.servers.connection.stdio import Streams, start_server
+from ferox.servers.connection.tap import LineListener, tap_streams
 from ferox.servers.connection.tls import TLS
-from ferox.workspace.environment import environment, resolve
-from ferox.workspace.vault import SecretUseNotAgreed, UnsetSecret, destination, shown_words
+from ferox.workspace.environment import process_environment, resolve_variable
+from ferox.workspace.vault import SecretUseNotAgreed, UnsetSecret, secret_destination, shown_words
 
 PATIENCE_S = 20.0
 """Seconds until a server that started and says nothing is given up."""
 
 
 @asynccontextmanager
-async def connect(
+async def open_streams(
     to: Reach, folder: Path, patience_s: float = PATIENCE_S
 ) -> AsyncIterator[Streams]:
     """The streams to a live server. `folder` is where its command and paths start.
@@ -58,7 +58,7 @@ async def connect(
 
 
 @asynccontextmanager
-async def reach(
+async def connect_client(
     to: Reach,
     folder: Path,
     patience_s: float = PATIENCE_S,
@@ -115,7 +115,7 @@ async def _reach_once(
                 ) as client:
                     yield client
         except (httpx2.HTTPError, ExceptionGroup) as error:
-            said = f"{to.url} answers, and a session failed: {plain(error)}"
+            said = f"{to.url} answers, and a session failed: {plain_error(error)}"
             raise ServerUnreachable("no_session", said, "see the server's own log") from None
 
 
@@ -147,13 +147,13 @@ class _FailureText:
         if version is not None:
             return version
         if self.process is None:
-            problem = f"{self.name} answers, and a session failed: {plain(error)}"
+            problem = f"{self.name} answers, and a session failed: {plain_error(error)}"
             return ServerUnreachable("no_session", problem, "see the server's own log")
         await asyncio.sleep(0.05)  # its last lines may still be on their way
         said = self.process.last_lines(LAST_LINES)
         problem = f"`{self.name}` started and ended before it could be talked to"
         if self.process.alive:
-            problem = f"`{self.name}` started, and a session failed: {plain(error)}"
+            problem = f"`{self.name}` started, and a session failed: {plain_error(error)}"
             return ServerUnreachable(
                 "no_session", problem, said or "see the server's own documentation"
             )
@@ -165,7 +165,7 @@ class _FailureText:
 
 def _version_problem(error: BaseException) -> ServerUnreachable | None:
     """What a session says that fails over the protocol's version; None for other failures."""
-    words = plain(error)
+    words = plain_error(error)
     if "protocol version" not in words.lower():
         return None
     known = ", ".join(SUPPORTED_PROTOCOL_VERSIONS)
@@ -187,11 +187,13 @@ async def _new_session(
     transport = _given_headers(streams)
     try:
         async with asyncio.timeout(patience_s) as patience:
-            client = Client(tapped(transport, heard) if heard else transport, **callbacks)
+            client = Client(tap_streams(transport, heard) if heard else transport, **callbacks)
             async with client:
                 # The SDK's own look has no bound on patterns and time; Ferox takes one itself.
                 client.session.validate_tool_result = _left_to_ferox  # type: ignore[method-assign]
                 connected = True
+                # The patience was for connecting only; how long a session lasts is up to who uses
+                # it.
                 patience.reschedule(None)
                 yield client
     except TimeoutError:
@@ -221,8 +223,8 @@ async def _start_command(to: Reach, folder: Path) -> AsyncIterator[tuple[Subproc
             "no_folder", problem, "correct `cwd`, which starts at the workspace"
         )
     try:
-        env = environment(to.env, destination(to))
-        words = [resolve("command", w, destination(to)).value for w in to.command]
+        env = process_environment(to.env, secret_destination(to))
+        words = [resolve_variable("command", w, secret_destination(to)).value for w in to.command]
     except SecretUseNotAgreed as error:
         raise SecretNotAgreed(error) from None
     except UnsetSecret as error:
@@ -237,7 +239,7 @@ async def _start_command(to: Reach, folder: Path) -> AsyncIterator[tuple[Subproc
         advice = "install it, or give its full path in `command`"
         raise ServerUnreachable("no_command", f"the command `{program}` was not found", advice)
     try:
-        async with started([found, *words[1:]], cwd, env) as given:
+        async with start_server([found, *words[1:]], cwd, env) as given:
             yield given
     except PermissionError:
         problem = f"the command `{program}` may not be run"
@@ -251,16 +253,16 @@ async def _look_up_command(to: Reach, patience_s: float) -> RequestHeaders:
             "nothing", "the file names neither `command` nor `url`", "add one of them"
         )
     try:
-        at = destination(to)
+        at = secret_destination(to)
         sent = RequestHeaders(
-            {n: resolve(n, v, at).value for n, v in to.headers.items()},
-            {n: resolve(n, v, at).value for n, v in to.query.items()},
+            {n: resolve_variable(n, v, at).value for n, v in to.headers.items()},
+            {n: resolve_variable(n, v, at).value for n, v in to.query.items()},
         )
     except SecretUseNotAgreed as error:
         raise SecretNotAgreed(error) from None
     except UnsetSecret as error:
         raise ServerUnreachable("unset", str(error), "or take it out of the file") from None
-    await knock(to, sent, patience_s)
+    await check_address(to, sent, patience_s)
     return sent
 
 
@@ -303,6 +305,10 @@ def _bounded_client(
     )
 
 
-def reason(error: Exception) -> str:
+def failure_reason(error: Exception) -> str:
     """What a failed call says of itself."""
-    return f"protocol error {error.code}: {error}" if isinstance(error, MCPError) else plain(error)
+    return (
+        f"protocol error {error.code}: {error}"
+        if isinstance(error, MCPError)
+        else plain_error(error)
+    )

@@ -45,14 +45,14 @@ class SecretNotAgreed(ServerUnreachable):
         super().__init__("unagreed", problem, advice)
 
 
-def plain(error: BaseException) -> str:
+def plain_error(error: BaseException) -> str:
     """An error in one line; of a group, its first."""
     while isinstance(error, BaseExceptionGroup):
         error = error.exceptions[0]
     return f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
 
 
-async def knock(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
+async def check_address(to: Reach, sent: RequestHeaders, patience_s: float) -> None:
     """Look at how the address answers before the protocol is spoken to it."""
     assert to.url
     parts = urlsplit(to.url)
@@ -164,7 +164,7 @@ async def _ask_address(to: Reach, sent: RequestHeaders, patience_s: float) -> tu
         problem = f"{to.url} took the connection and gave no answer in {patience_s:g} s"
         raise ServerUnreachable("slow", problem, "try again; it may be starting") from None
     except httpx2.HTTPError as error:
-        problem = f"{to.url} does not answer in HTTP: {plain(error)}"
+        problem = f"{to.url} does not answer in HTTP: {plain_error(error)}"
         raise ServerUnreachable(
             "not_http", problem, "look for a wrong port or https for http"
         ) from None
@@ -179,7 +179,7 @@ def _no_connection(url: str, error: Exception) -> ServerUnreachable:
     cause: BaseException | None = error
     while cause:
         if isinstance(cause, ssl.SSLError) or "SSL" in str(cause) or "certificate" in str(cause):
-            problem = f"{url} has no certificate that can be trusted: {plain(error)}"
+            problem = f"{url} has no certificate that can be trusted: {plain_error(error)}"
             return ServerUnreachable(
                 "tls", problem, "use http:// if it has none, or SSL_CERT_FILE for yours"
             )

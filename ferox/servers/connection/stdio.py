@@ -49,7 +49,7 @@ def _unusable_line(line: bytes, why: str) -> Iterator[SessionMessage | Exception
 
 
 @asynccontextmanager
-async def started(
+async def start_server(
     command: Sequence[str], cwd: Path, env: Mapping[str, str]
 ) -> AsyncIterator[tuple[Subprocess, Streams]]:
     """Start a command with exactly this environment; the streams end when it does.
@@ -80,6 +80,7 @@ async def started(
     finally:
         write.close()
         read.close()
+        # Shielded: the command has to be ended even if whoever used it was cancelled.
         with anyio.CancelScope(shield=True):
             await process.end(GRACE_S)
             for task in tasks:

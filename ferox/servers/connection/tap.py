@@ -26,11 +26,12 @@ def as_json(message: SessionMessage) -> dict[str, Any]:
 
 
 @asynccontextmanager
-async def tapped(
+async def tap_streams(
     transport: AbstractAsyncContextManager[Streams], heard: LineListener
 ) -> AsyncIterator[Streams]:
     """The transport's streams, with `heard` told of what passes."""
     async with transport as (read, write):
+        # Without room: nothing is read ahead, so a slow reader slows the sender, as without a tap.
         into, read_end = anyio.create_memory_object_stream[SessionMessage | Exception](0)
         write_end, out = anyio.create_memory_object_stream[SessionMessage](0)
         gone = (anyio.BrokenResourceError, anyio.ClosedResourceError)
@@ -56,6 +57,7 @@ async def tapped(
         finally:
             for end in (read_end, write_end):
                 end.close()
+            # Shielded, for a connection that breaks cancels the task that has to tidy up after it.
             with anyio.CancelScope(shield=True):
                 for task in tasks:
                     task.cancel()

@@ -14,7 +14,7 @@ from mcp.shared.exceptions import MCPError
 from pydantic import BaseModel, ConfigDict
 
 from ferox.formats.server import Reach
-from ferox.servers.connection.connecting import reach
+from ferox.servers.connection.connecting import connect_client
 from ferox.servers.connection.tap import LineListener
 from ferox.servers.sources.source import (
     Caller,
@@ -22,8 +22,8 @@ from ferox.servers.sources.source import (
     ProtocolRefusal,
     SilentCaller,
     ToolOutput,
-    answered,
     breaks_own_schema,
+    output_of_result,
 )
 
 MOST_PAGES = 200
@@ -114,7 +114,7 @@ class LiveServer:
             raise ProtocolRefusal(
                 types.INTERNAL_ERROR, f"the result is not valid: {error}"
             ) from None
-        given = answered(result.model_dump(mode="json", by_alias=True, exclude_none=True))
+        given = output_of_result(result.model_dump(mode="json", by_alias=True, exclude_none=True))
         broken = breaks_own_schema(self.tools.get(tool, {}), given)
         if broken:
             raise ProtocolRefusal(types.INTERNAL_ERROR, f"the result is not valid: {broken}")
@@ -160,7 +160,7 @@ async def live_source(
         context: ClientRequestContext, params: types.ElicitRequestParams
     ) -> types.ElicitResult:
         schema = getattr(params, "requested_schema", None) or {}
-        asked = await caller().ask(params.message, dict(schema))
+        asked = await caller().ask_question(params.message, dict(schema))
         if asked.action == "not_asked":
             return types.ElicitResult(action="cancel")
         return types.ElicitResult.model_validate(
@@ -184,7 +184,7 @@ async def live_source(
         "sampling_callback": sample,
         "logging_callback": log,
     }
-    async with reach(to, folder, heard=heard, **callbacks) as client:
+    async with connect_client(to, folder, heard=heard, **callbacks) as client:
         has_tools = client.server_capabilities.tools
         tools = await every_page(client.list_tools, "tools") if has_tools else []
         server = LiveServer(name, client, tools)

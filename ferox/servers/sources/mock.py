@@ -14,7 +14,7 @@ import jsonpatch
 from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
 
 from ferox.core.chance import draw, latency_s
-from ferox.core.expressions import ExpressionError, holds, render
+from ferox.core.expressions import ExpressionError, condition_holds, render_value
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.matchers import ABSENT, MatchContext, compile_matcher
 from ferox.formats.server import (
@@ -36,7 +36,7 @@ from ferox.servers.sources.source import (
     QuestionAnswer,
     ToolOutput,
     UnknownTool,
-    failed,
+    failed_output,
 )
 
 LARGEST_STATE = Limits(max_nodes=200_000)
@@ -57,7 +57,7 @@ class MockOutput(NamedTuple):
 async def _asked_elicitation(question: ClientQuestion, caller: Caller) -> ToolOutput:
     """Put a question to the client or its model, and go on with what comes back."""
     if question.max_tokens is None:
-        return question.go_on(await caller.ask(question.message, question.schema))
+        return question.go_on(await caller.ask_question(question.message, question.schema))
     content = {"type": "text", "text": question.message}
     params = {
         "messages": [{"role": "user", "content": content}],
@@ -66,7 +66,7 @@ async def _asked_elicitation(question: ClientQuestion, caller: Caller) -> ToolOu
     try:
         said = await caller.sample(params)
     except ProtocolRefusal as error:
-        return failed(f"The client's model was not asked: {error.message}")
+        return failed_output(f"The client's model was not asked: {error.message}")
     found = said.get("content") or {}
     text = found.get("text", "") if isinstance(found, dict) else ""
     return question.go_on(QuestionAnswer("accept", {"text": text}))
@@ -118,9 +118,9 @@ class MockServer:
         self._turns: Counter[int] = Counter()
         self._ids: Counter[str] = Counter()
         self._calls: Counter[str] = Counter()
-        self._apply(self.given.change, self._names({}, 0, 0))
+        self._apply_changes(self.given.change, self._template_names({}, 0, 0))
 
-    def _names(self, args: dict[str, Any], number: int, of_tool: int) -> dict[str, Any]:
+    def _template_names(self, args: dict[str, Any], number: int, of_tool: int) -> dict[str, Any]:
         return {
             "args": args,
             "state": self.state,
@@ -160,7 +160,7 @@ class MockServer:
         Raises:
             UnknownTool: the mock does not offer the tool.
         """
-        given = self.answer(tool, args)
+        given = self.answer_call(tool, args)
         for tell in given.tells:
             await asyncio.sleep(tell.after_ms / 1000)
             if tell.progress is not None:
@@ -171,7 +171,7 @@ class MockServer:
             return await _asked_elicitation(given.answer, caller)
         return given.answer
 
-    def answer(self, tool: str, args: dict[str, Any]) -> MockOutput:
+    def answer_call(self, tool: str, args: dict[str, Any]) -> MockOutput:
         """What a call gives, or the question that must be asked first.
 
         Raises:
@@ -182,22 +182,24 @@ class MockServer:
         spec = self._specs[tool]
         self._calls[tool] += 1
         number, of_tool = self._calls.total(), self._calls[tool]
-        wait = self._wait(spec.latency, tool, of_tool)
+        wait = self._latency_s(spec.latency, tool, of_tool)
         try:
-            fault = schema_of(spec.input).fault(args)
+            fault = schema_of(spec.input).find_fault(args)
         except (UnusableSchema, GivenUp) as error:
-            return MockOutput(self._broken(tool, error, wait))
+            return MockOutput(self._broken_template(tool, error, wait))
         if fault:
             where = f"{fault.path.removeprefix('$.')}: " if fault.path != "$" else ""
-            return MockOutput(failed(f"Invalid arguments for {tool}: {where}{fault.message}", wait))
-        names = self._names(args, number, of_tool)
+            return MockOutput(
+                failed_output(f"Invalid arguments for {tool}: {where}{fault.message}", wait)
+            )
+        names = self._template_names(args, number, of_tool)
         try:
-            return self._answer(spec, args, names, wait)
+            return self._answer_by_rule(spec, args, names, wait)
         except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
-            return MockOutput(self._broken(tool, error, wait))
+            return MockOutput(self._broken_template(tool, error, wait))
 
-    def _broken(self, tool: str, error: Exception, wait: float) -> ToolOutput:
-        return failed(f"mock of {self.name}/{tool} is broken: {error}", wait)
+    def _broken_template(self, tool: str, error: Exception, wait: float) -> ToolOutput:
+        return failed_output(f"mock of {self.name}/{tool} is broken: {error}", wait)
 
     async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """Answer a call as `call` does, but leave no trace of it in the mock.
@@ -209,7 +211,7 @@ class MockServer:
         aside.state = copy.deepcopy(self.state)
         aside._turns, aside._ids = Counter(self._turns), Counter(self._ids)
         aside._calls, aside.given = Counter(), Given()
-        answer = aside.answer(tool, args).answer
+        answer = aside.answer_call(tool, args).answer
         return (
             answer.go_on(QuestionAnswer("not_asked", {}))
             if isinstance(answer, ClientQuestion)
@@ -229,17 +231,17 @@ class MockServer:
                 families = [_listed_resource(r) for r in self.mock.resources if r.uriTemplate]
                 return {"resourceTemplates": families}
             case "resources/read":
-                return self._read(str(params.get("uri")))
+                return self._read_resource(str(params.get("uri")))
             case "prompts/list":
                 return {"prompts": [_listed_prompt(p.model_dump()) for p in self.mock.prompts]}
             case "prompts/get":
-                return self._prompt(str(params.get("name")), params.get("arguments") or {})
+                return self._fill_prompt(str(params.get("name")), params.get("arguments") or {})
             case "completion/complete":
-                return self._complete(params)
+                return self._complete_argument(params)
             case _:
                 return {}
 
-    def _read(self, uri: str) -> dict[str, Any]:
+    def _read_resource(self, uri: str) -> dict[str, Any]:
         for resource in self.mock.resources:
             args = {} if resource.uri == uri else _match_template(resource.uriTemplate or "", uri)
             if args is None or (resource.uri and resource.uri != uri):
@@ -247,15 +249,15 @@ class MockServer:
             content: dict[str, Any] = {"uri": uri}
             if resource.mimeType:
                 content["mimeType"] = resource.mimeType
-            names = self._names(dict(args), 0, 0)
+            names = self._template_names(dict(args), 0, 0)
             if resource.blob is not None:
                 return {"contents": [{**content, "blob": resource.blob}]}
-            text = self._rendered(resource.text, names)
+            text = self._render_content(resource.text, names)
             given = text if isinstance(text, str) else json.dumps(text, ensure_ascii=False)
             return {"contents": [{**content, "text": given}]}
         raise ProtocolRefusal(NO_RESOURCE, f"no resource {uri}")
 
-    def _prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
+    def _fill_prompt(self, name: str, args: dict[str, Any]) -> dict[str, Any]:
         prompt = next((p for p in self.mock.prompts if p.name == name), None)
         if prompt is None:
             raise ProtocolRefusal(INVALID, f"no prompt {name}")
@@ -263,23 +265,23 @@ class MockServer:
         if missing:
             raise ProtocolRefusal(INVALID, f"{name} needs {', '.join(missing)}")
         given = {a.name: "" for a in prompt.arguments} | args
-        names = self._names(given, 0, 0)
+        names = self._template_names(given, 0, 0)
         messages = []
         for message in prompt.messages:
-            content = self._rendered(message.content, names)
+            content = self._render_content(message.content, names)
             if isinstance(content, str):
                 content = {"type": "text", "text": content}
             messages.append({"role": message.role, "content": content})
         head = {"description": prompt.description} if prompt.description else {}
         return {**head, "messages": messages}
 
-    def _rendered(self, value: Any, names: dict[str, Any]) -> Any:
+    def _render_content(self, value: Any, names: dict[str, Any]) -> Any:
         try:
-            return render(value, names)
+            return render_value(value, names)
         except ExpressionError as error:
             raise ProtocolRefusal(INTERNAL, f"mock of {self.name} is broken: {error}") from None
 
-    def _complete(self, params: dict[str, Any]) -> dict[str, Any]:
+    def _complete_argument(self, params: dict[str, Any]) -> dict[str, Any]:
         wanted = params.get("argument") or {}
         prompt = next(
             (p for p in self.mock.prompts if p.name == (params.get("ref") or {}).get("name")), None
@@ -294,78 +296,78 @@ class MockServer:
         completion = {"values": values[:100], "total": len(values), "hasMore": len(values) > 100}
         return {"completion": completion}
 
-    def _wait(self, latency: Latency | None, tool: str, of_tool: int) -> float:
+    def _latency_s(self, latency: Latency | None, tool: str, of_tool: int) -> float:
         return latency_s(latency, self.seed, "latency", self.name, tool, of_tool)
 
-    def _answer(
+    def _answer_by_rule(
         self, spec: MockTool, args: dict[str, Any], names: dict[str, Any], wait: float
     ) -> MockOutput:
         for rule in [*self.given.answers.get(spec.name, []), *spec.answers]:
-            if self._fits(rule, args, names):
+            if self._rule_fits(rule, args, names):
                 if rule.latency:
-                    wait = self._wait(rule.latency, spec.name, names["call"]["of_tool"])
+                    wait = self._latency_s(rule.latency, spec.name, names["call"]["of_tool"])
                 if rule.ask or rule.sample:
-                    return MockOutput(self._question(spec, rule, names, wait), rule.tell)
-                return MockOutput(self._give(spec, rule, names, wait), rule.tell)
-        return MockOutput(failed(f"{spec.name}: {NO_RULE}", wait))
+                    return MockOutput(self._make_question(spec, rule, names, wait), rule.tell)
+                return MockOutput(self._give_result(spec, rule, names, wait), rule.tell)
+        return MockOutput(failed_output(f"{spec.name}: {NO_RULE}", wait))
 
-    def _question(
+    def _make_question(
         self, spec: MockTool, rule: MockAnswer, names: dict[str, Any], wait: float
     ) -> ClientQuestion:
         words = rule.ask.message if rule.ask else rule.sample.say if rule.sample else ""
-        message = str(render(words, names))
+        message = str(render_value(words, names))
 
         def go_on(asked: QuestionAnswer) -> ToolOutput:
             if asked.action in ("decline", "cancel"):
-                return failed(f"{message} The user did not say yes ({asked.action}).", wait)
+                return failed_output(f"{message} The user did not say yes ({asked.action}).", wait)
             known = {**names, "asked": {"action": asked.action, **asked.content}}
             known["sampled"] = asked.content.get("text", "")
             try:
-                return self._give(spec, rule, known, wait)
+                return self._give_result(spec, rule, known, wait)
             except (ExpressionError, jsonpatch.JsonPatchException, ValueError) as error:
-                return self._broken(spec.name, error, wait)
+                return self._broken_template(spec.name, error, wait)
 
         if rule.ask:
             return ClientQuestion(message, rule.ask.schema_, go_on)
         return ClientQuestion(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
 
-    def _fits(self, rule: MockAnswer, args: dict[str, Any], names: dict[str, Any]) -> bool:
-        if rule.if_ is not None and not holds(rule.if_, names):
+    def _rule_fits(self, rule: MockAnswer, args: dict[str, Any], names: dict[str, Any]) -> bool:
+        if rule.if_ is not None and not condition_holds(rule.if_, names):
             return False
         return all(
-            compile_matcher(spec).holds(args.get(name, ABSENT), self.match_context)
+            compile_matcher(spec).holds_for(args.get(name, ABSENT), self.match_context)
             for name, spec in (rule.when or {}).items()
         )
 
-    def _give(
+    def _give_result(
         self, spec: MockTool, rule: MockAnswer, names: dict[str, Any], wait: float
     ) -> ToolOutput:
         if rule.error is not None:
-            return failed(str(render(rule.error, names)), wait)
+            return failed_output(str(render_value(rule.error, names)), wait)
         if rule.content is not None:
             given: Any = None
-            content = render(rule.content, names)
+            content = render_value(rule.content, names)
         else:
-            given = copy.deepcopy(render(self._chosen(rule), names))
+            given = copy.deepcopy(render_value(self._choose_answer(rule), names))
             text = given if isinstance(given, str) else json.dumps(given, ensure_ascii=False)
             content = [{"type": "text", "text": text}]
-        self._apply(rule.change, {**names, "given": given})
+        self._apply_changes(rule.change, {**names, "given": given})
         structured = given if isinstance(given, dict) and spec.output is not None else None
         return ToolOutput(content, structured, False, wait)
 
-    def _chosen(self, rule: MockAnswer) -> Any:
+    def _choose_answer(self, rule: MockAnswer) -> Any:
         if rule.give_in_turn is None:
             return rule.give
         place = min(self._turns[id(rule)], len(rule.give_in_turn) - 1)
         self._turns[id(rule)] += 1
         return rule.give_in_turn[place]
 
-    def _apply(self, changes: list[Change], names: dict[str, Any]) -> None:
+    def _apply_changes(self, changes: list[Change], names: dict[str, Any]) -> None:
         if not changes:
             return
         patch = [
             {
-                k: render(v, names)
+                k: render_value(v, names)
                 for k, v in c.model_dump(by_alias=True, exclude_unset=True).items()
             }
             for c in changes

@@ -9,7 +9,7 @@ from dataclasses import replace
 from difflib import SequenceMatcher
 from typing import Any
 
-from ferox.core.json_values import canonical
+from ferox.core.json_values import canonical_json
 from ferox.formats.server import Replay
 from ferox.recordings.recording import Exchange, Recording
 from ferox.servers.sources.source import (
@@ -20,7 +20,7 @@ from ferox.servers.sources.source import (
     Source,
     ToolOutput,
     UnknownTool,
-    answered,
+    output_of_result,
 )
 
 NOT_RECORDED = -32004
@@ -65,11 +65,11 @@ class RecordedServer:
             name_ = call.tool or ""
             self.tools.setdefault(name_, {"name": name_, **anything})
         self._given: Counter[tuple[str, str]] = Counter()
-        index = recording.indexed(tuple(self.replay.ignore), self._index)
+        index = recording.index_once(tuple(self.replay.ignore), self._answer_index)
         self._answers: dict[tuple[str, str], list[Exchange]] = index[0]
         self._by_tool: dict[str, list[Exchange]] = index[1]
 
-    def _index(self) -> Index:
+    def _answer_index(self) -> Index:
         """The recorded answers by tool and canonical arguments, and by tool alone."""
         answers: dict[tuple[str, str], list[Exchange]] = {}
         by_tool: dict[str, list[Exchange]] = {}
@@ -79,10 +79,10 @@ class RecordedServer:
             if exchange.answer_at is None:
                 continue
             if exchange.tool is not None and exchange.number in calls:
-                key = self._key(exchange.tool, exchange.args)
+                key = self._call_key(exchange.tool, exchange.args)
                 by_tool.setdefault(exchange.tool, []).append(exchange)
             else:
-                key = self._key(f"\0{exchange.method}", _bare_value(exchange.params))
+                key = self._call_key(f"\0{exchange.method}", _bare_value(exchange.params))
             answers.setdefault(key, []).append(exchange)
         return answers, by_tool
 
@@ -97,10 +97,10 @@ class RecordedServer:
             found |= {"prompts/list", "prompts/get"}
         return frozenset(found)
 
-    def _key(self, name: str, args: dict[str, Any]) -> tuple[str, str]:
+    def _call_key(self, name: str, args: dict[str, Any]) -> tuple[str, str]:
         if self.replay.ignore:
             args = {k: v for k, v in args.items() if k not in self.replay.ignore}
-        return name, canonical(args)
+        return name, canonical_json(args)
 
     async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """The recorded answer, or what the policy says for a call that was not recorded.
@@ -109,7 +109,7 @@ class RecordedServer:
             UnknownTool: the server had no such tool.
             ProtocolRefusal: an error was recorded, or nothing was.
         """
-        return await self._answer(tool, args, caller, keep=True)
+        return await self._find_answer(tool, args, caller, keep=True)
 
     async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:
         """The recorded answer, leaving the turn of it to the agent.
@@ -118,14 +118,14 @@ class RecordedServer:
             UnknownTool: the server had no such tool.
             ProtocolRefusal: an error was recorded, or nothing was.
         """
-        return await self._answer(tool, args, SilentCaller(), keep=False)
+        return await self._find_answer(tool, args, SilentCaller(), keep=False)
 
-    async def _answer(
+    async def _find_answer(
         self, tool: str, args: dict[str, Any], caller: Caller, keep: bool
     ) -> ToolOutput:
         if tool not in self.tools:
             raise UnknownTool(tool)
-        key = self._key(tool, args)
+        key = self._call_key(tool, args)
         found = self._answers.get(key)
         if found:
             place = min(self._given[key], len(found) - 1)
@@ -139,10 +139,10 @@ class RecordedServer:
             if keep:
                 return await self._fallback.call(tool, args, caller)
             return await self._fallback.look_up(tool, args)
-        message = self._missing(tool, args)
+        message = self._missing_message(tool, args)
         raise ProtocolRefusal(NOT_RECORDED, message)
 
-    def _missing(self, tool: str, args: dict[str, Any]) -> str:
+    def _missing_message(self, tool: str, args: dict[str, Any]) -> str:
         recorded = self._by_tool.get(tool, [])
         if not recorded:
             return f"{tool} was never called in the recording"
@@ -152,7 +152,7 @@ class RecordedServer:
             for name in {*args, *near.args} - set(self.replay.ignore)
             if name not in args
             or name not in near.args
-            or canonical(args[name]) != canonical(near.args[name])
+            or canonical_json(args[name]) != canonical_json(near.args[name])
         )
         return (
             f"{tool} was not recorded with these arguments; "
@@ -166,10 +166,10 @@ class RecordedServer:
             ProtocolRefusal: an error was recorded, or nothing was.
         """
         if method in LISTS:
-            return {LISTS[method]: self._recording.listed(method, LISTS[method])}
+            return {LISTS[method]: self._recording.listed_items(method, LISTS[method])}
         if method == "logging/setLevel":
             return {}
-        key = self._key(f"\0{method}", _bare_value(params))
+        key = self._call_key(f"\0{method}", _bare_value(params))
         found = self._answers.get(key)
         if not found:
             raise ProtocolRefusal(NOT_RECORDED, f"{method} was not recorded with these parameters")
@@ -192,7 +192,7 @@ def _given_output(exchange: Exchange, nearest: bool = False) -> ToolOutput:
         raise ProtocolRefusal(
             int(exchange.error.get("code", 0)), str(exchange.error.get("message"))
         )
-    found = answered(copy.deepcopy(exchange.result or {}))
+    found = output_of_result(copy.deepcopy(exchange.result or {}))
     return replace(found, wait_s=exchange.s or 0.0, nearest=nearest)
 
 
@@ -200,10 +200,12 @@ def _nearest_answer(
     args: dict[str, Any], recorded: Iterable[Exchange], ignore: list[str]
 ) -> Exchange:
     """The recorded call whose arguments agree most; of several the earliest."""
-    return max(recorded, key=lambda e: (likeness(args, e.args, ignore), -e.number))
+    return max(recorded, key=lambda e: (argument_likeness(args, e.args, ignore), -e.number))
 
 
-def likeness(one: dict[str, Any], other: dict[str, Any], ignore: Iterable[str] = ()) -> float:
+def argument_likeness(
+    one: dict[str, Any], other: dict[str, Any], ignore: Iterable[str] = ()
+) -> float:
     """How like two calls' arguments are: the mean over all their names, from 0 to 1.
 
     Equal values count 1, numbers by how near they are, texts by the letters they share.
@@ -215,12 +217,12 @@ def likeness(one: dict[str, Any], other: dict[str, Any], ignore: Iterable[str] =
 
 
 def _alike_share(one: Any, other: Any) -> float:
-    if canonical(one) == canonical(other):
+    if canonical_json(one) == canonical_json(other):
         return 1.0
     if type(one) in (int, float) and type(other) in (int, float):
         return 0.9 * max(0.0, 1 - float(abs(one - other) / max(abs(one), abs(other))))
     if isinstance(one, str) and isinstance(other, str):
         return 0.8 * SequenceMatcher(None, one[:200], other[:200], autojunk=False).ratio()
     if isinstance(one, dict) and isinstance(other, dict):
-        return 0.9 * likeness(one, other)
+        return 0.9 * argument_likeness(one, other)
     return 0.0

@@ -76,7 +76,7 @@ def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
         return text
 
 
-def answered(result: dict[str, Any]) -> ToolOutput:
+def output_of_result(result: dict[str, Any]) -> ToolOutput:
     """A protocol's `CallToolResult` as an answer."""
     return ToolOutput(
         content=list(result.get("content") or []),
@@ -91,7 +91,7 @@ def breaks_schema(schema: Any, value: Any) -> str | None:
     if not isinstance(schema, dict):
         return None
     try:
-        fault = schema_of(schema).fault(value)
+        fault = schema_of(schema).find_fault(value)
     except (UnusableSchema, GivenUp) as error:
         return f"its output schema was not tested: {error}"
     return f"{fault.path}: {fault.message}" if fault else None
@@ -107,7 +107,7 @@ def breaks_own_schema(tool: Definition, given: ToolOutput) -> str | None:
     return breaks_schema(schema, given.structured)
 
 
-def failed(text: str, wait_s: float = 0.0) -> ToolOutput:
+def failed_output(text: str, wait_s: float = 0.0) -> ToolOutput:
     """An answer that says what went wrong."""
     return ToolOutput([{"type": "text", "text": text}], is_error=True, wait_s=wait_s)
 
@@ -142,7 +142,7 @@ class ClientQuestion:
 class Caller(Protocol):
     """The client that made a call, as the source that answers it sees it."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Put a question to the client (elicitation), if it takes any."""
 
     async def progress(self, progress: float, total: float | None, message: str | None) -> None:
@@ -162,7 +162,7 @@ class Caller(Protocol):
 class SilentCaller:
     """A caller that hears nothing and is asked nothing: Ferox itself, looking something up."""
 
-    async def ask(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
         """Nobody is there to be asked."""
         return QuestionAnswer("not_asked", {})
 

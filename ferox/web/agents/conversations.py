@@ -61,7 +61,7 @@ def _give_input(number: str, kind: str, value: Any) -> shapes.ConversationShape:
         if conversation.waits is None or conversation.waits.kind != kind:
             raise RunError("the conversation does not wait for that now")
         seen = conversation.version
-        conversation.give(value)
+        conversation.give_input(value)
         await conversation.wait_for_change(seen, AT_ONCE_S)
         return conversation_shape(number, conversation)
 

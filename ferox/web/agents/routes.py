@@ -8,8 +8,8 @@ from pathlib import Path
 from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource
-from ferox.making.connecting import CONNECTIONS, Connection, files
-from ferox.runs.standing_addresses import addresses, known_tools
+from ferox.making.connecting import CONNECTIONS, Connection, connection_files
+from ferox.runs.standing_addresses import agent_addresses, known_tools
 from ferox.runs.trial_by_hand import first_mode
 from ferox.web.agents import shapes
 from ferox.web.responses import NotThere
@@ -18,16 +18,16 @@ from ferox.web.servers.shapes import VariableShape
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
 from ferox.workspace import Workspace
-from ferox.workspace.environment import variables
+from ferox.workspace.environment import resolve_variables
 from ferox.workspace.load import load_loosely
 from ferox.workspace.modes import modes_of
 from ferox.workspace.vault import UnsetSecret
-from ferox.workspace.write import WriteError, place, write_text
+from ferox.workspace.write import WriteError, workspace_file, write_text
 
 routes = Routes("agents")
 
 
-def behind(source: ModelSource) -> str:
+def model_source(source: ModelSource) -> str:
     """What stands behind a model, in a few words."""
     if source.stand_in:
         return f"stand-in (simulated), {source.manner}"
@@ -113,7 +113,7 @@ def _variable_shapes(agent: AgentFile) -> tuple[list[VariableShape], str | None]
     if agent.link == "plain" or not (agent.command or agent.python):
         return [], None
     try:
-        found = variables(agent.env)
+        found = resolve_variables(agent.env)
     except UnsetSecret as error:
         return [], str(error)
     return [VariableShape(name=v.name, shown=v.shown, origin=v.origin) for v in found], None
@@ -125,9 +125,9 @@ def _standing_shapes(addresses: Mapping[str, str], what: str) -> list[shapes.Add
 
 def standing_shapes(workspace: Workspace, agent: AgentFile) -> list[shapes.AddressShape]:
     """The standing addresses of an agent, if it is a running service."""
-    if not agent.standing:
+    if not agent.uses_standing_addresses:
         return []
-    seams = addresses(workspace, agent)
+    seams = agent_addresses(workspace, agent)
     return [*_standing_shapes(seams.servers, "server"), *_standing_shapes(seams.models, "model")]
 
 
@@ -143,7 +143,7 @@ def _agent_detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentD
                 called=called,
                 model=model,
                 simulated=bool(models[model].stand_in),
-                behind=behind(models[model]),
+                behind=model_source(models[model]),
             )
             for called, model in agent.thinks_with.items()
             if model in models
@@ -156,7 +156,7 @@ def _agent_detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentD
         variables=given,
         unset=unset,
         standing=standing_shapes(workspace, agent),
-        standing_command=agent.standing and bool(agent.command),
+        standing_command=agent.uses_standing_addresses and bool(agent.command),
         all_models=list(models),
         fault_sets=list(workspace.settings.faults),
     )
@@ -170,7 +170,7 @@ def _line_of(name: str) -> shapes.AgentLine:
 
 
 @routes.get("/api/agents")
-def agents() -> shapes.AgentList:
+def list_agents() -> shapes.AgentList:
     """Every agent, also those whose files do not load."""
     return shapes.AgentList(agents=_agent_lines(site.root))
 
@@ -185,7 +185,7 @@ def agent_detail(path: shapes.AgentPath) -> shapes.AgentDetail:
 
 
 @routes.get("/api/connections")
-def connections(query: shapes.ConnectionQuery) -> shapes.ConnectionList:
+def list_connections(query: shapes.ConnectionQuery) -> shapes.ConnectionList:
     """How an agent is connected, by link and framework."""
     workspace, _ = load_loosely(site.root)
     templates = [_connection_template(workspace, c, query.agent, query.model) for c in CONNECTIONS]
@@ -198,7 +198,7 @@ def new_agent(body: shapes.NewAgentRequest) -> shapes.AgentList:
     for file in body.files:
         if not file.name.startswith("agents/"):
             raise WriteError(f"`{file.name}` is not in agents/")
-        if place(site.root, file.name).exists():
+        if workspace_file(site.root, file.name).exists():
             raise WriteError(f"{file.name} is there already; take another name")
     for file in reversed(body.files):  # the agent's own file last: it names the others
         write_text(site.root, file.name, file.text, None)
@@ -222,7 +222,7 @@ def _connection_template(
         particular=found.particular,
         files=[
             shapes.FileText(name=name, text=text)
-            for name, text in files(found, agent, model).items()
+            for name, text in connection_files(found, agent, model).items()
         ],
         standing=standing,
     )

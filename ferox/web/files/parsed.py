@@ -10,14 +10,14 @@ from pydantic import BaseModel
 from ferox.formats.agent import AgentFile
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
-from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate
+from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate_file
 
 KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
 """What the files of each folder hold."""
 
 
 @lru_cache(maxsize=4)
-def parsed(name: str, text: str) -> tuple[YamlFile, BaseModel | None]:
+def parse_file(name: str, text: str) -> tuple[YamlFile, BaseModel | None]:
     """A text as the file of that name. It is shared: nobody changes it."""
     file = parse_yaml(text, name)
-    return file, validate(file, KINDS[name.split("/", 1)[0]])
+    return file, validate_file(file, KINDS[name.split("/", 1)[0]])

@@ -5,13 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 
 from ferox.formats.agent import AgentFile
-from ferox.formats.reference import schemas
+from ferox.formats.reference import format_schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.store.database import Engine
-from ferox.web.bounded_process import apart
+from ferox.web.bounded_process import run_apart
 from ferox.web.files import shapes
-from ferox.web.files.parsed import parsed
+from ferox.web.files.parsed import parse_file
 from ferox.web.files.shapes import FileShape
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
@@ -23,8 +23,8 @@ from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.load import load_loosely, load_servers
 from ferox.workspace.problems import first_of
-from ferox.workspace.vault import vault
-from ferox.workspace.write import place, read_text, write_text
+from ferox.workspace.vault import current_vault
+from ferox.workspace.write import read_text, workspace_file, write_text
 
 routes = Routes("files")
 
@@ -35,10 +35,10 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
     Raises:
         WriteError: it is not a file of a workspace.
     """
-    place(root, name)
+    workspace_file(root, name)
     if not name.endswith(".yaml"):
         return []
-    file, document = parsed(name, text)
+    file, document = parse_file(name, text)
     found = list(file.problems)
     if isinstance(document, ServerFile):
         found += first_of(check_server(file, document, root))
@@ -73,7 +73,7 @@ def write_checked(name: str, text: str, stamp: str | None) -> FileShape:
 @routes.get("/api/formats/<format>")
 def format_schema(path: shapes.FormatPath) -> shapes.FormatShape:
     """The JSON Schema of one of the workspace's formats."""
-    known = schemas()
+    known = format_schemas()
     if path.format not in known:
         raise NotThere(f"no format `{path.format}`; there is {', '.join(sorted(known))}")
     return shapes.FormatShape(format=path.format, definition=known[path.format])
@@ -95,7 +95,9 @@ def save_file(body: shapes.FileRequest) -> shapes.FileShape:
     written = write_checked(body.name, body.text, body.stamp)
     if body.name.startswith("servers/"):
         pasted = site.pasted_secrets
-        vault().keep({n: pasted.pop(n) for n in list(pasted) if f"secret: {n}" in body.text})
+        current_vault().keep_secrets(
+            {n: pasted.pop(n) for n in list(pasted) if f"secret: {n}" in body.text}
+        )
     return written
 
 
@@ -108,8 +110,8 @@ def file_stamp(query: shapes.FileQuery) -> shapes.StampShape:
 @routes.post("/api/file/format")
 def format_text(body: shapes.CheckRequest) -> shapes.TextShape:
     """A text with its indentation set right; comments and order stay."""
-    place(site.root, body.name)
-    return shapes.TextShape(text=apart("tidied", body.text))
+    workspace_file(site.root, body.name)
+    return shapes.TextShape(text=run_apart("tidied", body.text))
 
 
 @routes.post("/api/file/check")

@@ -11,9 +11,8 @@ from pathlib import Path
 from sse_starlette import ServerSentEvent
 
 from ferox.store.board import read_cells
-from ferox.store.database import Engine, reading
+from ferox.store.database import Engine, read_session
 from ferox.store.runs import GOING, find_run
-from ferox.web.responses import NotThere
 from ferox.web.runs import from_store, shapes
 
 EVERY_S = 0.3
@@ -25,7 +24,7 @@ MOST_WAITING = 20
 
 def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.Progress | None:
     """How far a run is, with the cells that changed since a time; None if there is no such run."""
-    with reading(engine) as session:
+    with read_session(engine) as session:
         record = find_run(session, run)
         if record is None:
             return None
@@ -44,29 +43,21 @@ class RunProgress:
         self._engine, self._root = engine, root
         self._followed: dict[int, _FollowedRun] = {}
 
-    async def find(self, number: str) -> AsyncIterator[ServerSentEvent]:
-        """The events of a run.
-
-        Raises:
-            NotThere: there is no such run.
-        """
-
-        def exists(run: int) -> bool:
-            with reading(self._engine) as session:
-                return find_run(session, run) is not None
-
-        if not number.isdecimal() or not await asyncio.to_thread(exists, int(number)):
-            raise NotThere(f"there is no run {number}")
-        return self.follow(int(number))
+    def is_there(self, run: int) -> bool:
+        """Whether there is such a run."""
+        with read_session(self._engine) as session:
+            return find_run(session, run) is not None
 
     async def follow(self, run: int) -> AsyncIterator[ServerSentEvent]:
         """Everything about a run, then what changes; the last event says that it is over."""
         followed = self._followed.get(run)
         if followed is None or followed.over:
-            followed = self._followed[run] = _FollowedRun(lambda since: self._read(run, since))
+            followed = self._followed[run] = _FollowedRun(
+                lambda since: self._read_changes(run, since)
+            )
         queue = followed.join()
         try:
-            first = await followed.whole()
+            first = await followed.read_whole()
             if first is None:
                 return
             yield ServerSentEvent(first.model_dump_json(), event="change")
@@ -81,7 +72,7 @@ class RunProgress:
                 followed.close()
                 del self._followed[run]
 
-    def _read(self, run: int, since: float) -> shapes.Progress | None:
+    def _read_changes(self, run: int, since: float) -> shapes.Progress | None:
         return read_progress(self._engine, self._root, run, since)
 
 
@@ -96,7 +87,7 @@ class _FollowedRun:
         self._whole: tuple[float, shapes.Progress | None] | None = None
         self._task = asyncio.create_task(self._keep_on())
 
-    async def whole(self) -> shapes.Progress | None:
+    async def read_whole(self) -> shapes.Progress | None:
         """Everything about the run, read once for all who come at the same time."""
         async with self._reading:
             if self._whole is None or time.monotonic() - self._whole[0] > EVERY_S:
@@ -118,7 +109,7 @@ class _FollowedRun:
         """Read no more."""
         self._task.cancel()
 
-    def _send(self, event: ServerSentEvent | None) -> None:
+    def _send_event(self, event: ServerSentEvent | None) -> None:
         for queue in list(self.queues):
             if queue.full():  # it is not listened to: it ends, and the screen starts over
                 queue.get_nowait()
@@ -135,13 +126,14 @@ class _FollowedRun:
             progress = await asyncio.to_thread(self._read, since)
             if progress is None:
                 break
+            # The same cells may be read twice; the screen takes the newer state of each.
             since = now - LOOK_BACK_S
             text = progress.model_dump_json()
             if text != last:
-                self._send(ServerSentEvent(text, event="change"))
+                self._send_event(ServerSentEvent(text, event="change"))
             last = text
             if progress.run.state not in GOING:
-                self._send(ServerSentEvent(json.dumps(progress.run.state), event="over"))
+                self._send_event(ServerSentEvent(json.dumps(progress.run.state), event="over"))
                 break
         self.over = True
-        self._send(None)
+        self._send_event(None)

@@ -14,8 +14,8 @@ from ferox.runs.records import (
 )
 from ferox.runs.run_lock import RunLock
 from ferox.store import runs as store_runs
-from ferox.store.database import Session, reading
-from ferox.store.holding import decide, run_of, set_rule
+from ferox.store.database import Session, read_session
+from ferox.store.holding import decide_call, run_of, set_rule
 from ferox.store.tables import Run
 from ferox.store.trials import trials_of_cell
 from ferox.web.responses import NotThere
@@ -41,7 +41,7 @@ def the_run(session: Session, run: int) -> Run:
 
 
 def _shape_of_run(run: int) -> shapes.RunShape:
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         return from_store.run_shape(session, site.root, the_run(session, run))
 
 
@@ -60,7 +60,7 @@ def workspace_on_disk() -> shapes.WorkspaceShape:
 @routes.get("/api/runs")
 def newest_runs() -> shapes.RunList:
     """The newest hundred runs."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         records = store_runs.newest_runs(session, most=100)
         shown = [from_store.run_shape(session, site.root, r) for r in records]
     return shapes.RunList(runs=shown)
@@ -69,7 +69,7 @@ def newest_runs() -> shapes.RunList:
 @routes.get("/api/going")
 def runs_in_progress() -> shapes.RunList:
     """The runs that go on, whoever started them, the newest first."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         records = store_runs.newest_runs(session, states=store_runs.GOING)
         alive = [r for r in records if state_of(site.root, r) in store_runs.GOING]
         shown = [from_store.run_shape(session, site.root, r) for r in alive]
@@ -100,7 +100,7 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
 @routes.post("/api/runs/<int:run>/stop")
 def stop_run_now(path: shapes.RunPath) -> shapes.RunShape:
     """Ask a run's worker to stop."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         the_run(session, path.run)
     stop_run(site.engine, path.run)
     return _shape_of_run(path.run)
@@ -109,7 +109,7 @@ def stop_run_now(path: shapes.RunPath) -> shapes.RunShape:
 @routes.post("/api/runs/<int:run>/again", status=201)
 def run_failed_again(path: shapes.RunPath) -> shapes.RunShape:
     """Start a run of only what failed in this one."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         the_run(session, path.run)
     with RunLock(site.root) as lock:
         new_run = plan_failed(site.engine, load_workspace(site.root), path.run, lock)
@@ -120,7 +120,7 @@ def run_failed_again(path: shapes.RunPath) -> shapes.RunShape:
 @routes.post("/api/runs/<int:run>/hold")
 def change_hold(path: shapes.RunPath, body: HoldChange) -> shapes.RunShape:
     """Say which calls of a run are held from now on."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         the_run(session, path.run)
     set_rule(site.engine, path.run, body.hold.model_dump() if body.hold else None)
     return _shape_of_run(path.run)
@@ -129,9 +129,9 @@ def change_hold(path: shapes.RunPath, body: HoldChange) -> shapes.RunShape:
 @routes.post("/api/held/<int:held>")
 def decide_held_call(path: shapes.HeldPath, body: HoldDecisionRequest) -> shapes.HeldList:
     """Let a held call go: as it is, with other arguments, answered, or failed."""
-    if not decide(site.engine, path.held, body.do, body.value):
+    if not decide_call(site.engine, path.held, body.do, body.value):
         raise RunError("this call does not wait any more")
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         held = from_store.held_shapes(session, run_of(site.engine, path.held))
         return shapes.HeldList(held=held)
 
@@ -148,7 +148,7 @@ def resume_run(path: shapes.RunPath) -> shapes.RunShape:
 @routes.get("/api/runs/<int:run>/board")
 def run_board(path: shapes.RunPath, query: shapes.BaseQuery) -> shapes.BoardShape:
     """Tasks against agents, and what changed since each cell's last comparable run."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         if query.base is not None:
             the_run(session, query.base)
         run = the_run(session, path.run)
@@ -158,6 +158,6 @@ def run_board(path: shapes.RunPath, query: shapes.BaseQuery) -> shapes.BoardShap
 @routes.get("/api/runs/<int:run>/trials")
 def cell_trials(path: shapes.RunPath, query: shapes.CellQuery) -> shapes.TrialList:
     """The trials of one cell."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         rows = trials_of_cell(session, path.run, query.suite, task=query.task, agent=query.agent)
         return shapes.TrialList(trials=[from_store.trial_line(t, m) for t, m in rows])

@@ -85,7 +85,7 @@ def call_tool(path: shapes.ServerPath, body: shapes.CallRequest) -> shapes.CallB
     file, workspace = server_file(site.root, path.server)
     mode = chosen_mode(file, body.mode)
     ended = _keep_when_over(site.engine, file.server, mode)
-    begun = site.servers.call(
+    begun = site.servers.begin_call(
         file, mode, workspace.root, tool=body.tool, args=body.args, ended=ended
     )
     number = site.calls.add(site.loop.run(begun))
@@ -119,7 +119,7 @@ def answer_question(
     call = site.calls.find(path.number)
 
     async def answer() -> shapes.CallByHandShape:
-        call.answer(body.action, body.content)
+        call.answer_question(body.action, body.content)
         return await _shape_soon(path.number)
 
     return site.loop.run(answer())
@@ -142,7 +142,7 @@ def read_resource(path: shapes.ServerPath, body: shapes.ReadRequest) -> shapes.C
 
     async def read() -> list[dict[str, Any]]:
         server = await site.servers.open(file, chosen_mode(file, body.mode), workspace.root)
-        return await server.read(body.uri)
+        return await server.read_resource(body.uri)
 
     return shapes.ContentsShape(items=site.loop.run(read()))
 
@@ -154,6 +154,6 @@ def fill_in_prompt(path: shapes.ServerPath, body: shapes.PromptRequest) -> shape
 
     async def fill_in() -> list[dict[str, Any]]:
         server = await site.servers.open(file, chosen_mode(file, body.mode), workspace.root)
-        return await server.prompt(body.name, body.args)
+        return await server.fill_prompt(body.name, body.args)
 
     return shapes.ContentsShape(items=site.loop.run(fill_in()))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ferox.formats.server import ServerFile
 from ferox.recordings.recording import Recording, read_recording
 from ferox.servers.by_hand.watched import Watched
-from ferox.servers.connection.diagnosis import ServerUnreachable, plain
+from ferox.servers.connection.diagnosis import ServerUnreachable, plain_error
 from ferox.servers.drift import Drift, find_drift
 from ferox.web.routing import Routes
 from ferox.web.servers import recording_shapes as shapes
@@ -54,7 +54,7 @@ class DriftJob(Watched):
         except ServerUnreachable as error:
             self.state, self.message = "failed", str(error)
         except Exception as error:
-            self.state, self.message = "failed", plain(error)
+            self.state, self.message = "failed", plain_error(error)
         self.note_change(over=True)
 
     async def stop(self) -> None:

@@ -8,9 +8,9 @@ from typing import Any
 
 from ferox.core.naming import free_name
 from ferox.making.mocks import MakingError, from_list, from_recording, in_few_words
-from ferox.making.pasted import pasted
+from ferox.making.pasted import parse_pasted
 from ferox.recordings.recording import read_recording
-from ferox.web.bounded_process import apart
+from ferox.web.bounded_process import run_apart
 from ferox.web.files.routes import write_checked
 from ferox.web.files.shapes import FileShape
 from ferox.web.responses import RequestRefused
@@ -18,9 +18,9 @@ from ferox.web.routing import Routes
 from ferox.web.servers import shapes
 from ferox.web.servers.routes import chosen_mode, server_file
 from ferox.web.site import site
-from ferox.workspace.load import file_of, within
-from ferox.workspace.vault import vault
-from ferox.workspace.write import as_yaml, edited, place, read_text, yaml_text
+from ferox.workspace.load import file_of, path_within
+from ferox.workspace.vault import current_vault
+from ferox.workspace.write import as_yaml, edit_document, read_text, workspace_file, yaml_text
 
 MOST_PASTED_SECRETS = 50
 
@@ -34,13 +34,13 @@ def _with_mock(root: Path, name: str, mock: dict[str, Any]) -> tuple[str, str]:
     def put(document: Any) -> None:
         document["mock"] = as_yaml(mock)
 
-    return edited(text, put), stamp
+    return edit_document(text, put), stamp
 
 
 @routes.post("/api/pasted")
-def paste(body: shapes.PasteRequest) -> shapes.PastedList:
+def paste_servers(body: shapes.PasteRequest) -> shapes.PastedList:
     """The servers in pasted words, as files that are not written yet."""
-    found = pasted(body.text, vault().values())
+    found = parse_pasted(body.text, current_vault().secret_values())
     taken = {path.stem for path in (site.root / "servers").glob("*.yaml")}
     for server in found:
         server.name = free_name(server.name, taken)
@@ -64,14 +64,14 @@ def paste(body: shapes.PasteRequest) -> shapes.PastedList:
 def new_mock(body: shapes.NewMockRequest) -> shapes.MadeShape:
     """A mocked server from an OpenAPI document or a few words; not yet written."""
     if body.openapi is not None:
-        title, mock, notes = apart("from_openapi", body.openapi)
+        title, mock, notes = run_apart("from_openapi", body.openapi)
     else:
         tool = in_few_words(body.tool, body.description, body.arguments, body.answer)
         title, mock, notes = "", {"tools": [tool]}, []
     document = {"ferox": 1, "server": body.server, **({"title": title} if title else {})}
     text = yaml_text({**document, "mock": mock})
     name = f"servers/{body.server}.yaml"
-    place(site.root, name)
+    workspace_file(site.root, name)
     return shapes.MadeShape(name=name, text=text, stamp=None, notes=notes)
 
 
@@ -82,14 +82,14 @@ def mock_of(path: shapes.ServerPath, body: shapes.MockRequest) -> shapes.MadeSha
     notes: list[str] = []
     try:
         if body.source == "openapi":
-            _, mock, notes = apart("from_openapi", body.text or "")
+            _, mock, notes = run_apart("from_openapi", body.text or "")
         elif body.source == "recording":
-            mock = from_recording(read_recording(within(site.root, body.recording or "")))
+            mock = from_recording(read_recording(path_within(site.root, body.recording or "")))
         else:
             mode = chosen_mode(server, body.mode)
 
             async def look() -> dict[str, Any]:
-                return await (await site.servers.open(server, mode, workspace.root)).look()
+                return await (await site.servers.open(server, mode, workspace.root)).read_offer()
 
             mock = from_list(site.loop.run(look())["tools"])
             notes = ["each answer is a sample: put in what the server really gives"]
@@ -113,7 +113,7 @@ def add_tool(path: shapes.ServerPath, body: shapes.WordsRequest) -> FileShape:
 
 
 @routes.post("/api/servers/<server>/wording")
-def reword(path: shapes.ServerPath, body: shapes.WordingRequest) -> FileShape:
+def reword_tool(path: shapes.ServerPath, body: shapes.WordingRequest) -> FileShape:
     """Change what the agent reads of a tool, in the server's file."""
 
     def put(document: Any) -> None:
@@ -133,4 +133,4 @@ def _write_edited(server: str, change: Callable[[Any], None]) -> FileShape:
     _, workspace = server_file(site.root, server)
     name = file_of(workspace, "servers", "server", server).name
     text, stamp = read_text(site.root, name)
-    return write_checked(name, edited(text, change), stamp)
+    return write_checked(name, edit_document(text, change), stamp)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import json
 import sys
 from collections import deque
@@ -13,7 +12,8 @@ from ferox.formats.server import ServerFile
 from ferox.gateway.relay.recording import RelayRecording, standing_before
 from ferox.recordings.recording import RecordedLine
 from ferox.servers.by_hand.watched import Watched
-from ferox.servers.connection.connecting import reach
+from ferox.servers.connection.connecting import connect_client
+from ferox.servers.connection.keeper import KeptConnection
 from ferox.servers.opening import reach_of
 from ferox.web.servers import recording_shapes as shapes
 
@@ -34,8 +34,7 @@ class OpenRelay(Watched):
     recording: RelayRecording | None = None
     messages: int = 0
     calls: deque[shapes.CallLine] = field(default_factory=lambda: deque(maxlen=NEWEST))
-    _stop: asyncio.Event = field(default_factory=asyncio.Event)
-    _task: asyncio.Task[None] | None = None
+    _kept: KeptConnection[RelayRecording] | None = None
     _count: int = 0
     _unanswered: dict[tuple[int, str], shapes.CallLine] = field(default_factory=dict)
 
@@ -48,30 +47,18 @@ class OpenRelay(Watched):
         Raises:
             ServerUnreachable: it does not.
         """
-        async with reach(reach_of(self.server, self.mode), root):
+        async with connect_client(reach_of(self.server, self.mode), root):
             pass
-        started: asyncio.Future[RelayRecording] = asyncio.get_running_loop().create_future()
-
-        # The relay's context has to be left by the task that entered it.
-        async def keep() -> None:
-            try:
-                async with standing_before(
-                    self.server, self.mode, root, self.path, listener=self.on_message
-                ) as recording:
-                    started.set_result(recording)
-                    await self._stop.wait()
-            except Exception as error:
-                if not started.done():
-                    started.set_exception(error)
-
-        self._task = asyncio.create_task(keep())
-        self.recording = await started
+        standing = standing_before(
+            self.server, self.mode, root, self.path, listener=self.on_message
+        )
+        self._kept = KeptConnection(standing)
+        self.recording = await self._kept.enter()
 
     async def stop(self) -> None:
         """End the relay; what passed is on disk."""
-        self._stop.set()
-        if self._task:
-            await self._task
+        if self._kept:
+            await self._kept.close()
         self.note_change(over=True)
 
     async def remove(self) -> None:
@@ -112,7 +99,7 @@ class OpenRelay(Watched):
             server=self.server.server,
             mode=self.mode,
             address=address,
-            snippets=snippets(self.server.server, address),
+            snippets=client_snippets(self.server.server, address),
             messages=self.messages,
             sessions=relay.open_sessions if relay and not self.over else 0,
             calls=list(self.calls),
@@ -121,7 +108,7 @@ class OpenRelay(Watched):
         )
 
 
-def snippets(server: str, address: str) -> list[shapes.SnippetShape]:
+def client_snippets(server: str, address: str) -> list[shapes.SnippetShape]:
     """What to paste into a client's configuration so that it comes by the relay."""
     by_url = {"mcpServers": {server: {"url": address}}}
     command = {"command": sys.executable, "args": ["-m", "ferox", "shim", address]}

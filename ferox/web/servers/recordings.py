@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.recordings.recording import Exchange, Recording, RecordingError, read_recording
-from ferox.store.database import folder
+from ferox.store.database import results_folder
 from ferox.web.files.shapes import FileShape
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
@@ -15,8 +15,8 @@ from ferox.web.servers.relays import keep_recording
 from ferox.web.servers.routes import server_file
 from ferox.web.servers.shapes import ServerPath
 from ferox.web.site import site
-from ferox.workspace.load import within
-from ferox.workspace.write import WriteError, place
+from ferox.workspace.load import path_within
+from ferox.workspace.write import WriteError, workspace_file
 
 PAGE = 200
 """Exchanges in one answer."""
@@ -31,10 +31,10 @@ def recording_path(root: Path, file: str) -> Path:
         NotThere: there is none, or it is none.
     """
     try:
-        path = within(root, file)
+        path = path_within(root, file)
     except ValueError as error:
         raise NotThere(str(error)) from None
-    allowed = (root / "recordings", folder(root) / "captures")
+    allowed = (root / "recordings", results_folder(root) / "captures")
     if path.suffix != ".jsonl" or not any(path.is_relative_to(a.resolve()) for a in allowed):
         raise NotThere(f"`{file}` is not a recording of this workspace")
     if not path.is_file():
@@ -96,42 +96,42 @@ def recording_shape(file: str, found: Recording, start: int) -> shapes.Recording
 
 
 @routes.get("/api/servers/<server>/recordings")
-def recordings(path: ServerPath) -> shapes.RecordingList:
+def list_recordings(path: ServerPath) -> shapes.RecordingList:
     """A server's recordings, and what was captured of it in runs."""
     server, _ = server_file(site.root, path.server)
     paths = [*(site.root / "recordings").glob("*.jsonl")]
-    paths += (folder(site.root) / "captures").glob("*/*.jsonl")
+    paths += (results_folder(site.root) / "captures").glob("*/*.jsonl")
     lines = [_recording_line(site.root, p, server.recording) for p in sorted(paths)]
     kept = [x for x in lines if x.server == path.server or x.used or x.problem]
     return shapes.RecordingList(recordings=kept)
 
 
 @routes.get("/api/recording")
-def recording(query: shapes.RecordingQuery) -> shapes.RecordingShape:
+def show_recording(query: shapes.RecordingQuery) -> shapes.RecordingShape:
     """A page of a recording."""
     found = read_recording(recording_path(site.root, query.file))
     return recording_shape(query.file, found, max(0, query.start))
 
 
 @routes.post("/api/recording/cut")
-def cut(body: shapes.CutRequest) -> FileShape:
+def cut_recording(body: shapes.CutRequest) -> FileShape:
     """A new recording with only some of the exchanges."""
     found = read_recording(recording_path(site.root, body.file))
     return _keep_recording(site.root, found.cut(body.keep), body.name)
 
 
 @routes.post("/api/recording/edit")
-def edit(body: shapes.EditRequest) -> shapes.RecordingShape:
+def edit_recording(body: shapes.EditRequest) -> shapes.RecordingShape:
     """Another answer to one exchange, in the file itself."""
     path = recording_path(site.root, body.file)
-    place(site.root, body.file)  # what was captured in a run stays as it was
+    workspace_file(site.root, body.file)  # what was captured in a run stays as it was
     found = read_recording(path).edited(body.number, body.answer)
     found.write(path)
     return recording_shape(body.file, found, body.number - body.number % PAGE)
 
 
 @routes.post("/api/recording/merge")
-def merge(body: shapes.MergeRequest) -> FileShape:
+def merge_recordings(body: shapes.MergeRequest) -> FileShape:
     """A new recording of two."""
     one = read_recording(recording_path(site.root, body.file))
     other = read_recording(recording_path(site.root, body.other))

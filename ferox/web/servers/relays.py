@@ -7,7 +7,7 @@ from secrets import token_urlsafe
 from typing import Any
 
 from ferox.recordings.recording import Recording
-from ferox.store.database import folder
+from ferox.store.database import results_folder
 from ferox.web.files.shapes import FileShape
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
@@ -18,7 +18,7 @@ from ferox.web.servers.shapes import ServerPath
 from ferox.web.site import site
 from ferox.workspace.load import file_of
 from ferox.workspace.modes import MOCK, RECORDED
-from ferox.workspace.write import WriteError, edited, place, read_text, write_text
+from ferox.workspace.write import WriteError, edit_document, read_text, workspace_file, write_text
 
 MOST_STANDING = 8
 
@@ -26,7 +26,7 @@ routes = Routes("relays")
 
 
 @routes.get("/api/relays")
-def relays() -> shapes.RelayList:
+def list_relays() -> shapes.RelayList:
     """Every relay that stands, or waits to be kept."""
     return shapes.RelayList(relays=[relay.shape(n) for n, relay in site.relays.items()])
 
@@ -40,7 +40,9 @@ def start_relay(path: ServerPath, body: shapes.RelayRequest) -> shapes.RelayShap
         raise NotThere(f"a relay stands before a live server, and `{mode}` is not one")
     if sum(not relay.over for _, relay in site.relays.items()) >= MOST_STANDING:
         raise RequestRefused(409, f"{MOST_STANDING} relays are running; stop one first")
-    relay = OpenRelay(file, mode, folder(site.root) / "relays" / f"{token_urlsafe(6)}.jsonl")
+    relay = OpenRelay(
+        file, mode, results_folder(site.root) / "relays" / f"{token_urlsafe(6)}.jsonl"
+    )
     site.loop.run(relay.start(site.root))
     return relay.shape(site.relays.add(relay))
 
@@ -89,7 +91,7 @@ def keep_recording(root: Path, found: Recording, name: str) -> FileShape:
         WriteError: the name is not valid, or taken.
     """
     file = f"recordings/{name}.jsonl"
-    path = place(root, file)
+    path = workspace_file(root, file)
     if path.exists():
         raise WriteError(f"{file} is there already; take another name")
     path.parent.mkdir(exist_ok=True)
@@ -110,4 +112,4 @@ def use_recording(root: Path, server: str, file: str) -> None:
     def put(document: Any) -> None:
         document["recording"] = file
 
-    write_text(root, name, edited(text, put), stamp)
+    write_text(root, name, edit_document(text, put), stamp)

@@ -7,10 +7,10 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from ferox.core.definitions import description_of, properties_of, required_of, sound
+from ferox.core.definitions import description_of, properties_of, required_of, sound_schema
 from ferox.core.listing import list_changes
 from ferox.core.rewording import Rewording
-from ferox.core.wording import Tool, cost, look_alikes, remarks
+from ferox.core.wording import Tool, look_alikes, token_cost, wording_remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.connection.diagnosis import SecretNotAgreed, ServerUnreachable
@@ -22,10 +22,10 @@ from ferox.web.servers import shapes
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
 from ferox.workspace import Workspace
-from ferox.workspace.environment import variables
+from ferox.workspace.environment import resolve_variables
 from ferox.workspace.load import file_of, load_loosely
 from ferox.workspace.modes import modes_of, reach_for_mode
-from ferox.workspace.vault import UnsetSecret, shown_words, vault
+from ferox.workspace.vault import UnsetSecret, current_vault, shown_words
 
 TOOLS_AT_ONCE = 500
 """Tools on a page of the list."""
@@ -69,7 +69,7 @@ def _variable_shapes(to: Reach | None) -> list[shapes.VariableShape]:
     if to is None or not to.command:
         return []
     try:
-        return [shapes.VariableShape.model_validate(v) for v in variables(to.env)]
+        return [shapes.VariableShape.model_validate(v) for v in resolve_variables(to.env)]
     except UnsetSecret:
         return []  # the diagnosis tells it
 
@@ -95,7 +95,7 @@ def _list_changes(
 def _reading_list(file: ServerFile, tools: list[Tool]) -> list[Tool]:
     """Each tool as agents read it."""
     wording = Rewording(file.wording)
-    return [wording.shown(tool) for tool in tools]
+    return [wording.shown_definition(tool) for tool in tools]
 
 
 @lru_cache(maxsize=32)
@@ -104,7 +104,7 @@ def _wording_of(tools: str, own: tuple[str, ...]) -> shapes.WordingShape:
     read = json.loads(tools)
     alike = look_alikes(read)
     names = dict(zip((t["name"] for t in read), own, strict=True))
-    found = remarks(read)
+    found = wording_remarks(read)
     return shapes.WordingShape(
         remarks=[
             shapes.RemarkShape(tool=names[r.tool], message=r.message) for r in found[:MOST_REMARKS]
@@ -127,7 +127,7 @@ def _tool_line(tool: Tool, read: Tool, remarked: set[str]) -> shapes.ToolLine:
         description=description_of(tool)[:LONGEST_DESCRIPTION],
         required=required[:MOST_ARGUMENTS],
         optional=[n for n in declared if n not in required][:MOST_ARGUMENTS],
-        cost=cost(read),
+        cost=token_cost(read),
         remarked=read["name"] in remarked,
         reads=None if read == tool else shapes.ReadAs(name=read["name"], description=words),
     )
@@ -155,7 +155,7 @@ def server_shape(
 
     async def look() -> dict[str, Any]:
         server = await site.servers.open(file, mode, workspace.root, afresh=afresh)
-        return await server.look()
+        return await server.read_offer()
 
     try:
         seen = site.loop.run(look())
@@ -175,7 +175,7 @@ def server_shape(
     before, changes = (None, []) if diagnosis else _list_changes(site.engine, file, mode, tools)
     to = reach_for_mode(file, mode)
     read = _reading_list(file, tools)  # what agents read is what is judged
-    found = remarks(read)
+    found = wording_remarks(read)
     resources, prompts = seen["resources"], seen["prompts"]
     more = max(0, len(resources) - MOST_RESOURCES) + max(0, len(prompts) - MOST_RESOURCES)
     return shapes.ServerShape(
@@ -193,7 +193,7 @@ def server_shape(
         server_info=seen["server_info"],
         instructions=seen["instructions"],
         tools=_tool_page(tools, read, {r.tool for r in found}),
-        tokens=sum(map(cost, read)),
+        tokens=sum(map(token_cost, read)),
         remarks=len(found),
         resources=resources[:MOST_RESOURCES],
         prompts=prompts[:MOST_RESOURCES],
@@ -231,20 +231,20 @@ def _tool_lines(root: Path) -> list[shapes.ServerLine]:
 
 
 @routes.get("/api/servers")
-def servers() -> shapes.ServerList:
+def list_servers() -> shapes.ServerList:
     """The workspace's tool servers and the ways to them."""
     return shapes.ServerList(servers=_tool_lines(site.root))
 
 
 @routes.post("/api/secrets/agree")
-def agree(body: shapes.AgreeRequest) -> shapes.AgreeRequest:
+def agree_secret(body: shapes.AgreeRequest) -> shapes.AgreeRequest:
     """Let a secret of the workspace go to an address from now on."""
-    vault().agree(body.secret, body.to)
+    current_vault().agree_use(body.secret, body.to)
     return body
 
 
 @routes.post("/api/servers/<server>/reach")
-def reach(path: shapes.ServerPath, body: shapes.ReachRequest) -> shapes.ServerShape:
+def reach_server(path: shapes.ServerPath, body: shapes.ReachRequest) -> shapes.ServerShape:
     """Connect to a server, and tell what it offers or why it cannot be reached."""
     file, workspace = server_file(site.root, path.server)
     mode = chosen_mode(file, body.mode)
@@ -262,15 +262,15 @@ def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
 
 
 @routes.get("/api/servers/<server>/tools")
-def tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
+def list_tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
     """A page of the tools that a server offered when it was last looked at."""
     own, read = last_seen(path.server, query.mode)
-    remarked = {r.tool for r in remarks(read)}
+    remarked = {r.tool for r in wording_remarks(read)}
     return _tool_page(own, read, remarked, search=query.search, start=query.start)
 
 
 @routes.get("/api/servers/<server>/tool")
-def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> shapes.ToolShape:
+def show_tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> shapes.ToolShape:
     """A tool's definition as it was last seen."""
     own, read = last_seen(path.server, query.mode)
     for one, shown in zip(own, read, strict=True):
@@ -278,20 +278,20 @@ def tool(path: shapes.ServerPath, query: shapes.OneToolQuery) -> shapes.ToolShap
             return shapes.ToolShape(
                 definition=one,
                 reads=None if shown == one else shown,
-                arguments=sound(one.get("inputSchema") or {})[0],
+                arguments=sound_schema(one.get("inputSchema") or {})[0],
             )
     raise NotThere(f"`{path.server}` offers no tool `{query.tool}`")
 
 
 @routes.get("/api/servers/<server>/wording")
-def wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.WordingShape:
+def show_wording(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.WordingShape:
     """How the definitions read that a server was last seen to give."""
     own, read = last_seen(path.server, query.mode)
     return _wording_of(json.dumps(read), tuple(t["name"] for t in own))
 
 
 @routes.get("/api/servers/<server>/connection")
-def connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.ConnectionShape:
+def show_connection(path: shapes.ServerPath, query: shapes.ModeQuery) -> shapes.ConnectionShape:
     """How a server's connection is doing; none is made."""
     file, _ = server_file(site.root, path.server)
     found = site.loop.run(site.servers.if_open(file.server, chosen_mode(file, query.mode)))

@@ -8,11 +8,11 @@ from typing import Any
 
 from ferox.core.naming import free_name
 from ferox.formats.trace import Trace
-from ferox.making.drafting import Inference, TaskDraft, draft, trace_of_session
+from ferox.making.drafting import Inference, TaskDraft, draft_task, trace_of_session
 from ferox.recordings.recording import Recording, read_recording
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.servers.sources.source import answered
-from ferox.store.database import reading
+from ferox.servers.sources.source import output_of_result
+from ferox.store.database import read_session
 from ferox.store.traces import read_trace
 from ferox.store.trials import find_trial
 from ferox.web.responses import NotThere
@@ -20,8 +20,8 @@ from ferox.web.routing import Routes
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
 from ferox.web.tasks import shapes
-from ferox.workspace.load import within
-from ferox.workspace.write import as_yaml, edited, place, read_text, yaml_text
+from ferox.workspace.load import path_within
+from ferox.workspace.write import as_yaml, edit_document, read_text, workspace_file, yaml_text
 
 routes = Routes("drafts")
 
@@ -29,13 +29,13 @@ routes = Routes("drafts")
 @routes.post("/api/trials/<int:trial>/draft")
 def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
     """A trial as a task."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         record = find_trial(session, path.trial)
         trace = read_trace(session, path.trial)
         if record is None or trace is None:
             raise NotThere(f"there is no finished trial {path.trial}")
         suites = snapshot_of(session, record.run_id).suites
-    made = draft(trace, body.task)
+    made = draft_task(trace, body.task)
     task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
     if task is not None and task.given:
         written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
@@ -48,11 +48,11 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
 def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
     """A recorded session as a task."""
     try:
-        recording = read_recording(within(site.root, body.recording))
+        recording = read_recording(path_within(site.root, body.recording))
     except ValueError as error:
         raise NotThere(str(error)) from None
     trace = _session_trace(recording, body.session)
-    made = draft(trace, body.task)
+    made = draft_task(trace, body.task)
     server = recording.header.server
     return _add_to_file(site.root, body.file, made, trace=trace, modes={server: "recorded"})
 
@@ -79,7 +79,7 @@ def _came_about(result: dict[str, Any] | None, error: dict[str, Any] | None) -> 
     """What a recorded call brought back: its result or its error."""
     if error is not None:
         return {"error": {"kind": "protocol_error", "message": str(error.get("message"))}}
-    given = answered(result or {})
+    given = output_of_result(result or {})
     if given.is_error:
         return {"error": {"kind": "tool_error", "message": given.error or ""}}
     return {"result": given.value}
@@ -89,7 +89,7 @@ def _add_to_file(
     root: Path, name: str, made: TaskDraft, trace: Trace, modes: dict[str, str]
 ) -> shapes.DraftShape:
     """The text of a suite's file with the task added, and the servers that it uses."""
-    path = place(root, name)
+    path = workspace_file(root, name)
     used = {c["tool"].split("/")[0] for c in trace["events"] if c["kind"] == "call"}
     servers = {s: m for s, m in modes.items() if s in used} or modes
     reasons = [shapes.InferenceShape(what=r.what, why=r.why) for r in made.reasons]
@@ -117,7 +117,7 @@ def _add_to_file(
                 if server not in listed:
                     listed[server] = mode
 
-        text = edited(before, put)
+        text = edit_document(before, put)
     return shapes.DraftShape(
         name=name, text=text, stamp=stamp, task=made.task["task"], reasons=reasons
     )

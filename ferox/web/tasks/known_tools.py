@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ferox.core.definitions import properties_of, required_of, sound
+from ferox.core.definitions import properties_of, required_of, sound_schema
 from ferox.formats.server import ServerFile
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine
@@ -35,7 +35,7 @@ def tool_shape(server: str, tool: Definition) -> shapes.KnownTool:
                 type=str(declared.get("format") or declared.get("type") or "any"),
                 description=str(declared.get("description") or ""),
                 required=name in required,
-                choices=list(map(str, sound(declared)[0].get("enum") or ())),
+                choices=list(map(str, sound_schema(declared)[0].get("enum") or ())),
             )
             for name, declared in properties_of(schema).items()
             if isinstance(declared, dict)

@@ -9,18 +9,18 @@ from ferox.core.json_paths import PathError
 from ferox.core.matchers import MatcherError
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite, Task
-from ferox.runs.rescoring import rescore, stale, try_script
-from ferox.store.database import reading
-from ferox.web.files.parsed import parsed
+from ferox.runs.rescoring import rescore_next, stale_count, try_script
+from ferox.store.database import read_session
+from ferox.web.files.parsed import parse_file
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.site import site
 from ferox.web.tasks import shapes
 from ferox.web.tasks.known_tools import seen_tools, tool_shape
-from ferox.web.tasks.task_pictures import picture
+from ferox.web.tasks.task_pictures import task_picture
 from ferox.workspace.check_server import known_tools
 from ferox.workspace.load import load_loosely, load_servers, load_workspace
-from ferox.workspace.write import place
+from ferox.workspace.write import workspace_file
 from ferox.workspace.yaml_files import YamlFile
 
 MOST_REJUDGED = 200
@@ -31,12 +31,12 @@ routes = Routes("tasks")
 
 def _read_suite(name: str, text: str) -> tuple[YamlFile, Suite | None]:
     """A text as a suite."""
-    file, suite = parsed(name, text)
+    file, suite = parse_file(name, text)
     return file, suite if isinstance(suite, Suite) else None
 
 
 def _task_places(file: YamlFile, suite: Suite, text: str) -> Iterator[shapes.TaskPlace]:
-    starts = [file.at(("tasks", i), "").line for i in range(len(suite.tasks))]
+    starts = [file.problem_at(("tasks", i), "").line for i in range(len(suite.tasks))]
     ends = [*(s - 1 for s in starts[1:]), text.count("\n") + 1]
     for task, line, last in zip(suite.tasks, starts, ends, strict=True):
         yield shapes.TaskPlace(
@@ -52,7 +52,7 @@ def _read_text_of(body: shapes.SuiteText) -> shapes.SuiteReading:
         return shapes.SuiteReading(tasks=[], picture=None, fault=fault)
     tasks = list(_task_places(file, suite, body.text))
     here = next((i for i in reversed(range(len(tasks))) if tasks[i].line <= body.line), 0)
-    drawn = picture(file, here, suite.tasks[here]) if tasks else None
+    drawn = task_picture(file, here, suite.tasks[here]) if tasks else None
     return shapes.SuiteReading(tasks=tasks, picture=drawn, fault=None)
 
 
@@ -81,7 +81,7 @@ def suite_files() -> shapes.SuiteFileList:
 @routes.post("/api/suite/read")
 def read_suite(body: shapes.SuiteText) -> shapes.SuiteReading:
     """The tasks of a text, and the picture of the one that the cursor is in."""
-    place(site.root, body.name)
+    workspace_file(site.root, body.name)
     return _read_text_of(body)
 
 
@@ -100,16 +100,16 @@ def known_tools_of_servers() -> shapes.KnownTools:
 
 
 @routes.post("/api/suite/rejudge")
-def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
+def rejudge_trials(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
     """Stored trials of a task as the text in the editor would judge them."""
-    place(site.root, body.name)
+    workspace_file(site.root, body.name)
     _, suite = _read_suite(body.name, body.text)
     task = next((t for t in suite.tasks if t.task == body.task), None) if suite else None
     if suite is None or task is None:
         raise RequestRefused(422, "the text does not load, so nothing can be tried")
     try:
         script = compile_script(suite, task)
-        with reading(site.engine) as session:
+        with read_session(site.engine) as session:
             found = list(try_script(session, script, MOST_REJUDGED + 1))
     except (MatcherError, PathError, KeyError) as error:
         raise RequestRefused(422, str(error)) from None
@@ -121,8 +121,8 @@ def rejudge(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
 def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
     """How many stored trials were last scored under another script than is on disk."""
     suite, tasks = _chosen_tasks(site.root, query)
-    with reading(site.engine) as session:
-        left = sum(stale(session, suite, task) for task in tasks)
+    with read_session(site.engine) as session:
+        left = sum(stale_count(session, suite, task) for task in tasks)
     return shapes.RescoreShape(done=0, changed=0, left=left)
 
 
@@ -130,7 +130,7 @@ def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
 def rescore_batch(body: shapes.RescoreRequest) -> shapes.RescoreShape:
     """Score one batch of stored trials under the script on disk; ask again for the next."""
     suite, tasks = _chosen_tasks(site.root, body)
-    return shapes.RescoreShape.model_validate(rescore(site.engine, suite, tasks))
+    return shapes.RescoreShape.model_validate(rescore_next(site.engine, suite, tasks))
 
 
 def _chosen_tasks(root: Path, body: shapes.RescoreRequest) -> tuple[Suite, list[Task]]:

@@ -7,7 +7,7 @@ from contextlib import suppress
 from typing import Any
 
 from ferox.core.json_paths import PathError
-from ferox.core.json_values import brief
+from ferox.core.json_values import brief_json
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
@@ -27,7 +27,7 @@ from ferox.web.tasks import shapes
 from ferox.workspace.yaml_files import YamlFile
 
 
-def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
+def task_picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
     """The picture of the task at a place of a suite's file."""
     at: ValuePath = ("tasks", place)
     several = task.parts is not None
@@ -50,7 +50,7 @@ def picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
 
 
 def _line_of(file: YamlFile, path: ValuePath) -> int:
-    return file.at(path, "").line
+    return file.problem_at(path, "").line
 
 
 def _part_picture(file: YamlFile, path: ValuePath, task: Task, part: Part) -> shapes.PartPicture:
@@ -94,7 +94,7 @@ def _alternative_picture(
 def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
     args = []
     for name, spec in call.args.items():
-        description, sources = brief(spec), []
+        description, sources = brief_json(spec), []
         with suppress(MatcherError, PathError):
             matcher: Matcher = compile_matcher(spec)
             description, sources = matcher.description, [s for s, _ in matcher.sources]
@@ -175,7 +175,7 @@ def answer_text(spec: AnswerCheck) -> str:
     if spec.not_matches is not None:
         return f"does not match /{spec.not_matches}/"
     if spec.json_ is not None:
-        return f"is JSON that fits {brief(spec.json_)}"
+        return f"is JSON that fits {brief_json(spec.json_)}"
     if spec.data is not None:
         return f"has in its data {spec.data}: {matcher_text(spec.is_)}"
     if spec.claims_tools is not None:
@@ -187,7 +187,7 @@ def answer_text(spec: AnswerCheck) -> str:
     wanted = spec.mentions
     if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
         return f"mentions {wanted['path']} of {wanted['from']}{as_}{in_order}"
-    return f"mentions {brief(wanted)}{as_}{in_order}"
+    return f"mentions {brief_json(wanted)}{as_}{in_order}"
 
 
 def state_text(spec: StateCheck) -> str:
@@ -206,16 +206,16 @@ def matcher_text(spec: Any) -> str:
     try:
         return compile_matcher(spec).description
     except (MatcherError, PathError):
-        return brief(spec)
+        return brief_json(spec)
 
 
 def _truth_picture(truth: TruthLookup) -> str:
-    return f"{truth.as_}: {truth.tool} {brief(truth.args)}, looked up {truth.when} the trial"
+    return f"{truth.as_}: {truth.tool} {brief_json(truth.args)}, looked up {truth.when} the trial"
 
 
 def _given_picture(name: str, given: Any) -> Iterator[str]:
     for change in given.change:
-        yield f"{name}: {change.op} {change.path} {brief(change.value, 40)}"
+        yield f"{name}: {change.op} {change.path} {brief_json(change.value, 40)}"
     for tool in given.answers:
         yield f"{name}/{tool} answers otherwise"
 
@@ -235,5 +235,5 @@ def _fault_picture(fault: Any) -> str:
 
 
 def _approval_picture(entry: Any) -> str:
-    edit = f", edited: {brief(entry.edit)}" if entry.edit else ""
+    edit = f", edited: {brief_json(entry.edit)}" if entry.edit else ""
     return f"{entry.tool}: {'approved' if entry.decision == 'approve' else 'denied'}{edit}"

@@ -7,11 +7,11 @@ from pathlib import Path
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.fault_words import injected
-from ferox.core.remarks import remarks
+from ferox.core.fault_words import describe_injection
+from ferox.core.remarks import trial_remarks
 from ferox.core.script import Script, compile_script
-from ferox.core.story import micros, read_story
-from ferox.core.support import Sources, judge, sources_of
+from ferox.core.story import read_story, to_micros
+from ferox.core.support import Sources, judge_reply, sources_of
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Event, Trace
 from ferox.intake.limits import GivenUp
@@ -22,12 +22,12 @@ from ferox.store.results import find_script, read_result, results_of, verdict_of
 from ferox.store.runs import get_run
 from ferox.store.tables import ResultRow, Trial
 from ferox.store.traces import read_events, read_trace
-from ferox.store.trials import find_mark, neighbours
+from ferox.store.trials import find_mark, neighbouring_trials
 from ferox.web.runs.from_store import agent_shape, run_shape, trial_line
 from ferox.web.shapes import TrialRemark
 from ferox.web.trials import shapes
 from ferox.web.trials.setup import setup_shape
-from ferox.web.trials.shortened import MOST_ITEMS, cut, room_for_each
+from ferox.web.trials.shortened import MOST_ITEMS, room_for_each, shorten_value
 
 
 def trial_shape(
@@ -45,7 +45,7 @@ def trial_shape(
     part: Any = {"events": read_events(session, trial.id)}
     trace: Trace = read_trace(session, trial.id) or part
     shown_trace, long = _fit_to_screen(trace)
-    own = snapshot.task(trial.suite, trial.task)
+    own = snapshot.find_task(trial.suite, trial.task)
     mark = find_mark(session, trial.id)
     line = trial_line(trial, mark)
     if result:
@@ -59,8 +59,10 @@ def trial_shape(
         result=result,
         expected=_expected_shapes(script),
         order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
-        near=neighbours(session, trial),
-        remarks=[TrialRemark(kind=r.kind, text=r.text) for r in remarks(trace)] if result else [],
+        near=neighbouring_trials(session, trial),
+        remarks=[TrialRemark(kind=r.kind, text=r.text) for r in trial_remarks(trace)]
+        if result
+        else [],
         says=[part.say for part in task.parts] if task.parts else [str(task.say)],
         ways=ways,
         rules=[
@@ -87,9 +89,9 @@ HEAD_ROOM = 300_000
 def _fit_to_screen(trace: Trace) -> tuple[Any, list[int]]:
     """A trace as much of it as a screen takes, and the places of the events that were cut."""
     room = room_for_each(len(trace["events"]))
-    events = [cut(event, room) for event in trace["events"]]
+    events = [shorten_value(event, room) for event in trace["events"]]
     head = {key: value for key, value in trace.items() if key != "events"}
-    fitted = {key: cut(value, HEAD_ROOM)[0] for key, value in head.items()}
+    fitted = {key: shorten_value(value, HEAD_ROOM)[0] for key, value in head.items()}
     if len(trace.get("tools") or ()) > MOST_ITEMS:  # those that were called are needed
         called = {e.get("tool") for e in trace["events"]}
         fitted["tools"] |= {a: t for a, t in trace["tools"].items() if a in called}
@@ -104,7 +106,7 @@ def _script_of(
     suite = snapshot.suites[trial.suite]
     again = find_script(session, hashed) if hashed else None
     if again is None:
-        return suite, snapshot.task(trial.suite, trial.task)
+        return suite, snapshot.find_task(trial.suite, trial.task)
     return (
         suite.model_copy(update={"clock": again["clock"], "zone": again["zone"]}),
         Task.model_validate(again["task"]),
@@ -114,7 +116,7 @@ def _script_of(
 def _under_alternatives(script: Script, alternatives: list[int | None] | None) -> Script:
     """The script with the alternatives that were judged; without a result, the first."""
     taken = alternatives or [None] * len(script.parts)
-    return script.under(
+    return script.with_alternatives(
         [
             (n or 0) if part.alternatives else None
             for n, part in zip(taken, script.parts, strict=True)
@@ -133,7 +135,7 @@ def _expected_shapes(script: Script) -> list[shapes.ExpectedShape]:
             most=e.most,
             after_grant=e.spec.after_grant,
             part=n,
-            optional=e.optional,
+            optional=e.is_optional,
         )
         for n, part in enumerate(script.parts)
         for e in part.expected
@@ -159,7 +161,7 @@ def _values_by_place(trace: Trace) -> dict[int, list[shapes.ValueShape]]:
         text = event.get("text") if event["kind"] == "reply" else None
         if not text:
             continue
-        sources = sources_of(story, micros(event["t"]), clock)
+        sources = sources_of(story, to_micros(event["t"]), clock)
         with suppress(GivenUp):  # what is too long is shown without marks
             by_place[place] = _value_shapes(text, sources)
     return by_place
@@ -172,11 +174,11 @@ def _value_shapes(reply: str, sources: Sources) -> list[shapes.ValueShape]:
             start=v.start,
             kind=v.kind,
             origin=v.origin,
-            sources=list(dict.fromkeys(sources.named(i) for i in v.sources)),
+            sources=list(dict.fromkeys(sources.place_name(i) for i in v.sources)),
             how=v.how,
             chance=v.chance,
         )
-        for v in judge(reply, sources).values
+        for v in judge_reply(reply, sources).values
     ]
 
 
@@ -197,7 +199,9 @@ def injected_at(events: list[Event], task: Task) -> dict[str, str]:
     found = {}
     for event in events:
         if event["kind"] in ("call", "model") and event.get("fault"):
-            found[event["id"]] = injected(event["fault"], event.get("fault_n"), task.faults)
+            found[event["id"]] = describe_injection(
+                event["fault"], event.get("fault_n"), task.faults
+            )
     return {id: text for id, text in found.items() if text}
 
 
@@ -216,7 +220,7 @@ def _result_lines(rows: list[ResultRow]) -> list[shapes.ResultLine]:
 
 
 def _script_shape(snapshot: Snapshot, trial: Trial, suite: Suite, task: Task) -> shapes.ScriptShape:
-    own = snapshot.task(trial.suite, trial.task)
+    own = snapshot.find_task(trial.suite, trial.task)
     first = script_hash(snapshot.suites[trial.suite], own)
     hashed = script_hash(suite, task)
     return shapes.ScriptShape(

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from ferox.core.fault_words import injected
-from ferox.core.json_values import canonical
+from ferox.core.fault_words import describe_injection
+from ferox.core.json_values import canonical_json
 from ferox.formats.suite import Task
 from ferox.formats.trace import ModelEvent, Trace
 from ferox.store.database import Session
@@ -52,7 +52,7 @@ def model_request_shape(
         s=event.get("s"),
         usage=dict(event.get("usage") or {}) or None,
         error=error["message"] if error else None,
-        injected=injected(event.get("fault"), event.get("fault_n"), task.faults),
+        injected=describe_injection(event.get("fault"), event.get("fault_n"), task.faults),
         interface=kept["interface"],
         messages=[
             shapes.MessageShape(
@@ -104,7 +104,7 @@ def _shown_tools(
                 ("name", tool["name"], name),
                 ("description", (tool["description"] or "").strip(),
                  (served.get("description") or "").strip()),
-                ("input", canonical(tool["input"]), canonical(served.get("input") or {})),
+                ("input", canonical_json(tool["input"]), canonical_json(served.get("input") or {})),
             )  # fmt: skip
             differs = [part for part, a, b in pairs if a != b]
         shown.append(

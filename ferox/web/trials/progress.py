@@ -12,14 +12,13 @@ from sse_starlette import ServerSentEvent
 from ferox.formats.trace import Event
 from ferox.runs.records import state_of
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.database import Engine, reading
+from ferox.store.database import Engine, read_session
 from ferox.store.runs import GOING, get_run
 from ferox.store.traces import read_events
 from ferox.store.trials import find_trial
-from ferox.web.responses import NotThere
 from ferox.web.trials import shapes
 from ferox.web.trials.from_store import injected_at
-from ferox.web.trials.shortened import cut, room_for_each
+from ferox.web.trials.shortened import room_for_each, shorten_value
 
 EVERY_S = 0.3
 MOST_EVENTS = 1000
@@ -32,25 +31,16 @@ class TrialProgress:
     def __init__(self, engine: Engine, root: Path) -> None:
         self._engine, self._root = engine, root
 
-    async def find(self, number: str) -> AsyncIterator[ServerSentEvent]:
-        """The events of a trial.
-
-        Raises:
-            NotThere: there is no such trial.
-        """
-        if not number.isdecimal() or not await asyncio.to_thread(self._exists, int(number)):
-            raise NotThere(f"there is no trial {number}")
-        return self.follow(int(number))
-
-    def _exists(self, trial: int) -> bool:
-        with reading(self._engine) as session:
+    def is_there(self, trial: int) -> bool:
+        """Whether there is such a trial."""
+        with read_session(self._engine) as session:
             return find_trial(session, trial) is not None
 
     async def follow(self, trial: int) -> AsyncIterator[ServerSentEvent]:
         """What happens in a trial, until it is over."""
         place, last = 0, ""
         while True:
-            is_over, found = await asyncio.to_thread(self._read, trial, place)
+            is_over, found = await asyncio.to_thread(self._read_new, trial, place)
             text = found.model_dump_json()
             if found.events and text != last:
                 yield ServerSentEvent(text, event="change")
@@ -62,17 +52,17 @@ class TrialProgress:
             place = found.place + _count_settled(found.events)
             await asyncio.sleep(EVERY_S)
 
-    def _read(self, trial: int, place: int) -> tuple[bool, shapes.NewEvents]:
+    def _read_new(self, trial: int, place: int) -> tuple[bool, shapes.NewEvents]:
         """Whether a trial is over, and its events from a place on."""
-        with reading(self._engine) as session:
+        with read_session(self._engine) as session:
             record = find_trial(session, trial)
             if record is None:
                 return True, shapes.NewEvents(place=place, events=[], long=[], injected={})
             goes_on = state_of(self._root, get_run(session, record.run_id)) in GOING
-            task = snapshot_of(session, record.run_id).task(record.suite, record.task)
+            task = snapshot_of(session, record.run_id).find_task(record.suite, record.task)
             events = read_events(session, trial, place)
         room = room_for_each(MOST_EVENTS)
-        shortened = [cut(event, room) for event in events]
+        shortened = [shorten_value(event, room) for event in events]
         shown = shapes.NewEvents(
             place=place,
             events=[event for event, _ in shortened],

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ferox.core.digest import digest
+from ferox.core.digest import summarize_trial
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.database import Session, reading, writing
+from ferox.store.database import Session, read_session, write_session
 from ferox.store.results import read_result
 from ferox.store.tables import Trial
 from ferox.store.traces import read_events, read_piece, read_trace, read_wire
@@ -38,7 +38,7 @@ def the_trial(session: Session, trial: int) -> Trial:
 @routes.get("/api/trials/<int:trial>")
 def read_one_trial(path: TrialPath, query: shapes.ResultQuery) -> shapes.TrialShape:
     """Everything about one trial; while it runs, what happened so far."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         record = the_trial(session, path.trial)
         return trial_shape(session, site.root, record, query.result)
 
@@ -46,7 +46,7 @@ def read_one_trial(path: TrialPath, query: shapes.ResultQuery) -> shapes.TrialSh
 @routes.put("/api/trials/<int:trial>/mark")
 def mark_trial(path: TrialPath, body: shapes.MarkRequest) -> shapes.MarkShape:
     """Keep a person's mark and note; the checks stay as they are."""
-    with writing(site.engine) as session:
+    with write_session(site.engine) as session:
         the_trial(session, path.trial)
         kept = keep_mark(session, path.trial, body.mark, body.note.strip())
         return shapes.MarkShape.model_validate(kept)
@@ -55,7 +55,7 @@ def mark_trial(path: TrialPath, body: shapes.MarkRequest) -> shapes.MarkShape:
 @routes.get("/api/trials/<int:trial>/wire/<call>")
 def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
     """The raw messages of a call at the tool seam."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         the_trial(session, path.trial)
         kept = read_wire(session, path.trial, path.call)
     if kept is None:
@@ -67,7 +67,7 @@ def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
 @routes.get("/api/trials/<int:trial>/events/<int:place>")
 def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.PieceShape:
     """A piece of an event that is too long to be sent whole."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         found = read_piece(
             session, path.trial, path.place, field=query.field, start=query.start, size=PIECE
         )
@@ -79,21 +79,21 @@ def event_piece(path: shapes.EventPath, query: shapes.PieceQuery) -> shapes.Piec
 @routes.get("/api/trials/<int:trial>/models/<event>")
 def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
     """What a model was shown in one request."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         record = the_trial(session, path.trial)
         trace: Any = read_trace(session, path.trial) or {
             "events": read_events(session, path.trial), "tools": {}
         }  # fmt: skip
-        task = snapshot_of(session, record.run_id).task(record.suite, record.task)
+        task = snapshot_of(session, record.run_id).find_task(record.suite, record.task)
         return model_request_shape(session, path.trial, trace, task=task, event_id=path.event)
 
 
 @routes.get("/api/trials/<int:trial>/digest")
 def trial_digest(path: TrialPath) -> shapes.DigestShape:
     """A finished trial in plain text."""
-    with reading(site.engine) as session:
+    with read_session(site.engine) as session:
         the_trial(session, path.trial)
         trace, result = read_trace(session, path.trial), read_result(session, path.trial)
     if trace is None or result is None:
         raise NotThere(f"trial {path.trial} is not finished yet")
-    return shapes.DigestShape(text=digest(trace, result))
+    return shapes.DigestShape(text=summarize_trial(trace, result))

@@ -25,10 +25,10 @@ def room_for_each(count: int) -> int:
     return max(LEAST, min(MOST, ROOM // max(count, 1)))
 
 
-def cut(value: Any, room: int) -> tuple[Any, bool]:
+def shorten_value(value: Any, room: int) -> tuple[Any, bool]:
     """A JSON value that takes about `room` characters, and whether anything was left out."""
     left = _Allowance(room)
-    kept = left.cut(value, 0)
+    kept = left.cut_value(value, 0)
     return kept, left.short
 
 
@@ -39,10 +39,10 @@ class _Allowance:
         self._left = room
         self.short = False
 
-    def cut(self, value: Any, depth: int) -> Any:
+    def cut_value(self, value: Any, depth: int) -> Any:
         """The value, as much of it as there is room for."""
         if isinstance(value, str):
-            return self._text(value)
+            return self._cut_text(value)
         self._left -= 8
         if not isinstance(value, dict | list) or not value:
             return value
@@ -56,7 +56,7 @@ class _Allowance:
             for item in value[:MOST_ITEMS]:
                 if self._left <= 0:
                     break
-                items.append(self.cut(item, depth + 1))
+                items.append(self.cut_value(item, depth + 1))
             self.short |= len(items) < len(value)
             return items
         kept = {}
@@ -64,11 +64,11 @@ class _Allowance:
             if self._left <= 0:
                 break
             self._left -= len(key)
-            kept[key] = self.cut(item, depth + 1)
+            kept[key] = self.cut_value(item, depth + 1)
         self.short |= len(kept) < len(value)
         return kept
 
-    def _text(self, text: str) -> str:
+    def _cut_text(self, text: str) -> str:
         most = max(0, min(LONGEST_TEXT, self._left))
         self._left -= min(len(text), most)
         if len(text) <= most:

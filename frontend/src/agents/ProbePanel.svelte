@@ -68,7 +68,7 @@
       </ul>
     {/if}
     {#if unlike.length}
-      <h2>Tools that its model saw otherwise</h2>
+      <h2>Tools that its model saw differently</h2>
       <table>
         <thead>
           <tr

@@ -8,7 +8,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every agent, also those whose files do not load. */
-        get: operations["agents_agents_api_agents_get"];
+        get: operations["agents_list_agents_api_agents_get"];
         put?: never;
         /** Write a new agent's files; none of them may be there already. */
         post: operations["agents_new_agent_api_agents_post"];
@@ -128,7 +128,7 @@ export interface paths {
             cookie?: never;
         };
         /** How an agent is connected, by link and framework. */
-        get: operations["agents_connections_api_connections_get"];
+        get: operations["agents_list_connections_api_connections_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -457,7 +457,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The servers in pasted words, as files that are not written yet. */
-        post: operations["making_paste_api_pasted_post"];
+        post: operations["making_paste_servers_api_pasted_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -489,7 +489,7 @@ export interface paths {
             cookie?: never;
         };
         /** A page of a recording. */
-        get: operations["recordings_recording_api_recording_get"];
+        get: operations["recordings_show_recording_api_recording_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -508,7 +508,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A new recording with only some of the exchanges. */
-        post: operations["recordings_cut_api_recording_cut_post"];
+        post: operations["recordings_cut_recording_api_recording_cut_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -542,7 +542,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Another answer to one exchange, in the file itself. */
-        post: operations["recordings_edit_api_recording_edit_post"];
+        post: operations["recordings_edit_recording_api_recording_edit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -559,7 +559,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A new recording of two. */
-        post: operations["recordings_merge_api_recording_merge_post"];
+        post: operations["recordings_merge_recordings_api_recording_merge_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -574,7 +574,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every relay that stands, or waits to be kept. */
-        get: operations["relays_relays_api_relays_get"];
+        get: operations["relays_list_relays_api_relays_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -781,7 +781,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Let a secret of the workspace go to an address from now on. */
-        post: operations["servers_agree_api_secrets_agree_post"];
+        post: operations["servers_agree_secret_api_secrets_agree_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -796,7 +796,7 @@ export interface paths {
             cookie?: never;
         };
         /** The workspace's tool servers and the ways to them. */
-        get: operations["servers_servers_api_servers_get"];
+        get: operations["servers_list_servers_api_servers_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -831,7 +831,7 @@ export interface paths {
             cookie?: never;
         };
         /** How a server's connection is doing; none is made. */
-        get: operations["servers_connection_api_servers__server__connection_get"];
+        get: operations["servers_show_connection_api_servers__server__connection_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -901,7 +901,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Connect to a server, and tell what it offers or why it cannot be reached. */
-        post: operations["servers_reach_api_servers__server__reach_post"];
+        post: operations["servers_reach_server_api_servers__server__reach_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -933,7 +933,7 @@ export interface paths {
             cookie?: never;
         };
         /** A server's recordings, and what was captured of it in runs. */
-        get: operations["recordings_recordings_api_servers__server__recordings_get"];
+        get: operations["recordings_list_recordings_api_servers__server__recordings_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -967,7 +967,7 @@ export interface paths {
             cookie?: never;
         };
         /** A tool's definition as it was last seen. */
-        get: operations["servers_tool_api_servers__server__tool_get"];
+        get: operations["servers_show_tool_api_servers__server__tool_get"];
         put?: never;
         /** Add a tool in a few words to a server's mock, and write it. */
         post: operations["making_add_tool_api_servers__server__tool_post"];
@@ -985,7 +985,7 @@ export interface paths {
             cookie?: never;
         };
         /** A page of the tools that a server offered when it was last looked at. */
-        get: operations["servers_tools_api_servers__server__tools_get"];
+        get: operations["servers_list_tools_api_servers__server__tools_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1002,10 +1002,10 @@ export interface paths {
             cookie?: never;
         };
         /** How the definitions read that a server was last seen to give. */
-        get: operations["servers_wording_api_servers__server__wording_get"];
+        get: operations["servers_show_wording_api_servers__server__wording_get"];
         put?: never;
         /** Change what the agent reads of a tool, in the server's file. */
-        post: operations["making_reword_api_servers__server__wording_post"];
+        post: operations["making_reword_tool_api_servers__server__wording_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1039,7 +1039,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Stored trials of a task as the text in the editor would judge them. */
-        post: operations["tasks_rejudge_api_suite_rejudge_post"];
+        post: operations["tasks_rejudge_trials_api_suite_rejudge_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4322,7 +4322,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    agents_agents_api_agents_get: {
+    agents_list_agents_api_agents_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5302,7 +5302,7 @@ export interface operations {
             };
         };
     };
-    agents_connections_api_connections_get: {
+    agents_list_connections_api_connections_get: {
         parameters: {
             query?: {
                 agent?: string;
@@ -7751,7 +7751,7 @@ export interface operations {
             };
         };
     };
-    making_paste_api_pasted_post: {
+    making_paste_servers_api_pasted_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7995,7 +7995,7 @@ export interface operations {
             };
         };
     };
-    recordings_recording_api_recording_get: {
+    recordings_show_recording_api_recording_get: {
         parameters: {
             query: {
                 file: string;
@@ -8117,7 +8117,7 @@ export interface operations {
             };
         };
     };
-    recordings_cut_api_recording_cut_post: {
+    recordings_cut_recording_api_recording_cut_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8363,7 +8363,7 @@ export interface operations {
             };
         };
     };
-    recordings_edit_api_recording_edit_post: {
+    recordings_edit_recording_api_recording_edit_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8486,7 +8486,7 @@ export interface operations {
             };
         };
     };
-    recordings_merge_api_recording_merge_post: {
+    recordings_merge_recordings_api_recording_merge_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8609,7 +8609,7 @@ export interface operations {
             };
         };
     };
-    relays_relays_api_relays_get: {
+    relays_list_relays_api_relays_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10194,7 +10194,7 @@ export interface operations {
             };
         };
     };
-    servers_agree_api_secrets_agree_post: {
+    servers_agree_secret_api_secrets_agree_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10317,7 +10317,7 @@ export interface operations {
             };
         };
     };
-    servers_servers_api_servers_get: {
+    servers_list_servers_api_servers_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10684,7 +10684,7 @@ export interface operations {
             };
         };
     };
-    servers_connection_api_servers__server__connection_get: {
+    servers_show_connection_api_servers__server__connection_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -11182,7 +11182,7 @@ export interface operations {
             };
         };
     };
-    servers_reach_api_servers__server__reach_post: {
+    servers_reach_server_api_servers__server__reach_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11432,7 +11432,7 @@ export interface operations {
             };
         };
     };
-    recordings_recordings_api_servers__server__recordings_get: {
+    recordings_list_recordings_api_servers__server__recordings_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -11678,7 +11678,7 @@ export interface operations {
             };
         };
     };
-    servers_tool_api_servers__server__tool_get: {
+    servers_show_tool_api_servers__server__tool_get: {
         parameters: {
             query: {
                 mode?: string | null;
@@ -11927,7 +11927,7 @@ export interface operations {
             };
         };
     };
-    servers_tools_api_servers__server__tools_get: {
+    servers_list_tools_api_servers__server__tools_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -12052,7 +12052,7 @@ export interface operations {
             };
         };
     };
-    servers_wording_api_servers__server__wording_get: {
+    servers_show_wording_api_servers__server__wording_get: {
         parameters: {
             query?: {
                 mode?: string | null;
@@ -12175,7 +12175,7 @@ export interface operations {
             };
         };
     };
-    making_reword_api_servers__server__wording_post: {
+    making_reword_tool_api_servers__server__wording_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12423,7 +12423,7 @@ export interface operations {
             };
         };
     };
-    tasks_rejudge_api_suite_rejudge_post: {
+    tasks_rejudge_trials_api_suite_rejudge_post: {
         parameters: {
             query?: never;
             header?: never;

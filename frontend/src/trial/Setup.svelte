@@ -55,8 +55,8 @@
         <span class="doubt">{setup.faults.join("; ")}</span>
       {:else}none{/if}
     </dd>
-    <dt>otherwise</dt>
-    <dd>{setup.otherwise || "as the files say"}</dd>
+    <dt>overrides</dt>
+    <dd>{setup.otherwise || "none"}</dd>
     <dt>clock</dt>
     <dd>{setup.clock} in {setup.zone}</dd>
     <dt>versions</dt>
