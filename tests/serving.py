@@ -57,7 +57,7 @@ class AppCase(WorkspaceCase):
 
         async def heard() -> str:
             progress = RunProgress(self.engine, self.root)
-            return "".join([event.encode().decode() async for event in progress.follow_run(run)])
+            return "".join([event.encode().decode() async for event in progress.follow(run)])
 
         return asyncio.run(heard())
 

@@ -112,11 +112,11 @@ def _claim_check(part: PartEvidence, path: str, reply: Turn) -> Judgement:
         return False, "the answer has no data, and its text is not JSON"
     claimed = {str(v) for node in claims for v in _as_list(node)}
     called = {c.tool for c in part.calls}
-    short = {c.split("/", 1)[1]: c for c in called}
+    at_start = {c.tool for c in part.at_start}
+    short = {c.split("/", 1)[1]: c for c in called | at_start}
     named = {short.get(name, name) for name in claimed}
     tools = part.trial.story.trace["tools"]
     served = {name for a in tools if not a.startswith(OWN) for name in (a, a.split("/", 1)[1])}
-    at_start = {c.tool for c in part.at_start}
     if called <= named <= called | at_start:
         return True, "the answer names exactly the tools that were called"
     others = named - called - at_start

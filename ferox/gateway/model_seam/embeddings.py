@@ -7,7 +7,6 @@ import json
 from typing import Any
 
 from ferox.core.tokens import estimate_tokens
-from ferox.stand_in.embedding import embed_text
 
 PATH = "embeddings"
 
@@ -26,6 +25,9 @@ def texts_of(body: dict[str, Any]) -> list[str]:
 
 def embeddings_answer(model: str, texts: list[str], body: dict[str, Any]) -> dict[str, Any]:
     """The answer: a vector for each text, as numbers or packed, of the length asked for."""
+    # It brings NumPy, which is slow to import, and few agents ask for embeddings.
+    from ferox.stand_in.embedding import embed_text
+
     as_text = body.get("encoding_format") == "base64"
     size = body.get("dimensions")
     data = []
