@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.core.schema_fit import never_fits
-from ferox.core.schema_paths import schemas_at
+from ferox.core.schema_paths import schemas_at, types_of
 from ferox.core.user_rules import never_fires
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
@@ -149,6 +149,7 @@ class Values(CheckCase):
             ({"near": -5, "percent": 10}, number), ({"near": 2.5, "within": 0.2}, number),
             ({"matches": "x"}, number), ({"matches": "^e"}, side), ({"same_words": "east"}, side),
             ({"day": "today"}, number), ({"contains": 1}, number), ({"every": 1}, text),
+            ({"near": 10, "percent": 9}, number), ({"near": 0.5, "within": 0.4}, number),
             ({"all": [{"any": True}, 7]}, text),
         ]  # fmt: skip
         for spec, schema in never:
@@ -157,6 +158,7 @@ class Values(CheckCase):
         may: list[tuple[Any, Any]] = [
             ("7", text), ({"one_of": [1, "2"]}, text), ({"near": 10, "within": 1}, number),
             ({"near": 2.5, "within": 0.5}, number), ({"matches": "^n"}, side),
+            ({"near": 10, "percent": 10}, number), ({"near": 9.5, "percent": 9}, number),
             ({"same_words": "North!"}, side), ({"day": "today"}, text), ({"absent": True}, text),
             ({"not": 7}, text), ({"every": 1}, {"type": ["array", "null"]}), ({"seen": True}, side),
             (7, {}), (7, {"$ref": "#/$defs/x"}), ("a", {"type": "nonsense"}),
@@ -260,6 +262,26 @@ class Sources(CheckCase):
         self.assertEqual(schemas_at(pair, "$[1]")[0], [])
         self.assertEqual(schemas_at({"type": "array", "maxItems": 2}, "$[2]")[0], [])
         self.assertEqual(schemas_at(True, "$.a.b")[0], [{}])
+
+    def test_paths_into_tuples_patterns_and_what_is_never_there(self) -> None:
+        text = {"type": "string"}
+        open_end = {"type": "array", "prefixItems": [text], "items": {"type": "integer"}}
+        self.assertEqual(schemas_at(open_end, "$[2]")[0], [{"type": "integer"}])
+        self.assertEqual(schemas_at(open_end, "$[-1]")[0], [text, {"type": "integer"}])
+        closed = {"type": "object", "patternProperties": {"^b": text, "(": text},
+                  "additionalProperties": False}  # fmt: skip
+        self.assertEqual(schemas_at(closed, "$.berth")[0], [text, text])  # a bad pattern may fit
+        self.assertEqual(schemas_at({**closed, "patternProperties": {"^b": text}}, "$.x")[0], [])
+        self.assertEqual(schemas_at(closed, "$[0]")[0], [])
+        never = {"type": "object", "properties": {"a": False}}
+        self.assertEqual(schemas_at(never, "$.a.b")[0], [])
+        self.assertEqual(types_of(False), frozenset())
+        self.assertIn("null", types_of(True))
+
+    def test_the_nearest_name_is_proposed(self) -> None:
+        schema = {"properties": {"berth": {}, "breadth": {}, "depth": {}},
+                  "type": "object", "additionalProperties": False}  # fmt: skip
+        self.assertIn("did you mean `berth`?", schemas_at(schema, "$.bert")[1] or "")
 
 
 class Chains(CheckCase):

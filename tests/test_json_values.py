@@ -5,12 +5,15 @@ from __future__ import annotations
 import json
 import unittest
 from typing import Any
+from unittest import mock
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ferox.core import json_paths
 from ferox.core.json_paths import PathError, find_nodes, find_values
 from ferox.core.json_values import brief_json, canonical_json, equal_json
+from ferox.intake.limits import GivenUp
 
 STATE = {
     "bookings": [{"imo": "1", "berth": "N1"}, {"imo": "2", "berth": "S2"}],
@@ -45,6 +48,23 @@ class Paths(unittest.TestCase):
             find_values({"codes": ["N1", "N3"]}, "$.codes"), [["N1", "N3"], "N1", "N3"]
         )
         self.assertEqual(find_values({"a": [[1], [2]]}, "$.a[*]"), [[1], [2]])
+
+    def test_as_many_nodes_as_may_be_found_and_no_more(self) -> None:
+        with mock.patch.object(json_paths, "MOST_NODES", 3):
+            self.assertEqual(find_nodes([1, 2, 3], "$[*]"), [1, 2, 3])
+            with self.assertRaisesRegex(GivenUp, "finds more than 3 values"):
+                find_nodes([1, 2, 3, 4], "$[*]")
+
+    def test_patterns_in_filters(self) -> None:
+        value = ["N1", "N12", 7, "N\n"]
+        for path, wanted in [
+            ("$[?match(@, 'N.')]", ["N1"]),  # `.` is no line end
+            ("$[?search(@, 'N')]", ["N1", "N12", "N\n"]),
+            ("$[?match(@, '(')]", []),
+            ("$[?match('N1', @)]", ["N1"]),
+        ]:
+            with self.subTest(path):
+                self.assertEqual(find_nodes(value, path), wanted)
 
     def test_what_is_no_path(self) -> None:
         for path in ("", "harbour", "$.", "$[", "$.a[?", "$..*["):
