@@ -1,7 +1,7 @@
 """Standing addresses: where a running service finds Ferox's seams, whatever trial is on.
 
 A service is told them once. The trial that is on writes down where its own seams are, and
-the door (`gateway.door`) leads there; one trial at a time holds an agent's addresses, over
+`gateway.standing_addresses` leads there; one trial at a time holds an agent's addresses, over
 all processes of the workspace.
 """
 
@@ -48,6 +48,7 @@ def _holder_file(folder: Path, agent: str, kind: str) -> Path:
 @asynccontextmanager
 async def hold_addresses(folder: Path, agent: str) -> AsyncIterator[None]:
     """Hold an agent's standing addresses, waiting for a trial that holds them now."""
+    # A file's lock, and not one of asyncio's: a service serves all processes of the workspace.
     with _holder_file(folder, agent, "lock").open("w") as file:
         while True:
             try:
@@ -63,6 +64,7 @@ def point_addresses(folder: Path, agent: str, setup: AgentSetup) -> None:
     models = {name: model["base_url"] for name, model in setup.models.items()}
     holder = AddressHolder(setup.servers, models, os.getpid())
     path = _holder_file(folder, agent, "json")
+    # Replaced whole: the door may be reading it in another process.
     aside = path.with_suffix(".new")
     aside.write_text(json.dumps(asdict(holder)))
     aside.replace(path)
@@ -77,6 +79,7 @@ def address_holder(folder: Path, agent: str) -> AddressHolder | None:
     """Who holds an agent's standing addresses; None if no trial of a living process does."""
     try:
         found = AddressHolder(**json.loads((folder / "standing" / f"{agent}.json").read_text()))
+        # A process that was killed leaves its file behind; signal 0 only asks whether it lives.
         os.kill(found.pid, 0)
     except (OSError, ValueError, TypeError):
         return None

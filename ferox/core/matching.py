@@ -105,8 +105,7 @@ def _optimal_matchings(
         for call in [*_by_preference(calls, previous), None]:
             rest = [c for c in calls if c is not call]
             gained = group.value[copy][call] if call else 0
-            # This choice belongs to no optimal matching: the rest cannot make up what it gives
-            # away.
+            # No optimal matching chooses so: the rest cannot make up for what it gives away.
             if gained + group.best_sum(others, rest) != need[tool]:
                 continue
             after = step(
@@ -117,8 +116,7 @@ def _optimal_matchings(
             )
             for tail in after:
                 yield {copy: call, **tail} if call else tail
-            # No `from` check looks at this tool, so the first, which is preferred, is as good as
-            # any.
+            # No `from` check looks at this tool: the first, which is preferred, will do.
             if tool not in branching:
                 return
 

@@ -40,6 +40,7 @@ class Patience:
     def stand_still(self) -> Iterator[None]:
         """Have every limit stand still while the context is open."""
         self._still += 1
+        # Holds may overlap; only the first stops the clocks and only the last starts them again.
         if self._still == 1:
             now = asyncio.get_running_loop().time()
             for timeout in self._running:

@@ -51,10 +51,12 @@ class TrialHold:
         )
         try:
             while True:
+                # Polled: the decision comes from another process, by way of the database.
                 found = await asyncio.to_thread(holding.call_decision, self._engine, held)
                 if found is not None:
                     return HoldDecision(*found)
                 await asyncio.sleep(LOOK_EVERY_S)
         except BaseException:
+            # Not in a thread: the trial is being cancelled, and would not wait for it.
             holding.release_call(self._engine, held)
             raise

@@ -28,6 +28,7 @@ def lock_path(workspace: Path, run: int) -> Path:
 def is_claimed(workspace: Path, run: int) -> bool:
     """Whether some process carries the run out, or is about to."""
     try:
+        # A shared lock, tried and let go at once: looking takes nothing from those who look too.
         file = lock_path(workspace, run).open("r")
     except FileNotFoundError:
         return False
@@ -53,6 +54,8 @@ class RunLock:
     def claim(self, run: int, wait_s: float = GLANCE_S) -> bool:
         """Claim a run; False if another still holds it after `wait_s` seconds."""
         path = lock_path(self._workspace, run)
+        # The file is never removed: another process may just have opened it, and two would each
+        # hold the lock of a file by the same name.
         descriptor = os.open(path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
         end = time.monotonic() + wait_s
         while True:

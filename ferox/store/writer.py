@@ -114,8 +114,7 @@ class Writer:
             try:
                 await asyncio.to_thread(self._commit_all, rows, pieces, requests, work)
             except DatabaseError as error:
-                # Put back before what came meanwhile, which is newer: of one event, the newer
-                # form stands.
+                # Put back behind what came meanwhile: of one event, the newer form stands.
                 self._events = {**events, **self._events}
                 self._work = [*work, *self._work]
                 self._pieces = [*pieces, *self._pieces]

@@ -49,8 +49,7 @@ class BackgroundLoop:
 
         async def begin() -> asyncio.Task[None]:
             task = asyncio.create_task(hold())
-            # Waits for either: a context that fails to enter ends its task and never sets the
-            # event.
+            # A context that fails to enter ends its task, and never sets the event.
             waiting = asyncio.create_task(entered.wait())
             await asyncio.wait({task, waiting}, return_when=asyncio.FIRST_COMPLETED)
             waiting.cancel()

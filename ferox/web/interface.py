@@ -41,8 +41,7 @@ class Interface(OpenAPI):
 
     def register_api(self, api: APIBlueprint, **options: Any) -> None:
         """Take a place's handlers; another place may answer other methods of the same path."""
-        # The library keeps one entry a path, and the second place would replace the first's
-        # methods.
+        # The library keeps one entry a path: the second place would replace the first's.
         before = dict(self.paths)
         super().register_api(api, **options)
         for path in before.keys() & api.paths.keys():

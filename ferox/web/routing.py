@@ -56,8 +56,7 @@ class Routes:
             def with_status(*args: Fields.args, **kwargs: Fields.kwargs) -> tuple[Answer, int]:
                 return handle(*args, **kwargs), status
 
-            # The return type of the handler is the schema of its answer: written once, it cannot
-            # be wrong.
+            # The handler's return type is the schema of its answer.
             answer = get_type_hints(handle)["return"]
             add = getattr(self.blueprint, method)
             add(rule, responses={status: answer})(with_status)

@@ -38,6 +38,7 @@ class _ProcessConversation(Conversation):
     def __init__(self, link: ProcessLink, process: AgentProcess) -> None:
         self._link = link
         self._process = process
+        # The process outlives the trial, so its counts are those of all its trials.
         self._before = process.unreadable_lines, process.repaired_messages
         self.log = process.log
 
@@ -114,6 +115,7 @@ class ProcessLink:
             await process.send(setup.open_message())
             await self._await_message(process, "ready", start_s)
             return _ProcessConversation(self, process)
+        # Cancelled by Stop or a limit, too: a process in an unknown state serves no other trial.
         except BaseException as error:
             if process:
                 await self._end_process(process)
@@ -122,11 +124,13 @@ class ProcessLink:
             raise
 
     async def _ready_process(self, start_s: float) -> AgentProcess:
+        # The one that was used last: the others may grow cold, and one that died meanwhile is left.
         while self._idle:
             process = self._idle.pop()
             if process.alive:
                 return process
             self._all.discard(process)
+        # Held until it is loaded, for loading a framework is what takes the processor.
         async with self._starts:
             process = await self._start_process()
             try:

@@ -54,6 +54,7 @@ class ServiceLink:
         return standing.hold_addresses(self.folder, self.agent.agent)
 
     async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
+        # Before the service is started: it may connect, and list its tools, while it starts.
         standing.point_addresses(self.folder, self.agent.agent, setup)
         try:
             if self.agent.command and not await self._is_listening():
@@ -101,6 +102,7 @@ class ServiceLink:
         seams = {"servers": self._seams.servers, "models": self._seams.models}
         process = await start_agent(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
         self._process = process
+        # A pipe that nobody reads fills up, and then stops the service at its next word.
         self._absorbing = asyncio.create_task(process.keep_output_in_log())
         end = time.monotonic() + start_s
         while not await self._is_listening():

@@ -42,8 +42,7 @@ class RequestPace:
         """Wait until one more request may begin."""
         if self._most is None:
             return
-        # Whoever waits does so under the lock: the others queue behind it, first come, first
-        # served.
+        # Waiting under the lock keeps the others in their order behind it.
         async with self._lock:
             now = time.monotonic()
             while self._begun and now - self._begun[0] > 60:

@@ -72,8 +72,7 @@ class OwnCalls:
             tool = proposal["tool"]
             if not tool.startswith(f"{OWN}/"):
                 self._served[proposal["id"]] = proposal, self.recorder.now()
-            # No link may ever report the call, so it begins here, and ends with the next
-            # request's history.
+            # No link may report the call: it begins here, and ends with the next history.
             elif tool.removeprefix(f"{OWN}/") not in self.reply_tools:
                 self._inferred[proposal["id"]] = self._begin_call(
                     tool, proposal["args"], proposal=proposal["id"], by=voice
@@ -222,8 +221,7 @@ def _is_reply(args: Any, text: str, data: Any) -> bool:
     if not isinstance(args, dict) or not args:
         return False
     said = text.strip()
-    # Frameworks wrap the reply in one argument, whatever they call it, or spread an object's
-    # fields.
+    # Frameworks wrap the reply in one argument of any name, or spread an object's fields.
     values = list(args.values())
     if len(values) == 1 and isinstance(values[0], str) and values[0].strip() == said:
         return bool(said)

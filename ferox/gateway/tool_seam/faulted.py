@@ -77,8 +77,7 @@ def plant_text(given: ToolOutput, text: str) -> ToolOutput:
     """An answer with a text added to its words and to its structure: some agents read one only."""
     value = given.value
     if isinstance(value, dict):
-        # A copy: the value may be the mock's own state, or a recording's answer, which others get
-        # too.
+        # A copy, for others get the same value: it may be a recording's, or a mock's own state.
         value = {**copy.deepcopy(value), PLANTED: text}
         blocks = [{"type": "text", "text": json.dumps(value, ensure_ascii=False)}]
         structured = value if given.structured is not None else None

@@ -47,8 +47,7 @@ class ToolSeam(Offering):
         super().__init__(source)
         settings = settings or SeamSettings()
         self._chain = build_chain(source, recorder, settings)
-        # Kept now: a fault may take a tool away later, and the trace says what was offered at
-        # first.
+        # Kept now, for the trace says what was offered at first: a fault may take a tool away.
         self._at_start = dict(self._chain.tools)
         self._protocols: set[str] = set()
         self._clients: set[str] = set()

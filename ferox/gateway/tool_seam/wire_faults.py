@@ -132,8 +132,7 @@ class WireFaults:
                 done, _ = await asyncio.wait(
                     {gone, over}, timeout=step, return_when=asyncio.FIRST_COMPLETED
                 )
-                # Whoever waits for the answer has left, or the trial is over: there is nobody to
-                # answer.
+                # The client left, or the trial is over: there is nobody to answer.
                 if done:
                     return False
                 if end is not None and loop.time() >= end:

@@ -192,8 +192,7 @@ async def _new_session(
                 # The SDK's own look has no bound on patterns and time; Ferox takes one itself.
                 client.session.validate_tool_result = _left_to_ferox  # type: ignore[method-assign]
                 connected = True
-                # The patience was for connecting only; how long a session lasts is up to who uses
-                # it.
+                # The patience was for connecting only; a session may last.
                 patience.reschedule(None)
                 yield client
     except TimeoutError:

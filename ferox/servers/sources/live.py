@@ -99,6 +99,7 @@ class LiveServer:
         Raises:
             ProtocolRefusal: it answers with a protocol error, or the connection is gone.
         """
+        # The protocol does not say to which call a question belongs; the newest is the best guess.
         self.caller = caller
 
         async def pass_on_progress(
@@ -110,6 +111,7 @@ class LiveServer:
             result = await self._client.call_tool(tool, args, progress_callback=pass_on_progress)
         except MCPError as error:
             raise ProtocolRefusal(error.code, str(error)) from None
+        # The SDK raises these when what came back is not a result of the protocol.
         except (RuntimeError, ValueError) as error:
             raise ProtocolRefusal(
                 types.INTERNAL_ERROR, f"the result is not valid: {error}"
@@ -136,6 +138,7 @@ class LiveServer:
         """
         request = _REQUESTS[method].model_validate({"method": method, "params": params})
         try:
+            # Read loosely: what the client sees should be what the server sent, odd or not.
             result = await self._client.session.send_request(request, _RawResult)
         except MCPError as error:
             raise ProtocolRefusal(error.code, str(error)) from None
@@ -161,6 +164,7 @@ async def live_source(
     ) -> types.ElicitResult:
         schema = getattr(params, "requested_schema", None) or {}
         asked = await caller().ask_question(params.message, dict(schema))
+        # The server has to be answered, and a client that takes no questions has declined nothing.
         if asked.action == "not_asked":
             return types.ElicitResult(action="cancel")
         return types.ElicitResult.model_validate(

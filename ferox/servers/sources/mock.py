@@ -111,6 +111,7 @@ class MockServer:
     given: Given = field(default_factory=Given)
 
     def __post_init__(self) -> None:
+        # The file is read once for many trials; what one changes no other may see.
         self.state: dict[str, Any] = copy.deepcopy(self.mock.state)
         self.info = {"name": self.name, "version": "1"}
         self.instructions = self.mock.instructions
@@ -160,6 +161,8 @@ class MockServer:
         Raises:
             UnknownTool: the mock does not offer the tool.
         """
+        # Worked out at once, and told afterwards: calls side by side see each other's changes in
+        # the order in which they came, whatever their answers wait for.
         given = self.answer_call(tool, args)
         for tell in given.tells:
             await asyncio.sleep(tell.after_ms / 1000)
@@ -210,6 +213,7 @@ class MockServer:
         aside = copy.copy(self)
         aside.state = copy.deepcopy(self.state)
         aside._turns, aside._ids = Counter(self._turns), Counter(self._ids)
+        # A truth is what the mock itself would say, not what the task put before it.
         aside._calls, aside.given = Counter(), Given()
         answer = aside.answer_call(tool, args).answer
         return (
@@ -358,6 +362,7 @@ class MockServer:
     def _choose_answer(self, rule: MockAnswer) -> Any:
         if rule.give_in_turn is None:
             return rule.give
+        # By identity: two rules may be alike, and each has a turn of its own.
         place = min(self._turns[id(rule)], len(rule.give_in_turn) - 1)
         self._turns[id(rule)] += 1
         return rule.give_in_turn[place]

@@ -53,6 +53,7 @@ class RecordedServer:
         self.replay = replay or Replay()
         self._recording = recording
         self._fallback = fallback
+        # The newest protocol has no handshake, and says the same in `server/discover`.
         opened = (recording.answers_to("initialize") + recording.answers_to("server/discover"))[:1]
         self.info = dict(recording.header.server_info or {"name": name, "version": "recorded"})
         self.instructions: str | None = opened[0].get("instructions") if opened else None
@@ -82,6 +83,7 @@ class RecordedServer:
                 key = self._call_key(exchange.tool, exchange.args)
                 by_tool.setdefault(exchange.tool, []).append(exchange)
             else:
+                # No tool's name holds a null, so that a method never meets a tool of its name.
                 key = self._call_key(f"\0{exchange.method}", _bare_value(exchange.params))
             answers.setdefault(key, []).append(exchange)
         return answers, by_tool
