@@ -21,6 +21,7 @@ from ferox.web.serve import new_server
 from ferox.web.watching import Watching
 from ferox.workspace.vault import Vault, install_vault
 from tests.waiting import HANG_S
+from tests.workers import work_in_threads
 from tests.workspaces import WorkspaceCase
 
 
@@ -39,6 +40,7 @@ class AppCase(WorkspaceCase):
 
     def setUp(self) -> None:
         super().setUp()
+        work_in_threads(self)
         self.engine = open_database(self.root)
         self.addCleanup(self.engine.dispose)
         app = create_app(self.root, self.engine)
@@ -102,6 +104,7 @@ class ServedCase(HttpCase):
 
     def setUp(self) -> None:
         super().setUp()
+        work_in_threads(self)
         engine = open_database(self.root)
         self.addCleanup(engine.dispose)
         self.addCleanup(install_vault, Vault(None))

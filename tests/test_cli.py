@@ -14,12 +14,17 @@ from click.testing import CliRunner
 
 import ferox
 from ferox.cli.main import COMMANDS, main
+from tests.workers import work_in_threads
 from tests.workspaces import WorkspaceCase
 
 DATA = Path(__file__).parent / "data"
 
 
 class Commands(WorkspaceCase):
+    def setUp(self) -> None:
+        super().setUp()
+        work_in_threads(self)
+
     def ferox(self, *arguments: object) -> subprocess.CompletedProcess[str]:
         """A command in this process, as the terminal would see it."""
         words = [str(argument) for argument in arguments]

@@ -17,6 +17,7 @@ from ferox.store import holding
 from ferox.workspace import load_workspace
 from tests.test_runs import RunCase
 from tests.waiting import HANG_S, until
+from tests.workers import start_in_thread
 
 READS: dict[str, Any] = {"annotations": {"readOnlyHint": True}}
 
@@ -75,6 +76,7 @@ class Standing(unittest.IsolatedAsyncioTestCase):
 
 
 class HeldRuns(RunCase):
+    start = staticmethod(start_in_thread)
     hold_s = 0.0
 
     def held_run(self, rule: dict[str, Any]) -> int:
@@ -146,9 +148,7 @@ class HeldRuns(RunCase):
 
     def test_stop_frees_a_held_call(self) -> None:
         run = self.held_run({"when": "any"})
-        from ferox.runs.records import start_worker
-
-        worker = start_worker(self.root, run)
+        worker = self.start(self.root, run)
 
         def waiting() -> list[Any]:
             with Session(self.engine) as session:

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
-
+from click.testing import CliRunner
 from sqlalchemy.orm import Session
 
+from ferox.cli.main import main
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError, overrides_of, plan_failed, plan_run
 from ferox.store import tables
 from ferox.workspace import load_workspace
 from tests.test_runs import RunCase
-from tests.waiting import HANG_S
+from tests.workers import start_in_thread, work_in_threads
 
 FAULTS = "faults:\n  rough: [{server: tides, do: tool_error, all: true, text: Rough.}]\n"
 
 
 class Otherwise(RunCase):
+    start = staticmethod(start_in_thread)
+
     def setUp(self) -> None:
         super().setUp()
         with (self.root / "ferox.yaml").open("a") as file:
@@ -70,15 +71,15 @@ class Otherwise(RunCase):
         self.assertEqual(wanted.summary(), "tides live, model hasty, faults rough")
 
     def test_the_command_line(self) -> None:
-        command = [sys.executable, "-m", "ferox", "run", str(self.root), "--trials", "1"]
+        work_in_threads(self)
+        command = ["run", str(self.root), "--trials", "1"]
         options = ["--model", "steady=hasty", "--faults", "rough", "--server", "tides=mock"]
-        done = subprocess.run([*command, *options], capture_output=True, text=True, timeout=HANG_S)
-        self.assertEqual(done.returncode, 1, done.stderr)
+        done = CliRunner().invoke(main, [*command, *options])
+        self.assertEqual(done.exit_code, 1, done.stderr)
         with Session(self.engine) as session:
             kept = overrides_of(session.get_one(tables.Run, 1))
         self.assertEqual(
             kept,
             Overrides(modes={"tides": "mock"}, models={"steady": "hasty"}, faults="rough"),
         )
-        done = subprocess.run([*command, "--faults", "x"], capture_output=True, text=True)
-        self.assertEqual(done.returncode, 2)
+        self.assertEqual(CliRunner().invoke(main, [*command, "--faults", "x"]).exit_code, 2)

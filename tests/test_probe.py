@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import json
-import subprocess
-import sys
 import threading
 import unittest
 from collections.abc import Iterator
@@ -13,13 +11,15 @@ from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 
+from click.testing import CliRunner
+
+from ferox.cli.main import main
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import WORDS, Probe
 from ferox.runs.trial_by_hand import snapshot_by_hand
 from ferox.workspace import load_workspace
-from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase, know_secrets
 
 CALLS = {"message": {"content": None, "tool_calls": [
@@ -259,9 +259,8 @@ class Agents(WorkspaceCase):
 
     def test_the_command(self) -> None:
         def ask(agent: str) -> tuple[int, str]:
-            command = [sys.executable, "-m", "ferox", "probe", str(self.root), agent]
-            done = subprocess.run(command, capture_output=True, text=True, timeout=HANG_S)
-            return done.returncode, done.stdout + done.stderr
+            done = CliRunner().invoke(main, ["probe", str(self.root), agent])
+            return done.exit_code, done.stdout + done.stderr
 
         status, found = ask("plain")
         self.assertEqual(status, 0, found)

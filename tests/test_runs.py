@@ -7,6 +7,7 @@ import os
 import signal
 import sqlite3
 import subprocess
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -45,6 +46,9 @@ CODED = """
 
 
 class RunCase(WorkspaceCase):
+    start: Callable[..., Any] = staticmethod(start_worker)
+    """How a worker is started: apart, or by `start_in_thread`."""
+
     def setUp(self) -> None:
         super().setUp()
         self.engine = open_database(self.root)
@@ -55,8 +59,9 @@ class RunCase(WorkspaceCase):
         return plan_run(self.engine, loaded, ["small"], agents, repeats, at_once)
 
     def carry_out(self, run: int) -> None:
-        worker = start_worker(self.root, run)
-        self.assertEqual(worker.wait(HANG_S), 0, (self.root / f".ferox/run-{run}.log").read_text())
+        worker = self.start(self.root, run)
+        log = self.root / f".ferox/run-{run}.log"
+        self.assertEqual(worker.wait(HANG_S), 0, log.read_text() if log.exists() else "")
 
     def trials(self, run: int) -> list[tables.Trial]:
         with Session(self.engine) as session:

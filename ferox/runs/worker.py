@@ -12,6 +12,7 @@ import signal
 import sys
 import time
 import traceback
+from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 
@@ -101,9 +102,6 @@ class Worker:
             name: link_of(self._snapshot, name, self._workspace, starts)
             for name in self._snapshot.agents
         }
-        loop = asyncio.get_running_loop()
-        for number in (signal.SIGTERM, signal.SIGINT):
-            loop.add_signal_handler(number, self._stop.set)
         watch = asyncio.create_task(self._watch_for_stop())
         try:
             async with (
@@ -120,6 +118,10 @@ class Worker:
             self._captures.close()
         state = "stopped" if self._stop.is_set() and self._has_trials_left() else "done"
         self._note_progress(state=state, finished_at=time.time())
+
+    def stop(self) -> None:
+        """End at once; what is not done can be resumed."""
+        self._stop.set()
 
     def _has_trials_left(self) -> bool:
         with read_session(self._engine) as session:
@@ -196,16 +198,18 @@ class Worker:
         await writer.do_now(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
 
 
-def main(arguments: list[str]) -> int:
-    """Carry out the run; 0 if it went through, 3 if it could not."""
-    workspace, run = Path(arguments[0]), int(arguments[1])
-    lock = RunLock(workspace)
-    lock.adopt(int(arguments[2]))
+async def _carry_out(worker: Worker, stop_on: Iterable[signal.Signals]) -> None:
+    for number in stop_on:
+        asyncio.get_running_loop().add_signal_handler(number, worker.stop)
+    await worker.carry_out()
+
+
+def carry_out_run(workspace: Path, run: int, stop_on: Iterable[signal.Signals] = ()) -> int:
+    """Carry out a run that is claimed; 0 if it went through, 3 if it could not."""
     engine = open_database(workspace)
-    adopt_orphans()
     open_vault(workspace)
     try:
-        asyncio.run(Worker(engine, workspace, run).carry_out())
+        asyncio.run(_carry_out(Worker(engine, workspace, run), stop_on))
     except Exception as error:
         traceback.print_exc()
         is_explained = isinstance(error, StoreError)
@@ -214,9 +218,19 @@ def main(arguments: list[str]) -> int:
         with suppress(Exception), write_session(engine) as session:
             change_run(session, run, state="stopped", message=message, finished_at=time.time())
         return 3
+    return 0
+
+
+def main(arguments: list[str]) -> int:
+    """Carry out the run whose lock this process was given."""
+    workspace, run = Path(arguments[0]), int(arguments[1])
+    lock = RunLock(workspace)
+    lock.adopt(int(arguments[2]))
+    adopt_orphans()
+    try:
+        return carry_out_run(workspace, run, (signal.SIGTERM, signal.SIGINT))
     finally:
         end_orphans()
-    return 0
 
 
 if __name__ == "__main__":
