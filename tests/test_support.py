@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import unittest
 from typing import Any
+from unittest import mock
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ferox.core import support
 from ferox.core.clock import Clock
 from ferox.core.number_sources import numbers_of
 from ferox.core.reply_values import stated_values
 from ferox.core.scoring import score_trial
 from ferox.core.support import CallOutput, JudgedValues, Sources, judge_reply
+from ferox.intake.limits import GivenUp
 from tests.traces import call, checks, find, reply, script, trace, turn
 
 CLOCK = Clock("2031-07-14T06:30:00Z", "Europe/Lisbon")
@@ -323,3 +326,48 @@ class OneDocument(unittest.TestCase):
         self.assertEqual(self.judged("Done."), [False, False, False])
         two = '```\n{"used": []}\n```\n```\n{"used": []}\n```'
         self.assertEqual(self.judged(two), [False, False, False])
+
+
+class Places(unittest.TestCase):
+    """Where a value is from, by name."""
+
+    def test_each_text_has_a_name(self) -> None:
+        brought = (CallOutput("c1", "14:10", "14:10"), CallOutput("c2", "7.4", 7.4))
+        sources = Sources(CLOCK, ("Book N1.", "Now."), ("Be brief.", "2031-07-14"), brought)
+        self.assertEqual(
+            [sources.place_name(place) for place in range(len(sources.texts))],
+            ["user", "user", "instructions", "clock", "c1", "c2"],
+        )
+
+    def test_only_what_came_before_the_reply(self) -> None:
+        events = [
+            turn(),
+            call("c1", "tides/high_water", 1, result="8.1 m"),
+            reply(2, "It is 8.1 m."),
+        ]
+        later = call("c2", "tides/high_water", 3, result="8.2 m")
+        spec = script({"answer": [{"values": "supported"}]})
+        self.assertIs(checks(score_trial(spec, trace(*events, later)))["answer.0"], True)
+        early = [turn(), reply(2, "It is 8.2 m."), later]
+        self.assertIs(checks(score_trial(spec, trace(*early)))["answer.0"], False)
+
+
+class TooMuch(unittest.TestCase):
+    """What is too much to look through is not tested; up to there it is."""
+
+    def bounded(self, name: str, most: int) -> None:
+        with mock.patch.object(support, name, most):
+            judged("70 m and 80 m", "70 and 80")
+        with mock.patch.object(support, name, most - 1), self.assertRaises(GivenUp):
+            judged("70 m and 80 m", "70 and 80")
+
+    def test_a_reply(self) -> None:
+        self.bounded("LONGEST_REPLY", len("70 m and 80 m"))
+
+    def test_what_it_may_draw_on(self) -> None:
+        self.bounded("MOST_READ", len("70 and 80") + len("2031-07-14"))
+
+    def test_comparisons(self) -> None:
+        numbers = sum(map(len, Sources(CLOCK, ("",), ("", "2031-07-14"), (
+            CallOutput("c0", "70 and 80", "70 and 80"),)).numbers_written))  # fmt: skip
+        self.bounded("MOST_COMPARED", 2 * numbers)

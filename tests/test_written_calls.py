@@ -41,6 +41,9 @@ class WrittenCalls(unittest.TestCase):
             '{"name": "MV Calder Finch", "arguments": []}',
             "You may call high_water(day) yourself: ```python\nhigh_water(day='x')\n```",
             "```python\nif tide:\n    high_water()\n```",
+            '```json\n{"name": "high_water", "args": {}}\n```\nor\n```\nhigh_water()\n```',
+            "```\nhigh_water()\n```\n```\nhigh_water()\n```",
+            f'high_water(day="{"x" * 8000}")',
             "x" * 9000,
             "(" * 3000,
         ):
