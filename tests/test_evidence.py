@@ -86,3 +86,20 @@ class EachItem(unittest.TestCase):
         look = call("c2", "harbour/vessel_details", 2, {"imo": "1"})
         self.assertEqual(judged(expect, fleet, look)["verdict"], "pass")
         self.assertIs(find(judged(expect, fleet), "look.called")["passed"], False)
+
+
+class Arguments(unittest.TestCase):
+    def test_arguments_besides_those_expected_are_named(self) -> None:
+        expect = {"calls": [{"as": "b", "tool": BOOK, "args": {"berth": "N1"}, "only_args": True}]}
+        more = judged(expect, call("c1", BOOK, 1, {"berth": "N1", "note": "x", "imo": "1"}))
+        check = find(more, "b.only_args")
+        self.assertEqual((check["passed"], check["message"]), (False, "also gave imo, note"))
+        check = find(judged(expect, call("c1", BOOK, 1, {"berth": "N1"})), "b.only_args")
+        self.assertEqual((check["passed"], check["message"]), (True, "gave nothing besides"))
+
+    def test_a_matcher_that_is_given_up_tests_nothing(self) -> None:
+        slow = {"matches": "^(a|aa)+$"}
+        expect = {"calls": [{"as": "b", "tool": BOOK, "args": {"berth": slow}}]}
+        check = find(judged(expect, call("c1", BOOK, 1, {"berth": "a" * 99 + "!"})), "b.args.berth")
+        self.assertIsNone(check["passed"])
+        self.assertIn("not tested: the pattern", check["message"])

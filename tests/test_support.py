@@ -199,6 +199,31 @@ class InPercent(unittest.TestCase):
         self.assertEqual(origins("66.58 %", table), {"66.58 %": "derived"})
 
 
+class Lists(unittest.TestCase):
+    """How each figure of a list is worked out, by its own words."""
+
+    def how(self, said: str, values: list[float]) -> str | None:
+        """How a number comes from a list of records, of which no two are combined in it."""
+        (value,) = judged(said, {"rows": [{"load": v} for v in values]}).values
+        return value.how
+
+    def test_each_figure(self) -> None:
+        loads = [1013.0, 20117.0, 2039.0, 4021.5]  # median (2,039 + 4,021.5) / 2
+        for said, words in (
+            ("27190.5 t", "the sum of 4 values"), ("6797.625 t", "the mean of 4 values"),
+            ("3030.25 t", "the median of 4 values"), ("19104 t", "the range of 4 values"),
+        ):  # fmt: skip
+            self.assertEqual(self.how(said, loads), words)
+        odd = [*loads, 90001.0]
+        self.assertEqual(self.how("the median is 4021.5 t", odd), None)  # it is a value itself
+        self.assertEqual(self.how("88988 t", odd), "the range of 5 values")
+
+    def test_the_chance_of_a_negative_number_counts_negative_ones(self) -> None:
+        (value,) = judged("-30 t", {"t": [20, 50]}).values
+        # Of −30, −2 digits: only 20 − 50.
+        self.assertEqual(value.chance, round(1 / 90, 6))
+
+
 class Doubt(unittest.TestCase):
     def test_chance_is_the_share_of_numbers_of_the_form(self) -> None:
         """Of 20 and 50 there are 70, 30, 1000, 2.5 and 0.4; of two digits 70 and 30: 2 of 90."""
