@@ -9,17 +9,24 @@ import time
 from pathlib import Path
 
 TIMES = 7
-DEMO = Path(__file__).resolve().parents[1] / "demo"
+TOP = Path(__file__).resolve().parents[1]
+TRACE = TOP / "tests/data/window-then-berth.trace.json"
 
 
 def measure() -> str:
-    """`ferox --version` and `ferox verify` of the demo against `python -c pass`."""
+    """`ferox --version`, `verify` of the demo and `score` of one trace against `python -c pass`."""
     bare = _median_seconds("-c", "pass")
-    version = _median_seconds("-m", "ferox", "--version")
-    verify = _median_seconds("-m", "ferox", "verify", str(DEMO))
-    return (
-        f"starting: ferox --version {version * 1000:.0f} ms, {version / bare:.1f} × an empty "
-        f"interpreter; ferox verify demo {verify * 1000:.0f} ms, {verify / bare:.1f} ×"
+    tasks = str(TRACE.with_name("window-then-berth.yaml"))
+    figures = []
+    for name, *words in (
+        ("--version",),
+        ("verify demo", "verify", str(TOP / "demo")),
+        ("score of one trace", "score", "--tasks", tasks, str(TRACE)),
+    ):
+        seconds = _median_seconds("-m", "ferox", *(words or [name]))
+        figures.append(f"{name} {seconds * 1000:.0f} ms, {seconds / bare:.1f} ×")
+    return f"starting ferox, against an empty interpreter ({bare * 1000:.0f} ms): " + "; ".join(
+        figures
     )
 
 

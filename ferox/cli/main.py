@@ -7,12 +7,16 @@ Exit status: 0 success, 1 checks failed, 2 wrong use or a file that does not loa
 from __future__ import annotations
 
 import importlib
+import os
 from types import MappingProxyType
 
 import click
 
 import ferox
 from ferox.cli.output import Guarded
+
+# Pydantic looks through every installed package for plugins, which no model here has.
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
 
 COMMANDS = MappingProxyType(
     {
