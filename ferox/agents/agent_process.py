@@ -83,5 +83,6 @@ class AgentProcess:
             self.repaired_messages += mended
             if message is not None:
                 return message
+            # Some library printed to the channel. That is no reason to lose the trial.
             self.unreadable_lines += 1
             self.log.append(line.whole[:2000].decode(errors="replace"))

@@ -36,7 +36,9 @@ class Channel:
 
     def send(self, **message: Any) -> None:
         """Send one message, from any thread."""
+        # What a framework hands over may hold anything; its text is better than no trial.
         line = json.dumps(message, default=str) + "\n"
+        # Frameworks call tools from threads of their own, and two lines must not mix.
         with self._lock:
             self._stream.write(line)
             self._stream.flush()
@@ -104,6 +106,7 @@ def load_factory(entry: str) -> Callable[[Trial], Any]:
     """
     file, _, name = entry.rpartition(":")
     path = Path(file).resolve()
+    # As if the file had been run: the agent's own modules beside it are found.
     sys.path.insert(0, str(path.parent))
     spec = importlib.util.spec_from_file_location(path.stem, path)
     if spec is None or spec.loader is None:
@@ -119,6 +122,7 @@ def load_factory(entry: str) -> Callable[[Trial], Any]:
 
 def describe_error(error: BaseException) -> str:
     """An error in a line, with the place in the agent's own code where it came up."""
+    # Frameworks run things in task groups, which wrap the one error that tells something.
     while isinstance(error, BaseExceptionGroup):
         error = error.exceptions[0]
     frames = traceback.extract_tb(error.__traceback__)
@@ -213,6 +217,7 @@ def read_lines(
         except ValueError:
             continue
         loop.call_soon_threadsafe(messages.put_nowait, message)
+    # Ferox is gone, however it ended. Nothing that this agent started may outlive it.
     os.killpg(os.getpgrp(), signal.SIGKILL)
 
 
@@ -220,13 +225,16 @@ async def serve_agent(entry: str, source: TextIO, channel: Channel) -> None:
     """Load the agent, say so, and serve trials until the channel ends."""
     messages: asyncio.Queue[Message] = asyncio.Queue()
     reading = (source, asyncio.get_running_loop(), messages)
+    # A thread, so that the channel's end is noticed even while the agent blocks the loop.
     threading.Thread(target=read_lines, args=reading, daemon=True).start()
     try:
         factory = load_factory(entry)
+    # A file that was written to be run may leave with SystemExit.
     except BaseException as error:
         traceback.print_exc()
         channel.send(op="failed", reason=describe_error(error))
         return
+    # Importing a framework takes seconds, which are not a trial's.
     channel.send(op="loaded")
     await serve_trials(factory, messages, channel)
 

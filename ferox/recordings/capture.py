@@ -56,12 +56,14 @@ class Capture:
             self._open_file()
         assert self._file
         self._file.write(line.text() + "\n")
+        # At once: whoever makes the capture may be killed at any moment.
         self._file.flush()
         self._listener(line)
 
     def _open_file(self) -> None:
         self.path.parent.mkdir(parents=True, exist_ok=True)
         self._file = self.path.open("a", encoding="utf-8")
+        # A file that is there goes on; the header stands in it already.
         if self._file.tell() == 0:
             self._file.write(header_text(self._header) + "\n")
 
@@ -73,6 +75,7 @@ class Capture:
 
     def _write_header(self, written: list[RecordedLine]) -> None:
         """Put what is known into the header, and the file that is there again."""
+        # The header is the first line, so the little that was written so far is written again.
         facts = {k: v for k, v in protocol_of(self._first) if v is not None}
         self._header = self._header.model_copy(update=facts)
         self._learning = False
