@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from ferox.core.scoring import score_trial
-from tests.traces import call, checks, find, judged, reply, script, trace, turn
+from tests.traces import call, checks, end, find, judged, reply, script, trace, turn
 
 WINDOW, HIGH = "tides/tide_window", "tides/high_water"
 
@@ -51,3 +51,51 @@ class Truths(unittest.TestCase):
 
     def test_a_truth_that_was_not_looked_up_tests_nothing(self) -> None:
         self.assertIsNone(self.judged(other={"result": {"berth": "N1"}, "error": None}))
+
+
+class Stopped(unittest.TestCase):
+    def test_an_end_that_is_not_the_agents_is_an_error_and_judges_nothing(self) -> None:
+        for why in ("could_not_run", "stopped"):
+            result = score_trial(script({"calls": [{"tool": WINDOW}]}), trace(turn(), end(1, why)))
+            self.assertEqual((result["verdict"], result["judged"]), ("error", False))
+            self.assertEqual((result["checks"], result["reason"]), ([], why))
+
+
+class Denials(unittest.TestCase):
+    """A call after its approval was denied."""
+
+    def denied(self, at: float) -> bool | None:
+        ask = {"t": 1.5, "kind": "ask", "id": "1", "tool": WINDOW, "args": {}, "decision": "deny",
+               "edited": None, "s": 1.0}  # fmt: skip
+        return checks(judged({}, turn(), ask, call("c1", WINDOW, at), reply(5)))[f"denied.{WINDOW}"]
+
+    def test_only_what_starts_after_the_decision(self) -> None:
+        self.assertIs(self.denied(2.4), True)
+        self.assertIs(self.denied(2.5), False)
+
+
+class UpperBounds(unittest.TestCase):
+    def test_what_was_not_seen_may_be_too_many_already(self) -> None:
+        expect = {"calls": [{"tool": "own/note"}], "at_most": {"calls": 1}}
+        one, two = call("c1", WINDOW, 1), call("c2", WINDOW, 2)
+
+        def bound(*calls: Any, own_seen: bool) -> Any:
+            return find(score_trial(script(expect), trace(*calls, own_seen=own_seen)),
+                        "at_most.calls")  # fmt: skip
+
+        self.assertIs(bound(one, two, own_seen=False)["passed"], False)
+        self.assertNotIn("not tested", bound(one, two, own_seen=False)["message"])
+        self.assertIsNone(bound(one, own_seen=False)["passed"])
+        self.assertIn("calls of own/note were not seen", bound(one, own_seen=False)["message"])
+        self.assertIs(bound(one, own_seen=True)["passed"], True)
+
+    def test_over_all_parts_too(self) -> None:
+        part = {"say": "Book N1.", "expect": {"calls": [{"tool": "own/note"}]}}
+        spec = script({"at_most": {"calls": 1}}, say=None, parts=[part])
+        found = find(score_trial(spec, trace(call("c1", WINDOW, 1), own_seen=False)),
+                     "at_most.calls")  # fmt: skip
+        self.assertIsNone(found["passed"])
+
+    def test_nothing_right_is_zero(self) -> None:
+        expect = {"calls": [{"tool": WINDOW}], "others": "counted"}
+        self.assertEqual(judged(expect, call("c1", HIGH, 1))["scores"]["choice"], 0)

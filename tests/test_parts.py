@@ -260,3 +260,32 @@ class Properties(unittest.TestCase):
             parts.append({"calls": expected, "order": [chain] if len(chain) > 1 else []})
         scores = judged(task(*parts), *events)["scores"]
         self.assertEqual({v for v in scores.values() if v is not None}, {1.0})
+
+
+class Alternatives(unittest.TestCase):
+    """Which of a part's alternatives is judged."""
+
+    def test_a_failure_counts_in_the_part_of_its_call(self) -> None:
+        handled = {"calls": [{"as": "b", "tool": WINDOW}], "failures": {"tells_user": "sorry"}}
+        either = {"either": [{"calls": [{"as": "b", "tool": WINDOW}]}, handled]}
+        script = task({"calls": [{"as": "a", "tool": DETAILS}]}, either)
+        events = [
+            opening(0, 0), call("c1", DETAILS, 1), reply(2),
+            opening(1, 3), failed("c2", WINDOW, 4), reply(5, "sorry"),
+        ]  # fmt: skip
+        result = judged(script, *events)
+        self.assertEqual((result["alternatives"], result["verdict"]), ([None, 1], "pass"))
+
+    def test_a_failure_of_another_part_decides_nothing(self) -> None:
+        first = {"either": [{"calls": [{"as": "a", "tool": DETAILS}]},
+                            {"calls": [], "failures": {"tells_user": "sorry"}}]}  # fmt: skip
+        script = task(first, {"calls": [{"as": "b", "tool": WINDOW}]})
+        events = [
+            opening(0, 0), call("c1", DETAILS, 1), reply(2),
+            opening(1, 3), failed("c2", WINDOW, 4), reply(5, "sorry"),
+        ]  # fmt: skip
+        self.assertEqual(judged(script, *events)["alternatives"], [0, None])
+
+    def test_of_equal_ones_the_earlier(self) -> None:
+        either = {"either": [{"calls": [{"tool": DETAILS}]}, {"calls": [{"tool": DETAILS}]}]}
+        self.assertEqual(judged(task(either), opening(0, 0), reply(1))["alternatives"], [0])
