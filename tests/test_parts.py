@@ -289,3 +289,15 @@ class Alternatives(unittest.TestCase):
     def test_of_equal_ones_the_earlier(self) -> None:
         either = {"either": [{"calls": [{"tool": DETAILS}]}, {"calls": [{"tool": DETAILS}]}]}
         self.assertEqual(judged(task(either), opening(0, 0), reply(1))["alternatives"], [0])
+
+
+class Rules(unittest.TestCase):
+    def test_the_rule_that_gave_a_turn_is_found_if_it_is_the_scripts(self) -> None:
+        rule = {"if_reply": {"matches": "x"}, "say": "y"}
+        script = task({"user": [rule]}, {})
+        found = script.find_rule(0, 0)
+        assert found is not None
+        self.assertEqual(found.say, "y")
+        for part, place in ((0, None), (0, 1), (0, 2), (1, 0), (2, 0), (3, 0)):
+            with self.subTest(part=part, place=place):
+                self.assertIsNone(script.find_rule(part, place))

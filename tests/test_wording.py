@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import unittest
 from typing import Any
+from unittest import mock
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ferox.core import wording
 from ferox.core.wording import look_alikes, token_cost, wording_remarks
 
 
@@ -70,6 +72,23 @@ class Remarks(unittest.TestCase):
                 (message,) = self.remarks_on(bad)
                 self.assertIn(wanted, message)
 
+    def test_four_words_are_enough_and_three_are_thin(self) -> None:
+        self.assertEqual(self.remarks_on(tool("x", "Water at the quay.")), [])
+        self.assertIn("a thin description", self.remarks_on(tool("x", "Water at quay."))[0])
+
+    def test_names_of_arguments_and_of_tools_may_stand_in_a_description(self) -> None:
+        words = "Needs the `day`, see also `low_water`, which is free."
+        self.assertEqual(self.remarks_on(tool("x", words), tool("low_water")), [])
+        bare = {"name": "x", "description": "Books the berth `code` for you."}
+        self.assertEqual(self.remarks_on(bare), [])  # it declares no arguments at all
+
+    def test_broken_keywords_are_counted(self) -> None:
+        for broken, wanted in ((3, "/minimum$"), (4, "and 1 more$"), (6, "and 3 more$")):
+            keys = ("pattern", "format", "minimum", "maximum", "items", "minLength")
+            parts = {key: [] for key in keys[:broken]}
+            (message, *_) = self.remarks_on({**tool("x"), "outputSchema": parts})
+            self.assertRegex(message, f"the schema of its result is broken at .*{wanted}")
+
     def test_cost_grows_with_the_wording(self) -> None:
         self.assertGreater(token_cost(tool("a", "word " * 100)), token_cost(tool("a")) + 100)
 
@@ -93,6 +112,27 @@ class LookAlikes(unittest.TestCase):
         self.assertEqual(look_alikes([]).order, ())
         self.assertEqual(look_alikes([tool("a")]).matrix, ((1.0,),))
         self.assertEqual(len(look_alikes([tool("a"), tool("b")]).order), 2)
+
+    def test_the_pairs_are_the_most_alike_first_however_they_are_worked_out(self) -> None:
+        words = ("high water", "high water table", "low water table", "water table", "pilot order")
+        tools = [tool(w.replace(" ", "_"), f"{w} for a day") for w in words]
+        whole = look_alikes(tools)
+        likes = [pair.likeness for pair in whole.pairs]
+        self.assertEqual(likes, sorted(likes, reverse=True))
+        self.assertEqual(whole.alike, len(likes))
+        self.assertGreater(len(likes), 2)
+        for rows in (1, 2, 3):
+            with mock.patch.object(wording, "ROWS_AT_ONCE", rows):
+                self.assertEqual(look_alikes(tools), whole)
+        with mock.patch.object(wording, "MOST_PAIRS", 2):
+            few = look_alikes(tools)
+        self.assertEqual((few.pairs, few.alike), (whole.pairs[:2], whole.alike))
+
+    def test_of_many_tools_the_most_alike_are_in_the_matrix(self) -> None:
+        with mock.patch.object(wording, "MOST_IN_MATRIX", 2):
+            found = look_alikes(list(self.TOOLS))
+        self.assertEqual(set(found.order), {"high_water", "low_water"})
+        self.assertEqual((found.tools, len(found.matrix)), (3, 2))
 
     @settings(deadline=None, max_examples=40)
     @given(st.lists(st.text("ab _", min_size=1, max_size=8), min_size=1, max_size=8, unique=True))
