@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from typing import Any
 
 from ferox.core.digest import summarize_trial
 from ferox.core.scoring import score_trial
@@ -49,3 +50,23 @@ class Digest(unittest.TestCase):
         self.assertIn("(no tide)", text.splitlines()[0])
         self.assertIn("never answered", text)
         self.assertIn("end    crash: no tide", text)
+
+    def test_words_are_cut_after_160_characters(self) -> None:
+        for length, shown in ((160, "x" * 160), (161, "x" * 159 + "…")):
+            traced = trace(turn(0, "x" * length), reply(1))
+            text = summarize_trial(traced, score_trial(script({}), traced))
+            self.assertIn(f"“{shown}”", text)
+
+    def test_the_verdict_is_not_judged_where_nothing_was_tested(self) -> None:
+        traced = trace(turn(), reply(1))
+        result = score_trial(script({}), traced)
+        self.assertIn("trial 1: not judged", summarize_trial(traced, result))
+        older: Any = {k: v for k, v in result.items() if k != "judged"}
+        self.assertIn("trial 1: pass", summarize_trial(traced, older))
+
+    def test_a_call_by_which_the_framework_replies_is_left_out(self) -> None:
+        final = call("c1", "own/final_answer", 1, {"answer": "At 14:31."})
+        traced = trace(turn(), final, reply(2, "At 14:31."), reply_tools=["final_answer"])
+        text = summarize_trial(traced, score_trial(script({}), traced))
+        self.assertNotIn("final_answer", text)
+        self.assertIn("agent  “At 14:31.”", text)
