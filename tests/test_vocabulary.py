@@ -8,6 +8,7 @@ import importlib
 import re
 import unittest
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 TOP = Path(__file__).resolve().parents[1]
@@ -41,12 +42,19 @@ KNOWN = {w for title in ("Words of the product", "Concepts inside") for row in s
          for w in words_of(row[0])}  # fmt: skip
 
 
+@cache
+def every_node() -> list[tuple[Path, ast.AST]]:
+    """Every piece of Ferox's code, with its file."""
+    return [
+        (file, node)
+        for file in FEROX.rglob("*.py")
+        if not {"static", "migrations", "connections"} & set(file.parts)
+        for node in ast.walk(ast.parse(file.read_text()))
+    ]
+
+
 def every_class() -> Iterator[tuple[Path, str]]:
-    for file in FEROX.rglob("*.py"):
-        if not {"static", "migrations", "connections"} & set(file.parts):
-            for node in ast.walk(ast.parse(file.read_text())):
-                if isinstance(node, ast.ClassDef):
-                    yield file, node.name
+    return ((file, node.name) for file, node in every_node() if isinstance(node, ast.ClassDef))
 
 
 class Vocabulary(unittest.TestCase):
@@ -87,27 +95,21 @@ class Vocabulary(unittest.TestCase):
 
     def test_no_name_is_of_a_word_that_is_not_used(self) -> None:
         unused = {"told", "talk", "desk", "stage", "situation", "tooth", "anew"}
-        for file in FEROX.rglob("*.py"):
-            if {"static", "migrations", "connections"} & set(file.parts):
-                continue
-            for node in ast.walk(ast.parse(file.read_text())):
-                name = getattr(node, "id", None) or getattr(node, "arg", None)
-                if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
-                    name = node.name
-                if isinstance(name, str):
-                    self.assertFalse(set(name.lower().split("_")) & unused, f"{file}: {name}")
+        for file, node in every_node():
+            name = getattr(node, "id", None) or getattr(node, "arg", None)
+            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+                name = node.name
+            if isinstance(name, str):
+                self.assertFalse(set(name.lower().split("_")) & unused, f"{file}: {name}")
 
     def test_errors_that_docstrings_promise_exist(self) -> None:
         known = (
             {name for _, name in every_class()} | set(dir(builtins)) | {"MCPError", "SecurityError"}
         )
-        for file in FEROX.rglob("*.py"):
-            if {"static", "migrations", "connections"} & set(file.parts):
+        for file, node in every_node():
+            if not isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
                 continue
-            for node in ast.walk(ast.parse(file.read_text())):
-                if not isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
-                    continue
-                promised = (ast.get_docstring(node) or "").partition("Raises:")[2]
-                for names in re.findall(r"^    ([A-Z]\w+(?:, [A-Z]\w+)*):", promised, re.M):
-                    for name in names.split(", "):
-                        self.assertTrue(name in known, f"{file}: {node.name}: {name}")
+            promised = (ast.get_docstring(node) or "").partition("Raises:")[2]
+            for names in re.findall(r"^    ([A-Z]\w+(?:, [A-Z]\w+)*):", promised, re.M):
+                for name in names.split(", "):
+                    self.assertTrue(name in known, f"{file}: {node.name}: {name}")
