@@ -127,6 +127,31 @@ class Remarks(unittest.TestCase):
         self.assertIn("optional arguments made required (1)", found["schema_rewritten"])
         self.assertIn("descriptions of 1 tool", found["described_otherwise"])
 
+    def test_three_renamed_tools_are_named_and_the_others_counted(self) -> None:
+        for count, end in ((3, "tides/t2 as x2."), (4, "tides/t2 as x2 and 1 more."),
+                           (6, "tides/t2 as x2 and 3 more.")):  # fmt: skip
+            tools = {f"tides/t{i}": {"input": {}, "description": ""} for i in range(count)}
+            seen = {f"tides/t{i}": {"name": f"x{i}"} for i in range(count)}
+            remarks = trial_remarks(trace(tools=tools, seen_by_model=seen))
+            text = next(r.text for r in remarks if r.kind == "renamed")
+            self.assertTrue(text.endswith(end), text)
+
+    def test_each_voice_is_watched_by_itself(self) -> None:
+        one = model(offered=["tides/high_water"])
+        other = model(1.5, ["tides/low_water"], id="m2", voice="clerk")
+        self.assertNotIn("retrieved", self.kinds(trace(TURN, one, CALL, other, REPLY, END)))
+        more = model(1.6, ["tides/high_water"], id="m3", voice="clerk")
+        texts = [r.text for r in trial_remarks(trace(TURN, one, CALL, other, more, REPLY, END))]
+        self.assertIn("The model as clerk was shown other tools", " ".join(texts))
+
+    def test_one_call_is_it_and_two_are_them(self) -> None:
+        alone = {**CALL, "proposal": None}
+        two = {**alone, "id": "c2", "t": 1.2, "tool": "tides/low_water"}
+        (one,) = trial_remarks(trace(TURN, model(), alone, REPLY, END))
+        self.assertIn("no model proposed it: tides/high_water.", one.text)
+        (both,) = trial_remarks(trace(TURN, model(), alone, two, REPLY, END))
+        self.assertIn("2 calls came from the agent's own code; no model proposed them: ", both.text)
+
     def test_voices_waits_links_and_holds(self) -> None:
         voice = {"instructions": "", "tools": []}
         hold = {"t": 0.9, "kind": "hold", "call": "c1", "s": 0.1}
@@ -167,3 +192,31 @@ class Changes(unittest.TestCase):
     def test_the_same_schema_has_no_changes(self, schema: Any) -> None:
         found = {"properties": schema} if isinstance(schema, dict) else {}
         self.assertEqual(list(schema_changes(found, found)), [])
+
+
+class SchemaChanges(unittest.TestCase):
+    """How a framework rewrote a schema, in words."""
+
+    DAY = {"type": "object", "properties": {"day": {"type": "string", "pattern": "^2"}},
+           "required": ["day"]}  # fmt: skip
+
+    def changed(self, after: Any, before: Any = None) -> list[str]:
+        return list(schema_changes(self.DAY if before is None else before, after))
+
+    def test_each_change(self) -> None:
+        self.assertEqual(self.changed(self.DAY), [])
+        self.assertEqual(self.changed({**self.DAY, "title": "x"}),
+                         ["titles or forms of types changed"])  # fmt: skip
+        self.assertEqual(self.changed({**self.DAY, "required": []}),
+                         ["titles or forms of types changed"])  # fmt: skip
+        self.assertEqual(self.changed({**self.DAY, "required": ["day", "n"]}),
+                         ["optional arguments made required"])  # fmt: skip
+        self.assertEqual(self.changed({"type": "object", "required": ["day"]}),
+                         ["arguments left out"])  # fmt: skip
+        loose = {**self.DAY, "properties": {"day": {"type": "string"}}}
+        self.assertEqual(self.changed(loose), ["pattern lost"])
+        closed = {**self.DAY, "additionalProperties": False}
+        self.assertEqual(self.changed(closed), ["additionalProperties set"])
+        self.assertEqual(self.changed(self.DAY, closed), ["additionalProperties lost"])
+        self.assertEqual(self.changed(None, None), ["arguments left out"])
+        self.assertEqual(self.changed([], {}), [])
