@@ -95,7 +95,7 @@
         <pre class="mono">{file.text}</pre>
       {/each}
       {#if one.standing.length}
-        <h2>Standing addresses, to tell the service once</h2>
+        <h2>Standing addresses, to give the service once</h2>
         <dl>
           {#each one.standing as place (place.name)}
             <dt>{place.name}</dt>

@@ -92,7 +92,7 @@
       </Label>
     </div>
     <details class="otherwise">
-      <summary>Otherwise than the files, in this run only</summary>
+      <summary>Overrides, in this run only</summary>
       <div class="choices">
         {#each several as server (server.server)}
           <label>

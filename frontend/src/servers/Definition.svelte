@@ -21,7 +21,7 @@
 
 <p class="hints">
   {#if said.length}It says of itself: {said.join(", ")}.{:else}<span class="soft"
-      >It says nothing of whether it writes.</span
+      >It does not say whether it writes.</span
     >{/if}
 </p>
 <details>

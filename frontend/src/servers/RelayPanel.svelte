@@ -118,7 +118,7 @@
       {/if}
     </div>
     {#if relay.state === "standing"}
-      <p class="soft">Let your client come this way:</p>
+      <p class="soft">Point your client here:</p>
       {#each relay.snippets as snippet (snippet.title)}
         <details open={snippet === relay.snippets[0]}>
           <summary>{snippet.title}</summary>
