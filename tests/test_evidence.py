@@ -25,6 +25,13 @@ class Attempts(unittest.TestCase):
         result = judged(self.EXPECT, call("c1", WINDOW, 1), failed("c2", WINDOW, 2))
         self.assertEqual((result["attempts"], result["extra"]), ({}, ["c2"]))
 
+    def test_a_good_call_that_is_not_the_best_is_extra_and_no_attempt(self) -> None:
+        expect = {"calls": [{"as": "w", "tool": WINDOW, "args": {"day": "y"}}], "others": "counted"}
+        first, best = call("c1", WINDOW, 1, {"day": "x"}), call("c2", WINDOW, 2, {"day": "y"})
+        result = judged(expect, first, best)
+        self.assertEqual((result["matched"], result["attempts"]), ({"w": ["c2"]}, {}))
+        self.assertEqual(result["extra"], ["c1"])
+
 
 class Extra(unittest.TestCase):
     def test_before_the_user_spoke_only_what_is_forbidden_counts(self) -> None:

@@ -30,6 +30,45 @@ class Claims(unittest.TestCase):
         self.assertIs(self.claimed("tide_window", "list_berths"), False)
 
 
+class Unseen(unittest.TestCase):
+    """`claims_tools` of an agent whose own tools are not seen."""
+
+    def claimed(self, *names: str) -> bool | None:
+        said = reply(3, "Done.", {"used": list(names)})
+        events = [turn(), call("c1", WINDOW, 1), said]
+        spec = script({"answer": [{"claims_tools": "$.used"}]})
+        return checks(score_trial(spec, trace(*events, own_seen=False)))["answer.0"]
+
+    def test_a_name_that_may_be_its_own_tool_decides_nothing(self) -> None:
+        self.assertIsNone(self.claimed("tide_window", "note_down"))
+
+    def test_a_call_that_is_not_named_does(self) -> None:
+        self.assertIs(self.claimed("note_down"), False)
+        self.assertIs(self.claimed("tide_window"), True)
+
+
+class Counts(unittest.TestCase):
+    def counted(self, there: int, wanted: Any) -> bool | None:
+        spec = {"state": [{"server": "harbour", "path": "$.bookings[*]", "count": wanted}]}
+        state = {"harbour": {"bookings": list(range(there))}}
+        return checks(score_trial(script(spec), trace(state=state)))["state.0"]
+
+    def test_from_and_to(self) -> None:
+        between = {"min": 1, "max": 3}
+        found = [self.counted(n, between) for n in range(5)]
+        self.assertEqual(found, [False, True, True, True, False])
+        self.assertEqual([self.counted(n, {"max": 1}) for n in range(3)], [True, True, False])
+        self.assertEqual([self.counted(n, {"min": 1}) for n in range(3)], [False, True, True])
+        self.assertEqual([self.counted(n, 1) for n in range(3)], [False, True, False])
+
+    def test_a_message_tells_the_first_value(self) -> None:
+        expect = {"answer": [{"data": "$.berths[*]", "is": {"matches": "^N"}}]}
+        check = find(
+            judged(expect, turn(), reply(1, "Both.", {"berths": ["N1", "N2"]})), "answer.0"
+        )
+        self.assertEqual((check["passed"], check["message"]), (True, '$.berths[*] was "N1"'))
+
+
 class Undecided(unittest.TestCase):
     def test_a_schema_that_cannot_be_used_tests_nothing(self) -> None:
         expect = {"answer": [{"json": {"$ref": "https://elsewhere.example/berth.json"}}]}
