@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from ferox.core.scoring import score_trial
-from tests.traces import call, checks, failed, find, judged, reply, script, trace, turn
+from tests.traces import call, checks, failed, find, judged, model, reply, script, trace, turn
 
 WINDOW, HIGH, BOOK = "tides/tide_window", "tides/high_water", "harbour/assign_berth"
 
@@ -30,6 +30,20 @@ class Handled(unittest.TestCase):
         self.assertIs(checks(judged(rules, *before))["failure.c1"], False)
         after = [turn(), failed("c1", WINDOW, 1), reply(4, "sorry")]
         self.assertIs(checks(judged(rules, *after))["failure.c1"], True)
+
+
+class Proposals(unittest.TestCase):
+    """A rejected proposal is made up for by a later matched call of the same tool only."""
+
+    def handled(self, proposed: str, *called: Any) -> bool | None:
+        asked = model("m1", 1, [("p1", proposed)])
+        spec = script({"calls": [{"tool": tool} for tool in (BOOK, HIGH, WINDOW)]})
+        return checks(score_trial(spec, trace(asked, *called, model_seam=True)))["failure.p1"]
+
+    def test_of_the_same_tool_and_later(self) -> None:
+        self.assertIs(self.handled(HIGH, call("c1", HIGH, 2)), True)
+        self.assertIs(self.handled(HIGH, call("c1", HIGH, 0.5)), False)
+        self.assertIs(self.handled(HIGH, call("c1", BOOK, 2), call("c2", WINDOW, 3)), False)
 
 
 class Loops(unittest.TestCase):

@@ -110,7 +110,9 @@ class Denials(unittest.TestCase):
 
     def test_only_what_starts_after_the_decision(self) -> None:
         self.assertIs(self.denied(2.4), True)
+        self.assertIs(self.denied(2.499999), True)
         self.assertIs(self.denied(2.5), False)
+        self.assertIs(self.denied(2.7), False)
 
 
 class UpperBounds(unittest.TestCase):
@@ -127,6 +129,19 @@ class UpperBounds(unittest.TestCase):
         self.assertIsNone(bound(one, own_seen=False)["passed"])
         self.assertIn("calls of own/note were not seen", bound(one, own_seen=False)["message"])
         self.assertIs(bound(one, own_seen=True)["passed"], True)
+
+    def test_turns_and_the_same_call(self) -> None:
+        said = [turn(), reply(1), turn(2), reply(3)]
+        for most, held in ((1, False), (2, True), (3, True)):
+            found = checks(judged({"at_most": {"turns": most}}, *said))
+            self.assertIs(found["at_most.turns"], held, most)
+        same = [call(f"c{n}", WINDOW, n, result=n) for n in (1, 2, 3)]
+        other = call("c4", HIGH, 4)
+        for most, held in ((2, False), (3, True)):
+            result = judged({"at_most": {"same_call": most}}, other, *same)
+            self.assertIs(checks(result)["at_most.same_call"], held, most)
+        result = judged({"at_most": {"same_call": 2}}, other, *same)
+        self.assertEqual(find(result, "at_most.same_call")["calls"], ["c1", "c2", "c3"])
 
     def test_over_all_parts_too(self) -> None:
         part = {"say": "Book N1.", "expect": {"calls": [{"tool": "own/note"}]}}

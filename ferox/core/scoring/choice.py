@@ -8,7 +8,7 @@ from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.scoring.missing import OWN_UNSEEN, why_missing
 from ferox.core.script import PartScript
-from ferox.core.story import OWN, Call, Story, Turn, fits_any
+from ferox.core.story import OWN, Call, Story, Turn, fits_any, to_micros
 from ferox.formats.result import Check, Confusion
 from ferox.formats.suite import AtMost
 
@@ -149,13 +149,13 @@ def _at_most(
 
 
 def _denied_checks(evidence: Evidence) -> list[Check]:
-    denied: dict[str, float] = {}
+    denied: dict[str, int] = {}
     for ask in evidence.story.asks:
         if ask.get("decision") == "deny":
-            denied.setdefault(ask["tool"], ask["t"] + (ask.get("s") or 0))
+            denied.setdefault(ask["tool"], to_micros(ask["t"] + (ask.get("s") or 0)))
     checks = []
     for tool, at in denied.items():
-        after = [c for c in evidence.story.calls if c.tool == tool and c.start >= at * 1e6]
+        after = [c for c in evidence.story.calls if c.tool == tool and c.start >= at]
         message = (
             "was called after its approval was denied" if after else "stayed uncalled once denied"
         )
