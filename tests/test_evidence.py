@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from typing import Any
 
 from tests.traces import call, checks, failed, find, judged, reply, turn
 
@@ -110,3 +111,28 @@ class Arguments(unittest.TestCase):
         check = find(judged(expect, call("c1", BOOK, 1, {"berth": "a" * 99 + "!"})), "b.args.berth")
         self.assertIsNone(check["passed"])
         self.assertIn("not tested: the pattern", check["message"])
+
+
+class Order(unittest.TestCase):
+    """What a chain's check says of two calls, by their moments."""
+
+    def said(self, first: Any, second: Any) -> tuple[bool | None, str]:
+        expect = {
+            "calls": [{"as": "w", "tool": WINDOW}, {"as": "b", "tool": BOOK}],
+            "order": [["w", "b"]],
+        }
+        check = find(judged(expect, first, second), "order.w.b")
+        return check["passed"], check["message"]
+
+    def test_each_way(self) -> None:
+        book = call("c2", BOOK, 2)
+        self.assertEqual(
+            self.said(call("c1", WINDOW, 1, s=1.0), book),
+            (True, "w was answered before b started"),
+        )
+        flying = (False, "b started while w was still in flight")
+        self.assertEqual(self.said(call("c1", WINDOW, 1, s=1.5), book), flying)
+        self.assertEqual(self.said(call("c1", WINDOW, 2), book), flying)
+        self.assertEqual(self.said(call("c1", WINDOW, 2.1), book), (False, "b came before w"))
+        never = (False, "w was never answered, so b did not come after it")
+        self.assertEqual(self.said(call("c1", WINDOW, 1, s=None), book), never)

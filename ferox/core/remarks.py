@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_values import canonical_json
 from ferox.core.naming import counted_noun
-from ferox.core.story import Story, read_story
+from ferox.core.story import Story, read_story, to_micros
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.trace import Trace
 
@@ -63,7 +63,7 @@ def _hung_agent(story: Story) -> Iterator[Remark]:
     if story.why not in ("no_reply", "limit") or not story.calls:
         return
     last = story.calls[-1]
-    after = [e for e in story.models if e["t"] * 1_000_000 > (last.end or last.start)]
+    after = [e for e in story.models if to_micros(e["t"]) > (last.end or last.start)]
     if after or story.turns[-1].replied is not None:
         return
     if last.end is None:
