@@ -185,6 +185,15 @@ class Sentence(unittest.TestCase):
             "go-ahead",
         )
 
+    def test_only_neighbours_that_were_never_proposed_are_named_together(self) -> None:
+        calls = [{"as": "v", "tool": VESSEL, "args": {"imo": "1"}}, {"as": "w", "tool": WINDOW},
+                 {"as": "b", "tool": BERTH}]  # fmt: skip
+        found = wrong({"calls": calls}, turn(), model("m1", 0.5), call("c1", VESSEL, 1), reply(2))
+        self.assertEqual(
+            found["message"],
+            "Called vessel_details without `imo`; never proposed tide_window and assign_berth",
+        )
+
     def test_each_lost_proposal_is_named_by_its_own_tool(self) -> None:
         lost = model("m1", 1, [("p2", "tide_tables"), ("p1", "berth_plan")])
         found = wrong({}, turn(), lost, reply(2))

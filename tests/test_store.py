@@ -74,6 +74,16 @@ class Board(StoreCase):
         self.assertEqual(teeth["outcome"], (0.666667, 3))
         self.assertEqual(teeth["order"], (None, 0))
 
+    def test_trials_that_run_are_counted_apart(self) -> None:
+        run = self.run_of("pww")
+        with Session(self.engine) as session, session.begin():
+            first = session.query(tables.Trial).filter_by(run_id=run, state="waiting").first()
+            assert first is not None
+            first.state = "running"
+        with Session(self.engine) as session:
+            (cell,) = read_cells(session, run)
+        self.assertEqual((cell.waiting, cell.running, cell.n), (1, 1, 1))
+
     def test_only_cells_that_changed(self) -> None:
         run = self.run_of("pp")
         with Session(self.engine) as session:
@@ -119,6 +129,21 @@ class LedgerTest(StoreCase):
         run = self.run_of("p" + "f" * 9)
         self.assertEqual(self.ledger_of(run), [("broke", (9, 10), (1, 10))])
         self.assertEqual(self.ledger_of(self.run_of("ppp")), [("mended", (1, 10), (3, 3))])
+
+    def test_a_run_that_goes_on_is_no_predecessor(self) -> None:
+        one, two = self.run_of("ppp"), self.run_of("fff")
+        with Session(self.engine) as session, session.begin():
+            session.get_one(tables.Run, two).state = "running"
+        three = self.run_of("ppp")
+        self.assertEqual((self.ledger(three).bases, self.ledger_of(three)), ([one], []))
+
+    def test_a_run_with_another_model_is_passed_over(self) -> None:
+        one = self.run_of("ppp")
+        self.change("agents/plain.yaml", "model: steady", "model: hasty")
+        self.assertEqual(self.ledger(self.run_of("fff")).no_predecessor, 1)
+        self.change("agents/plain.yaml", "model: hasty", "model: steady")
+        three = self.run_of("ppp")
+        self.assertEqual((self.ledger(three).bases, self.ledger_of(three)), ([one], []))
 
     def test_a_first_run_has_no_predecessor_and_what_fails_stands_first(self) -> None:
         ledger = self.ledger(self.run_of("fff"))

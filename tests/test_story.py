@@ -26,6 +26,11 @@ class Repeats(unittest.TestCase):
         self.assertFalse(first.repeats(only_call(args={"day": 1}, result={"h": 8})))
         self.assertFalse(first.repeats(only_call(args={"day": 2}, result={"h": 7})))
 
+    def test_another_tool_is_another_call_whichever_comes_first_by_name(self) -> None:
+        (other,) = read_story(trace(call("c1", HIGH, 1))).calls
+        self.assertFalse(only_call().repeats(other))
+        self.assertFalse(other.repeats(only_call()))
+
     def test_errors_by_kind_and_message(self) -> None:
         first = only_call(error=BUSY)
         self.assertTrue(first.repeats(only_call(error=dict(BUSY))))
