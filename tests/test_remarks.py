@@ -136,6 +136,11 @@ class Remarks(unittest.TestCase):
             text = next(r.text for r in remarks if r.kind == "renamed")
             self.assertTrue(text.endswith(end), text)
 
+    def test_one_voice_is_no_remark(self) -> None:
+        voice = {"instructions": "", "tools": []}
+        self.assertNotIn("voices", self.kinds(trace(voices={"main": voice})))
+        self.assertIn("voices", self.kinds(trace(voices={"main": voice, "clerk": voice})))
+
     def test_each_voice_is_watched_by_itself(self) -> None:
         one = model(offered=["tides/high_water"])
         other = model(1.5, ["tides/low_water"], id="m2", voice="clerk")
@@ -218,5 +223,8 @@ class SchemaChanges(unittest.TestCase):
         closed = {**self.DAY, "additionalProperties": False}
         self.assertEqual(self.changed(closed), ["additionalProperties set"])
         self.assertEqual(self.changed(self.DAY, closed), ["additionalProperties lost"])
+        typed = {**self.DAY, "additionalProperties": {"type": "string"}}
+        same = {**self.DAY, "title": "x", "additionalProperties": {"type": "string"}}
+        self.assertEqual(self.changed(same, typed), ["titles or forms of types changed"])
         self.assertEqual(self.changed(None, None), ["arguments left out"])
         self.assertEqual(self.changed([], {}), [])
