@@ -6,6 +6,7 @@ import json
 import unittest
 import zlib
 from typing import Any
+from unittest import mock
 
 from alembic import command
 from alembic.config import Config
@@ -19,6 +20,7 @@ from ferox.runs.records import plan_run
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store import tables
+from ferox.store import writer as store_writer
 from ferox.store.board import read_cells
 from ferox.store.database import MIGRATIONS, StoreError, open_database, read_session, write_session
 from ferox.store.ledger import Ledger, read_ledger
@@ -328,6 +330,48 @@ class Batches(StoreCase):
         with Session(self.engine) as session:
             self.assertEqual(len(read_events(session, trial)), 1)
         self.assertEqual(done, ["work"])
+
+    async def test_work_that_fails_harms_nothing_else_and_says_so(self) -> None:
+        trial = self.first()
+        done: list[str] = []
+
+        def fails(session: Session) -> None:
+            raise ZeroDivisionError("no such number")
+
+        async with Writer(self.engine) as writer:
+            writer.keep_event(trial, 0, {"t": 1.0, "kind": "end"})
+            writer.do_later(lambda session: done.append("other work"))
+            with self.assertRaisesRegex(ZeroDivisionError, "no such number"):
+                await writer.do_now(fails)
+            await writer.do_now(lambda session: done.append("later work"))
+        self.assertEqual(done[-2:], ["other work", "later work"])
+        with Session(self.engine) as session:
+            self.assertEqual(len(read_events(session, trial)), 1)
+
+    async def test_work_in_a_batch_that_the_database_refuses_is_reported(self) -> None:
+        self.first()
+
+        def fails(session: Session) -> None:
+            raise ZeroDivisionError
+
+        async with Writer(self.engine) as writer:
+            writer.do_later(fails)
+            with self.assertRaises(StoreError):
+                await writer.do_now(lambda s: s.execute(text("INSERT INTO nowhere VALUES (1)")))
+            writer._work.clear()
+
+    async def test_a_writer_remembers_only_so_many_pieces(self) -> None:
+        self.first()
+        with mock.patch.object(store_writer, "MOST_KNOWN", 2):
+            async with Writer(self.engine) as writer:
+                for hashed in ("h1", "h2", "h3", "h1", "h1"):
+                    writer.keep_piece(hashed, f"words of {hashed}")
+                    self.assertLessEqual(len(writer._known_pieces), 2)
+                self.assertEqual([p["hash"] for p in writer._pieces], ["h1", "h2", "h3", "h1"])
+                writer.do_later(lambda session: None)
+        with Session(self.engine) as session:
+            kept = {p.hash for p in session.query(tables.Piece) if p.hash.startswith("h")}
+        self.assertLessEqual({"h1", "h2", "h3"}, kept)
 
 
 class Snapshots(WorkspaceCase):
