@@ -96,6 +96,7 @@ class _Reader:
             value: Any = self._read_mapping(node, path)
         else:
             value = [self.read_value(item, (*path, i)) for i, item in enumerate(node.value)]
+        # Left again: an alias may stand in two places, only not within itself.
         self._around.discard(id(node))
         return value
 
@@ -111,6 +112,7 @@ class _Reader:
                 self._read.add_fault(path, "a key must be a word")
                 continue
             place = _place_of(key_node)
+            # YAML forbids it, and libraries keep one or the other without a word.
             if key in result:
                 self._read.faults.append(IntakeError(f"`{key}` stands here twice", *place))
                 continue

@@ -88,7 +88,6 @@ def parse_pasted(text: str, known: Mapping[str, str] | None = None) -> list[Past
 
     Values that look like credentials are kept apart, in `secrets`: the file names them only.
     `known` are the secrets that the workspace has already.
-    `known` are the secrets that the workspace has already.
 
     Raises:
         PasteError: there is none.
@@ -138,6 +137,7 @@ def _read_block(text: str) -> list[PastedServer]:
 
 def _plain_json(text: str) -> str:
     """JSON without the comments and trailing commas that configuration files have."""
+    # The pattern takes texts in quotes too, and gives them back: `//` in an address is no comment.
     kept = _COMMENT.sub(lambda m: m[1] or "", text)
     return _TRAILING.sub(lambda m: m[1] or m[2] or m[0], kept)
 
@@ -184,6 +184,7 @@ def _command_line(text: str) -> PastedServer:
     for line in lines:
         for part in re.split(r"&&|;", line):
             words = _split_words(part)
+            # As people paste them from a page; what follows is what matters.
             while words and words[0] in ("export", "set", "env", "sudo"):
                 words = words[1:]
             while words and (assigned := _ASSIGNED.fullmatch(words[0])):

@@ -99,6 +99,7 @@ class StandIn:
         """The next message of the assistant."""
         heard = Conversation.read(messages)
         self._count["requests"] += 1
+        # By its own count, so that a trial's times do not depend on what runs beside it.
         wait = latency_s(self.document.latency, self.seed, "think", self._count["requests"])
         if self._pending:
             again = self._take_result(heard)
@@ -126,6 +127,7 @@ class StandIn:
                 return "Understood, I leave it as it is."
             return None
         ranked = sorted(
+            # Of scenes that are equally near, the first.
             ((text_likeness(words, s.request), -i) for i, s in enumerate(self.document.scenes)),
             reverse=True,
         )
@@ -240,6 +242,7 @@ class StandIn:
         if not ranked or ranked[0][0] < TOO_FAR:
             return None
         second = ranked[1] if len(ranked) > 1 else (0.0, "")
+        # Only a tool that really looks alike is mistaken: wording is what is being tested.
         if second[0] >= LOOK_ALIKE * ranked[0][0] and self._makes_slip("look_alike", intent):
             return second[1]
         return ranked[0][1]

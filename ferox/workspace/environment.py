@@ -56,6 +56,7 @@ def resolve_variables(named: Mapping[str, str | Secret], to: str | None = None) 
         for name in HARMLESS
         if name in os.environ and name not in named
     ]
+    # Python keeps lines back when it writes to a pipe; the log should show them at once.
     always = [Variable("PYTHONUNBUFFERED", "1", "Ferox")]
     return [
         *inherited,

@@ -69,7 +69,7 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     """
     root = root.absolute()
     if not root.is_dir():
-        message = "no such folder; give a workspace, or make one with `ferox new`"
+        message = "no such folder; give the folder that holds `ferox.yaml`"
         raise WorkspaceError([Problem(str(root), 1, 1, message)])
     top = read_yaml(root / "ferox.yaml", "ferox.yaml")
     if any(p.message == "no such file" for p in top.problems):
@@ -88,6 +88,7 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     workspace.suites = dict(_read_folder(workspace, "tasks", Suite, key="suite", problems=problems))
     _stand_ins(workspace, problems)
     _read_instructions(workspace, problems)
+    # Where a file does not load, what names something in it may well be right.
     problems += check_workspace(workspace, complete=not problems)
     workspace.notes = sorted({p for p in problems if p.note})
     return workspace, sorted({p for p in problems if not p.note})
@@ -112,6 +113,7 @@ def _read_folder(
         if document is None:
             continue
         given = getattr(document, key)
+        # The first by file name keeps the name, so that the same one is kept every time.
         if given in seen:
             problems.append(file.problem_at((key,), f"{key} `{given}` is also in {seen[given]}"))
             continue

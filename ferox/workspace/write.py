@@ -95,6 +95,8 @@ def write_text(root: Path, name: str, text: str, seen: str | None) -> str:
         raise WriteError(f"{name}: larger than {FILE.max_bytes:,} bytes")
     if storable_text(text) != text:
         raise WriteError(f"{name}: the text holds half of a character, which no file takes")
+    # Between this look and the write another program may still write; the time is short, and a
+    # lock would bind only those who ask for it.
     there = _as_it_is(name, path)
     if seen is None and there is not None:
         raise Conflict(f"{name} is there already; take another name")
@@ -153,6 +155,7 @@ def edit_document(text: str, change: Callable[[Any], None]) -> str:
 
 def _round_trip() -> YAML:
     yaml = YAML(typ="rt")
+    # Lines are not folded: a person's long line stays one.
     yaml.width = 4096
     yaml.preserve_quotes = True
     yaml.indent(mapping=2, sequence=4, offset=2)

@@ -92,7 +92,7 @@ def _problem_of(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -
         return file.problem_at(path, f"`{fault['loc'][-1]}` is missing")
     wanted_form = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
     if wanted_form is not None:
-        return file.problem_at(path, f"`{fault.get('input')}` is no {wanted_form}")
+        return file.problem_at(path, f"`{fault.get('input')}` is not a {wanted_form}")
     message = str(fault["msg"]).removeprefix("Value error, ")
     found = fault.get("input")
     shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""
@@ -103,6 +103,7 @@ def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> ValuePath:
     """The part of Pydantic's location that the file really has (unions add words of their own)."""
     path: ValuePath = ()
     for step in loc:
+        # Pydantic puts the names of a union's members into the location too.
         if (*path, step) in file.places:
             path = (*path, step)
     return path
