@@ -162,6 +162,7 @@ def _carry_out(
 ) -> NoReturn:
     console = new_console()
     with lock:
+        # The lock is let go here once the worker holds it too.
         worker = start_worker(root, number, lock)
     follow_run(console, engine, number, worker)
     console.print(board_table(engine, root, number))

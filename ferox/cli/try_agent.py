@@ -159,7 +159,9 @@ class _Person:
 async def _read_line(prompt: str) -> str:
     """A line of the input, without holding up what goes on meanwhile; empty at its end."""
     say(prompt, nl=False)
+    # In a thread: the agent's calls and a server's questions go on while somebody types.
     line: str = await asyncio.to_thread(sys.stdin.readline)
+    # Words from a file or a pipe are shown, so that what is printed reads as a conversation.
     if not sys.stdin.isatty():
         say(line.rstrip("\n"))
     return line.strip()

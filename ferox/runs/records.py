@@ -108,6 +108,7 @@ def plan_run(
     for name in tasks or ():
         if not any(cell[1] == name for cell in cells):
             raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
+    # By the seed, so that the same run comes in the same order again.
     random.Random(seed).shuffle(cells)
     try:
         snapshot = take_snapshot(workspace, suites, agents, otherwise)
@@ -126,6 +127,7 @@ def plan_run(
             overrides=otherwise.model_dump(mode="json"),
             hold=hold,
         )
+        # Before it is committed: a run that is seen and claimed by nobody counts as interrupted.
         if lock is not None and not lock.claim(run.id):
             raise RunError(f"run {run.id} is claimed by another process; try again")
         keep_snapshot(session, run.id, snapshot.document())
@@ -203,6 +205,7 @@ def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subp
             stdout=log,
             stderr=log,
             pass_fds=(held,),
+            # Ctrl-C in a terminal is for the command there, which then stops the run in order.
             start_new_session=True,
         )
 

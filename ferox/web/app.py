@@ -73,6 +73,7 @@ def _guard_request(access: Access, engine: Engine) -> Response | None:
         return as_json(ErrorMessage(message=refusal.message), refusal.status)
     if request.path == ENTER:
         return None
+    # A form of another site can send text or form data, and JSON only with its leave (CORS).
     if request.content_length and request.mimetype != "application/json":
         return as_json(ErrorMessage(message="send application/json"), 415)
     if is_api(request.path):

@@ -52,6 +52,7 @@ def run_apart(work: str, text: str, within_s: float = WITHIN_S) -> Any:
         raise failed(f"this took longer than {within_s:g} s and was given up") from None
     try:
         outcome = json.loads(done.stdout)
+    # A process that a limit ended says nothing.
     except ValueError:
         raise failed("this takes more memory than anything real needs; it was given up") from None
     if "error" in outcome:
@@ -63,6 +64,7 @@ def main(work: str) -> None:
     """Do a piece of work on standard input; what comes of it goes to standard output."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (int(WITHIN_S), int(WITHIN_S)))
+    # The server, and whoever waits for its screens, come first.
     os.nice(5)
     try:
         outcome = {"made": WORK[work](sys.stdin.buffer.read().decode())}

@@ -43,6 +43,7 @@ class _Allowance:
         """The value, as much of it as there is room for."""
         if isinstance(value, str):
             return self._cut_text(value)
+        # About what a value's signs and indentation take on the screen.
         self._left -= 8
         if not isinstance(value, dict | list) or not value:
             return value
