@@ -4,13 +4,11 @@ from __future__ import annotations
 
 import json
 import unittest
-import zlib
 from typing import Any
-from unittest import mock
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import delete, text
+from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from ferox.core.statistics import wilson_interval
@@ -20,16 +18,18 @@ from ferox.runs.records import plan_run
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store import tables
-from ferox.store import writer as store_writer
 from ferox.store.board import read_cells
-from ferox.store.database import MIGRATIONS, StoreError, open_database, read_session, write_session
+from ferox.store.database import MIGRATIONS, open_database, read_session, write_session
 from ferox.store.ledger import Ledger, read_ledger
 from ferox.store.pieces import bring_back, put_away
-from ferox.store.results import keep_result
+from ferox.store.results import (
+    keep_result,
+)
 from ferox.store.snapshots import read_snapshot
-from ferox.store.traces import read_events, read_traces
+from ferox.store.traces import (
+    read_traces,
+)
 from ferox.store.trials import neighbouring_trials, trials_of_run
-from ferox.store.writer import Writer
 from ferox.workspace import load_workspace
 from tests.traces import judged, trace
 from tests.workspaces import PLAIN, WorkspaceCase
@@ -281,97 +281,6 @@ class Pieces(StoreCase):
         self.engine.dispose()
         self.engine = open_database(self.root)
         self.assertEqual(whole(), before)
-
-
-class Batches(StoreCase):
-    async def test_pieces_of_requests_are_kept_once(self) -> None:
-        trial = self.first()
-        for _ in range(2):
-            async with Writer(self.engine) as writer:
-                writer.keep_piece("h1", "the same words")
-                writer.model_request(trial, "m1", {"messages": ["h1"]})
-        with Session(self.engine) as session:
-            (piece,) = session.query(tables.Piece).filter_by(hash="h1")
-            self.assertEqual(zlib.decompress(piece.body).decode(), "the same words")
-            (request,) = session.query(tables.ModelRequest)
-            self.assertEqual((request.trial_id, request.event), (trial, "m1"))
-
-    def first(self) -> int:
-        run = self.run_of("w")
-        with Session(self.engine) as session:
-            return int(session.query(tables.Trial).filter_by(run_id=run).one().id)
-
-    async def test_the_newest_form_of_an_event_is_kept_in_its_place(self) -> None:
-        trial = self.first()
-        event: Any = {"t": 1.0, "kind": "call", "id": "c1", "s": None}
-        async with Writer(self.engine) as writer:
-            writer.keep_event(trial, 1, {"t": 2.0, "kind": "end"})
-            writer.keep_event(trial, 0, event)
-            await writer.flush()
-            event["s"] = 0.5
-            writer.keep_event(trial, 0, event)
-        with Session(self.engine) as session:
-            found = read_events(session, trial)
-        self.assertEqual([(e["t"], e.get("s")) for e in found], [(1.0, 0.5), (2.0, None)])
-
-    async def test_what_could_not_be_stored_is_kept_for_the_next_try(self) -> None:
-        trial = self.first()
-        writer = Writer(self.engine)
-        writer.keep_event(trial, 0, {"t": 1.0, "kind": "end"})
-        done: list[str] = []
-        writer.do_later(lambda session: done.append("work"))
-        with self.engine.begin() as connection:
-            connection.execute(text("ALTER TABLE event RENAME TO away"))
-        with self.assertRaises(StoreError):
-            await writer.flush()
-        with self.engine.begin() as connection:
-            connection.execute(text("ALTER TABLE away RENAME TO event"))
-        await writer.flush()
-        with Session(self.engine) as session:
-            self.assertEqual(len(read_events(session, trial)), 1)
-        self.assertEqual(done, ["work"])
-
-    async def test_work_that_fails_harms_nothing_else_and_says_so(self) -> None:
-        trial = self.first()
-        done: list[str] = []
-
-        def fails(session: Session) -> None:
-            raise ZeroDivisionError("no such number")
-
-        async with Writer(self.engine) as writer:
-            writer.keep_event(trial, 0, {"t": 1.0, "kind": "end"})
-            writer.do_later(lambda session: done.append("other work"))
-            with self.assertRaisesRegex(ZeroDivisionError, "no such number"):
-                await writer.do_now(fails)
-            await writer.do_now(lambda session: done.append("later work"))
-        self.assertEqual(done[-2:], ["other work", "later work"])
-        with Session(self.engine) as session:
-            self.assertEqual(len(read_events(session, trial)), 1)
-
-    async def test_work_in_a_batch_that_the_database_refuses_is_reported(self) -> None:
-        self.first()
-
-        def fails(session: Session) -> None:
-            raise ZeroDivisionError
-
-        async with Writer(self.engine) as writer:
-            writer.do_later(fails)
-            with self.assertRaises(StoreError):
-                await writer.do_now(lambda s: s.execute(text("INSERT INTO nowhere VALUES (1)")))
-            writer._work.clear()
-
-    async def test_a_writer_remembers_only_so_many_pieces(self) -> None:
-        self.first()
-        with mock.patch.object(store_writer, "MOST_KNOWN", 2):
-            async with Writer(self.engine) as writer:
-                for hashed in ("h1", "h2", "h3", "h1", "h1"):
-                    writer.keep_piece(hashed, f"words of {hashed}")
-                    self.assertLessEqual(len(writer._known_pieces), 2)
-                self.assertEqual([p["hash"] for p in writer._pieces], ["h1", "h2", "h3", "h1"])
-                writer.do_later(lambda session: None)
-        with Session(self.engine) as session:
-            kept = {p.hash for p in session.query(tables.Piece) if p.hash.startswith("h")}
-        self.assertLessEqual({"h1", "h2", "h3"}, kept)
 
 
 class Snapshots(WorkspaceCase):

@@ -175,7 +175,7 @@ class Tracks(ScreenCase):
                     'model: steady\ninstructions: "Be brief."')  # fmt: skip
         self.shown(call("c1", HIGH, 1, {"day": "x"}), call("c2", LOW, 2))
         self.press("[data-testid=open-setup]")
-        for words in ("steady (simulated)", "tides mock", "as the files say",
+        for words in ("steady (simulated)", "tides mock", "overrides",
                      "2031-03-14T06:30:00Z", "no earlier run has this agent"):  # fmt: skip
             self.see("[data-testid=setup]", words)
         self.change("agents/plain.yaml", "Be brief.", "Be brief and kind.")

@@ -14,8 +14,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 FEROX = Path(__file__).resolve().parents[2] / "ferox"
-LONG = 12_000
-PATIENCE_S = 0.2
+LONG = 30_000
+PATIENCE_S = 1.0
 """Seconds of processor time for one pattern on one text. A search in one go needs milliseconds."""
 PIECES = (
     *('"', '"\\', "\\", "/*", "{", "}", "{{", "[", "(", ",", ", ", "-", "_", "a", "A", "1", "1,"),
