@@ -20,6 +20,21 @@ from ferox.store.results import (
     read_results,
     results_of,
 )
+from ferox.store.runs import (
+    BY_HAND,
+    TrialCounts,
+    change_run,
+    count_trials,
+    failed_cells,
+    get_run,
+    is_anything_left,
+    newest_run_number,
+    newest_runs,
+    put_back,
+    run_before_with,
+    shall_stop,
+    waiting_trials,
+)
 from ferox.store.traces import (
     read_events,
     read_model_request,
@@ -27,6 +42,19 @@ from ferox.store.traces import (
     read_trace,
     read_traces,
     read_wire,
+)
+from ferox.store.trials import (
+    add_trial,
+    count_stale,
+    find_mark,
+    finished_of,
+    judged_trials,
+    keep_mark,
+    newest_events,
+    note_begin,
+    stale_trials,
+    trials_of_cell,
+    trials_of_run,
 )
 from ferox.store.writer import Writer
 from tests.test_store import StoreCase
@@ -94,6 +122,164 @@ class Traces(StoreCase):
             shown = read_model_request(session, self.one, "m1")
             self.assertEqual(shown, {"tools": [{"name": "high_water"}], "messages": ["h2"]})
             self.assertIsNone(read_model_request(session, self.one, "m2"))
+
+
+class Trials(StoreCase):
+    """Trials of several tasks and runs: each query keeps to its own."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.first, self.second = self.run_of("pfw"), self.run_of("pp", script="newer")
+        with Session(self.engine) as session, session.begin():
+            for task in ("before", "zenith"):  # one by name before the task, one after it
+                for number, verdict in ((1, "pass"), (2, "fail")):
+                    add_trial(
+                        session, run_id=self.first, suite="small", task=task, agent="plain",
+                        number=number, state="done", verdict=verdict, script="same", place=number,
+                        changed_at=1.0,
+                    )  # fmt: skip
+
+    def numbers(self, run: int, task: str = "high") -> list[int]:
+        with Session(self.engine) as session:
+            query = session.query(tables.Trial).filter_by(run_id=run, task=task)
+            return [trial.id for trial in query.order_by(tables.Trial.number)]
+
+    def test_judged_trials_of_a_task_the_newest_first(self) -> None:
+        done = [*self.numbers(self.first)[:2], *self.numbers(self.second)]
+        with Session(self.engine) as session:
+            found = [trial.id for trial in judged_trials(session, "small", "high", 9)]
+            self.assertEqual(found, sorted(done, reverse=True))
+            self.assertEqual(len(judged_trials(session, "small", "high", 3)), 3)
+            self.assertEqual(judged_trials(session, "other", "high", 9), [])
+
+    def test_trials_that_were_scored_under_another_script(self) -> None:
+        old = self.numbers(self.first)[:2]
+        with Session(self.engine) as session:
+            self.assertEqual(count_stale(session, "small", "high", "newer"), 2)
+            self.assertEqual(
+                stale_trials(session, "small", "high", "newer", 9),
+                {old[0]: "pass", old[1]: "fail"},
+            )
+            self.assertEqual(list(stale_trials(session, "small", "high", "newer", 1)), [min(old)])
+            self.assertEqual(count_stale(session, "small", "high", "same"), 2)
+            self.assertEqual(count_stale(session, "small", "high", "third"), 4)
+            self.assertEqual(count_stale(session, "other", "high", "third"), 0)
+
+    def test_only_trials_with_a_whole_trace_are_finished(self) -> None:
+        with Session(self.engine) as session:
+            trials = trials_of_run(session, self.first)
+            self.assertEqual(
+                [t.task for t in trials], ["before"] * 2 + ["high"] * 3 + ["zenith"] * 2
+            )
+            found = [trial.id for trial in finished_of(session, trials)]
+        self.assertEqual(found, self.numbers(self.first)[:2])
+
+    def test_only_the_trial_that_begins_is_running(self) -> None:
+        *_, waiting = self.numbers(self.first)
+        with Session(self.engine) as session, session.begin():
+            note_begin(session, waiting, 12.5)
+        with Session(self.engine) as session:
+            query = session.query(tables.Trial).filter_by(state="running")
+            self.assertEqual([(t.id, t.started_at) for t in query], [(waiting, 12.5)])
+
+    async def test_the_newest_events_are_of_trials_that_run(self) -> None:
+        one, _, waiting = self.numbers(self.first)
+        async with Writer(self.engine) as writer:
+            for trial in (one, waiting):
+                for n in range(3):
+                    event: Any = {"t": float(n), "kind": "turn", "text": str(trial)}
+                    writer.keep_event(trial, n, event)
+            writer.do_later(lambda session: note_begin(session, waiting, 1.0))
+        with Session(self.engine) as session:
+            found = newest_events(session, self.first, 2)
+            self.assertEqual([(t.id, e["t"]) for t, e in found], [(waiting, 2.0), (waiting, 1.0)])
+            self.assertEqual(newest_events(session, self.second, 2), [])
+
+    def test_marks_stand_beside_the_trials_of_a_cell(self) -> None:
+        one, two, three = self.numbers(self.first)
+        with Session(self.engine) as session, session.begin():
+            keep_mark(session, two, "right", "as it should be")
+        with Session(self.engine) as session:
+            cell = trials_of_cell(session, self.first, "small", "high", "plain")
+            self.assertEqual([t.id for t, _ in cell], [one, two, three])
+            self.assertEqual([m.note if m else None for _, m in cell],
+                             [None, "as it should be", None])  # fmt: skip
+            self.assertIsNone(find_mark(session, one))
+
+
+class Runs(StoreCase):
+    """Two runs side by side, one of them half done."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.whole, self.half = self.run_of("pfe"), self.run_of("pfww")
+        with Session(self.engine) as session, session.begin():
+            waiting = session.query(tables.Trial).filter_by(run_id=self.half, state="waiting")
+            waiting.first().state = "running"  # type: ignore[union-attr]
+
+    def test_how_far_a_run_is(self) -> None:
+        with Session(self.engine) as session:
+            self.assertEqual(
+                count_trials(session, self.whole),
+                TrialCounts(total=3, done=3, running=0, passes=1, judged=2, errors=1),
+            )
+            self.assertEqual(
+                count_trials(session, self.half),
+                TrialCounts(total=4, done=2, running=1, passes=1, judged=2, errors=0),
+            )
+            self.assertEqual(count_trials(session, 99).total, 0)
+            left = [is_anything_left(session, run) for run in (self.whole, self.half, 99)]
+        self.assertEqual(left, [False, True, False])
+
+    def test_waiting_trials_the_last_to_be_carried_out_first(self) -> None:
+        run = self.run_of("www")
+        with Session(self.engine) as session:
+            places = [trial.place for trial in waiting_trials(session, run)]
+            self.assertEqual(places, [2, 1, 0])
+            self.assertEqual(len(waiting_trials(session, self.half)), 1)
+
+    def test_what_failed(self) -> None:
+        good = self.run_of("pp")
+        with Session(self.engine) as session:
+            self.assertEqual(failed_cells(session, self.whole), {("small", "high", "plain")})
+            self.assertEqual(failed_cells(session, good), set())
+
+    def test_what_is_not_done_waits_again_with_nothing_left_of_it(self) -> None:
+        with Session(self.engine) as session, session.begin():
+            trial = session.query(tables.Trial).filter_by(run_id=self.half, state="running").one()
+            number = trial.id
+            keep_mark(session, number, "right", "")
+            change_run(session, self.half, state="stopped", stop=True, message="stopped")
+        with Session(self.engine) as session, session.begin():
+            self.assertEqual(put_back(session, self.half), 2)
+            self.assertEqual(put_back(session, self.whole), 0)
+        with Session(self.engine) as session:
+            run = get_run(session, self.half)
+            self.assertEqual((run.state, run.stop, run.message), ("waiting", False, None))
+            self.assertEqual(get_run(session, self.whole).state, "done")
+            self.assertEqual(len(waiting_trials(session, self.half)), 2)
+            self.assertIsNone(find_mark(session, number))
+            self.assertEqual(count_trials(session, self.half).judged, 2)
+
+    def test_runs_the_newest_first_and_those_by_hand_left_out(self) -> None:
+        with Session(self.engine) as session, session.begin():
+            change_run(session, self.half, title=BY_HAND, state="running")
+        last = self.run_of("p")
+        with Session(self.engine) as session:
+            self.assertEqual([run.id for run in newest_runs(session)], [last, self.whole])
+            self.assertEqual([run.id for run in newest_runs(session, most=1)], [last])
+            self.assertEqual(newest_runs(session, states=["running"]), [])
+            self.assertEqual(newest_run_number(session), last)
+            self.assertEqual(run_before_with(session, "plain", last), self.whole)
+            self.assertIsNone(run_before_with(session, "plain", self.whole))
+            self.assertIsNone(run_before_with(session, "other", last))
+
+    def test_stop_is_of_one_run(self) -> None:
+        with Session(self.engine) as session, session.begin():
+            change_run(session, self.half, stop=True)
+        with Session(self.engine) as session:
+            asked = [shall_stop(session, run) for run in (self.whole, self.half, 99)]
+        self.assertEqual(asked, [False, True, False])
 
 
 class Results(StoreCase):
