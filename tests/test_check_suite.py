@@ -282,6 +282,8 @@ class Sources(CheckCase):
         schema = {"properties": {"berth": {}, "breadth": {}, "depth": {}},
                   "type": "object", "additionalProperties": False}  # fmt: skip
         self.assertIn("did you mean `berth`?", schemas_at(schema, "$.bert")[1] or "")
+        inner = {"type": "object", "allOf": [schema]}
+        self.assertIn("did you mean `berth`?", schemas_at(inner, "$.bert")[1] or "")
 
 
 class Chains(CheckCase):

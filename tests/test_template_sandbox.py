@@ -108,6 +108,7 @@ class Sizes(Refusing):
             self.refused("{{ words|join(big) }}", "more than")
             self.refused("{{ big.join(words) }}", "more than")
             self.assertEqual(gives("{{ text|indent(30) }}"), "a\n" + " " * 30 + "b")
+            self.assertEqual(len(gives("{{ text|indent(100) }}")), 103)
             self.refused("{{ text|indent(200) }}", "more than")
 
 
