@@ -19,15 +19,22 @@ from typing import NamedTuple
 TOP = Path(__file__).resolve().parents[1]
 FIRST = (
     "test_demo",
+    "attacks.test_input",
+    "test_relay",
     "test_servers_screen",
     "test_screens",
-    "test_tracks",
-    "test_relay",
-    "test_agents_screen",
-    "test_tasks_screen",
-    "test_framework_faults",
     "test_runs",
-    "attacks.test_input",
+    "attacks.test_fuzz",
+    "test_framework_faults",
+    "test_tracks",
+    "test_tasks_screen",
+    "test_agents_screen",
+    "attacks.test_agents",
+    "test_soak",
+    "test_services",
+    "test_web_agents",
+    "test_access",
+    "test_cli",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
 BATCH = 5
