@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from tests.attacks.attack import long_attack
-from tests.attacks.fuzzing import fuzz
+from tests.attacks.fuzzing import PHASES, fuzz
 from tests.serving import OwnProcessCase
 from tests.test_web_servers import LIVE
 
@@ -17,8 +17,8 @@ class MadeUpRequests(OwnProcessCase):
         super().setUp()
         self.write("servers/live.yaml", LIVE)
 
-    def fuzz(self, examples: int, seconds: int) -> None:
-        status, said = fuzz(self.url, examples, seconds)
+    def fuzz(self, examples: int, seconds: int, phases: str = PHASES) -> None:
+        status, said = fuzz(self.url, examples, seconds, phases)
         self.assertEqual(status, 0, said[-6000:])
         left = {p.name for p in self.root.iterdir()}
         self.assertLessEqual(left, {".ferox", "ferox.yaml", "agents", "servers", "tasks",
@@ -26,7 +26,7 @@ class MadeUpRequests(OwnProcessCase):
         self.assertEqual([*Path(self.root).rglob("*.part")], [])
 
     def test_some_of_every_operation(self) -> None:
-        self.fuzz(2, 240)
+        self.fuzz(4, 240, "examples,fuzzing")
 
     @long_attack
     def test_many_of_every_operation(self) -> None:
