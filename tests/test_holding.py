@@ -39,6 +39,8 @@ class Rules(unittest.TestCase):
         self.assertIsNone(HoldDecision().given_answer({}))
         self.assertEqual(HoldDecision("args", {"b": 1}).final_args({"a": 1}), {"b": 1})
         self.assertEqual(HoldDecision("go").final_args({"a": 1}), {"a": 1})
+        self.assertEqual(HoldDecision("go", {"b": 1}).final_args({"a": 1}), {"a": 1})
+        self.assertEqual(HoldDecision("args", "b").final_args({"a": 1}), {"a": 1})
         failed = HoldDecision("fail", "No tides today.").given_answer({})
         assert failed is not None
         self.assertEqual(failed.error, "No tides today.")
