@@ -62,7 +62,7 @@ class Bombs(unittest.TestCase):
         (fault,) = read_yaml_text(ALIASES).faults
         self.assertIn("more than 400000 values", fault.message)
         with self.assertRaisesRegex(MakingError, "more than 400000 values"):
-            run_apart("from_openapi", f"openapi: '3.0'\n{ALIASES}")
+            run_apart("from_openapi", f"openapi: '3.0'\n{ALIASES}", within_s=HANG_S)
 
     def test_depth_digits_and_numbers_that_are_none(self) -> None:
         for text, words in (
@@ -88,6 +88,7 @@ class Bombs(unittest.TestCase):
         _, mock, _ = run_apart(
             "from_openapi",
             open_api({"N": {"type": "object", "properties": {"l": own, "r": own}}}),
+            within_s=HANG_S,
         )
         self.assertLess(len(json.dumps(mock)), 5_000)
         doubling: dict[str, Any] = {
@@ -95,7 +96,8 @@ class Bombs(unittest.TestCase):
             for i in range(40)
         }
         with self.assertRaisesRegex(MakingError, "multiply to more than"):
-            run_apart("from_openapi", open_api({**doubling, "N40": {}, "N": doubling["N0"]}))
+            text = open_api({**doubling, "N40": {}, "N": doubling["N0"]})
+            run_apart("from_openapi", text, within_s=HANG_S)
 
     def test_documents_of_any_shape(self) -> None:
         for hostile in (
