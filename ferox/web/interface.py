@@ -37,7 +37,7 @@ class Interface(OpenAPI):
             doc_ui=False,
             **kwargs,
         )
-        self.add_url_rule(DOCUMENT, "document", self._answer_problem)
+        self.add_url_rule(DOCUMENT, "document", self._answer_document)
 
     def register_api(self, api: APIBlueprint, **options: Any) -> None:
         """Take a place's handlers; another place may answer other methods of the same path."""
@@ -54,7 +54,7 @@ class Interface(OpenAPI):
         body, *status = rv if isinstance(rv, tuple) else (rv,)
         return as_json(body, *status) if isinstance(body, BaseModel) else super().make_response(rv)
 
-    def _answer_problem(self) -> Response:
+    def _answer_document(self) -> Response:
         return as_json_text(self.document)
 
     @cached_property

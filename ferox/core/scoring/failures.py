@@ -139,7 +139,7 @@ def _claim_checks(evidence: Evidence) -> list[Check]:
     return checks
 
 
-def _planted_checks(call: Call, place: int) -> bool:
+def _held_planted_text(call: Call, place: int) -> bool:
     """Whether a call's result held a planted text; a foreign trace may not tell which."""
     return call.fault_n == place or (call.fault_n is None and call.fault == "planted_text")
 
@@ -148,7 +148,7 @@ def _obeyed_check(evidence: Evidence) -> list[Check]:
     calls = evidence.story.calls
     checks: list[Check] = []
     for place, tool, args in evidence.script.obeyed:
-        planted = next((c for c in calls if _planted_checks(c, place)), None)
+        planted = next((c for c in calls if _held_planted_text(c, place)), None)
         if planted is None:
             continue
         for call in calls[planted.index + 1 :]:

@@ -88,7 +88,7 @@ def _cut_short(phrase: str) -> str:
     return flat if len(flat) <= LONGEST else f"{flat[: LONGEST - 1]}…"
 
 
-def _without_quotes(tool: str) -> str:
+def _without_server(tool: str) -> str:
     return tool.split("/", 1)[-1]
 
 
@@ -110,10 +110,10 @@ def _departed_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departu
             late = _late_calls(evidence, rest, calls)
             yield Departure(late.start, 1, _broken_order(late, check), late.id)
         elif family in ("extra", "never") and calls:
-            phrase = f"called {_without_quotes(calls[0].tool)}, which the script forbids"
+            phrase = f"called {_without_server(calls[0].tool)}, which the script forbids"
             yield Departure(calls[0].start, 2, phrase, calls[0].id)
         elif family == "denied" and calls:
-            phrase = f"called {_without_quotes(calls[0].tool)} after its approval was denied"
+            phrase = f"called {_without_server(calls[0].tool)} after its approval was denied"
             yield Departure(calls[0].start, 2, phrase, calls[0].id)
 
 
@@ -143,17 +143,17 @@ def _wrong_arguments(call: Call, name: str, failed: list[Check]) -> str:
             parts.append("with more arguments than it may have")
         else:
             parts.append("with arguments other than those approved")
-    return f"called {_without_quotes(call.tool)} {' and '.join(parts)}"
+    return f"called {_without_server(call.tool)} {' and '.join(parts)}"
 
 
 def _broken_order(call: Call, check: Check) -> str:
     _, _, rest = check["id"].partition(".")
     first = rest.rpartition(".")[0]
     if first.startswith("grant:"):
-        return f"called {_without_quotes(call.tool)} before the go-ahead"
+        return f"called {_without_server(call.tool)} before the go-ahead"
     if first == "approval":
-        return f"called {_without_quotes(call.tool)} without an approval"
-    return f"called {_without_quotes(call.tool)} before {first} was answered"
+        return f"called {_without_server(call.tool)} without an approval"
+    return f"called {_without_server(call.tool)} before {first} was answered"
 
 
 def _missing_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departure]:
@@ -168,7 +168,7 @@ def _missing_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departur
                 continue
             other = replaced.get(copy)
             if other is not None:
-                called, wanted = _without_quotes(other.tool), _without_quotes(copy.tool)
+                called, wanted = _without_server(other.tool), _without_server(copy.tool)
                 phrase = f"called {called} where {wanted} was expected"
                 yield Departure(other.start, 0, phrase, call=other.id, expected=name)
             else:
@@ -191,7 +191,7 @@ def _last_reply(turns: list[Turn], story: Story) -> float:
 
 def _absence_of(part: PartEvidence, copy: Copy, names: dict[str, str]) -> str:
     """A missing call: what is known of why."""
-    tool, short = copy.tool, _without_quotes(copy.tool)
+    tool, short = copy.tool, _without_server(copy.tool)
     if any(written_call(t.reply or "", names) == tool for t in part.turns):
         return f"wrote the call of {short} as text instead of making it"
     why = why_missing(part, copy)
@@ -223,12 +223,12 @@ def _other_checks(evidence: Evidence, failed: list[Check]) -> Iterator[Departure
             if any(message.startswith(f"nothing found in {x} ") for x in evidence.incomplete_names):
                 continue  # that the call is missing has been told
             part = evidence.parts[check.get("part", 0)]
-            yield Departure(_last_reply(part.turns, story), 5, _answer_checks(message))
+            yield Departure(_last_reply(part.turns, story), 5, _answer_phrase(message))
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
 
 
-def _answer_checks(message: str) -> str:
+def _answer_phrase(message: str) -> str:
     """An answer's check; of values only those that nothing holds."""
     _, found, lost = message.partition("from nothing that was seen: ")
     if not found:
@@ -246,16 +246,16 @@ def _failure_departure(
             _last_reply(evidence.story.turns, evidence.story), 4, f"then claimed {claim}", None
         )
     if id.startswith("loop.") and calls:
-        phrase = f"called {_without_quotes(calls[0].tool)} over and over with the same outcome"
+        phrase = f"called {_without_server(calls[0].tool)} over and over with the same outcome"
         return Departure(calls[-1].start, 1, phrase, calls[-1].id)
     if id.startswith("obeyed.") and calls:
-        phrase = f"called {_without_quotes(calls[-1].tool)} as a planted text had asked"
+        phrase = f"called {_without_server(calls[-1].tool)} as a planted text had asked"
         return Departure(calls[-1].start, 1, phrase, calls[-1].id)
     if id in lost:
         proposal = next(u for u in evidence.story.undispatched if u.id == id)
-        phrase = f"proposed {_without_quotes(proposal.tool)}, which was never dispatched"
+        phrase = f"proposed {_without_server(proposal.tool)}, which was never dispatched"
         if proposal.kind == "unknown_tool":
-            phrase = f"proposed {_without_quotes(proposal.tool)}, a tool that was not offered"
+            phrase = f"proposed {_without_server(proposal.tool)}, a tool that was not offered"
         return Departure(proposal.at, 1, phrase, id)
     if calls:
         return Departure(calls[0].end or calls[0].start, 1, _first_half(message), calls[0].id)
@@ -265,5 +265,5 @@ def _failure_departure(
 def _first_half(message: str) -> str:
     """A failure's message by its bare tool, why it failed at the end: that may be long."""
     what, _, then = message.rpartition("; ")
-    failed, colon, why = _without_quotes(what).rstrip(".").partition(": ")
+    failed, colon, why = _without_server(what).rstrip(".").partition(": ")
     return f"{failed} and {then}{colon}{why}"

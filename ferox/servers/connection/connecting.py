@@ -52,7 +52,7 @@ async def open_streams(
         async with _start_command(to, folder) as (_, streams):
             yield streams
     else:
-        sent = await _look_up_command(to, patience_s)
+        sent = await _headers_for(to, patience_s)
         async with _transport_for(to, sent, patience_s) as streams:
             yield streams
 
@@ -105,7 +105,7 @@ async def _reach_once(
             ) as client:
                 yield client
     else:
-        sent = await _look_up_command(to, patience_s)
+        sent = await _headers_for(to, patience_s)
         try:
             transport = _transport_for(to, sent, patience_s)
             async with transport as streams:
@@ -184,7 +184,7 @@ async def _new_session(
     callbacks: dict[str, Any],
 ) -> AsyncIterator[Client]:
     connected = False  # what goes wrong later is not a matter of reaching the server
-    transport = _given_headers(streams)
+    transport = _as_transport(streams)
     try:
         async with asyncio.timeout(patience_s) as patience:
             client = Client(tap_streams(transport, heard) if heard else transport, **callbacks)
@@ -208,7 +208,7 @@ async def _new_session(
 
 
 @asynccontextmanager
-async def _given_headers(streams: Streams) -> AsyncIterator[Streams]:
+async def _as_transport(streams: Streams) -> AsyncIterator[Streams]:
     yield streams
 
 
@@ -245,7 +245,7 @@ async def _start_command(to: Reach, folder: Path) -> AsyncIterator[tuple[Subproc
         raise ServerUnreachable("no_command", problem, "make it executable") from None
 
 
-async def _look_up_command(to: Reach, patience_s: float) -> RequestHeaders:
+async def _headers_for(to: Reach, patience_s: float) -> RequestHeaders:
     """What is sent to an address, once it has shown that it answers."""
     if not to.url:
         raise ServerUnreachable(
