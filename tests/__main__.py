@@ -50,18 +50,25 @@ class Outcome(NamedTuple):
     output: str
 
 
+def _cpu_seconds() -> float:
+    """What this process and those that it has waited for took of the processors."""
+    used = os.times()
+    return used.user + used.system + used.children_user + used.children_system
+
+
 def run_here(names: list[str]) -> int:
     """Run these modules in this process; 0 if every test passed. The last line counts them."""
     total = [0, 0, 0]
     for name in names:
-        begun = time.monotonic()
+        begun, spent = time.monotonic(), _cpu_seconds()
         suite = unittest.defaultTestLoader.loadTestsFromName(name)
         result = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
         failed, skipped = len(result.failures) + len(result.errors), len(result.skipped)
         passed = result.testsRun - failed - skipped
         total = [a + b for a, b in zip(total, (passed, failed, skipped), strict=True)]
-        took_s = time.monotonic() - begun
-        print(f"{name.removeprefix('tests.'):24} {passed:4} tests {took_s:7.1f} s", flush=True)
+        took_s, cpu_s = time.monotonic() - begun, _cpu_seconds() - spent
+        line = f"{name.removeprefix('tests.'):28} {passed:4} tests {took_s:7.1f} s"
+        print(f"{line} {cpu_s:7.1f} s of CPU", flush=True)
     print("{} passed, {} failed, {} skipped".format(*total))
     return 0 if total[0] and not total[1] else 1
 

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from ferox.runs.records import RunError, stop_run
+from ferox.runs.records import claimed_lock, stop_run
 from ferox.runs.run_lock import RunLock
 from ferox.runs.worker import carry_out_run
 from ferox.store.database import open_database
@@ -60,12 +60,8 @@ def start_in_thread(workspace: Path, run: int, lock: RunLock | None = None) -> T
     Raises:
         RunError: another carries the run out.
     """
-    with RunLock(workspace) as own:
-        if lock is None or not lock.is_held:
-            lock = own
-            if not own.claim(run):
-                raise RunError(f"run {run} still goes on")
-        return ThreadedWorker(workspace, run, lock)
+    with claimed_lock(workspace, run, lock) as claimed:
+        return ThreadedWorker(workspace, run, claimed)
 
 
 def work_in_threads(case: unittest.TestCase) -> None:

@@ -6,6 +6,8 @@ import random
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -182,6 +184,22 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
     )  # fmt: skip
 
 
+@contextmanager
+def claimed_lock(workspace: Path, run: int, lock: RunLock | None = None) -> Iterator[RunLock]:
+    """The lock that claims a run: `lock` if it does already, else one that does in the block.
+
+    Raises:
+        RunError: another process carries the run out.
+    """
+    if lock is not None and lock.is_held:
+        yield lock
+        return
+    with RunLock(workspace) as own:
+        if not own.claim(run):
+            raise RunError(f"run {run} still goes on")
+        yield own
+
+
 def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subprocess.Popen[bytes]:
     """Start the worker of a run, apart from this process: it outlives it.
 
@@ -191,14 +209,10 @@ def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subp
         RunError: another process carries the run out.
     """
     with (
-        RunLock(workspace) as own,
+        claimed_lock(workspace, run, lock) as claimed,
         (results_folder(workspace) / f"run-{run}.log").open("ab") as log,
     ):
-        if lock is None or not lock.is_held:
-            lock = own
-            if not own.claim(run):
-                raise RunError(f"run {run} still goes on")
-        held = lock.descriptor
+        held = claimed.descriptor
         return subprocess.Popen(
             [sys.executable, "-m", "ferox.runs.worker", str(workspace), str(run), str(held)],
             stdin=subprocess.DEVNULL,
