@@ -4,6 +4,7 @@ import atexit
 import os
 import shutil
 import tempfile
+from pathlib import Path
 
 from hypothesis import settings
 
@@ -17,3 +18,7 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 _settings = tempfile.mkdtemp(prefix="ferox-settings-")
 os.environ["XDG_CONFIG_HOME"] = _settings
 atexit.register(shutil.rmtree, _settings, ignore_errors=True)
+
+# Frameworks load every certificate authority of the system for each connection that they open,
+# which takes longer than all else in a short trial. The tests connect to this machine only.
+os.environ["SSL_CERT_FILE"] = str(Path(__file__).parent / "data/authority.pem")

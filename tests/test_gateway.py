@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 import unittest
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from typing import Any
+from urllib.parse import urlsplit
 
 import httpx2
 from mcp import Client
@@ -237,6 +239,22 @@ class ModelSeamTest(unittest.IsolatedAsyncioTestCase):
             async with httpx2.AsyncClient() as http:
                 listed = (await http.get(f"{seams.addresses.main_model}/models")).json()
         self.assertEqual(listed["data"][0]["id"], "steady")
+        self.assertEqual(seams.recorder.events, [])
+
+    async def test_who_leaves_in_the_middle_of_a_request_harms_nothing(self) -> None:
+        async with opened() as seams:
+            url = urlsplit(seams.addresses.main_model)
+            with self.assertNoLogs("uvicorn.error"):
+                _, out = await asyncio.open_connection(url.hostname, url.port)
+                head = f"POST {url.path}/chat/completions HTTP/1.1\r\nHost: {url.netloc}\r\n"
+                head += "Content-Type: application/json\r\nContent-Length: 100\r\n\r\n{"
+                out.write(head.encode())
+                await out.drain()
+                await asyncio.sleep(0.2)
+                out.close()
+                async with httpx2.AsyncClient() as http:
+                    answer = await http.get(f"{seams.addresses.main_model}/models")
+        self.assertEqual(answer.status_code, 200)
         self.assertEqual(seams.recorder.events, [])
 
 

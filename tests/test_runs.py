@@ -68,9 +68,9 @@ class RunCase(WorkspaceCase):
             query = select(tables.Trial).where(tables.Trial.run_id == run)
             return list(session.scalars(query.order_by(tables.Trial.agent, tables.Trial.number)))
 
-    def record(self, run: int) -> tables.Run:
+    def state(self, run: int) -> str:
         with Session(self.engine) as session:
-            return session.get_one(tables.Run, run)
+            return state_of(session, self.root, session.get_one(tables.Run, run))
 
     def trace(self, trial: int) -> Any:
         with Session(self.engine) as session:
@@ -81,7 +81,7 @@ class CarryingOut(RunCase):
     def test_a_run_is_carried_out_scored_and_kept(self) -> None:
         run = self.plan(["plain"], 3)
         self.carry_out(run)
-        self.assertEqual(state_of(self.root, self.record(run)), "done")
+        self.assertEqual(self.state(run), "done")
         for trial in self.trials(run):
             self.assertEqual((trial.state, trial.verdict), ("done", "pass"))
             self.assertEqual((trial.score_choice, trial.score_failures), (1.0, None))
@@ -151,11 +151,11 @@ class Claims(RunCase):
             with Session(self.engine) as session, session.begin():
                 # However long the start takes: it is starting, and not interrupted.
                 session.get_one(tables.Run, run).created_at = 1.0
-            self.assertEqual(state_of(self.root, self.record(run)), "waiting")
+            self.assertEqual(self.state(run), "waiting")
             with self.assertRaisesRegex(RunError, "still goes on"):
                 start_worker(self.root, run)
             worker = start_worker(self.root, run, lock)
-        self.assertIn(state_of(self.root, self.record(run)), ("waiting", "running", "done"))
+        self.assertIn(self.state(run), ("waiting", "running", "done"))
         self.assertEqual(worker.wait(HANG_S), 0)
         self.assertFalse(is_claimed(self.root, run))
 
@@ -163,14 +163,24 @@ class Claims(RunCase):
         with RunLock(self.root) as lock:
             loaded = load_workspace(self.root)
             run = plan_run(self.engine, loaded, ["small"], ["plain"], 1, 1, lock=lock)
-        self.assertEqual(state_of(self.root, self.record(run)), "interrupted")
+        self.assertEqual(self.state(run), "interrupted")
         with RunLock(self.root) as lock, RunLock(self.root) as other:
             self.assertEqual(make_ready_again(self.engine, self.root, run, lock), 1)
-            self.assertEqual(state_of(self.root, self.record(run)), "waiting")
+            self.assertEqual(self.state(run), "waiting")
             with self.assertRaisesRegex(RunError, "still goes on"):
                 make_ready_again(self.engine, self.root, run, other)
             start_worker(self.root, run, lock).wait(HANG_S)
-        self.assertEqual(state_of(self.root, self.record(run)), "done")
+        self.assertEqual(self.state(run), "done")
+
+    def test_a_run_that_ended_since_it_was_read_is_not_interrupted(self) -> None:
+        with RunLock(self.root) as lock, Session(self.engine) as session:
+            loaded = load_workspace(self.root)
+            run = plan_run(self.engine, loaded, ["small"], ["plain"], 1, 1, lock=lock)
+            read = session.get_one(tables.Run, run)
+            with Session(self.engine) as other, other.begin():
+                other.get_one(tables.Run, run).state = "stopped"
+            lock.release()
+            self.assertEqual(state_of(session, self.root, read), "stopped")
 
 
 class Halting(RunCase):
@@ -186,7 +196,7 @@ class Halting(RunCase):
         until(lambda: self.done(run) >= 2)
         stop_run(self.engine, run)
         worker.wait(HANG_S)
-        self.assertEqual(state_of(self.root, self.record(run)), "stopped")
+        self.assertEqual(self.state(run), "stopped")
         kept = {t.id: t.changed_at for t in self.trials(run) if t.state == "done"}
         self.assertEqual(make_ready_again(self.engine, self.root, run), 12 - len(kept))
         self.carry_out(run)
@@ -199,13 +209,13 @@ class Halting(RunCase):
         run = self.plan(["coded"], 6)
         worker = start_worker(self.root, run)
         until(lambda: self.done(run) >= 2)
-        self.assertEqual(state_of(self.root, self.record(run)), "running")
+        self.assertEqual(self.state(run), "running")
         with self.assertRaises(RunError):
             make_ready_again(self.engine, self.root, run)
         os.kill(worker.pid, signal.SIGKILL)
         worker.wait()
         self.assertFalse(is_claimed(self.root, run))
-        self.assertEqual(state_of(self.root, self.record(run)), "interrupted")
+        self.assertEqual(self.state(run), "interrupted")
         agents = ["pgrep", "-f", f"link_host.py {self.root}"]
         until(lambda: subprocess.run(agents, capture_output=True).stdout == b"")
         make_ready_again(self.engine, self.root, run)

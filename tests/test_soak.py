@@ -91,7 +91,7 @@ class Killed(unittest.TestCase):
         worker.wait()
         before = {t[:2]: t for t in self.trials_of(wild) if t[2] == "done"}
         with Session(self.engine) as session:
-            state = state_of(self.root, session.get_one(tables.Run, wild))
+            state = state_of(session, self.root, session.get_one(tables.Run, wild))
         self.assertEqual(state, "interrupted")
         self.until_nothing_is_left()
         missing = make_ready_again(self.engine, self.root, wild)

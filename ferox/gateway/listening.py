@@ -9,6 +9,7 @@ from contextlib import asynccontextmanager, nullcontext, suppress
 from urllib.parse import urlsplit
 
 import uvicorn
+from starlette.requests import ClientDisconnect
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -86,7 +87,8 @@ def limit_request_size(app: ASGIApp, most: int = MESSAGE.max_bytes) -> ASGIApp:
             return message
 
         try:
-            await app(scope, counted, send)  # as it is: faults on the wire reach past it
+            with suppress(ClientDisconnect):  # nobody is left who could be answered
+                await app(scope, counted, send)  # as it is: faults on the wire reach past it
         except _TooLarge:
             reason = f"a request of more than {most} bytes is not taken"
             with suppress(RuntimeError):  # an answer has begun already

@@ -16,8 +16,16 @@ from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.store.database import Engine, read_session, results_folder, write_session
+from ferox.store.database import (
+    Engine,
+    Session,
+    look_afresh,
+    read_session,
+    results_folder,
+    write_session,
+)
 from ferox.store.runs import (
+    GOING,
     add_cell_setup,
     add_run,
     add_trials,
@@ -228,11 +236,16 @@ LEAVING_S = 8.0
 """Seconds that a worker may take from its last word, or from Stop, until it is gone."""
 
 
-def state_of(workspace: Path, run: Run) -> str:
-    """waiting, running, done, stopped, or interrupted: not done, and claimed by nobody."""
-    if run.state in ("waiting", "running") and not is_claimed(workspace, run.id):
-        return "interrupted"
-    return run.state
+def state_of(session: Session, workspace: Path, run: Run) -> str:
+    """waiting, running, done, stopped, or interrupted: not done, and claimed by nobody.
+
+    `session` is the one that the run was read in; it may have to read what it has read again.
+    """
+    if run.state not in GOING or is_claimed(workspace, run.id):
+        return run.state
+    # The worker may have said its last word and let go of the run since the record was read.
+    look_afresh(session)
+    return "interrupted" if run.state in GOING else run.state
 
 
 def stop_run(engine: Engine, run: int) -> None:

@@ -73,6 +73,11 @@ def read_session(engine: Engine) -> Iterator[Session]:
         yield session
 
 
+def look_afresh(session: Session) -> None:
+    """Have a session that reads see what is stored now: its records are read again when used."""
+    session.rollback()
+
+
 @contextmanager
 def write_session(engine: Engine) -> Iterator[Session]:
     """A session whose changes are committed together, or not at all."""

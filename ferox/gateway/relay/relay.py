@@ -10,17 +10,13 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import AsyncIterator, Callable
-from contextlib import (
-    AsyncExitStack,
-    asynccontextmanager,
-    suppress,
-)
+from contextlib import AsyncExitStack, asynccontextmanager
 from typing import Any
 from uuid import uuid4
 
 from mcp_types import jsonrpc_message_adapter
 from mcp_types.version import HANDSHAKE_PROTOCOL_VERSIONS
-from starlette.requests import ClientDisconnect, Request
+from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
@@ -81,8 +77,7 @@ class Relay:
             response: Response = _refuse_request(403, "only this machine may call this")
         else:
             response = await self._answer_request(request)
-        with suppress(ClientDisconnect):
-            await response(scope, receive, send)
+        await response(scope, receive, send)
 
     async def _answer_request(self, request: Request) -> Response:
         match request.method, request.url.path:

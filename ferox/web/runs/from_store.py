@@ -61,8 +61,8 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
 
 def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
     """A run and how far it is."""
+    state: Any = state_of(session, root, run)  # first: what is counted is then no older
     total, done, running, passes, judged, errors = count_trials(session, run.id)
-    state: Any = state_of(root, run)
     left = None
     if state == "running" and run.started_at and done:
         left = (time.time() - run.started_at) / done * (total - done)

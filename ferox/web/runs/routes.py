@@ -71,7 +71,7 @@ def runs_in_progress() -> shapes.RunList:
     """The runs that go on, whoever started them, the newest first."""
     with read_session(site.engine) as session:
         records = store_runs.newest_runs(session, states=store_runs.GOING)
-        alive = [r for r in records if state_of(site.root, r) in store_runs.GOING]
+        alive = [r for r in records if state_of(session, site.root, r) in store_runs.GOING]
         shown = [from_store.run_shape(session, site.root, r) for r in alive]
     return shapes.RunList(runs=shown)
 

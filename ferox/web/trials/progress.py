@@ -58,7 +58,8 @@ class TrialProgress:
             record = find_trial(session, trial)
             if record is None:
                 return True, shapes.NewEvents(place=place, events=[], long=[], injected={})
-            goes_on = state_of(self._root, get_run(session, record.run_id)) in GOING
+            run = get_run(session, record.run_id)
+            goes_on = state_of(session, self._root, run) in GOING
             task = snapshot_of(session, record.run_id).find_task(record.suite, record.task)
             events = read_events(session, trial, place)
         room = room_for_each(MOST_EVENTS)
