@@ -31,6 +31,7 @@ from ferox.workspace.vault import (
     Vault,
     secret_destination,
 )
+from tests.async_case import AsyncCase
 from tests.serving import AppCase
 from tests.waiting import HANG_S
 from tests.workspaces import WorkspaceCase
@@ -127,7 +128,7 @@ class Entering(AppCase):
         self.assertEqual(client.post("/api/runs", json={}, headers=wrong, **at).status_code, 403)
 
 
-class BehindTls(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class BehindTls(WorkspaceCase, AsyncCase):
     """A proxy with TLS before a server for others."""
 
     def certificate(self) -> Path:

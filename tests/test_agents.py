@@ -20,6 +20,7 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
 from ferox.workspace import load_workspace
 from ferox.workspace.environment import process_environment, resolve_variables
+from tests.async_case import AsyncCase
 from tests.waiting import until
 from tests.workspaces import WorkspaceCase, know_secrets
 
@@ -75,7 +76,7 @@ def running(pid: int) -> bool:
         return False
 
 
-class PythonLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class PythonLinkTest(WorkspaceCase, AsyncCase):
     def link(self, code: str = ECHO, **fields: object) -> PythonLink:
         self.python_agent(code, **fields)
         agent = load_workspace(self.root).agents["coded"]
@@ -225,7 +226,7 @@ class Environment(unittest.TestCase):
         self.assertIn("PATH", env)
 
 
-class ProcessLinkTest(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class ProcessLinkTest(WorkspaceCase, AsyncCase):
     """Any command that speaks the link protocol."""
 
     AGENT = Path(__file__).parent / "servers/link_agent.py"

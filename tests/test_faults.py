@@ -24,6 +24,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
+from tests.async_case import AsyncCase
 from tests.test_gateway import CLOCK, MOCK
 from tests.traces import call, checks, script, trace
 from tests.waiting import HANG_S
@@ -84,7 +85,7 @@ async def broken(*words: dict[str, Any]) -> AsyncIterator[Broken]:
 CALL = {"name": WATER, "arguments": {}}
 
 
-class OnTheWire(unittest.IsolatedAsyncioTestCase):
+class OnTheWire(AsyncCase):
     async def test_slow(self) -> None:
         async with broken({"do": "slow", "ms": 300, "call": 2}) as seam:
             async with Client(seam.url) as client:

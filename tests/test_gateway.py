@@ -29,6 +29,7 @@ from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
 from ferox.stand_in.model import StandIn
+from tests.async_case import AsyncCase
 from tests.seams import model_seam
 
 CLOCK = Clock("2031-03-14T06:30:00Z")
@@ -98,7 +99,7 @@ async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Open
         yield Opened(gateway, addresses, recorder)
 
 
-class ToolSeamTest(unittest.IsolatedAsyncioTestCase):
+class ToolSeamTest(AsyncCase):
     async def test_every_protocol_version_of_the_sdk(self) -> None:
         async with opened() as seams:
             for version in KNOWN_PROTOCOL_VERSIONS:
@@ -188,7 +189,7 @@ class ToolSeamTest(unittest.IsolatedAsyncioTestCase):
                 self.assertEqual((await http.get(f"{root}/model/v1/models")).status_code, 404)
 
 
-class ModelSeamTest(unittest.IsolatedAsyncioTestCase):
+class ModelSeamTest(AsyncCase):
     TOOL = {
         "type": "function",
         "function": {

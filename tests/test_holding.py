@@ -15,6 +15,7 @@ from ferox.runs.patience import Patience
 from ferox.runs.records import plan_run, stop_run
 from ferox.store import holding
 from ferox.workspace import load_workspace
+from tests.async_case import AsyncCase
 from tests.test_runs import RunCase
 from tests.waiting import HANG_S, until
 from tests.workers import start_in_thread
@@ -51,7 +52,7 @@ class Rules(unittest.TestCase):
         self.assertEqual((given.structured, given.value), ({"at": "9"}, {"at": "9"}))
 
 
-class Standing(unittest.IsolatedAsyncioTestCase):
+class Standing(AsyncCase):
     async def test_no_limit_runs_while_something_is_held(self) -> None:
         patience = Patience()
         async with patience.limit_time(2):  # what is not held takes next to no time

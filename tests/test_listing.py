@@ -18,6 +18,7 @@ from ferox.recordings.recording import Recording
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, SAME, Drift, find_drift
 from ferox.servers.offering import Offering
 from ferox.servers.sources.mock import MockServer
+from tests.async_case import AsyncCase
 from tests.test_recording import JSON, call, exchange, parsed
 
 READS = {"readOnlyHint": True}
@@ -84,7 +85,7 @@ def offering(*tools: dict[str, Any]) -> Offering:
     return Offering(MockServer("s", mock, 1, MatchContext(Clock("2031-03-14T06:30:00Z"))))
 
 
-class Drifting(unittest.IsolatedAsyncioTestCase):
+class Drifting(AsyncCase):
     async def drift(self, recording: Recording, now: Offering, also: tuple[str, ...] = ()) -> Drift:
         self.heard: list[int] = []
         async with Client(now.client_streams(), mode="legacy") as client:

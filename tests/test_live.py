@@ -27,6 +27,7 @@ from tests.workspaces import know_secrets
 
 HERE = Path(__file__).parent
 TIDES = str(HERE / "servers/tides.py")
+QUICK_TIDES = str(HERE / "servers/quick_tides.py")
 
 
 def free_port() -> int:
@@ -136,7 +137,8 @@ class Reaching(unittest.TestCase):
         self.addCleanup(os.environ.pop, "FEROX_TEST_INHERITED")
         know_secrets(self, FEROX_TEST_KEY="k")
         file = server(
-            command=[sys.executable, TIDES], env={"KEY": {"secret": "FEROX_TEST_KEY"}, "A": "1"}
+            command=[sys.executable, QUICK_TIDES],
+            env={"KEY": {"secret": "FEROX_TEST_KEY"}, "A": "1"},
         )
         made = asyncio.run(try_call(file, "live", HERE, "environment", {}))
         names = [c["text"] for c in made.content]

@@ -17,6 +17,7 @@ from ferox.gateway.model_seam.model_faults import alter_completion
 from ferox.gateway.model_seam.responses_interface import AssembledResponse, ResponsesInterface
 from ferox.gateway.model_seam.voices import Voices
 from ferox.stand_in.embedding import SIZE, embed_text
+from tests.async_case import AsyncCase
 from tests.test_gateway import opened
 
 TOOL = {"type": "function", "name": "high_water", "description": "Times of high water on one day.",
@@ -24,7 +25,7 @@ TOOL = {"type": "function", "name": "high_water", "description": "Times of high 
 ASKS = "When is high water?"
 
 
-class Responses(unittest.IsolatedAsyncioTestCase):
+class Responses(AsyncCase):
     async def ask(self, seams: Any, **body: Any) -> Any:
         async with httpx2.AsyncClient() as http:
             url = f"{seams.addresses.main_model}/responses"
@@ -102,7 +103,7 @@ class Responses(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(found, [(c["id"], c["arguments"]) for c in calls])
 
 
-class Embeddings(unittest.IsolatedAsyncioTestCase):
+class Embeddings(AsyncCase):
     async def test_vectors_as_numbers_and_as_text(self) -> None:
         async with opened() as seams, httpx2.AsyncClient() as http:
             url = f"{seams.addresses.main_model}/embeddings"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import tempfile
-import unittest
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -26,6 +25,7 @@ from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from ferox.recordings.model_recording import ModelCapture, ModelRecording
+from tests.async_case import AsyncCase
 from tests.seams import model_seam
 from tests.test_models import endpoint
 
@@ -38,7 +38,7 @@ VECTOR = {"object": "list", "data": [{"index": 0, "embedding": [0.5]}], "model":
           "usage": {"prompt_tokens": 2}}  # fmt: skip
 
 
-class Passing(unittest.IsolatedAsyncioTestCase):
+class Passing(AsyncCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)

@@ -24,6 +24,7 @@ from ferox.gateway.model_seam import endpoint as endpoint_module
 from ferox.gateway.model_seam.chat_interface import AssembledChat
 from ferox.gateway.model_seam.endpoint import Endpoint, RequestPace
 from ferox.runs.trial import TrialRun, TrialSurroundings
+from tests.async_case import AsyncCase
 from tests.test_gateway import opened
 from tests.test_trial import PuppetLink, TrialCase
 from tests.workspaces import know_secrets
@@ -87,7 +88,7 @@ def endpoint(*answers: Any) -> Iterator[tuple[str, list[Any]]]:
         server.server_close()
 
 
-class StandIns(unittest.IsolatedAsyncioTestCase):
+class StandIns(AsyncCase):
     TOOL = {"type": "function", "function": {
         "name": "high_water", "description": "Times of high water on one day.",
         "parameters": {"type": "object", "properties": {"day": {"type": "string"}}}}}  # fmt: skip
@@ -274,7 +275,7 @@ class Endpoints(EndpointCase):
         self.assertEqual(voices, ["main", "planner"])
 
 
-class Paces(unittest.IsolatedAsyncioTestCase):
+class Paces(AsyncCase):
     async def test_no_more_a_minute_than_allowed(self) -> None:
         slept: list[float] = []
 

@@ -29,7 +29,7 @@ from ferox.workspace.load import load_loosely
 from tests.test_recording import HEADER, LINES, call
 from tests.test_trial import PuppetLink, TrialCase
 
-TIDES = Path(__file__).parent / "servers/tides.py"
+TIDES = Path(__file__).parent / "servers/quick_tides.py"
 LIVE = f"live: {{command: [{sys.executable}, {TIDES}]}}"
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import sys
 import threading
-import unittest
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -22,6 +21,7 @@ from ferox.formats.server import Mock
 from ferox.servers.by_hand.open_server import opened_by_hand
 from ferox.servers.offering import Offering
 from ferox.servers.sources.mock import MockServer
+from tests.async_case import AsyncCase
 from tests.test_live import HERE, server, tried
 
 ERAS = ("legacy", "2026-07-28")
@@ -96,7 +96,7 @@ async def thinks(context: Any, params: Any) -> CreateMessageResult:
     return CreateMessageResult(role="assistant", content=content, model="m")
 
 
-class Wire(unittest.IsolatedAsyncioTestCase):
+class Wire(AsyncCase):
     @asynccontextmanager
     async def client(self, era: str, **callbacks: Any) -> AsyncIterator[Client]:
         mock = Mock.model_validate(MOCK)
@@ -223,7 +223,7 @@ class HugeHandler(BaseHTTPRequestHandler):
         return None
 
 
-class BadAnswers(unittest.IsolatedAsyncioTestCase):
+class BadAnswers(AsyncCase):
     async def of(self, how: str) -> Any:
         file = server(command=[sys.executable, BAD, how])
         async with opened_by_hand(file, "live", HERE) as hand:

@@ -18,7 +18,8 @@ from ferox.servers.by_hand.open_servers import OpenServers, ServerBusy
 from ferox.servers.connection.diagnosis import ServerUnreachable
 from ferox.servers.connection.keeper import keep_open
 from ferox.web.background_loop import BackgroundLoop
-from tests.test_live import HERE, TIDES, server
+from tests.async_case import AsyncCase
+from tests.test_live import HERE, QUICK_TIDES, server
 from tests.waiting import HANG_S, until
 from tests.workspaces import know_secrets
 
@@ -81,7 +82,7 @@ class KeepingOpen(OpenServersCase):
         self.assertIsNot(self.open(counting(), "mock", afresh=True), one)
 
     def test_a_live_server_is_started_once_and_stopped_at_the_close(self) -> None:
-        file = server(command=[sys.executable, TIDES])
+        file = server(command=[sys.executable, QUICK_TIDES])
         one = self.open(file, "live")
         self.assertIs(self.open(file, "live"), one)
         self.assertIsNone(self.if_open("tides", "mock"))
@@ -93,7 +94,7 @@ class KeepingOpen(OpenServersCase):
         """How many of the tests' servers this process has started and not ended."""
         mine = Path(f"/proc/{os.getpid()}/task").glob("*/children")
         ids = [id for path in mine for id in path.read_text().split()]
-        return sum(TIDES in Path(f"/proc/{id}/cmdline").read_text() for id in ids)
+        return sum(QUICK_TIDES in Path(f"/proc/{id}/cmdline").read_text() for id in ids)
 
     def test_a_connection_that_nobody_used_is_closed(self) -> None:
         with mock.patch.object(open_servers, "IDLE_S", 0.05):
@@ -111,7 +112,7 @@ class KeepingOpen(OpenServersCase):
 
 class CallingByHand(OpenServersCase):
     def test_one_call_at_a_time(self) -> None:
-        file = server(command=[sys.executable, TIDES])
+        file = server(command=[sys.executable, QUICK_TIDES])
         call = self.begin(file, "live", "sound", {"steps": 100})
         with self.assertRaises(ServerBusy):
             self.begin(file, "live", "sound", {"steps": 1})
@@ -120,7 +121,7 @@ class CallingByHand(OpenServersCase):
         self.assertEqual(self.call(file, "live", "sound", {"steps": 1}).state, "done")
 
     def test_waiting_ends_with_a_change_or_the_time(self) -> None:
-        file = server(command=[sys.executable, TIDES])
+        file = server(command=[sys.executable, QUICK_TIDES])
         call = self.begin(file, "live", "sound", {"steps": 100})
         self.loop.run(call.wait_for_change(0, HANG_S))
         self.assertGreater(call.version, 0)  # progress
@@ -138,12 +139,12 @@ class CallingByHand(OpenServersCase):
     def test_a_secret_that_comes_back_is_not_shown(self) -> None:
         secret = {"KELP": {"secret": "FEROX_TEST_KELP"}}
         know_secrets(self, FEROX_TEST_KELP="high_water")
-        opened = self.open(server(command=[sys.executable, TIDES], env=secret), "live")
+        opened = self.open(server(command=[sys.executable, QUICK_TIDES], env=secret), "live")
         self.loop.run(opened.read_offer())
         self.assertNotIn("high_water", str(list(opened.messages)))
 
 
-class Keeper(unittest.IsolatedAsyncioTestCase):
+class Keeper(AsyncCase):
     async def test_what_goes_wrong_on_entering_is_raised_here(self) -> None:
         class Fails:
             async def __aenter__(self) -> None:

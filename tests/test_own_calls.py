@@ -3,13 +3,13 @@ served tool, or only the framework's way to reply."""
 
 from __future__ import annotations
 
-import unittest
 from typing import Any
 
 from ferox.gateway.model_seam.own_calls import OwnCalls, looks_refused
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
+from tests.async_case import AsyncCase
 
 FARES = "fares/get_fare"
 SCHEMA = {
@@ -20,8 +20,9 @@ SCHEMA = {
 TOOLS = {"get_fare": ("Fares.", {"type": "object"}), "note_down": ("Notes it.", SCHEMA)}
 
 
-class OwnCallsTest(unittest.IsolatedAsyncioTestCase):
+class OwnCallsTest(AsyncCase):
     async def asyncSetUp(self) -> None:
+        await super().asyncSetUp()
         self.recorder = Recorder(lambda n, event: None, 50, 50)
         offered = {FARES: {"input": {"type": "object"}, "description": "Fares."}}
         self.seen = SeenByModel(ToolNames({FARES: "get_fare"}), offered)  # type: ignore[arg-type]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import unittest
 from collections.abc import AsyncIterator
 from contextlib import AsyncExitStack, asynccontextmanager
 from typing import Any
@@ -21,6 +20,7 @@ from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
+from tests.async_case import AsyncCase
 from tests.endpoint import endpoint
 from tests.test_agents import no_asking
 from tests.test_gateway import CLOCK, MOCK
@@ -37,7 +37,7 @@ def proposes(name: str, arguments: str = "{}") -> dict[str, Any]:
     return {"role": "assistant", "content": None, "tool_calls": [call]}
 
 
-class PlainLoop(unittest.IsolatedAsyncioTestCase):
+class PlainLoop(AsyncCase):
     @asynccontextmanager
     async def opened(
         self, *answers: Any, servers: tuple[str, ...] = ("tides",)

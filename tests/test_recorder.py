@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import unittest
 from typing import Any
 
 from ferox.gateway.recorder import Recorder
+from tests.async_case import AsyncCase
 
 
-class Recording(unittest.IsolatedAsyncioTestCase):
+class Recording(AsyncCase):
     def recorder(self, most_calls: int = 9, most_model: int = 9) -> Recorder:
         self.heard: list[tuple[int, Any]] = []
         return Recorder(lambda n, e: self.heard.append((n, dict(e))), most_calls, most_model)

@@ -24,7 +24,8 @@ from mcp_types import ElicitResult
 from ferox.formats.server import ServerFile
 from ferox.gateway.relay import relay
 from ferox.gateway.relay.recording import RelayRecording, standing_before
-from tests.test_live import HERE, TIDES, served, server
+from tests.async_case import AsyncCase
+from tests.test_live import HERE, QUICK_TIDES, TIDES, served, server
 from tests.waiting import HANG_S
 
 BAD = str(HERE / "servers/bad.py")
@@ -39,7 +40,7 @@ async def recorded(file: ServerFile) -> AsyncIterator[RelayRecording]:
 
 
 def live() -> ServerFile:
-    return server(command=[sys.executable, TIDES])
+    return server(command=[sys.executable, QUICK_TIDES])
 
 
 async def use(client: Client) -> None:
@@ -58,7 +59,7 @@ async def use(client: Client) -> None:
     assert (await client.get_prompt("ask", {"day": "x"})).messages
 
 
-class Transports(unittest.IsolatedAsyncioTestCase):
+class Transports(AsyncCase):
     async def check(self, file: ServerFile) -> None:
         async with recorded(file) as standing:
             async with Client(f"{standing.relay.base}/mcp", mode="legacy") as client:
@@ -76,7 +77,7 @@ class Transports(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(standing.remarks, [])
 
     async def test_before_a_command(self) -> None:
-        await self.check(live())
+        await self.check(server(command=[sys.executable, TIDES]))
 
     async def test_before_streamable_http(self) -> None:
         with served("http") as port:
@@ -145,7 +146,7 @@ class Transports(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(standing.recording.lines[0].msg, odd)
 
 
-class Keeping(unittest.IsolatedAsyncioTestCase):
+class Keeping(AsyncCase):
     async def test_a_session_left_open_is_remarked_on(self) -> None:
         async with recorded(live()) as standing, httpx2.AsyncClient(timeout=HANG_S) as http:
             begin = {"jsonrpc": "2.0", "id": 1, "method": "initialize", "params": {
@@ -170,7 +171,7 @@ class Keeping(unittest.IsolatedAsyncioTestCase):
             self.assertEqual((await http.post(f"{base}/mcp", json=ping)).status_code, 400)
 
 
-class BadServers(unittest.IsolatedAsyncioTestCase):
+class BadServers(AsyncCase):
     patience = HANG_S
 
     async def through(self, how: str) -> RelayRecording:
@@ -221,7 +222,7 @@ class CommandLine(unittest.TestCase):
             root = Path(folder)
             (root / "servers").mkdir()
             (root / "ferox.yaml").write_text("ferox: 1\nname: x\n")
-            command = json.dumps([sys.executable, TIDES])
+            command = json.dumps([sys.executable, QUICK_TIDES])
             (root / "servers/live.yaml").write_text(
                 f"ferox: 1\nserver: live\nlive: {{command: {command}}}\n"
             )

@@ -14,7 +14,7 @@ from selenium.webdriver.support.select import Select
 
 from tests.test_screens import ScreenCase
 
-TIDES = Path(__file__).parent / "servers/tides.py"
+TIDES = Path(__file__).parent / "servers/quick_tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
 
 

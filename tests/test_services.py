@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import json
 import socket
-import unittest
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +24,7 @@ from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.store.database import results_folder
 from ferox.workspace import WorkspaceError, load_workspace
+from tests.async_case import AsyncCase
 from tests.endpoint import endpoint
 from tests.workspaces import WorkspaceCase
 
@@ -53,7 +53,7 @@ def free_port() -> int:
         return port
 
 
-class ServiceCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class ServiceCase(WorkspaceCase, AsyncCase):
     def setUp(self) -> None:
         super().setUp()
         self.standing = free_port()

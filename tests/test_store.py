@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import unittest
 from typing import Any
 
 from alembic import command
@@ -31,11 +30,12 @@ from ferox.store.traces import (
 )
 from ferox.store.trials import neighbouring_trials, trials_of_run
 from ferox.workspace import load_workspace
+from tests.async_case import AsyncCase
 from tests.traces import judged, trace
 from tests.workspaces import PLAIN, WorkspaceCase
 
 
-class StoreCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class StoreCase(WorkspaceCase, AsyncCase):
     def setUp(self) -> None:
         super().setUp()
         self.engine = open_database(self.root)

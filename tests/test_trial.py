@@ -25,6 +25,7 @@ from ferox.runs.scripted_user import next_rule
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.workspace import load_workspace
+from tests.async_case import AsyncCase
 from tests.workspaces import WorkspaceCase
 
 Say = Callable[[str, AgentHooks, AgentSetup], Any]
@@ -69,7 +70,7 @@ async def echo(text: str, hooks: AgentHooks, setup: AgentSetup) -> str:
     return f"You said {text}"
 
 
-class TrialCase(WorkspaceCase, unittest.IsolatedAsyncioTestCase):
+class TrialCase(WorkspaceCase, AsyncCase):
     def job(self) -> TrialJob:
         loaded = load_workspace(self.root)
         snapshot = take_snapshot(loaded, ["small"], ["plain"])

@@ -14,7 +14,7 @@ from mcp import Client
 from tests.serving import Answer, AppCase
 from tests.waiting import HANG_S
 
-TIDES = Path(__file__).parent / "servers/tides.py"
+TIDES = Path(__file__).parent / "servers/quick_tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
 
 
