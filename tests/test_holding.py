@@ -79,7 +79,6 @@ class Standing(AsyncCase):
 
 
 class HeldRuns(RunCase):
-    start = staticmethod(start_in_thread)
     hold_s = 0.0
 
     def held_run(self, rule: dict[str, Any]) -> int:
@@ -151,7 +150,7 @@ class HeldRuns(RunCase):
 
     def test_stop_frees_a_held_call(self) -> None:
         run = self.held_run({"when": "any"})
-        worker = self.start(self.root, run)
+        worker = start_in_thread(self.root, run)
 
         def waiting() -> list[Any]:
             with Session(self.engine) as session:

@@ -11,14 +11,12 @@ from ferox.runs.records import RunError, overrides_of, plan_failed, plan_run
 from ferox.store import tables
 from ferox.workspace import load_workspace
 from tests.test_runs import RunCase
-from tests.workers import start_in_thread, work_in_threads
+from tests.workers import work_in_threads
 
 FAULTS = "faults:\n  rough: [{server: tides, do: tool_error, all: true, text: Rough.}]\n"
 
 
 class Otherwise(RunCase):
-    start = staticmethod(start_in_thread)
-
     def setUp(self) -> None:
         super().setUp()
         with (self.root / "ferox.yaml").open("a") as file:

@@ -7,7 +7,6 @@ import os
 import signal
 import sqlite3
 import subprocess
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -31,6 +30,7 @@ from ferox.store.results import read_result
 from ferox.store.traces import read_trace
 from ferox.workspace import load_workspace
 from tests.waiting import HANG_S, until
+from tests.workers import start_in_thread
 from tests.workspaces import WorkspaceCase
 
 CODED = """
@@ -46,9 +46,6 @@ CODED = """
 
 
 class RunCase(WorkspaceCase):
-    start: Callable[..., Any] = staticmethod(start_worker)
-    """How a worker is started: apart, or by `start_in_thread`."""
-
     def setUp(self) -> None:
         super().setUp()
         self.engine = open_database(self.root)
@@ -59,7 +56,7 @@ class RunCase(WorkspaceCase):
         return plan_run(self.engine, loaded, ["small"], agents, repeats, at_once)
 
     def carry_out(self, run: int) -> None:
-        worker = self.start(self.root, run)
+        worker = start_in_thread(self.root, run)
         log = self.root / f".ferox/run-{run}.log"
         self.assertEqual(worker.wait(HANG_S), 0, log.read_text() if log.exists() else "")
 
