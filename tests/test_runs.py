@@ -7,6 +7,7 @@ import os
 import signal
 import sqlite3
 import subprocess
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -46,6 +47,9 @@ CODED = """
 
 
 class RunCase(WorkspaceCase):
+    start: Callable[..., Any] = staticmethod(start_in_thread)
+    """How a worker is started: `start_worker` where its process is what matters."""
+
     def setUp(self) -> None:
         super().setUp()
         self.engine = open_database(self.root)
@@ -56,7 +60,7 @@ class RunCase(WorkspaceCase):
         return plan_run(self.engine, loaded, ["small"], agents, repeats, at_once)
 
     def carry_out(self, run: int) -> None:
-        worker = start_in_thread(self.root, run)
+        worker = self.start(self.root, run)
         log = self.root / f".ferox/run-{run}.log"
         self.assertEqual(worker.wait(HANG_S), 0, log.read_text() if log.exists() else "")
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import psutil
 
+from ferox.runs.records import start_worker
 from ferox.store import tables
 from ferox.web.app import create_app
 from tests.test_runs import CODED, RunCase
@@ -116,6 +117,8 @@ class OddMessages(HostileCase):
 
 class Escapes(HostileCase):
     """Processes that try to outlive their trial."""
+
+    start = staticmethod(start_worker)  # what is orphaned is handed to the worker's process
 
     def test_sessions_and_orphans_of_their_own_are_ended(self) -> None:
         marks = [f"ferox-stray-{os.getpid()}-{n}" for n in range(3)]
