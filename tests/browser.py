@@ -10,6 +10,8 @@ from contextlib import contextmanager
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
+from tests.waiting import HANG_S
+
 FLAGS = (
     "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run "
     "--disable-background-networking --disable-component-update --disable-sync "
@@ -28,6 +30,8 @@ def chromium(width: int = 1280, height: int = 800) -> Iterator[webdriver.Chrome]
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         os.environ.setdefault("SE_OFFLINE", "true")
         driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
+        driver.set_script_timeout(HANG_S)
+        driver.set_page_load_timeout(HANG_S)
         try:
             driver.execute_cdp_cmd(
                 "Emulation.setDeviceMetricsOverride",

@@ -46,7 +46,7 @@ class AgentsScreen(ScreenCase):
         self.see("[aria-label='Answer in its place']").send_keys('{"high_water": "23:59"}')
         self.press_button("Answer with this")
         self.see("[data-testid=conversation] .agent", "High water is at 23:59.")
-        self.see("[data-testid=conversation] .doubt", "answered by hand")
+        self.see("[data-testid=conversation] .text-doubt", "answered by hand")
         self.page.refresh()  # the conversation goes on without its page
         self.see("[data-testid=conversation] .agent", "High water is at 23:59.")
         self.press_button("End it, keep as trial 1")
@@ -85,7 +85,7 @@ class AgentsScreen(ScreenCase):
         self.see(".reply", "no way to help")
         self.open("/agents/coded")
         self.say("Hello.")
-        self.see("[data-testid=conversation] .broke", "No module named 'no_such_module_here'")
+        self.see("[data-testid=conversation] .text-broke", "No module named 'no_such_module_here'")
         self.press("[data-testid=conversation] a", "Probe it")
         self.press_button("Probe it")
         self.see("[data-testid=steps]", "Next: install what holds")
@@ -94,7 +94,7 @@ class AgentsScreen(ScreenCase):
     def test_an_agent_is_connected_from_ready_files_and_edited(self) -> None:
         self.open("/agents?view=new")
         self.press("[aria-label='Ways to connect'] button", "No code yet")
-        name = self.see("input.small-field")
+        name = self.see("input.mono")
         name.send_keys(Keys.CONTROL, "a")
         name.send_keys("fresh-desk")
         name.send_keys(Keys.TAB)

@@ -146,8 +146,8 @@ class ServersScreen(ScreenCase):
         self.see(".bar", "Saved.")
         path = self.root / "servers/tides.yaml"
         self.assertTrue(path.read_text().rstrip().endswith("# calm"))
-        path.write_text(path.read_text() + "# by somebody else\n")
         area.send_keys("!")
+        path.write_text(path.read_text() + "# by somebody else\n")
         self.press_button("Save")
         self.see("[role=alert]", "changed on disk")
         self.press_button("Read it again")

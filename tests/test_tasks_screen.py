@@ -117,7 +117,7 @@ class TasksScreen(ScreenCase):
         self.open(f"/trial/{trial}")
         self.see("[data-testid=verdict]", "pass")
         self.page.find_element(By.TAG_NAME, "body").send_keys("k")
-        field = self.see("form .name")
+        field = self.see("[data-testid=task-name]")
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys("kept")
         self.press_button("Make the task")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import asyncio
+import gzip
 import json
+import re
 import sqlite3
 import unittest
 from pathlib import Path
@@ -151,6 +153,26 @@ class Interface(AppCase):
         answer = self.ask("/api/runs")
         self.assertEqual(answer.status, 503)
         self.assertIn("cannot be opened", answer.body["message"])
+
+
+class Assets(AppCase):
+    def fetch(self, path: str, **headers: str) -> Any:
+        return self.client.get(path, base_url="http://127.0.0.1", headers=headers)
+
+    def test_what_the_page_loads_is_sent_compressed_and_kept_for_good(self) -> None:
+        loaded = re.findall(r'(?:src|href)="(/assets/[^"]+)"', self.fetch("/").get_data(True))
+        self.assertGreaterEqual(len(loaded), 2)
+        for asset in loaded:
+            plain = self.fetch(asset)
+            packed = self.fetch(asset, **{"Accept-Encoding": "gzip, br"})
+            self.assertNotIn("Content-Encoding", plain.headers)
+            self.assertEqual(packed.headers["Content-Encoding"], "gzip")
+            self.assertEqual(gzip.decompress(packed.get_data()), plain.get_data())
+            for answer in plain, packed:
+                self.assertEqual(
+                    answer.headers["Cache-Control"], "public, immutable, max-age=31536000"
+                )
+        self.assertNotIn("immutable", self.fetch("/").headers["Cache-Control"])
 
 
 class Guarded(ServedCase):

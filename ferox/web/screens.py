@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import gzip
+import mimetypes
+from functools import lru_cache
 from pathlib import Path
 
 from flask import Response, request, send_from_directory
@@ -18,16 +21,40 @@ _files = frozenset(str(path.relative_to(STATIC)) for path in STATIC.rglob("*") i
 """The built front end. What is not a file of it is an address of its one page."""
 
 
+YEAR_S = 365 * 24 * 3600
+
+
 def serve_screen(path: str = "") -> Response:
     """A file of the front end, or its page."""
+    if path in _files and path.startswith("assets/"):
+        return _serve_asset(path)
     if path in _files:
-        return send_from_directory(STATIC, path, max_age=3600 if "assets/" in path else 0)
+        return send_from_directory(STATIC, path, max_age=0)
     if path.startswith("assets/"):
         return as_json(ErrorMessage(message="no such address"), 404)
     if "index.html" not in _files:
         message = "The screens are not built yet: run script/setup, then start again.\n"
         return Response(message, 503, mimetype="text/plain")
     return send_from_directory(STATIC, "index.html", max_age=0)
+
+
+def _serve_asset(path: str) -> Response:
+    """A file whose name holds a hash of what is in it, so that browsers keep it for good."""
+    if path.endswith((".js", ".css")) and request.accept_encodings["gzip"]:
+        answer = Response(_compressed_file(path), mimetype=mimetypes.guess_type(path)[0])
+        answer.content_encoding = "gzip"
+        answer.vary.add("Accept-Encoding")
+    else:
+        answer = send_from_directory(STATIC, path)
+    answer.cache_control.public, answer.cache_control.immutable = True, True
+    answer.cache_control.no_cache = None
+    answer.cache_control.max_age = YEAR_S
+    return answer
+
+
+@lru_cache(maxsize=64)
+def _compressed_file(path: str) -> bytes:
+    return gzip.compress((STATIC / path).read_bytes())
 
 
 def add_screens(app: OpenAPI, access: Access) -> None:

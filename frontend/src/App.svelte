@@ -11,6 +11,7 @@
   import TasksPlace from "./tasks/TasksPlace.svelte";
   import ServersPlace from "./servers/ServersPlace.svelte";
   import TrialPlace from "./trial/TrialPlace.svelte";
+  import Button from "./kit/Button.svelte";
 
   let workspace = $state<Workspace | null>(null);
   let fault = $state("");
@@ -44,7 +45,7 @@
     {#if fault}
       <Notice tone="broke" title="Nothing can be shown">
         <p>{fault}</p>
-        <button class="plain-button" onclick={load}>Try again</button>
+        <Button onclick={load}>Try again</Button>
       </Notice>
     {:else if workspace}
       {#if parts.length === 0 || (parts[0] === "board" && parts.length <= 2)}

@@ -9,6 +9,7 @@
   import ProbePanel from "./ProbePanel.svelte";
   import ConversationPanel from "./ConversationPanel.svelte";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
 
   let { name }: { name: string | null } = $props();
 
@@ -53,9 +54,10 @@
 </script>
 
 {#snippet tab(to: string, words: string)}
-  <button
+  <Button
+    kind="way"
     aria-pressed={view === to}
-    onclick={() => address.mark("view", to === "conversation" ? null : to)}>{words}</button
+    onclick={() => address.mark("view", to === "conversation" ? null : to)}>{words}</Button
   >
 {/snippet}
 
@@ -74,7 +76,7 @@
         >
           <span class="name">{one.agent}</span>
           {#if one.problems.length}
-            <span class="broke small">
+            <span class="text-broke small">
               {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
@@ -212,25 +214,10 @@
     gap: 8px;
     margin-left: auto;
   }
-  .tabs button {
-    background: none;
-    border: 0;
-    border-bottom: 2px solid transparent;
-    padding: 2px 6px;
-    color: var(--soft);
-    cursor: pointer;
-  }
-  .tabs button[aria-pressed="true"] {
-    color: var(--ink);
-    border-bottom-color: var(--iron);
-  }
   .two {
     display: grid;
     grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
     flex: 1;
     min-height: 0;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -1,6 +1,8 @@
 <script lang="ts">
   /* An approval that the agent asks for, with arguments that may be edited first. */
   import { untrack } from "svelte";
+  import Button from "../kit/Button.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     tool: string;
@@ -24,18 +26,19 @@
 
 <div class="asks" role="group" aria-label="The agent asks" data-testid="approval">
   <p><b>May it call {tool}?</b></p>
-  <textarea
+  <TextArea
     class="mono"
     rows={Math.min(10, text.split("\n").length)}
     bind:value={text}
     aria-label="Arguments"
-    spellcheck="false"></textarea>
+    spellcheck="false"
+  />
   <div class="end">
-    <button class="go-button" onclick={approve}
-      >{text === given ? "Yes" : "Yes, with these arguments"}</button
+    <Button kind="go" onclick={approve}
+      >{text === given ? "Yes" : "Yes, with these arguments"}</Button
     >
-    <button class="plain-button" onclick={() => ondecide(false, null)}>No</button>
-    {#if fault}<span class="broke" role="alert">{fault}</span>{/if}
+    <Button onclick={() => ondecide(false, null)}>No</Button>
+    {#if fault}<span class="text-broke" role="alert">{fault}</span>{/if}
   </div>
 </div>
 
@@ -49,22 +52,10 @@
   p {
     margin: 0 0 4px;
   }
-  textarea {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 3px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 4px 6px;
-    font-size: 12px;
-  }
   .end {
     display: flex;
     gap: 8px;
     align-items: center;
     margin-top: 4px;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

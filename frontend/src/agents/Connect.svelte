@@ -3,6 +3,9 @@
   import { untrack } from "svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Connection } from "../api/client";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
 
   let { onmade }: { onmade: () => Promise<void> } = $props();
 
@@ -59,27 +62,31 @@
   <ul aria-label="Ways to connect">
     {#each connections as way (way.name)}
       <li>
-        <button aria-pressed={way.name === one?.name} onclick={() => (chosen = way.name)}>
+        <Button
+          kind="row"
+          aria-pressed={way.name === one?.name}
+          onclick={() => (chosen = way.name)}
+        >
           {way.title} <span class="soft">{way.link}</span>
-        </button>
+        </Button>
       </li>
     {/each}
   </ul>
   <div class="files">
     <p class="row">
-      <label>Name <input bind:value={agent} onchange={read} class="small-field mono" /></label>
+      <label>Name <Field bind:value={agent} onchange={read} class="mono" /></label>
       <label>
         Model
-        <select class="small-field" bind:value={model} onchange={read}>
+        <Choice bind:value={model} onchange={read}>
           {#each models as name (name)}<option value={name}>{name}</option>{/each}
-        </select>
+        </Choice>
       </label>
-      <button class="go-button" onclick={write} disabled={!one} data-testid="write"
-        >Write these files</button
+      <Button kind="go" onclick={write} disabled={!one} data-testid="write"
+        >Write these files</Button
       >
       <span class="soft" aria-live="polite">{copied ? `Copied ${copied}.` : ""}</span>
     </p>
-    {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
     {#if one}
       <p>{one.particular}</p>
       {#if one.needs}
@@ -90,7 +97,7 @@
       {#each one.files as file (file.name)}
         <h2>
           {file.name}
-          <button class="plain-button" onclick={() => copy(file.text, file.name)}>Copy</button>
+          <Button onclick={() => copy(file.text, file.name)}>Copy</Button>
         </h2>
         <pre class="mono">{file.text}</pre>
       {/each}
@@ -120,19 +127,6 @@
     margin: 0;
     padding: 0;
     overflow: auto;
-  }
-  li button {
-    width: 100%;
-    text-align: left;
-    background: none;
-    border: 0;
-    border-left: 2px solid transparent;
-    padding: 4px 8px;
-    cursor: pointer;
-  }
-  li button[aria-pressed="true"] {
-    border-left-color: var(--iron);
-    background: var(--sheet);
   }
   .files {
     overflow: auto;
@@ -175,8 +169,5 @@
   }
   dt {
     color: var(--soft);
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -10,6 +10,8 @@
   import Approval from "./Approval.svelte";
   import Transcript from "./Transcript.svelte";
   import { conversations } from "./conversations.svelte";
+  import Button from "../kit/Button.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
 
@@ -110,7 +112,9 @@
         />
       {/if}
       {#if conversation.over}
-        <p class={ending && !["done", "stopped"].includes(ending.why ?? "") ? "broke" : "soft"}>
+        <p
+          class={ending && !["done", "stopped"].includes(ending.why ?? "") ? "text-broke" : "soft"}
+        >
           {ending && ending.why !== "done"
             ? `It ended: ${ending.why?.replaceAll("_", " ")}. ${ending.reason ?? ""}`
             : "The conversation is over."}
@@ -124,25 +128,27 @@
     {/if}
     <div bind:this={bottom}></div>
   </div>
-  {#if conversations.fault}<p class="broke" role="alert">{conversations.fault}</p>{/if}
+  {#if conversations.fault}<p class="text-broke" role="alert">{conversations.fault}</p>{/if}
   <form onsubmit={say}>
-    <textarea
+    <TextArea
       bind:value={words}
       onkeydown={key}
-      rows="2"
+      rows={2}
       placeholder={going && waits?.kind !== "words" && conversation ? "" : "What the user says"}
       aria-label="What the user says"
-      data-testid="words"></textarea>
+      data-testid="words"
+    />
     <div class="end">
-      <button
-        class="go-button"
+      <Button
+        type="submit"
+        kind="go"
         disabled={busy || !words.trim() || (going && waits?.kind !== "words")}
       >
         {going ? "Say it" : conversation ? "Begin again with this" : "Begin with this"}
-      </button>
+      </Button>
       {#if conversation && going}
-        <button type="button" class="plain-button" onclick={() => conversations.end(conversation)}
-          >End it, keep as trial {conversation.trial}</button
+        <Button onclick={() => conversations.end(conversation)}
+          >End it, keep as trial {conversation.trial}</Button
         >
       {/if}
       <span class="hold"
@@ -180,16 +186,6 @@
     border-top: 1px solid var(--line);
     padding: 8px 0 10px;
   }
-  textarea {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 3px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 5px 8px;
-    resize: vertical;
-    font-size: 13.5px;
-  }
   .end {
     display: flex;
     align-items: center;
@@ -202,8 +198,5 @@
   }
   p {
     margin: 4px 0;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -3,6 +3,8 @@
      to be otherwise when it is talked to or probed here. */
   import type { AgentDetail, Overrides } from "../api/client";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
 
   interface Props {
     detail: AgentDetail;
@@ -40,14 +42,13 @@
     {#each detail.models as model (model.called)}
       <dt>{model.called === "main" ? "model" : `model ${model.called}`}</dt>
       <dd>
-        <select
-          class="small-field"
+        <Choice
           aria-label={`Model that stands for ${model.called}`}
           value={overrides.models?.[model.model] ?? model.model}
           onchange={(e) => setModel(model.model, e.currentTarget.value)}
         >
           {#each detail.all_models as name (name)}<option value={name}>{name}</option>{/each}
-        </select>
+        </Choice>
         <span class="soft">{model.behind}</span>
       </dd>
     {:else}
@@ -75,14 +76,13 @@
   {#each offered as server (server.server)}
     <div class="server">
       <b>{server.server}</b>
-      <select
-        class="small-field"
+      <Choice
         aria-label={`How ${server.server} is had`}
         value={overrides.modes?.[server.server] ?? server.mode}
         onchange={(e) => setMode(server.server, e.currentTarget.value)}
       >
         {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
-      </select>
+      </Choice>
       <span class="soft"
         >{server.unknown
           ? "its tools are known once it is reached"
@@ -94,8 +94,8 @@
           >{tool}</span
         >{/each}
       {#if server.tools.length > MANY && !whole.includes(server.server)}
-        <button class="more" onclick={() => (whole = [...whole, server.server])}
-          >all {counted(server.tools.length, "tool")}</button
+        <Button kind="link" onclick={() => (whole = [...whole, server.server])}
+          >all {counted(server.tools.length, "tool")}</Button
         >
       {/if}
       {#each server.left_out as tool (tool)}<s class="soft" title="withheld by its file">{tool}</s

@@ -6,6 +6,8 @@
   import Sentence from "../values/Sentence.svelte";
   import { shortTool } from "../values/text";
   import Mark from "./Mark.svelte";
+  import Button from "../kit/Button.svelte";
+  import Table from "../kit/Table.svelte";
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
 
@@ -35,15 +37,15 @@
 
 <div class="probe">
   <p>
-    <button class="go-button" onclick={start} disabled={probe?.doing != null} data-testid="probe">
+    <Button kind="go" onclick={start} disabled={probe?.doing != null} data-testid="probe">
       {probe?.doing != null ? "Probing…" : probe ? "Probe it again" : "Probe it"}
-    </button>
+    </Button>
     <span class="soft" aria-live="polite">
       {probe?.doing ??
         (probe ? "" : "Looks at its model, starts it, and says one line. No tool is called.")}
     </span>
   </p>
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
   {#if probe}
     <ol data-testid="steps">
       {#each probe.steps as step, i (i)}
@@ -69,7 +71,7 @@
     {/if}
     {#if unlike.length}
       <h2>Tools that its model saw differently</h2>
-      <table>
+      <Table>
         <thead>
           <tr
             ><th scope="col">offered</th><th scope="col">shown as</th><th scope="col">schema</th
@@ -80,12 +82,12 @@
           {#each unlike as tool (tool.address)}
             <tr>
               <td>{tool.address}</td>
-              <td class={{ doubt: tool.as_name === null }}>{tool.as_name ?? "not shown"}</td>
+              <td class={{ "text-doubt": tool.as_name === null }}>{tool.as_name ?? "not shown"}</td>
               <td>{tool.rewritten ? "rewritten" : "as it is"}</td>
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     {/if}
     {#if probe.own_tools.length}
       <p class="soft">Its own tools, which cross no seam: {probe.own_tools.join(", ")}</p>
@@ -144,9 +146,6 @@
     border-left: 2px solid var(--line);
     padding-left: 8px;
   }
-  table {
-    border-collapse: collapse;
-  }
   th,
   td {
     text-align: left;
@@ -155,9 +154,6 @@
   }
   th {
     color: var(--soft);
-  }
-  .doubt {
-    color: var(--doubt);
   }
   details {
     margin-top: 12px;
@@ -169,8 +165,5 @@
     white-space: pre-wrap;
     overflow-wrap: anywhere;
     margin: 4px 0 0;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

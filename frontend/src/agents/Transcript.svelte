@@ -36,7 +36,7 @@
     {:else if event.kind === "partial" && onTheWay(i)}
       <li class="agent soft"><span class="who">agent</span>{event.text}</li>
     {:else if event.kind === "model" && event.error}
-      <li class="step broke">the model: {event.error.message}</li>
+      <li class="step text-broke">the model: {event.error.message}</li>
     {:else if event.kind === "model" && event.text && !isReply(event, i)}
       <li class="step soft">{event.text}</li>
     {:else if event.kind === "ask"}
@@ -46,7 +46,9 @@
           : "denied"}{event.edited ? ", with other arguments" : ""}
       </li>
     {:else if event.kind === "hold" && event.s != null}
-      <li class="step doubt">{event.tool} was held, then {became[event.did ?? ""] ?? "let go"}</li>
+      <li class="step text-doubt">
+        {event.tool} was held, then {became[event.did ?? ""] ?? "let go"}
+      </li>
     {:else if event.kind === "question" && event.s != null}
       <li class="step soft">a server asked: {event.text} ({event.did})</li>
     {:else if event.kind === "call"}
@@ -60,7 +62,7 @@
           <Value value={event.args} depth={1} />
         </details>
         {#if event.error}
-          <p class="broke">{event.error.message}</p>
+          <p class="text-broke">{event.error.message}</p>
         {:else if event.s != null}
           <div class="result"><Brought {event} depth={1} /></div>
         {/if}
@@ -124,11 +126,5 @@
   }
   p {
     margin: 0;
-  }
-  .doubt {
-    color: var(--doubt);
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -7,6 +7,8 @@
   import Ledger from "./Ledger.svelte";
   import Matrix from "./Matrix.svelte";
   import StartRun from "./StartRun.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
 
   interface Props {
     workspace: Workspace;
@@ -110,7 +112,8 @@
 <div class="board">
   <div class="head">
     {#if runs?.length}
-      <select
+      <Choice
+        class="max-w-130 py-1 text-base"
         aria-label="Run shown"
         value={chosen}
         onchange={(e) => address.go(`/board/${e.currentTarget.value}`)}
@@ -118,21 +121,21 @@
         {#each runs as one (one.id)}
           <option value={one.id}>{described(one.id === run?.id ? run : one)}</option>
         {/each}
-      </select>
+      </Choice>
     {/if}
     {#if run && (run.state === "interrupted" || run.state === "stopped")}
       <span class="halted">
         {run.state === "interrupted" ? "Interrupted" : "Stopped"}: {run.total - run.done} of {run.total}
         trials are missing.{run.message ? ` ${run.message}` : ""}
       </span>
-      <button class="plain-button" onclick={resume}>Resume</button>
+      <Button onclick={resume}>Resume</Button>
     {/if}
-    {#if run && run.state === "done" && run.passes < run.judged}
-      <button class="plain-button again" onclick={again}>Run what failed again</button>
-    {/if}
-    <button class="go-button start" onclick={() => (starting = true)} data-testid="start"
-      >Start a run</button
-    >
+    <span class="ml-auto flex gap-3.5">
+      {#if run && run.state === "done" && run.passes < run.judged}
+        <Button onclick={again}>Run what failed again</Button>
+      {/if}
+      <Button kind="go" onclick={() => (starting = true)} data-testid="start">Start a run</Button>
+    </span>
   </div>
 
   {#if workspace.problems.length}
@@ -141,7 +144,7 @@
         >{counted(workspace.problems.length, "problem")} in the workspace's files; a new run needs them
         mended.</strong
       >
-      <button class="plain-button" onclick={reload}>Look again</button>
+      <Button onclick={reload}>Look again</Button>
       <ul class="mono">
         {#each workspace.problems as p (`${p.file}${p.line}${p.column}${p.message}`)}
           <li>{p.file}:{p.line}:{p.column}: {p.message}</li>
@@ -158,7 +161,8 @@
         A run lets each agent take every task of a suite several times, and scores each trial. Its
         results appear here while it goes on.
       </p>
-      <button class="go-button first" onclick={() => (starting = true)}>Start the first run</button>
+      <Button kind="go" class="mt-2.5" onclick={() => (starting = true)}>Start the first run</Button
+      >
     </Notice>
   {:else if board && run}
     {#key judgedNow.startsWith("running") ? "" : judgedNow}
@@ -195,29 +199,6 @@
     align-items: center;
     gap: 14px;
     margin-bottom: 12px;
-  }
-  select {
-    background-image: none !important;
-    max-width: 520px;
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 4px 9px;
-    font-size: 14px;
-    appearance: auto;
-  }
-  .again {
-    margin-left: auto;
-  }
-  .again + .start {
-    margin-left: 0;
-  }
-  .start {
-    margin-left: auto;
-  }
-  .first {
-    margin-top: 10px;
   }
   .halted {
     color: var(--doubt);

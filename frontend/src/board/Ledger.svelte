@@ -4,6 +4,9 @@
   import type { Board, LedgerEntry, LedgerGroup, Run } from "../api/client";
   import Sentence from "../values/Sentence.svelte";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Table from "../kit/Table.svelte";
 
   let { board, runs, going }: { board: Board; runs: Run[]; going: boolean } = $props();
   const FEW = 6;
@@ -95,15 +98,14 @@
     {#if earlier.length}
       <label class="soft">
         compared with
-        <select
-          class="small-field"
+        <Choice
           aria-label="Compared with"
           value={base ?? ""}
           onchange={(e) => address.mark("base", e.currentTarget.value || null)}
         >
           <option value="">each cell’s last comparable run</option>
           {#each earlier as one (one.id)}<option value={String(one.id)}>run {one.id}</option>{/each}
-        </select>
+        </Choice>
       </label>
     {/if}
     {#if ledger.compared && ledger.no_predecessor}
@@ -111,7 +113,7 @@
     {/if}
   </div>
   {#if groups.length}
-    <table>
+    <Table fixed>
       <tbody>
         {#each groups as group (key(group))}
           {@const first = group.entries[0]}
@@ -120,11 +122,11 @@
             <th scope="row" class={group.kind}>{@render sign(group.kind)} {words[group.kind]}</th>
             <td class="what">
               {#if several}
-                <button
-                  class="more"
+                <Button
+                  kind="link"
                   aria-expanded={opened === key(group)}
                   onclick={() => (opened = opened === key(group) ? null : key(group))}
-                  >{counted(group.entries.length, "cell")}</button
+                  >{counted(group.entries.length, "cell")}</Button
                 >
                 <span class="soft">{common(group)}</span>
               {:else if first}
@@ -164,11 +166,11 @@
           {/if}
         {/each}
       </tbody>
-    </table>
+    </Table>
     {#if ledger.groups.length > FEW}
-      <button class="more" onclick={() => (all = !all)} aria-expanded={all}>
+      <Button kind="link" onclick={() => (all = !all)} aria-expanded={all}>
         {all ? "Fewer" : `${ledger.groups.length - FEW} more`}
-      </button>
+      </Button>
     {/if}
     {#if ledger.failing_as_before}
       <p class="soft">{failing}.</p>
@@ -193,11 +195,6 @@
     font-size: 14px;
     font-weight: 600;
     margin: 0;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    table-layout: fixed;
   }
   th {
     width: 128px;

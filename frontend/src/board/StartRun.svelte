@@ -1,9 +1,13 @@
 <script lang="ts">
-  import { Button, Checkbox, Input, Label, Modal } from "flowbite-svelte";
   import { untrack } from "svelte";
   import { api, ask, type HoldRule, type Run, type Workspace } from "../api/client";
   import HoldChoice from "../holding/HoldChoice.svelte";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Dialog from "../kit/Dialog.svelte";
+  import Field from "../kit/Field.svelte";
+  import Tick from "../kit/Tick.svelte";
 
   interface Props {
     workspace: Workspace;
@@ -12,7 +16,6 @@
   }
   let { workspace, onstarted, onclose }: Props = $props();
 
-  let open = $state(true);
   // What is chosen first comes from the workspace; after that it is the user's.
   const first = untrack(() => workspace);
   let suites = $state(first.suites.map((s) => s.suite));
@@ -60,36 +63,36 @@
   }
 </script>
 
-<Modal bind:open title="Start a run" size="md" {onclose}>
+<Dialog title="Start a run" {onclose}>
   <form onsubmit={start} data-testid="start-run">
     <fieldset>
       <legend>Suites</legend>
       {#each workspace.suites as suite (suite.suite)}
-        <Checkbox bind:group={suites} value={suite.suite}>
+        <Tick bind:group={suites} value={suite.suite}>
           {suite.suite} <span class="soft">&nbsp;{counted(suite.tasks.length, "task")}</span>
-        </Checkbox>
+        </Tick>
       {/each}
     </fieldset>
     <fieldset class="agents">
       <legend>Agents</legend>
       {#each workspace.agents as agent (agent.agent)}
-        <Checkbox bind:group={agents} value={agent.agent}>
+        <Tick bind:group={agents} value={agent.agent}>
           {agent.agent}
           <span class="soft"
             >&nbsp;{agent.link} · {agent.model}{agent.simulated ? " (simulated)" : ""}</span
           >
-        </Checkbox>
+        </Tick>
       {/each}
     </fieldset>
     <div class="numbers">
-      <Label>
+      <label>
         Repeats of each task
-        <Input type="number" min="1" max="1000" bind:value={repeats} required />
-      </Label>
-      <Label>
+        <Field wide type="number" min="1" max="1000" bind:value={repeats} required />
+      </label>
+      <label>
         Trials side by side
-        <Input type="number" min="1" max="64" bind:value={atOnce} required />
-      </Label>
+        <Field wide type="number" min="1" max="64" bind:value={atOnce} required />
+      </label>
     </div>
     <details class="otherwise">
       <summary>Overrides, in this run only</summary>
@@ -97,30 +100,26 @@
         {#each several as server (server.server)}
           <label>
             {server.server}
-            <select
-              class="small-field"
-              bind:value={modes[server.server]}
-              aria-label={`How ${server.server} is had`}
-            >
+            <Choice bind:value={modes[server.server]} aria-label={`How ${server.server} is had`}>
               <option value="">as the suites say</option>
               {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
-            </select>
+            </Choice>
           </label>
         {/each}
         <label>
           Model of every agent
-          <select class="small-field" bind:value={model}>
+          <Choice bind:value={model}>
             <option value="">as the agents say</option>
             {#each workspace.models ?? [] as name (name)}<option value={name}>{name}</option>{/each}
-          </select>
+          </Choice>
         </label>
         {#if workspace.fault_sets?.length}
           <label>
             Faults laid over every task
-            <select class="small-field" bind:value={faults}>
+            <Choice bind:value={faults}>
               <option value="">none</option>
               {#each workspace.fault_sets as name (name)}<option value={name}>{name}</option>{/each}
-            </select>
+            </Choice>
           </label>
         {/if}
         <HoldChoice rule={hold} onset={(rule) => (hold = rule)} />
@@ -128,13 +127,13 @@
     </details>
     {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
     <div class="end">
-      <Button type="submit" color="primary" disabled={busy || total === 0} data-testid="go">
+      <Button type="submit" kind="go" disabled={busy || total === 0} data-testid="go">
         {busy ? "Starting…" : `Start ${counted(total, "trial")}`}
       </Button>
       {#if total === 0}<span class="soft">Choose at least one suite and one agent.</span>{/if}
     </div>
   </form>
-</Modal>
+</Dialog>
 
 <style>
   form {

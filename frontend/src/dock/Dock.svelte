@@ -4,6 +4,7 @@
   import HoldChoice from "../holding/HoldChoice.svelte";
   import { counted, left, shortTool } from "../values/text";
   import { live } from "./live.svelte";
+  import Button from "../kit/Button.svelte";
 
   let stopping = $state(false);
   let fault = $state("");
@@ -87,9 +88,9 @@
       {/each}
     </ol>
     <HoldChoice rule={run.hold ?? null} onset={setHold} />
-    <button class="plain-button" onclick={stop} disabled={stopping}>
+    <Button onclick={stop} disabled={stopping}>
       {stopping ? "Stopping…" : "Stop"}
-    </button>
+    </Button>
     {#if fault}<span class="fault">{fault}</span>{/if}
   {:else if run}
     <span class="soft">

@@ -6,6 +6,7 @@
   import { api, ask, type Made } from "../api/client";
   import { takeDraft } from "./drafts";
   import type { Editor } from "./editor";
+  import Button from "../kit/Button.svelte";
 
   interface Props {
     name: string;
@@ -100,7 +101,10 @@
       const there = await ask(api.GET("/api/file/stamp", { params: { query: { name } } }));
       onDisk = there.stamp === stamp ? null : there.stamp;
       if (onDisk && !changed) {
-        await again();
+        const found = await readFile();
+        // What was typed while it was read is not written over: its writer is asked.
+        if (changed) return;
+        replace(found);
         note = "It changed on disk, and was read again.";
       }
     } catch {
@@ -116,7 +120,7 @@
       const body = { name, text: editor.text(), stamp };
       const kept = await ask(api.PUT("/api/file", { body }));
       stamp = kept.stamp;
-      changed = false;
+      changed = editor.text() !== body.text; // one may type on while it is saved
       notes = [];
       note = "Saved.";
       saved += 1;
@@ -148,8 +152,15 @@
     note = "A mock was made; it is not saved yet.";
   }
 
+  function readFile() {
+    return ask(api.GET("/api/file", { params: { query: { name } } }));
+  }
+
   async function again() {
-    const found = await ask(api.GET("/api/file", { params: { query: { name } } }));
+    replace(await readFile());
+  }
+
+  function replace(found: { text: string; stamp: string }) {
     stamp = found.stamp;
     onDisk = null;
     editor?.put(found.text);
@@ -169,14 +180,13 @@
 
 <div class="bar">
   <span class="mono name" title={name}>{name}{changed ? " •" : ""}</span>
-  <button class="go-button" onclick={save} disabled={busy || !changed}>Save</button>
+  <Button kind="go" onclick={save} disabled={busy || !changed}>Save</Button>
   {#if name.endsWith(".yaml")}
-    <button class="plain-button" onclick={tidy} title="Set the indentation right; comments stay"
-      >Format</button
-    >
+    <Button onclick={tidy} title="Set the indentation right; comments stay">Format</Button>
   {/if}
-  <button
-    class={["problems", problems ? "broke" : "soft"]}
+  <Button
+    kind="text"
+    class={problems ? "text-broke" : "text-soft"}
     data-testid="problems"
     disabled={!problems && !remarks}
     onclick={() => editor?.next()}
@@ -185,15 +195,15 @@
     {problems ? `${problems} problem${problems === 1 ? "" : "s"}` : "it loads"}{remarks
       ? `, ${remarks} note${remarks === 1 ? "" : "s"}`
       : ""}
-  </button>
+  </Button>
   <span class="soft note" aria-live="polite" title={note}>{note}</span>
   {#if !side}<span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>{/if}
 </div>
 {#if onDisk && changed}
   <p class="doubt" role="alert">
     {name} changed on disk since it was read, and you changed it here.
-    <button class="plain-button" onclick={again}>Read it again, without my changes</button>
-    <button class="plain-button" onclick={keepMine}>Keep mine</button>
+    <Button onclick={again}>Read it again, without my changes</Button>
+    <Button onclick={keepMine}>Keep mine</Button>
   </p>
 {/if}
 {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
@@ -221,15 +231,6 @@
     overflow: hidden;
     text-overflow: ellipsis;
     min-width: 40px;
-  }
-  .problems {
-    background: none;
-    border: 0;
-    padding: 0;
-    cursor: pointer;
-  }
-  .problems:disabled {
-    cursor: default;
   }
   .keys {
     margin-left: auto;
@@ -264,8 +265,5 @@
     color: var(--doubt);
     margin: 0 0 4px;
     font-size: 12.5px;
-  }
-  .bar .broke {
-    margin: 0;
   }
 </style>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { theme } from "./theme.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { name }: { name: string } = $props();
   // In the order of the work; the board is where Ferox opens.
@@ -34,9 +35,9 @@
     {/each}
   </nav>
   <span class="workspace soft" title={name}>{name}</span>
-  <button class="plain-button" onclick={() => theme.turn()} aria-label="Turn the theme">
+  <Button onclick={() => theme.turn()} aria-label="Turn the theme">
     {theme.dark ? "Light" : "Dark"}
-  </button>
+  </Button>
 </header>
 
 <style>

@@ -3,6 +3,8 @@
   import type { Json } from "../values/json";
   import { untrack } from "svelte";
   import type { HoldDecision } from "../api/client";
+  import Button from "../kit/Button.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     tool: string;
@@ -56,37 +58,34 @@
 <div class="held" role="group" aria-label="A held call" data-testid="held">
   <div class="side">
     <p><b>{tool}</b> <span class="soft">waits before it goes out</span></p>
-    <textarea
+    <TextArea
       class="mono"
       rows={Math.min(10, text.split("\n").length)}
       bind:value={text}
       aria-label="Arguments of the held call"
-      spellcheck="false"></textarea>
+      spellcheck="false"
+    />
     <div class="end">
-      <button class="go-button" onclick={go} disabled={busy}
-        >{changed ? "Let it go with these arguments" : "Let it go"}</button
+      <Button kind="go" onclick={go} disabled={busy}
+        >{changed ? "Let it go with these arguments" : "Let it go"}</Button
       >
-      <button
-        class="plain-button"
-        onclick={() => give({ do: "fail", value: answer || null })}
-        disabled={busy}>Fail it</button
+      <Button onclick={() => give({ do: "fail", value: answer || null })} disabled={busy}
+        >Fail it</Button
       >
       {#if !answering}
-        <button class="plain-button" onclick={() => (answering = true)}>Answer in its place…</button
-        >
+        <Button onclick={() => (answering = true)}>Answer in its place…</Button>
       {/if}
     </div>
   </div>
   {#if answering}
     <div class="side">
       <p class="soft">The answer, as JSON or words; the server is not asked</p>
-      <textarea class="mono" rows="4" bind:value={answer} aria-label="Answer in its place"
-      ></textarea>
+      <TextArea class="mono" rows={4} bind:value={answer} aria-label="Answer in its place" />
       <div class="end">
-        <button class="go-button" onclick={inItsPlace} disabled={busy || !answer.trim()}
-          >Answer with this</button
+        <Button kind="go" onclick={inItsPlace} disabled={busy || !answer.trim()}
+          >Answer with this</Button
         >
-        <button class="plain-button" onclick={() => (answering = false)}>Rather not</button>
+        <Button onclick={() => (answering = false)}>Rather not</Button>
       </div>
     </div>
   {/if}
@@ -108,16 +107,6 @@
   }
   p {
     margin: 0 0 4px;
-  }
-  textarea {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 3px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 4px 6px;
-    font-size: 12px;
-    resize: vertical;
   }
   .end {
     display: flex;

@@ -2,6 +2,8 @@
   /* Which calls are held: none, any, writes, a trial's first, or those of a tool. */
   import { untrack } from "svelte";
   import type { HoldRule } from "../api/client";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
 
   interface Props {
     rule: HoldRule | null;
@@ -19,21 +21,17 @@
 <span class="choice">
   <label>
     Hold
-    <select
-      class="small-field"
-      value={rule?.when ?? ""}
-      onchange={(e) => choose(e.currentTarget.value)}
-    >
+    <Choice value={rule?.when ?? ""} onchange={(e) => choose(e.currentTarget.value)}>
       <option value="">no call</option>
       <option value="any">every call</option>
       <option value="writes">calls that may write</option>
       <option value="first">each trial's first call</option>
       <option value="tool">calls of a tool</option>
-    </select>
+    </Choice>
   </label>
   {#if rule?.when === "tool"}
-    <input
-      class="small-field mono"
+    <Field
+      class="mono w-35"
       aria-label="Tool to hold, * stands for anything"
       bind:value={tool}
       onchange={() => onset({ when: "tool", tool })}
@@ -48,8 +46,5 @@
     align-items: center;
     gap: 6px;
     white-space: nowrap;
-  }
-  input {
-    width: 140px;
   }
 </style>

@@ -3,6 +3,10 @@
   import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import { blank, hint, kindOf, plain, resolved, titleOf, variants, type Schema } from "./schema";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     name: string;
@@ -32,6 +36,7 @@
   );
   const properties = $derived((schema["properties"] ?? {}) as Record<string, Json>);
   const needed = $derived((schema["required"] ?? []) as string[]);
+  const given = $derived(typeof value === "number" ? value : value ? String(value) : "");
   const long = $derived(typeof value === "string" && (value.length > 60 || value.includes("\n")));
 
   function number(text: string) {
@@ -71,7 +76,8 @@
     <span class="soft">{hint(schema, required)}</span>
   </label>
   {#if kind === "choice"}
-    <select
+    <Choice
+      wide
       {id}
       onchange={(e) =>
         onset(
@@ -82,9 +88,10 @@
       {#each choices as choice (JSON.stringify(choice))}
         <option value={JSON.stringify(choice)} selected={choice === value}>{String(choice)}</option>
       {/each}
-    </select>
+    </Choice>
   {:else if kind === "yesno"}
-    <select
+    <Choice
+      wide
       {id}
       onchange={(e) =>
         onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value === "true")}
@@ -92,26 +99,28 @@
       <option value="">not given</option>
       <option value="true" selected={value === true}>true</option>
       <option value="false" selected={value === false}>false</option>
-    </select>
+    </Choice>
   {:else if kind === "number"}
-    <input
+    <Field
       {id}
+      wide
       inputmode="decimal"
-      value={value ?? ""}
+      value={given}
       oninput={(e) => number(e.currentTarget.value)}
     />
   {:else if kind === "words"}
     {#if long}
-      <textarea
+      <TextArea
         {id}
-        rows="3"
-        value={String(value)}
+        rows={3}
+        value={String(given)}
         oninput={(e) => onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value)}
-      ></textarea>
+      />
     {:else}
-      <input
+      <Field
+        wide
         {id}
-        value={value ?? ""}
+        value={given}
         oninput={(e) => onset(e.currentTarget.value === "" ? undefined : e.currentTarget.value)}
       />
     {/if}
@@ -128,19 +137,16 @@
             path={`${path}${name}-`}
             onset={(v) => setItem(i, v ?? blank(resolved(schema["items"], root), root))}
           />
-          <button type="button" class="slight" onclick={() => setItem(i, undefined)}
-            >take out {i + 1}</button
-          >
+          <Button kind="link" onclick={() => setItem(i, undefined)}>take out {i + 1}</Button>
         </div>
       {/each}
-      <button
-        type="button"
-        class="slight"
+      <Button
+        kind="link"
         onclick={() => onset([...items, blank(resolved(schema["items"], root), root)])}
-        >add to {name}</button
+        >add to {name}</Button
       >
       {#if value !== undefined}
-        <button type="button" class="slight" onclick={() => onset(undefined)}>do not give</button>
+        <Button kind="link" onclick={() => onset(undefined)}>do not give</Button>
       {/if}
     </div>
   {:else if kind === "fields"}
@@ -159,7 +165,8 @@
     </div>
   {:else if kind === "variants"}
     <div class="inside">
-      <select
+      <Choice
+        wide
         {id}
         aria-label={`Form of ${name}`}
         onchange={(e) => {
@@ -170,7 +177,7 @@
         {#each others as other, i (i)}
           <option value={i} selected={i === picked}>{titleOf(other, i)}</option>
         {/each}
-      </select>
+      </Choice>
       {#key picked}
         <ArgumentField
           {name}
@@ -184,13 +191,14 @@
       {/key}
     </div>
   {:else}
-    <textarea
+    <TextArea
       {id}
       class="mono"
-      rows="2"
+      rows={2}
       placeholder="JSON"
       value={value === undefined ? "" : JSON.stringify(value)}
-      onchange={(e) => json(e.currentTarget.value)}></textarea>
+      onchange={(e) => json(e.currentTarget.value)}
+    />
   {/if}
   {#if fault}<span class="fault" role="alert">{fault}</span>{/if}
   {#if schema["description"]}<span class="soft definition">{schema["description"]}</span>{/if}
@@ -229,17 +237,6 @@
   .required {
     font-weight: 600;
   }
-  input,
-  select,
-  textarea {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
-    font-size: 13px;
-    width: 100%;
-  }
   .definition,
   .fault {
     grid-column: 2;
@@ -247,14 +244,5 @@
   }
   .fault {
     color: var(--broke);
-  }
-  .slight {
-    background: none;
-    border: 0;
-    padding: 1px 6px 2px 0;
-    font-size: 12px;
-    color: var(--soft);
-    text-decoration: underline;
-    cursor: pointer;
   }
 </style>

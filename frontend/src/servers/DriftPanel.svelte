@@ -5,6 +5,9 @@
   import { watch } from "../api/watch";
   import Differences from "../values/Differences.svelte";
   import Changes from "./Changes.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Tick from "../kit/Tick.svelte";
 
   let { server, file }: { server: Server; file: string } = $props();
 
@@ -48,14 +51,14 @@
   </p>
   <div class="row">
     {#if drift?.state === "running"}
-      <button class="plain-button" onclick={stop}>Stop</button>
+      <Button onclick={stop}>Stop</Button>
       <span aria-live="polite">{drift.calls.length} of {drift.total} asked</span>
     {:else}
-      <button class="go-button" onclick={go}>{drift ? "Ask again" : "Ask the live server"}</button>
+      <Button kind="go" onclick={go}>{drift ? "Ask again" : "Ask the live server"}</Button>
       {#if live.length > 1}
-        <select bind:value={mode} aria-label="Way to ask">
+        <Choice bind:value={mode} aria-label="Way to ask">
           {#each live as way (way)}<option value={way}>{way}</option>{/each}
-        </select>
+        </Choice>
       {/if}
     {/if}
     {#if drift}
@@ -65,17 +68,13 @@
       </span>
     {/if}
   </div>
-  {#if fault || drift?.message}<p class="broke" role="alert">{fault || drift?.message}</p>{/if}
+  {#if fault || drift?.message}<p class="text-broke" role="alert">{fault || drift?.message}</p>{/if}
   {#each left as tool (tool)}
-    <label class="soft">
-      <input
-        type="checkbox"
-        checked={also.includes(tool)}
-        onchange={(e) =>
-          (also = e.currentTarget.checked ? [...also, tool] : also.filter((t) => t !== tool))}
-      />
-      ask {tool} too, though it may write
-    </label>
+    <Tick
+      checked={also.includes(tool)}
+      onchange={(on) => (also = on ? [...also, tool] : also.filter((t) => t !== tool))}
+      >ask {tool} too, though it may write</Tick
+    >
   {/each}
   {#if drift?.tools.length}
     <h3>The list of tools</h3>
@@ -85,11 +84,11 @@
     <h3>
       {call.tool} <span class="mono soft">{JSON.stringify(call.args)}</span>
     </h3>
-    {#if call.reason}<p class="broke">{call.reason}</p>{/if}
+    {#if call.reason}<p class="text-broke">{call.reason}</p>{/if}
     {#if call.what.length}<Differences what={call.what} old="recorded" />{/if}
   {/each}
   {#if drift?.state === "done" && !drift.tools.length && !count("changed") && !count("gone")}
-    <p class="holds">Everything that was asked is as recorded.</p>
+    <p class="text-holds">Everything that was asked is as recorded.</p>
   {/if}
 </section>
 
@@ -107,22 +106,5 @@
     font-weight: 600;
     margin: 12px 0 3px;
     overflow-wrap: anywhere;
-  }
-  label {
-    display: block;
-    font-size: 12.5px;
-  }
-  .broke {
-    color: var(--broke);
-  }
-  .holds {
-    color: var(--holds);
-  }
-  select {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 2px 6px;
   }
 </style>

@@ -28,7 +28,9 @@
           <span class="way" title={message.dir === "to_server" ? "to the server" : "to the client"}
             >{message.dir === "to_server" ? "→" : "←"}</span
           >
-          <span class={{ broke: message.msg["error"] !== undefined }}>{title(message.msg)}</span>
+          <span class={{ "text-broke": message.msg["error"] !== undefined }}
+            >{title(message.msg)}</span
+          >
           <span class="soft">
             {message.msg["id"] === undefined ? "" : `id ${String(message.msg["id"])}`}
           </span>
@@ -60,9 +62,6 @@
   }
   .time {
     margin-left: auto;
-  }
-  .broke {
-    color: var(--broke);
   }
   pre {
     margin: 2px 0 6px 22px;

@@ -2,6 +2,10 @@
   /* Beside the editor: the saved mock tried at once, and ways to make a mock or a tool of it. */
   import { api, ask, type Made, type Server } from "../api/client";
   import ChosenTool from "./ChosenTool.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     name: string;
@@ -71,11 +75,11 @@
     <div class="row">
       <label>
         Try
-        <select bind:value={picked} aria-label="Tool of the mock">
+        <Choice bind:value={picked} aria-label="Tool of the mock">
           {#each mock.tools.tools as t, i (i)}<option value={t.name}>{t.name}</option>{/each}
-        </select>
+        </Choice>
       </label>
-      <button class="plain-button" onclick={() => read(true)}>Restart</button>
+      <Button onclick={() => read(true)}>Restart</Button>
     </div>
     {#key `${chosen} ${saved}`}
       <ChosenTool server={mock} name={chosen} onchanged={onwritten} />
@@ -91,35 +95,33 @@
       }}
     >
       <h3>A tool in a few words</h3>
-      <input placeholder="name" aria-label="Name of the tool" bind:value={tool} required />
-      <input placeholder="what it does" aria-label="What it does" bind:value={description} />
-      <input placeholder="imo, day: date, notes?" aria-label="Arguments" bind:value={args} />
-      <textarea
+      <Field wide placeholder="name" aria-label="Name of the tool" bind:value={tool} required />
+      <Field wide placeholder="what it does" aria-label="What it does" bind:value={description} />
+      <Field wide placeholder="imo, day: date, notes?" aria-label="Arguments" bind:value={args} />
+      <TextArea
         class="mono"
-        rows="3"
+        rows={3}
         placeholder="one answer, JSON or words"
         aria-label="One answer"
-        bind:value={answer}></textarea>
-      <button class="go-button">Add it</button>
+        bind:value={answer}
+      />
+      <Button type="submit" kind="go">Add it</Button>
     </form>
     {#if live}
       <h3>From the live server's list</h3>
-      <button class="plain-button" onclick={() => make("list")}
-        >Every tool, answers to fill in</button
-      >
+      <Button onclick={() => make("list")}>Every tool, answers to fill in</Button>
     {/if}
     <h3>From an OpenAPI document</h3>
-    <textarea
+    <TextArea
       class="mono"
-      rows="4"
+      rows={4}
       placeholder="OpenAPI 3, JSON or YAML"
       aria-label="OpenAPI document"
-      bind:value={openapi}></textarea>
-    <button class="plain-button" disabled={!openapi.trim()} onclick={() => make("openapi")}
-      >Make the mock</button
-    >
+      bind:value={openapi}
+    />
+    <Button disabled={!openapi.trim()} onclick={() => make("openapi")}>Make the mock</Button>
   </details>
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 </aside>
 
 <style>
@@ -152,22 +154,5 @@
     display: grid;
     gap: 4px;
     justify-items: start;
-  }
-  input,
-  textarea,
-  select {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
-    font-size: 13px;
-  }
-  form input,
-  textarea {
-    width: 100%;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -2,6 +2,9 @@
   /* Bringing a server in: pasted words, a mock in a few words, or an OpenAPI document. */
   import { address } from "../address.svelte";
   import { api, ask, type Pasted } from "../api/client";
+  import Button from "../kit/Button.svelte";
+  import Field from "../kit/Field.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   let { onmade }: { onmade: () => Promise<void> } = $props();
 
@@ -55,12 +58,12 @@
 
 <div class="new" data-testid="new-server">
   <div class="tabs" role="group" aria-label="How to bring a server in">
-    <button aria-pressed={way === "paste"} onclick={() => (way = "paste")}>Paste</button>
-    <button aria-pressed={way === "words"} onclick={() => (way = "words")}
-      >Mock in a few words</button
+    <Button kind="way" aria-pressed={way === "paste"} onclick={() => (way = "paste")}>Paste</Button>
+    <Button kind="way" aria-pressed={way === "words"} onclick={() => (way = "words")}
+      >Mock in a few words</Button
     >
-    <button aria-pressed={way === "openapi"} onclick={() => (way = "openapi")}
-      >Mock from OpenAPI</button
+    <Button kind="way" aria-pressed={way === "openapi"} onclick={() => (way = "openapi")}
+      >Mock from OpenAPI</Button
     >
   </div>
   {#if way === "paste"}
@@ -70,14 +73,15 @@
     </p>
     <div class={{ two: found.length > 0 }}>
       <div>
-        <textarea
+        <TextArea
           class="mono"
-          rows="14"
+          rows={14}
           aria-label="Pasted words"
           placeholder="REGISTER_KEY=… python -m harbour_register --port-of skerrow"
           bind:value={text}
-          spellcheck="false"></textarea>
-        <button class="go-button" onclick={look} disabled={!text.trim()}>Find the server</button>
+          spellcheck="false"
+        />
+        <Button kind="go" onclick={look} disabled={!text.trim()}>Find the server</Button>
       </div>
       <div>
         {#each found as one (one.file)}
@@ -85,8 +89,7 @@
             <h3>{one.name} <span class="soft mono">{one.file}</span></h3>
             <pre class="mono">{one.text}</pre>
             {#each one.notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-            <button class="go-button" onclick={() => take(one)}>Write this file and reach it</button
-            >
+            <Button kind="go" onclick={() => take(one)}>Write this file and reach it</Button>
           </section>
         {/each}
       </div>
@@ -99,7 +102,8 @@
       }}
     >
       <label
-        >Server <input
+        >Server <Field
+          wide
           bind:value={server}
           required
           pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*"
@@ -107,20 +111,22 @@
         /></label
       >
       {#if way === "words"}
-        <label>Tool <input bind:value={tool} required placeholder="pilot_roster" /></label>
+        <label>Tool <Field wide bind:value={tool} required placeholder="pilot_roster" /></label>
         <label
-          >What it does <input
+          >What it does <Field
+            wide
             bind:value={description}
             placeholder="Who is on duty on one day."
           /></label
         >
-        <label>Arguments <input bind:value={args} placeholder="day: date, area?" /></label>
+        <label>Arguments <Field wide bind:value={args} placeholder="day: date, area?" /></label>
         <label
-          >One answer <textarea
+          >One answer <TextArea
             class="mono"
-            rows="4"
+            rows={4}
             bind:value={answer}
-            placeholder={'{"pilots": [{"name": "Ines Calder", "on": "06:00"}]}'}></textarea></label
+            placeholder={'{"pilots": [{"name": "Ines Calder", "on": "06:00"}]}'}
+          /></label
         >
         <p class="soft">
           An argument is NAME, NAME: TYPE, or NAME? if it may be left out. The answer is JSON or
@@ -128,20 +134,20 @@
         </p>
       {:else}
         <label
-          >Document <textarea
+          >Document <TextArea
             class="mono"
-            rows="14"
+            rows={14}
             bind:value={openapi}
             required
             placeholder="An OpenAPI 3 document, JSON or YAML: its operations become tools, its examples answers."
-          ></textarea></label
+          /></label
         >
       {/if}
-      <button class="go-button">Make the mock and try it</button>
+      <Button type="submit" kind="go">Make the mock and try it</Button>
     </form>
   {/if}
   {#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 </div>
 
 <style>
@@ -164,30 +170,8 @@
     border-bottom: 1px solid var(--line);
     padding-bottom: 6px;
   }
-  .tabs button {
-    background: none;
-    border: 0;
-    border-bottom: 2px solid transparent;
-    padding: 2px 6px;
-    color: var(--soft);
-    cursor: pointer;
-  }
-  .tabs button[aria-pressed="true"] {
-    color: var(--ink);
-    border-bottom-color: var(--iron);
-  }
   p {
     margin: 8px 0;
-  }
-  textarea,
-  input {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 5px 9px;
-    font-size: 13px;
   }
   label {
     display: grid;
@@ -220,8 +204,5 @@
     color: var(--doubt);
     margin: 2px 0 6px;
     font-size: 13px;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -2,6 +2,8 @@
   /* Resources and templates, read; prompts, filled in. */
   import { api, ask, type Server } from "../api/client";
   import Content from "../values/Content.svelte";
+  import Button from "../kit/Button.svelte";
+  import Field from "../kit/Field.svelte";
 
   let { server }: { server: Server } = $props();
 
@@ -75,11 +77,16 @@
       <ul>
         {#each server.resources as r, i (i)}
           <li>
-            <button aria-pressed={chosen === r} onclick={() => choose(r)}>
+            <Button
+              kind="row"
+              class="flex flex-wrap gap-x-2.5"
+              aria-pressed={chosen === r}
+              onclick={() => choose(r)}
+            >
               <span class="mono">{r["uri"] ?? r["uriTemplate"]}</span>
               <span class="soft">{r["title"] ?? r["name"]} {r["mimeType"] ?? ""}</span>
               <span class="soft">{r["description"] ?? ""}</span>
-            </button>
+            </Button>
           </li>
         {/each}
       </ul>
@@ -89,10 +96,15 @@
       <ul>
         {#each server.prompts as p, i (i)}
           <li>
-            <button aria-pressed={chosen === p} onclick={() => choose(p)}>
+            <Button
+              kind="row"
+              class="flex flex-wrap gap-x-2.5"
+              aria-pressed={chosen === p}
+              onclick={() => choose(p)}
+            >
               <b>{p["title"] ?? p["name"]}</b>
               <span class="soft">{p["description"] ?? ""}</span>
-            </button>
+            </Button>
           </li>
         {/each}
       </ul>
@@ -113,13 +125,13 @@
         {#each wanted as argument (argument.name)}
           <label>
             <span class={{ required: argument.required }}>{argument.name}</span>
-            <input bind:value={given[argument.name]} />
+            <Field bind:value={given[argument.name]} />
             {#if argument.description}<span class="soft description">{argument.description}</span
               >{/if}
           </label>
         {/each}
-        <button class="go-button" disabled={busy}
-          >{busy ? "Reading…" : isPrompt ? "Fill it in" : "Read it"}</button
+        <Button type="submit" kind="go" disabled={busy}
+          >{busy ? "Reading…" : isPrompt ? "Fill it in" : "Read it"}</Button
         >
         {#if !isPrompt}<span class="mono soft uri">{uri}</span>{/if}
       </form>
@@ -167,41 +179,12 @@
     margin: 0;
     padding: 0;
   }
-  li button {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 10px;
-    width: 100%;
-    text-align: left;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--faint);
-    padding: 4px 8px;
-    color: inherit;
-    cursor: pointer;
-    overflow-wrap: anywhere;
-    font-size: 13px;
-  }
-  li button:hover,
-  li button[aria-pressed="true"] {
-    background: var(--sheet);
-  }
-  li button[aria-pressed="true"] {
-    box-shadow: inset 3px 0 var(--iron);
-  }
   label {
     display: grid;
     grid-template-columns: 150px minmax(0, 1fr);
     gap: 1px 10px;
     padding: 3px 0;
     font-size: 13px;
-  }
-  input {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
   }
   .required {
     font-weight: 600;

@@ -15,6 +15,12 @@
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
   import Answer from "./Answer.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
+  import Table from "../kit/Table.svelte";
+  import TextArea from "../kit/TextArea.svelte";
+  import Tick from "../kit/Tick.svelte";
 
   interface Props {
     server: Server;
@@ -112,20 +118,20 @@
   }
 </script>
 
-{#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+{#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 {#if shown}
   <div class="row">
     <span>
       {counted(shown.total, "exchange")} in {counted(shown.sessions, "session")}, MCP
       {shown.header["protocol"] ?? "unknown"} over {shown.header["transport"]}
     </span>
-    <label class="soft"><input type="checkbox" bind:checked={all} /> not only calls</label>
+    <Tick class="text-soft" bind:checked={all}>not only calls</Tick>
     <span class="far">
-      <button class="plain-button" onclick={mock}>Make a mock of it</button>
+      <Button onclick={mock}>Make a mock of it</Button>
       {#if session !== null}
-        <button class="plain-button" onclick={task}>Make a task of session {session}</button>
+        <Button onclick={task}>Make a task of session {session}</Button>
       {/if}
-      {#if live}<button class="plain-button" onclick={ondrift}>Is it still so?</button>{/if}
+      {#if live}<Button onclick={ondrift}>Is it still so?</Button>{/if}
     </span>
   </div>
   {#if shown.left_open.length}
@@ -133,30 +139,30 @@
       Never answered: a request in session {shown.left_open.join(", ")}.
     </p>
   {/if}
-  <table data-testid="exchanges">
+  <Table fixed data-testid="exchanges">
     <tbody>
       {#each listed as e (e.number)}
         {@const wrong = failed(e)}
         <tr class={{ open: open === e.number }}>
           <td
-            ><input
-              type="checkbox"
-              aria-label={`Choose exchange ${e.number}`}
+            ><Tick
+              label={`Choose exchange ${e.number}`}
               checked={chosen.includes(e.number)}
               onchange={() => toggle(e.number)}
             /></td
           >
           <td class="soft number">{e.t.toFixed(2)} s</td>
           <td>
-            <button
-              class="call"
+            <Button
+              kind="text"
+              class={open === e.number ? "" : "w-full truncate"}
               onclick={() => ((open = open === e.number ? null : e.number), (editing = ""))}
             >
               <b>{e.params["name"] ?? e.method}</b>
               <span class="mono soft">{JSON.stringify(e.params["arguments"] ?? {})}</span>
-            </button>
+            </Button>
           </td>
-          <td class={["said", wrong ? "broke" : "soft"]}
+          <td class={["said", wrong ? "text-broke" : "soft"]}
             >{wrong ?? (e.answer ? "" : "no answer")}</td
           >
           <td class="number">{e.s === null ? "" : duration(e.s * 1000)}</td>
@@ -173,12 +179,9 @@
                 <div>
                   <h4>answer</h4>
                   {#if editing}
-                    <textarea class="mono" rows="10" bind:value={editing} aria-label="Answer"
-                    ></textarea>
-                    <button class="go-button" onclick={() => save(e.number)}
-                      >Save this answer</button
-                    >
-                    <button class="plain-button" onclick={() => (editing = "")}>Leave it</button>
+                    <TextArea class="mono" rows={10} bind:value={editing} aria-label="Answer" />
+                    <Button kind="go" onclick={() => save(e.number)}>Save this answer</Button>
+                    <Button onclick={() => (editing = "")}>Leave it</Button>
                   {:else}
                     {#if e.method === "tools/call" && result(e)}
                       <Answer
@@ -194,10 +197,8 @@
                       <Value value={(e.answer ?? null) as Json} />
                     {/if}
                     {#if e.answer && !captured}
-                      <button
-                        class="plain-button"
-                        onclick={() => (editing = JSON.stringify(e.answer, null, 1))}
-                        >Edit the answer</button
+                      <Button onclick={() => (editing = JSON.stringify(e.answer, null, 1))}
+                        >Edit the answer</Button
                       >
                     {/if}
                   {/if}
@@ -210,35 +211,30 @@
         <tr><td class="soft">No call on this page.</td></tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
   <div class="row">
     {#if shown.total > 200}
-      <button
-        class="plain-button"
-        disabled={shown.start === 0}
-        onclick={() => read((shown?.start ?? 0) - 200)}>Earlier</button
+      <Button disabled={shown.start === 0} onclick={() => read((shown?.start ?? 0) - 200)}
+        >Earlier</Button
       >
       <span class="soft">{shown.start + 1}–{Math.min(shown.start + 200, shown.total)}</span>
-      <button
-        class="plain-button"
+      <Button
         disabled={shown.start + 200 >= shown.total}
-        onclick={() => read((shown?.start ?? 0) + 200)}>Later</button
+        onclick={() => read((shown?.start ?? 0) + 200)}>Later</Button
       >
     {/if}
     {#if chosen.length || other}
-      <label>as <input placeholder="new name" bind:value={name} /></label>
+      <label>as <Field placeholder="new name" bind:value={name} /></label>
     {/if}
     {#if chosen.length}
-      <button class="plain-button" disabled={!name} onclick={cut}
-        >Cut to the {chosen.length} chosen</button
-      >
+      <Button disabled={!name} onclick={cut}>Cut to the {chosen.length} chosen</Button>
     {/if}
     {#if others.length}
-      <select bind:value={other} aria-label="Merge with">
+      <Choice bind:value={other} aria-label="Merge with">
         <option value="">merge with…</option>
         {#each others as o (o.file)}<option value={o.file}>{o.file}</option>{/each}
-      </select>
-      {#if other}<button class="plain-button" disabled={!name} onclick={merge}>Merge</button>{/if}
+      </Choice>
+      {#if other}<Button disabled={!name} onclick={merge}>Merge</Button>{/if}
     {/if}
   </div>
 {:else if !fault}
@@ -258,13 +254,6 @@
     margin-left: auto;
     display: flex;
     gap: 8px;
-  }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 12.5px;
-    margin: 4px 0 8px;
-    table-layout: fixed;
   }
   td {
     border-bottom: 1px solid var(--faint);
@@ -287,26 +276,10 @@
     text-align: right;
     white-space: nowrap;
   }
-  .call {
-    background: none;
-    border: 0;
-    padding: 0;
-    color: inherit;
-    text-align: left;
-    cursor: pointer;
-    width: 100%;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
   .said {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-  }
-  .open .call {
-    white-space: normal;
-    overflow-wrap: anywhere;
   }
   .two {
     display: grid;
@@ -318,22 +291,6 @@
     font-weight: 500;
     color: var(--soft);
     margin: 2px 0;
-  }
-  textarea,
-  input:not([type="checkbox"]),
-  select {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
-    font-size: 12.5px;
-  }
-  textarea {
-    width: 100%;
-  }
-  .broke {
-    color: var(--broke);
   }
   .doubt {
     color: var(--doubt);

@@ -6,6 +6,7 @@
   import DriftPanel from "./DriftPanel.svelte";
   import RecordingPages from "./RecordingPages.svelte";
   import RelayPanel from "./RelayPanel.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
@@ -38,12 +39,14 @@
 
 <div class="whole">
   <RelayPanel {server} onkept={kept} />
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
   <div class="halves">
     <ul data-testid="recordings">
       {#each lines ?? [] as l (l.file)}
         <li>
-          <button
+          <Button
+            kind="row"
+            class="grid"
             aria-pressed={l.file === chosen}
             onclick={() => {
               drifting = false;
@@ -56,11 +59,11 @@
               {l.captured ? `captured in ${l.file.split("/").at(-2)}` : l.captured_at}
             </span>
             {#if l.problem}
-              <span class="broke">{l.problem}</span>
+              <span class="text-broke">{l.problem}</span>
             {:else}
               <span class="soft">{counted(l.calls, "call")}, {counted(l.messages, "message")}</span>
             {/if}
-          </button>
+          </Button>
         </li>
       {:else}
         <li class="soft none">{lines ? "No recording yet." : "Reading…"}</li>
@@ -69,7 +72,7 @@
     <div class="panel">
       {#if line && !line.problem}
         {#if drifting}
-          <button class="plain-button" onclick={() => (drifting = false)}>Back to its calls</button>
+          <Button onclick={() => (drifting = false)}>Back to its calls</Button>
           {#key line.file}<DriftPanel {server} file={line.file} />{/key}
         {:else}
           {#key line.file}
@@ -110,26 +113,6 @@
     padding: 6px 10px 10px 0;
     overflow: auto;
   }
-  li button {
-    display: grid;
-    width: 100%;
-    text-align: left;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--faint);
-    padding: 4px 8px;
-    color: inherit;
-    cursor: pointer;
-    font-size: 13px;
-    overflow-wrap: anywhere;
-  }
-  li button:hover,
-  li button[aria-pressed="true"] {
-    background: var(--sheet);
-  }
-  li button[aria-pressed="true"] {
-    box-shadow: inset 3px 0 var(--iron);
-  }
   .used {
     color: var(--holds);
     font-size: 12px;
@@ -141,8 +124,5 @@
     border-left: 1px solid var(--line);
     padding: 6px 0 14px 14px;
     overflow: auto;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

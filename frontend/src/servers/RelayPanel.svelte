@@ -4,6 +4,10 @@
   import { api, ask, type Relay, type Server } from "../api/client";
   import { watch } from "../api/watch";
   import { counted, duration } from "../values/text";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
+  import Tick from "../kit/Tick.svelte";
 
   interface Props {
     server: Server;
@@ -92,13 +96,13 @@
 <section data-testid="relay">
   {#if !relay}
     <div class="row">
-      <button class="go-button" onclick={start} disabled={busy || !chosen}
-        >{busy ? "Looking whether it answers…" : "Record"}</button
+      <Button kind="go" onclick={start} disabled={busy || !chosen}
+        >{busy ? "Looking whether it answers…" : "Record"}</Button
       >
       {#if live.length > 1}
-        <select bind:value={mode} aria-label="Way to record">
+        <Choice bind:value={mode} aria-label="Way to record">
           {#each live as way (way)}<option value={way}>{way}</option>{/each}
-        </select>
+        </Choice>
       {/if}
       <span class="soft">
         {live.length
@@ -114,7 +118,7 @@
       <span>{counted(relay.messages, "message")}</span>
       <span class="soft">{counted(relay.sessions, "session")} open</span>
       {#if relay.state === "standing"}
-        <button class="plain-button" onclick={stop} disabled={busy}>Stop</button>
+        <Button onclick={stop} disabled={busy}>Stop</Button>
       {/if}
     </div>
     {#if relay.state === "standing"}
@@ -124,9 +128,7 @@
           <summary>{snippet.title}</summary>
           <div class="snippet">
             <pre class="mono">{snippet.text}</pre>
-            <button class="plain-button" onclick={() => navigator.clipboard.writeText(snippet.text)}
-              >Copy</button
-            >
+            <Button onclick={() => navigator.clipboard.writeText(snippet.text)}>Copy</Button>
           </div>
         </details>
       {/each}
@@ -139,22 +141,21 @@
         }}
       >
         <label
-          >Name <input bind:value={name} pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" required /></label
+          >Name <Field bind:value={name} pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" required /></label
         >
-        <label><input type="checkbox" bind:checked={use} /> the server's file is to use it</label>
-        <button class="go-button" disabled={busy || relay.messages === 0}>Keep</button>
-        <button type="button" class="plain-button" onclick={drop} disabled={busy}>Throw away</button
-        >
+        <Tick bind:checked={use}>the server's file is to use it</Tick>
+        <Button type="submit" kind="go" disabled={busy || relay.messages === 0}>Keep</Button>
+        <Button onclick={drop} disabled={busy}>Throw away</Button>
       </form>
     {/if}
-    {#each relay.remarks as remark, i (i)}<p class="doubt">{remark}</p>{/each}
+    {#each relay.remarks as remark, i (i)}<p class="text-doubt">{remark}</p>{/each}
     <ul>
       {#each calls as call (call.number)}
         <li>
           <span class="soft time">{call.t.toFixed(1)} s</span>
           <b>{call.tool}</b>
           <span class="mono args">{JSON.stringify(call.args)}</span>
-          <span class={call.error ? "broke" : "soft"}>
+          <span class={call.error ? "text-broke" : "soft"}>
             {call.s === null ? "waiting…" : (call.error ?? duration(call.s * 1000))}
           </span>
         </li>
@@ -163,7 +164,7 @@
       {/each}
     </ul>
   {/if}
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 </section>
 
 <style>
@@ -224,20 +225,5 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-  }
-  .doubt {
-    color: var(--doubt);
-  }
-  .broke {
-    color: var(--broke);
-  }
-  input:not([type="checkbox"]),
-  select {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
-    font-size: 13px;
   }
 </style>

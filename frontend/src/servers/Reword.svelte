@@ -2,6 +2,9 @@
   /* Wording what-if: what the agent reads of a tool; the server itself is left alone. */
   import { untrack } from "svelte";
   import { api, ask, type Server, type ToolDetail } from "../api/client";
+  import Button from "../kit/Button.svelte";
+  import Field from "../kit/Field.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     server: Server;
@@ -49,15 +52,13 @@
     What agents read in place of the server's own words, in any mode. Calls go back to the tool's
     own name. It stands under <span class="mono">wording</span> in the server's file.
   </p>
-  <label>Name <input bind:value={name} /></label>
-  <label>Description <textarea rows="3" bind:value={description}></textarea></label>
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  <label>Name <Field wide bind:value={name} /></label>
+  <label>Description <TextArea rows={3} bind:value={description} /></label>
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
   <div class="end">
-    <button class="go-button">Let agents read this</button>
+    <Button type="submit" kind="go">Let agents read this</Button>
     {#if tool.reads}
-      <button type="button" class="plain-button" onclick={() => keep(true)}
-        >Back to its own words</button
-      >
+      <Button onclick={() => keep(true)}>Back to its own words</Button>
     {/if}
   </div>
 </form>
@@ -79,19 +80,8 @@
     font-size: 13px;
     margin-bottom: 4px;
   }
-  input,
-  textarea {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 8px;
-  }
   .end {
     display: flex;
     gap: 10px;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

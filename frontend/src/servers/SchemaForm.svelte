@@ -3,6 +3,7 @@
   import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import type { Schema } from "./schema";
+  import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
     schema: Schema;
@@ -38,13 +39,14 @@
 </script>
 
 {#if raw}
-  <textarea
+  <TextArea
     class="mono"
-    rows="9"
+    rows={9}
     aria-label="Arguments as JSON"
     value={text}
     oninput={(e) => typed(e.currentTarget.value)}
-    spellcheck="false"></textarea>
+    spellcheck="false"
+  />
   {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
 {:else}
   {#each names as name (name)}
@@ -62,15 +64,6 @@
 {/if}
 
 <style>
-  textarea {
-    width: 100%;
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 6px 9px;
-    font-size: 12.5px;
-  }
   p {
     margin: 2px 0 8px;
   }

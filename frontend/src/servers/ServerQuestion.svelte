@@ -4,6 +4,7 @@
   import type { Json } from "../values/json";
   import SchemaForm from "./SchemaForm.svelte";
   import { initial, type Schema } from "./schema";
+  import Button from "../kit/Button.svelte";
 
   interface Props {
     message: string;
@@ -33,13 +34,9 @@
   >
     <SchemaForm schema={wants} args={content} raw={false} onset={(next) => (content = next)} />
     <div class="end">
-      <button class="go-button">Answer</button>
-      <button type="button" class="plain-button" onclick={() => onanswer("decline", {})}
-        >Decline</button
-      >
-      <button type="button" class="plain-button" onclick={() => onanswer("cancel", {})}
-        >Leave unanswered</button
-      >
+      <Button type="submit" kind="go">Answer</Button>
+      <Button onclick={() => onanswer("decline", {})}>Decline</Button>
+      <Button onclick={() => onanswer("cancel", {})}>Leave unanswered</Button>
     </div>
   </form>
 </div>

@@ -12,6 +12,7 @@
   import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
 
   let { name }: { name: string | null } = $props();
 
@@ -104,9 +105,10 @@
 </script>
 
 {#snippet tab(to: string, words: string)}
-  <button
+  <Button
+    kind="way"
     aria-pressed={view === to}
-    onclick={() => address.mark("view", to === "tools" ? null : to)}>{words}</button
+    onclick={() => address.mark("view", to === "tools" ? null : to)}>{words}</Button
   >
 {/snippet}
 
@@ -124,7 +126,7 @@
         >
           <span class="name" title={one.title}>{one.server}</span>
           {#if one.problems.length}
-            <span class="broke small">
+            <span class="text-broke small">
               {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
@@ -152,8 +154,10 @@
             <h1 title={here.title}>{here.title ?? here.server}</h1>
             <div class="switch" role="group" aria-label="Way to the server">
               {#each here.modes as way (way)}
-                <button aria-pressed={way === here.mode} onclick={() => address.mark("mode", way)}
-                  >{way}</button
+                <Button
+                  kind="way"
+                  aria-pressed={way === here.mode}
+                  onclick={() => address.mark("mode", way)}>{way}</Button
                 >
               {/each}
             </div>
@@ -164,15 +168,11 @@
                 of context (estimated)
               {/if}
             </span>
-            <button
-              class="plain-button"
-              onclick={() => read(here.server, here.mode, true)}
-              disabled={reaching}
-            >
+            <Button onclick={() => read(here.server, here.mode, true)} disabled={reaching}>
               {reaching ? "Reaching…" : here.mode === "mock" ? "Restart" : "Look again"}
-            </button>
+            </Button>
           </header>
-          {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+          {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
           {#if listChanged}
             <p class="doubt" role="status">
               The server says that its list has changed. Look again.
@@ -190,7 +190,7 @@
           {/if}
         {:else if line && line.modes.length}
           <div class="soft loading" aria-live="polite">
-            {#if fault}<span class="broke" role="alert">{fault}</span>{:else}Reaching {chosen}…{/if}
+            {#if fault}<span class="text-broke" role="alert">{fault}</span>{:else}Reaching {chosen}…{/if}
           </div>
         {:else if line}
           <header><h1>{line.server}</h1></header>
@@ -258,8 +258,8 @@
                 {#if server.diagnosis.agree}
                   {@const wish = server.diagnosis.agree}
                   <p>
-                    <button class="go-button" onclick={() => agree(wish)}
-                      >Let {wish.secret} go to {wish.to}</button
+                    <Button kind="go" onclick={() => agree(wish)}
+                      >Let {wish.secret} go to {wish.to}</Button
                     >
                   </p>
                 {/if}
@@ -350,20 +350,6 @@
     display: flex;
     gap: 4px;
   }
-  .switch button,
-  .tabs button {
-    background: none;
-    border: 0;
-    border-bottom: 2px solid transparent;
-    padding: 2px 6px;
-    color: var(--soft);
-    cursor: pointer;
-  }
-  .switch button[aria-pressed="true"],
-  .tabs button[aria-pressed="true"] {
-    color: var(--ink);
-    border-bottom-color: var(--iron);
-  }
   .tabs {
     align-items: center;
     gap: 12px;
@@ -378,9 +364,6 @@
   }
   .first {
     padding: 14px 18px 0;
-  }
-  .broke {
-    color: var(--broke);
   }
   .doubt {
     color: var(--doubt);

@@ -4,6 +4,8 @@
   import { api, ask, type Server, type ToolPage } from "../api/client";
   import ChosenTool from "./ChosenTool.svelte";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
+  import Field from "../kit/Field.svelte";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
@@ -40,7 +42,8 @@
 
 <div class="halves">
   <div class="list">
-    <input
+    <Field
+      class="w-[calc(100%-14px)]!"
       type="search"
       placeholder={`Search ${counted(server.tools.total, "tool")} by name and description`}
       aria-label="Search the tools"
@@ -50,7 +53,12 @@
     <ul class="tools" data-testid="tools">
       {#each shown.tools as t, i (i)}
         <li>
-          <button aria-pressed={chosen === t.name} onclick={() => address.mark("tool", t.name)}>
+          <Button
+            kind="row"
+            class="grid grid-cols-[auto_1fr_auto] gap-x-2.5"
+            aria-pressed={chosen === t.name}
+            onclick={() => address.mark("tool", t.name)}
+          >
             <span class="name">
               <bdi>{t.name}</bdi>
               {#if t.reads && t.reads.name !== t.name}<span class="reads" title="what agents read"
@@ -63,13 +71,13 @@
             </span>
             <span class="soft cost" title="Tokens of context, estimated">{t.cost}</span>
             <span class="soft description">
-              {#if t.remarked}<span class="doubt" title="There are remarks under Wording"
+              {#if t.remarked}<span class="text-doubt" title="There are remarks under Wording"
                   >remarked ·</span
                 >{/if}
               {#if t.reads}<span class="reads">reworded ·</span>{/if}
               {(t.reads?.description ?? t.description) || "(no description)"}
             </span>
-          </button>
+          </Button>
         </li>
       {:else}
         <li class="soft none">
@@ -78,8 +86,8 @@
       {/each}
       {#if shown.tools.length < shown.total}
         <li class="none">
-          <button class="plain-button" onclick={() => void read(search.trim(), shown)}
-            >{(shown.total - shown.tools.length).toLocaleString("en-GB")} more</button
+          <Button onclick={() => void read(search.trim(), shown)}
+            >{(shown.total - shown.tools.length).toLocaleString("en-GB")} more</Button
           >
         </li>
       {/if}
@@ -123,26 +131,6 @@
     padding-left: 14px;
     border-left: 1px solid var(--line);
   }
-  .tools li > button:not(.plain-button) {
-    display: grid;
-    grid-template-columns: auto 1fr auto;
-    gap: 0 10px;
-    width: 100%;
-    padding: 4px 8px;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--faint);
-    color: inherit;
-    text-align: left;
-    cursor: pointer;
-  }
-  .tools li > button:not(.plain-button):hover,
-  .tools button[aria-pressed="true"] {
-    background: var(--sheet);
-  }
-  .tools button[aria-pressed="true"] {
-    box-shadow: inset 3px 0 var(--iron);
-  }
   .args {
     font-size: 12.5px;
     overflow: hidden;
@@ -168,15 +156,6 @@
     min-height: 0;
     padding-top: 8px;
   }
-  input {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 3px 9px;
-    font-size: 13px;
-    margin-right: 14px;
-  }
   .name {
     font-weight: 550;
     overflow: hidden;
@@ -185,9 +164,6 @@
   .reads {
     color: var(--iron);
     font-weight: 400;
-  }
-  .doubt {
-    color: var(--doubt);
   }
   .instructions {
     white-space: pre-wrap;

@@ -15,6 +15,8 @@
   import SchemaForm from "./SchemaForm.svelte";
   import { initial, type Schema } from "./schema";
   import { HandCall } from "./handCall.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
 
   interface Props {
     server: Server;
@@ -70,8 +72,8 @@
   {#if reads && reads["name"] !== name}
     <span class="soft">the agent reads <b>{reads["name"]}</b></span>
   {/if}
-  <button class="plain-button" aria-pressed={rewording} onclick={() => (rewording = !rewording)}
-    >Reword</button
+  <Button class="ml-auto" aria-pressed={rewording} onclick={() => (rewording = !rewording)}
+    >Reword</Button
   >
 </div>
 <p class="soft about">
@@ -106,18 +108,17 @@
   />
   <div class="end">
     {#if handCall.busy}
-      <button type="button" class="plain-button" onclick={() => handCall.cancel()}>Cancel</button>
+      <Button onclick={() => handCall.cancel()}>Cancel</Button>
       <span class="soft" aria-live="polite">calling…</span>
     {:else}
-      <button class="go-button" disabled={formFault !== ""}>Call it</button>
+      <Button type="submit" kind="go" disabled={formFault !== ""}>Call it</Button>
     {/if}
-    <button type="button" class="plain-button" onclick={() => (raw = !raw)}
-      >{raw ? "As a form" : "As JSON"}</button
-    >
+    <Button onclick={() => (raw = !raw)}>{raw ? "As a form" : "As JSON"}</Button>
     {#if handCall.earlier.length}
       <label class="earlier">
         <span class="soft">earlier</span>
-        <select
+        <Choice
+          class="max-w-52"
           aria-label="Earlier calls"
           onchange={(e) => {
             against = e.currentTarget.value ? Number(e.currentTarget.value) : null;
@@ -133,7 +134,7 @@
               ).slice(0, 40)}
             </option>
           {/each}
-        </select>
+        </Choice>
       </label>
     {/if}
   </div>
@@ -231,9 +232,6 @@
     align-items: baseline;
     gap: 10px;
   }
-  .title button {
-    margin-left: auto;
-  }
   h2 {
     font-size: 14px;
     font-weight: 600;
@@ -268,15 +266,6 @@
     margin-left: auto;
     min-width: 0;
     font-size: 12.5px;
-  }
-  select {
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    background: var(--raised);
-    color: var(--ink);
-    padding: 2px 6px;
-    font-size: 12.5px;
-    max-width: 210px;
   }
   .broke {
     color: var(--broke);

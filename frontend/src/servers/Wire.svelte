@@ -2,6 +2,7 @@
   /* The connection: its variables with their origins, and the newest messages both ways. */
   import { api, ask, type Server } from "../api/client";
   import Messages from "./Messages.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { server }: { server: Server } = $props();
 
@@ -54,9 +55,9 @@
   <div>
     <h2>
       Messages since it was connected
-      <button class="plain-button" onclick={look}>Read again</button>
+      <Button onclick={look}>Read again</Button>
     </h2>
-    {#if lost !== null}<p class="broke" role="alert">The connection was lost: {lost}</p>{/if}
+    {#if lost !== null}<p class="text-broke" role="alert">The connection was lost: {lost}</p>{/if}
     <Messages messages={messages as never} />
   </div>
 </div>
@@ -87,8 +88,5 @@
   }
   dd {
     margin: 0;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -2,6 +2,7 @@
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
   import { api, ask, type Server, type WordingReport } from "../api/client";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
 
   let { server }: { server: Server } = $props();
   const ROOM = 520;
@@ -156,9 +157,7 @@
         <p class="soft">None.</p>
       {/each}
       {#if read.pairs.length > FIRST && !allPairs}
-        <button class="plain-button" onclick={() => (allPairs = true)}
-          >all {counted(read.pairs.length, "pair")}</button
-        >
+        <Button onclick={() => (allPairs = true)}>all {counted(read.pairs.length, "pair")}</Button>
       {/if}
       {#if read.alike > read.pairs.length && (allPairs || read.pairs.length <= FIRST)}
         <p class="soft">
@@ -172,8 +171,8 @@
         <p class="soft">None: every tool and argument is described and typed.</p>
       {/each}
       {#if read.remarks.length > FIRST && !allRemarks}
-        <button class="plain-button" onclick={() => (allRemarks = true)}
-          >all {counted(read.remarks.length, "remark")}</button
+        <Button onclick={() => (allRemarks = true)}
+          >all {counted(read.remarks.length, "remark")}</Button
         >
       {/if}
       {#if read.more_remarks && allRemarks}

@@ -4,6 +4,7 @@
   import { untrack } from "svelte";
   import { api, ask, type RejudgedTrial } from "../api/client";
   import { counted } from "../values/text";
+  import Button from "../kit/Button.svelte";
 
   interface Props {
     name: string;
@@ -117,9 +118,9 @@
       {more ? "The newest " : ""}{counted(trials.length, "stored trial")}:
       <b>{passes} of {judged} pass</b>;
       {#if turned.length}
-        <b class="doubt">{counted(turned.length, "verdict")} would change</b>
+        <b class="text-doubt">{counted(turned.length, "verdict")} would change</b>
       {:else}
-        <span class="holds">no verdict changes</span>
+        <span class="text-holds">no verdict changes</span>
       {/if}
     </p>
     <ul>
@@ -127,7 +128,12 @@
         {@const one = same[0]}
         {#if one}
           <li>
-            <span class={one.now === "pass" ? "holds" : one.now === "fail" ? "broke" : "doubt"}
+            <span
+              class={one.now === "pass"
+                ? "text-holds"
+                : one.now === "fail"
+                  ? "text-broke"
+                  : "text-doubt"}
               >{one.was === one.now ? `still ${one.now}` : `${one.was} → ${one.now}`}</span
             >
             {#each one.changed_checks.slice(0, 3) as check, i (i)}
@@ -143,21 +149,21 @@
       {/each}
     </ul>
     {#if groups.length > 6 && !whole}
-      <button class="more" onclick={() => (whole = true)}>all {groups.length} ways</button>
+      <Button kind="link" onclick={() => (whole = true)}>all {groups.length} ways</Button>
     {/if}
   {/if}
   {#if scoring}
     <p aria-live="polite">
       {done} scored again, {left} left
-      <button class="plain-button" onclick={() => (stopping = true)}>Stop</button>
+      <Button onclick={() => (stopping = true)}>Stop</Button>
     </p>
   {:else if left}
     <p>
       {left} stored trial{left === 1 ? " was" : "s were"} scored under another script than the one saved.
-      <button class="plain-button" onclick={again}>Score {left === 1 ? "it" : "them"} again</button>
+      <Button onclick={again}>Score {left === 1 ? "it" : "them"} again</Button>
     </p>
   {:else if done}
-    <p class="holds" aria-live="polite">
+    <p class="text-holds" aria-live="polite">
       {done} scored again, {changedNow} verdict{changedNow === 1 ? "" : "s"} changed.
     </p>
   {/if}
@@ -190,14 +196,5 @@
     display: block;
     padding-left: 12px;
     overflow-wrap: anywhere;
-  }
-  .holds {
-    color: var(--holds);
-  }
-  .broke {
-    color: var(--broke);
-  }
-  .doubt {
-    color: var(--doubt);
   }
 </style>

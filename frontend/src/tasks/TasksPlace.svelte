@@ -6,6 +6,8 @@
   import Notice from "../frame/Notice.svelte";
   import TaskPicture from "./TaskPicture.svelte";
   import RejudgedTrials from "./RejudgedTrials.svelte";
+  import Button from "../kit/Button.svelte";
+  import Field from "../kit/Field.svelte";
 
   let { name }: { name: string | null } = $props();
 
@@ -119,20 +121,16 @@
 
 <div class="place">
   <nav aria-label="Suites and tasks">
-    <input
-      class="small-field"
-      placeholder="Find a task"
-      bind:value={find}
-      aria-label="Find a task"
-    />
-    {#if fault}<p class="broke">{fault}</p>{/if}
+    <Field wide placeholder="Find a task" bind:value={find} aria-label="Find a task" />
+    {#if fault}<p class="text-broke">{fault}</p>{/if}
     {#each files ?? [] as of (of.file)}
       {@const tasks = of.file === file && places.length ? places.map((p) => p.task) : of.tasks}
       <h3>
         <a href={`/tasks/${stem(of.file)}`} aria-current={of.file === file ? "page" : undefined}>
           {of.suite ?? stem(of.file)}
         </a>
-        {#if of.problems}<span class="broke" title="It does not load">{of.problems} !</span>{/if}
+        {#if of.problems}<span class="text-broke" title="It does not load">{of.problems} !</span
+          >{/if}
       </h3>
       <ul>
         {#each tasks.filter((t) => t.toLowerCase().includes(word)) as task, i (i)}
@@ -149,13 +147,8 @@
     {/each}
     {#if file && files && !shown}<h3><span>{stem(file)}</span></h3>{/if}
     <form onsubmit={begin}>
-      <input
-        class="small-field"
-        placeholder="New suite"
-        bind:value={making}
-        aria-label="New suite"
-      />
-      <button class="plain-button" disabled={!making.trim()}>Begin</button>
+      <Field wide placeholder="New suite" bind:value={making} aria-label="New suite" />
+      <Button type="submit" disabled={!making.trim()}>Begin</Button>
     </form>
   </nav>
   <div class="work">
@@ -168,7 +161,7 @@
                 <section class="inferred" aria-label="What was inferred">
                   <h3>
                     Inferred, to be reviewed
-                    <button class="more" onclick={() => (reasons = [])}>hide</button>
+                    <Button kind="link" onclick={() => (reasons = [])}>hide</Button>
                   </h3>
                   <dl>
                     {#each reasons as reason, i (i)}
@@ -221,9 +214,6 @@
     padding: 10px 10px 14px 18px;
     overflow: auto;
     font-size: 13px;
-  }
-  nav input {
-    width: 100%;
   }
   nav h3 {
     display: flex;
@@ -280,9 +270,6 @@
     font-size: 12.5px;
     overflow-wrap: anywhere;
   }
-  .broke {
-    color: var(--broke);
-  }
   .inferred {
     border-bottom: 1px solid var(--line);
     margin-bottom: 10px;
@@ -304,10 +291,5 @@
   dd {
     margin: 0;
     overflow-wrap: anywhere;
-  }
-  .more {
-    padding: 0 0 0 8px;
-    font-weight: 400;
-    font-size: 12px;
   }
 </style>

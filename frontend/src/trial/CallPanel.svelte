@@ -7,6 +7,8 @@
   import Brought from "../values/Brought.svelte";
   import Value from "../values/Value.svelte";
   import Whole from "./Whole.svelte";
+  import Button from "../kit/Button.svelte";
+  import Table from "../kit/Table.svelte";
 
   let { view, chosen }: { view: TrialView; chosen: string | null } = $props();
   let raw = $state(false);
@@ -115,12 +117,12 @@
     {#if mode && mode !== "mock"}<span class="soft">{mode}</span>{/if}
   </h3>
   {#if event?.nearest}
-    <p class="doubt">
+    <p class="text-doubt">
       Not recorded with these arguments: this is the answer to the nearest call that was.
     </p>
   {/if}
   {#if !event}
-    <p class="broke">
+    <p class="text-broke">
       {missing
         ? (called?.message ?? missing.why.replaceAll("_", " "))
         : "Not called; it is optional."}
@@ -134,7 +136,7 @@
   </p>
 
   {#if names.length}
-    <table>
+    <Table wide>
       <thead>
         <tr>
           <th scope="col">argument</th>
@@ -162,7 +164,7 @@
           </tr>
         {/each}
       </tbody>
-    </table>
+    </Table>
   {/if}
 
   {#if event}
@@ -174,7 +176,9 @@
             ? "proposal not seen"
             : "no model proposed it as a tool call"}{several && voice ? ` by ${voice}` : ""}
       </li>
-      {#if hold}<li class="doubt">held {hold.s == null ? "" : duration(hold.s * 1000)}</li>{/if}
+      {#if hold}<li class="text-doubt">
+          held {hold.s == null ? "" : duration(hold.s * 1000)}
+        </li>{/if}
       <li class={{ unseen: event.error?.kind === "denied" }}>
         {event.error?.kind === "denied"
           ? "denied"
@@ -186,12 +190,12 @@
                 ? "answered by hand"
                 : "dispatched"}
       </li>
-      <li class={{ broke: Boolean(event.error) || event.s === null }}>
+      <li class={{ "text-broke": Boolean(event.error) || event.s === null }}>
         {came(event)}{event.s != null ? ` in ${duration(event.s * 1000)}` : ""}
       </li>
     </ol>
     {#if proposal && differs}
-      <p class="doubt">
+      <p class="text-doubt">
         What went out is not what was proposed: {typeof proposal.args === "string"
           ? "the arguments were not JSON"
           : JSON.stringify(proposal.args)}
@@ -205,10 +209,10 @@
       </p>
     {/if}
     {#if event.id && view.injected[event.id]}
-      <p class="doubt" data-testid="injected">{view.injected[event.id]}</p>
+      <p class="text-doubt" data-testid="injected">{view.injected[event.id]}</p>
     {/if}
     {#if event.error}
-      <p class="broke text">{event.error.message}</p>
+      <p class="text-broke text">{event.error.message}</p>
     {:else if event.s !== null}
       <h4>Result</h4>
       <Brought {event} />
@@ -216,14 +220,14 @@
         <Whole trial={view.trial.id} {place} fields={["args", "result", "content"]} />
       {/if}
     {/if}
-    <button class="more" onclick={() => (raw = !raw)} aria-expanded={raw}>
+    <Button kind="link" onclick={() => (raw = !raw)} aria-expanded={raw}>
       {raw ? "Hide the event" : "The event as stored"}
-    </button>
+    </Button>
     {#if event.seam === "tool" && event.id}
       {@const id = event.id}
-      <button class="more" onclick={() => readWire(id)} aria-expanded={wire?.of === id}>
+      <Button kind="link" onclick={() => readWire(id)} aria-expanded={wire?.of === id}>
         {wire?.of === id ? "Hide the raw messages" : "Raw messages"}
-      </button>
+      </Button>
     {/if}
     {#if raw}<pre class="mono">{JSON.stringify(event, null, 1)}</pre>{/if}
     {#if wire && wire.of === event.id}
@@ -242,9 +246,6 @@
 {/if}
 
 <style>
-  .doubt {
-    color: var(--doubt);
-  }
   h3 {
     margin: 0;
     font-size: 14px;
@@ -260,11 +261,6 @@
     margin: 2px 0 8px;
   }
   .note {
-    font-size: 12.5px;
-  }
-  table {
-    border-collapse: collapse;
-    width: 100%;
     font-size: 12.5px;
   }
   th,
@@ -308,15 +304,9 @@
   .unseen {
     color: var(--soft);
   }
-  .broke {
-    color: var(--broke);
-  }
   .text {
     overflow-wrap: anywhere;
     white-space: pre-wrap;
-  }
-  .more {
-    margin: 10px 14px 0 0;
   }
   pre {
     white-space: pre-wrap;

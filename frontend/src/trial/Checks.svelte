@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Check, Result } from "../api/trace";
+  import Button from "../kit/Button.svelte";
 
   interface Props {
     result: Result;
@@ -21,15 +22,19 @@
   <section>
     <h3>
       {family}
-      <span class={score === null ? "soft" : score >= 1 ? "holds" : "broke"}>
+      <span class={score === null ? "soft" : score >= 1 ? "text-holds" : "text-broke"}>
         {score === null ? "not tested" : score.toFixed(2)}
       </span>
     </h3>
     <ul>
       {#each of(family) as check, i (key(check, i))}
         <li>
-          <button
-            class={{ lit: chosen === check.id }}
+          <Button
+            kind="text"
+            class={[
+              "grid w-full grid-cols-[11px_1fr] items-baseline gap-1.5 py-px text-sm",
+              chosen === check.id && "bg-raised",
+            ]}
             onclick={() => onlight(check)}
             aria-pressed={chosen === check.id}
           >
@@ -49,7 +54,7 @@
               <span class="mono">{check.id}</span>
               <span class={check.passed === false ? "" : "soft"}>{check.message}</span>
             </span>
-          </button>
+          </Button>
         </li>
       {/each}
     </ul>
@@ -73,36 +78,11 @@
     margin: 0;
     padding: 0;
   }
-  button {
-    display: grid;
-    grid-template-columns: 11px 1fr;
-    gap: 7px;
-    align-items: baseline;
-    width: 100%;
-    padding: 1px 4px 1px 0;
-    background: none;
-    border: 0;
-    color: inherit;
-    font-size: 12.5px;
-    text-align: left;
-    cursor: pointer;
-    overflow-wrap: anywhere;
-  }
-  button:hover,
-  .lit {
-    background: var(--raised);
-  }
   .sr {
     position: absolute;
     width: 1px;
     height: 1px;
     overflow: hidden;
     clip-path: inset(50%);
-  }
-  .holds {
-    color: var(--holds);
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

@@ -117,7 +117,7 @@
         <li class="step"><Whole trial={view.trial.id} place={i} fields={["text", "data"]} /></li>
       {/if}
       {#if event.of}
-        <li class="step doubt">This was not text but a {event.of}.</li>
+        <li class="step text-doubt">This was not text but a {event.of}.</li>
       {/if}
       {#if event.data !== null && event.data !== undefined}
         <li class="step"><span class="soft">data</span> <Value value={event.data} /></li>
@@ -129,7 +129,7 @@
             <div>
               <span class="name">{name}</span>
               {#each asked(name) as { path, held } (path)}
-                <span class={held === false ? "broke" : held ? "holds" : "soft"}>
+                <span class={held === false ? "broke" : held ? "text-holds" : "soft"}>
                   {path}
                   {held === false
                     ? "is not in the answer"
@@ -157,11 +157,11 @@
       </li>
     {:else if event.kind === "ask"}
       <li class="step ask">
-        <span class={event.decision === "approve" ? "holds" : "broke"}
+        <span class={event.decision === "approve" ? "text-holds" : "broke"}
           >{event.decision === "approve" ? "approved" : "denied"}</span
         >
         before it was called: {event.tool}
-        {#if event.edited}<span class="doubt">edited: {edits(event)}</span>{/if}
+        {#if event.edited}<span class="text-doubt">edited: {edits(event)}</span>{/if}
       </li>
     {:else if event.kind === "hold"}
       <li class="step soft">
@@ -194,13 +194,13 @@
           <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
         </button>
         {#if event.id && view.injected[event.id]}
-          <p class="planted doubt">{view.injected[event.id]}</p>
+          <p class="planted text-doubt">{view.injected[event.id]}</p>
         {/if}
         {#if event.hides}
-          <p class="planted doubt">Ran inside the agent; hides {event.hides}.</p>
+          <p class="planted text-doubt">Ran inside the agent; hides {event.hides}.</p>
         {/if}
         {#if event.id && view.planted[event.id] !== undefined}
-          <p class="planted doubt">
+          <p class="planted text-doubt">
             Ferox planted in its result: “{view.planted[event.id]}”
           </p>
         {/if}
@@ -348,12 +348,6 @@
   .broke,
   .ending {
     color: var(--broke);
-  }
-  .holds {
-    color: var(--holds);
-  }
-  .doubt {
-    color: var(--doubt);
   }
   .time {
     text-align: right;

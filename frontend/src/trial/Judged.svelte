@@ -4,6 +4,8 @@
   import type { TrialView } from "../api/trace";
   import { differences } from "../values/differences";
   import Differences from "../values/Differences.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
 
   interface Props {
     view: TrialView;
@@ -32,8 +34,7 @@
 {#if view.results.length > 1}
   <label>
     scored
-    <select
-      class="small-field"
+    <Choice
       value={String(view.shown)}
       onchange={(e) => {
         const id = Number(e.currentTarget.value);
@@ -45,13 +46,13 @@
           {when(result.at)}: {result.verdict}{result.first ? ", when it ran" : ""}
         </option>
       {/each}
-    </select>
+    </Choice>
   </label>
 {/if}
 {#if view.script.before}
-  <button class="more doubt" aria-expanded={open} onclick={() => (open = !open)}>
+  <Button kind="link" class="text-doubt" aria-expanded={open} onclick={() => (open = !open)}>
     under another script than it ran with
-  </button>
+  </Button>
 {/if}
 {#if open && what.length}
   <div class="over">
@@ -60,9 +61,6 @@
 {/if}
 
 <style>
-  .more {
-    color: var(--doubt);
-  }
   .over {
     position: absolute;
     z-index: 5;

@@ -4,6 +4,9 @@
   import { address } from "../address.svelte";
   import { api, ask, type SuiteFile } from "../api/client";
   import { taskToReview } from "../editor/drafts";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
 
   interface Props {
     trial: number;
@@ -46,9 +49,8 @@
     busy = false;
   }
 
-  function focus(node: HTMLElement) {
-    node.focus();
-  }
+  let field = $state<HTMLInputElement>();
+  $effect(() => field?.focus());
 </script>
 
 <svelte:window onkeydown={(e) => e.key === "Escape" && onclose()} />
@@ -56,18 +58,27 @@
 <form onsubmit={make} aria-label="Keep as a task">
   <label>
     into
-    <select class="small-field" bind:value={file}>
+    <Choice bind:value={file}>
       {#each files as f (f.file)}<option value={f.file}>{f.suite}</option>{/each}
       <option value="">a new suite</option>
-    </select>
+    </Choice>
   </label>
   {#if !file}
-    <label>called <input class="small-field" bind:value={suite} placeholder="suite" /></label>
+    <label>called <Field bind:value={suite} placeholder="suite" /></label>
   {/if}
-  <label>as task <input class="small-field name" bind:value={task} use:focus /></label>
-  <button class="go-button" disabled={busy || !target || !NAME.test(task)}>Make the task</button>
-  <button type="button" class="plain-button" onclick={onclose}>Cancel</button>
-  {#if fault}<span class="broke" role="alert">{fault}</span>{/if}
+  <label
+    >as task <Field
+      class="w-50"
+      data-testid="task-name"
+      bind:value={task}
+      bind:element={field}
+    /></label
+  >
+  <Button type="submit" kind="go" disabled={busy || !target || !NAME.test(task)}
+    >Make the task</Button
+  >
+  <Button onclick={onclose}>Cancel</Button>
+  {#if fault}<span class="text-broke" role="alert">{fault}</span>{/if}
 </form>
 
 <style>
@@ -78,11 +89,5 @@
     align-items: center;
     padding: 4px 0 8px;
     font-size: 13px;
-  }
-  .name {
-    width: 200px;
-  }
-  .broke {
-    color: var(--broke);
   }
 </style>

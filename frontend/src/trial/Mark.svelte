@@ -3,6 +3,8 @@
   import { untrack } from "svelte";
   import { api, ask } from "../api/client";
   import type { TrialView } from "../api/trace";
+  import Button from "../kit/Button.svelte";
+  import TextArea from "../kit/TextArea.svelte";
 
   let { view }: { view: TrialView } = $props();
   const MARKS = [
@@ -36,20 +38,20 @@
   <h3>by a person <span class="soft" role="status">{status}</span></h3>
   <div class="marks">
     {#each MARKS as [name, label] (name)}
-      <button
-        class={["plain-button", { on: mark === name }]}
+      <Button
+        class="px-2 py-px text-sm"
         aria-pressed={mark === name}
-        onclick={() => keep(mark === name ? null : name)}>{label}</button
+        onclick={() => keep(mark === name ? null : name)}>{label}</Button
       >
     {/each}
   </div>
-  <textarea
-    class="small-field"
-    rows="2"
+  <TextArea
+    rows={2}
     placeholder="A note"
     aria-label="Note"
     bind:value={note}
-    onblur={() => note !== kept && keep(mark)}></textarea>
+    onblur={() => note !== kept && keep(mark)}
+  />
 </section>
 
 <style>
@@ -67,17 +69,5 @@
     display: flex;
     gap: 6px;
     margin-bottom: 6px;
-  }
-  .marks button {
-    padding: 1px 9px;
-    font-size: 12.5px;
-  }
-  .on {
-    border-color: var(--ink);
-    font-weight: 600;
-  }
-  textarea {
-    width: 100%;
-    resize: vertical;
   }
 </style>

@@ -3,6 +3,7 @@
   import type { Json } from "../values/json";
   import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { body }: { body: Json } = $props();
   const LONG = 900;
@@ -61,8 +62,8 @@
     {:else if words !== null}
       <p>{whole || words.length <= LONG ? words : `${words.slice(0, LONG)}…`}</p>
       {#if words.length > LONG && !whole}
-        <button class="more" onclick={() => (whole = true)}
-          >all {words.length.toLocaleString("en-GB")} characters</button
+        <Button kind="link" onclick={() => (whole = true)}
+          >all {words.length.toLocaleString("en-GB")} characters</Button
         >
       {/if}
     {:else}

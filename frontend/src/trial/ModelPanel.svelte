@@ -10,6 +10,7 @@
   import { counted, duration, shortTool } from "../values/text";
   import Value from "../values/Value.svelte";
   import ModelMessage from "./ModelMessage.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { view, event }: { view: TrialView; event: ModelEvent } = $props();
   const MANY_TOOLS = 12;
@@ -84,15 +85,15 @@
     ]} out{view.agent.simulated ? " (estimated)" : ""}{/if}
   {#if request}· {request.interface}{/if}
 </p>
-{#if request?.injected}<p class="doubt">{request.injected}</p>{/if}
-{#if event.error}<p class="broke">{event.error.message}</p>{/if}
+{#if request?.injected}<p class="text-doubt">{request.injected}</p>{/if}
+{#if event.error}<p class="text-broke">{event.error.message}</p>{/if}
 {#if fault}
   <p class="soft">{fault}</p>
 {:else if !request}
   <p class="soft">Reading what it was shown…</p>
 {:else}
   {#if request.not_kept}
-    <p class="doubt">
+    <p class="text-doubt">
       {counted(request.not_kept, "character")} of it were not kept: what is longer than 256 KB, or past
       8 MB in a trial, is left out.
     </p>
@@ -100,8 +101,8 @@
   {#if request.before}
     {@const before = request.before}
     <p class="soft">
-      Since <button class="more" onclick={() => address.mark("call", before)}
-        >request {before}</button
+      Since <Button kind="link" onclick={() => address.mark("call", before)}
+        >request {before}</Button
       >:
       {counted(request.messages.filter((m) => m.new).length, "new message")}{request.dropped
         ? `, ${counted(request.dropped, "message")} of it gone`
@@ -115,15 +116,15 @@
     </p>
   {/if}
   {#if earlier}
-    <button class="more" onclick={() => (everything = true)} data-testid="earlier-messages"
-      >{counted(earlier, "message")} of the request before</button
+    <Button kind="link" onclick={() => (everything = true)} data-testid="earlier-messages"
+      >{counted(earlier, "message")} of the request before</Button
     >
   {/if}
   <ol class="messages" data-testid="messages-shown">
     {#each shown as { message, place } (place)}
       <li>
         {#if message.not_kept}
-          <p class="doubt">A message of {counted(message.not_kept, "character")}, not kept.</p>
+          <p class="text-doubt">A message of {counted(message.not_kept, "character")}, not kept.</p>
         {:else}
           <ModelMessage body={message.body as Json} />
         {/if}
@@ -147,7 +148,7 @@
     <p class="soft">The request defines none.</p>
   {:else}
     {#each wanted as { tool, place } (tool)}
-      <p class={["facts", { doubt: !place, soft: place }]}>
+      <p class={["facts", { "text-doubt": !place, soft: place }]}>
         {shortTool(tool)}, which the script expects, {place
           ? `stands at place ${place}`
           : "is not among them"}.
@@ -156,7 +157,9 @@
     <ol class="tools" data-testid="tools-shown">
       {#each tools as { tool, place } (place)}
         <li>
-          <button
+          <Button
+            kind="text"
+            class="flex w-full flex-wrap gap-x-2 text-sm"
             onclick={() => (opened = opened === tool.address ? null : tool.address)}
             aria-expanded={opened === tool.address}
           >
@@ -164,13 +167,13 @@
             <span class={{ wanted: marked.has(tool.address) }}>{tool.name}</span>
             <span class="soft">{tool.address}</span>
             {#if tool.differs.length}
-              <span class="doubt">other {tool.differs.join(", ")} than the server’s</span>
+              <span class="text-doubt">other {tool.differs.join(", ")} than the server’s</span>
             {/if}
-          </button>
+          </Button>
           {#if opened === tool.address}
             <div class="open">
               {#if tool.not_kept}
-                <p class="doubt">{counted(tool.not_kept, "character")}, not kept.</p>
+                <p class="text-doubt">{counted(tool.not_kept, "character")}, not kept.</p>
               {:else}
                 <p class="soft">{tool.description || "(no description)"}</p>
                 <Value value={(tool.input ?? {}) as Json} />
@@ -184,8 +187,8 @@
       {/each}
     </ol>
     {#if tools.length < request.tools.length}
-      <button class="more" onclick={() => (allTools = true)}
-        >all {counted(request.tools.length, "tool")}</button
+      <Button kind="link" onclick={() => (allTools = true)}
+        >all {counted(request.tools.length, "tool")}</Button
       >
     {/if}
   {/if}
@@ -218,12 +221,6 @@
     font-size: 12.5px;
     margin-bottom: 2px;
   }
-  .doubt {
-    color: var(--doubt);
-  }
-  .broke {
-    color: var(--broke);
-  }
   ol {
     list-style: none;
     margin: 0;
@@ -231,22 +228,6 @@
   }
   .messages li {
     margin-bottom: 6px;
-  }
-  .tools button {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 8px;
-    width: 100%;
-    padding: 1px 0;
-    background: none;
-    border: 0;
-    color: inherit;
-    font-size: 12.5px;
-    text-align: left;
-    cursor: pointer;
-  }
-  .tools button:hover {
-    background: var(--raised);
   }
   .place {
     width: 26px;

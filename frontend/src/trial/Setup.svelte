@@ -5,6 +5,7 @@
   import TextDiff from "../values/TextDiff.svelte";
   import Value from "../values/Value.svelte";
   import type { Json } from "../values/json";
+  import Button from "../kit/Button.svelte";
 
   let { view }: { view: TrialView } = $props();
   const setup = $derived(view.setup);
@@ -52,7 +53,7 @@
     <dt>faults</dt>
     <dd>
       {#if setup.faults.length}
-        <span class="doubt">{setup.faults.join("; ")}</span>
+        <span class="text-doubt">{setup.faults.join("; ")}</span>
       {:else}none{/if}
     </dd>
     <dt>overrides</dt>
@@ -66,8 +67,12 @@
     <h4>instructions</h4>
 
     {#if setup.before && !setup.before.same}
-      <button class="more doubt" aria-expanded={compare} onclick={() => (compare = !compare)}
-        >{compare ? "as they are" : `not those of run ${setup.before.run}: what differs`}</button
+      <Button
+        kind="link"
+        class="text-doubt"
+        aria-expanded={compare}
+        onclick={() => (compare = !compare)}
+        >{compare ? "as they are" : `not those of run ${setup.before.run}: what differs`}</Button
       >
     {:else if setup.before}
       <span class="soft">the same as in run {setup.before.run}</span>
@@ -116,9 +121,6 @@
   }
   .server {
     margin-right: 12px;
-  }
-  .doubt {
-    color: var(--doubt);
   }
   pre {
     margin: 2px 0 0;

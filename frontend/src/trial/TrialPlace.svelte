@@ -23,6 +23,7 @@
   import Mark from "./Mark.svelte";
   import Remarks from "./Remarks.svelte";
   import Tracks from "./Tracks.svelte";
+  import Button from "../kit/Button.svelte";
 
   let { number }: { number: number } = $props();
 
@@ -200,29 +201,18 @@
       </strong>
       <div class="keys">
         <span class="said" role="status">{said}</span>
-        <button
-          class="plain-button"
-          onclick={() => open(view?.near.previous)}
-          disabled={!view.near.previous}>Previous<kbd>p</kbd></button
+        <Button onclick={() => open(view?.near.previous)} disabled={!view.near.previous}
+          >Previous<kbd>p</kbd></Button
         >
-        <button
-          class="plain-button"
-          onclick={() => open(view?.near.next)}
-          disabled={!view.near.next}>Next<kbd>n</kbd></button
+        <Button onclick={() => open(view?.near.next)} disabled={!view.near.next}
+          >Next<kbd>n</kbd></Button
         >
-        <button
-          class="plain-button"
-          onclick={() => open(view?.near.next_failure)}
-          disabled={!view.near.next_failure}>Next failure<kbd>f</kbd></button
+        <Button onclick={() => open(view?.near.next_failure)} disabled={!view.near.next_failure}
+          >Next failure<kbd>f</kbd></Button
         >
-        <button class="plain-button" onclick={copyDigest} disabled={!result}
-          >Copy digest<kbd>d</kbd></button
-        >
-        <button
-          class="plain-button"
-          onclick={() => (keeping = !keeping)}
-          aria-expanded={keeping}
-          disabled={!result}>Keep as a task<kbd>k</kbd></button
+        <Button onclick={copyDigest} disabled={!result}>Copy digest<kbd>d</kbd></Button>
+        <Button onclick={() => (keeping = !keeping)} aria-expanded={keeping} disabled={!result}
+          >Keep as a task<kbd>k</kbd></Button
         >
       </div>
     </div>
@@ -230,8 +220,11 @@
     <div>
       {#if result?.went_wrong}
         <p class="wrong" data-testid="went-wrong">
-          <button onclick={() => first && address.mark("call", first)} disabled={!first}
-            ><Sentence words={result.went_wrong.message} /></button
+          <Button
+            kind="text"
+            class="font-semibold"
+            onclick={() => first && address.mark("call", first)}
+            disabled={!first}><Sentence words={result.went_wrong.message} /></Button
           >
         </p>
       {/if}
@@ -247,16 +240,13 @@
     <Tracks {view} {scale} {chosen} lit={lit ? new Set(lit.calls) : null} onchoose={choose} />
 
     <div class="time soft">
-      <button
-        class="plain-button"
-        onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
-        >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></button
+      <Button onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
+        >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></Button
       >
-      <button
-        class="plain-button"
+      <Button
         aria-expanded={setupOpen}
         onclick={() => (setupOpen = !setupOpen)}
-        data-testid="open-setup">{setupOpen ? "Hide the set-up" : "Set-up"}<kbd>u</kbd></button
+        data-testid="open-setup">{setupOpen ? "Hide the set-up" : "Set-up"}<kbd>u</kbd></Button
       >
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if latency}
@@ -351,19 +341,6 @@
   }
   .wrong {
     margin: 0 0 4px;
-  }
-  .wrong button {
-    padding: 0;
-    background: none;
-    border: 0;
-    color: inherit;
-    font-weight: 550;
-    text-align: left;
-    cursor: pointer;
-    overflow-wrap: anywhere;
-  }
-  .wrong button:disabled {
-    cursor: default;
   }
   .pass {
     color: var(--holds);

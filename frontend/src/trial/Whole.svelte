@@ -1,6 +1,7 @@
 <script lang="ts">
   /* What is too long to be sent whole, in pieces, as much of it as somebody asks for. */
   import { api, ask } from "../api/client";
+  import Button from "../kit/Button.svelte";
 
   interface Props {
     trial: number;
@@ -29,16 +30,14 @@
 <div class="whole" data-testid="whole">
   <span class="soft">Too long to show at once. Read on in</span>
   {#each fields as one (one)}
-    <button class="plain-button" aria-pressed={field === one} onclick={() => read(one, 0)}
-      >{one}</button
-    >
+    <Button aria-pressed={field === one} onclick={() => read(one, 0)}>{one}</Button>
   {/each}
   {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
   {#if field}
     <pre class="mono">{text}</pre>
     {#if [...text].length < total}
-      <button class="plain-button" onclick={() => field && read(field, [...text].length)}
-        >more of {total.toLocaleString("en-GB")} characters</button
+      <Button onclick={() => field && read(field, [...text].length)}
+        >more of {total.toLocaleString("en-GB")} characters</Button
       >
     {/if}
   {/if}

@@ -3,6 +3,8 @@
   import type { Json } from "./json";
   import Value from "./Value.svelte";
   import { counted } from "./text";
+  import Button from "../kit/Button.svelte";
+  import Table from "../kit/Table.svelte";
 
   interface Props {
     what: { where: string; before?: unknown; after?: unknown }[];
@@ -14,7 +16,7 @@
   let whole = $state(false);
 </script>
 
-<table data-testid="differences">
+<Table fixed data-testid="differences">
   <thead><tr><th>where</th><th>{old}</th><th>{now}</th></tr></thead>
   <tbody>
     {#each whole ? what : what.slice(0, MANY) as one, i (i)}
@@ -31,18 +33,12 @@
       </tr>
     {/each}
   </tbody>
-</table>
+</Table>
 {#if what.length > MANY && !whole}
-  <button class="more" onclick={() => (whole = true)}>all {counted(what.length, "place")}</button>
+  <Button kind="link" onclick={() => (whole = true)}>all {counted(what.length, "place")}</Button>
 {/if}
 
 <style>
-  table {
-    border-collapse: collapse;
-    font-size: 12.5px;
-    width: 100%;
-    table-layout: fixed;
-  }
   th {
     text-align: left;
     font-weight: 500;
@@ -59,9 +55,5 @@
   }
   .old {
     color: var(--soft);
-  }
-  .more {
-    padding: 2px 0;
-    font-size: 12.5px;
   }
 </style>

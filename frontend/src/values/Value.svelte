@@ -3,6 +3,8 @@
   import type { Json } from "./json";
   import Value from "./Value.svelte";
   import { counted } from "./text";
+  import Button from "../kit/Button.svelte";
+  import Table from "../kit/Table.svelte";
 
   let { value, depth = 0 }: { value: Json | undefined; depth?: number } = $props();
   const LONG = 400;
@@ -28,7 +30,7 @@
   <span class="soft">not given</span>
 {:else if table && rows}
   <div class="wide">
-    <table>
+    <Table>
       <thead>
         <tr
           >{#each columns as column (column)}<th scope="col">{column}</th>{/each}</tr
@@ -49,10 +51,10 @@
           </tr>
         {/each}
       </tbody>
-    </table>
+    </Table>
   </div>
   {#if rows.length > MANY && !whole}
-    <button class="more" onclick={() => (whole = true)}>all {counted(rows.length, "row")}</button>
+    <Button kind="link" onclick={() => (whole = true)}>all {counted(rows.length, "row")}</Button>
   {/if}
 {:else if Array.isArray(value) || isRecord(value)}
   {@const entries = Object.entries(value)}
@@ -66,8 +68,8 @@
       {/each}
     </dl>
     {#if entries.length > MANY && !whole}
-      <button class="more" onclick={() => (whole = true)}
-        >all {counted(entries.length, "entry", "entries")}</button
+      <Button kind="link" onclick={() => (whole = true)}
+        >all {counted(entries.length, "entry", "entries")}</Button
       >
     {/if}
   {/if}
@@ -76,19 +78,15 @@
     >{whole || (written ?? "").length <= LONG ? written : `${written?.slice(0, LONG)}…`}</span
   >
   {#if (written ?? "").length > LONG && !whole}
-    <button class="more" onclick={() => (whole = true)}>
+    <Button kind="link" onclick={() => (whole = true)}>
       all {written?.length.toLocaleString("en-GB")} characters
-    </button>
+    </Button>
   {/if}
 {/if}
 
 <style>
   .wide {
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 12.5px;
   }
   th,
   td {
