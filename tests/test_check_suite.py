@@ -176,6 +176,17 @@ class Values(CheckCase):
         self.assertIsNone(never_fits(7, {"$ref": "#/$defs/a"}, circle))
         self.assertIsNone(never_fits(7, {"$ref": "https://example.org/x"}, root))
 
+    def test_what_never_fits_is_told_with_its_place(self) -> None:
+        self.assertEqual(never_fits(7, False), "the tool takes nothing here")
+        self.assertIsNone(never_fits(7, True))
+        inner = {"type": "object", "properties": {"berth": {"type": "string"}}}
+        self.assertRegex(never_fits({"berth": 7}, inner) or "", r"never allows .* at \$\.berth: ")
+        self.assertNotIn(" at $", never_fits(7, {"type": "string"}) or "")
+        choices = {"type": "string", "enum": ["N1", "N2"]}
+        self.assertIsNone(never_fits({"day": "today"}, choices))
+        self.assertIsNone(never_fits({"contains": "N"}, {"type": "string"}))
+        self.assertEqual(never_fits({"matches": "^S"}, choices), 'the tool takes one of "N1", "N2"')
+
     def test_only_args_without_what_the_tool_requires(self) -> None:
         self.only(
             expecting("{tool: harbour/assign_berth, args: {berth: N1}, only_args: true}"),

@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from tests.traces import call, checks, failed, find, judged, reply, turn
+from ferox.core.scoring import score_trial
+from tests.traces import call, checks, failed, find, judged, reply, script, trace, turn
 
 WINDOW, HIGH, BOOK = "tides/tide_window", "tides/high_water", "harbour/assign_berth"
 
@@ -136,3 +137,13 @@ class Order(unittest.TestCase):
         self.assertEqual(self.said(call("c1", WINDOW, 2.1), book), (False, "b came before w"))
         never = (False, "w was never answered, so b did not come after it")
         self.assertEqual(self.said(call("c1", WINDOW, 1, s=None), book), never)
+
+
+class LostPlaces(unittest.TestCase):
+    def test_a_copy_that_could_not_be_seen_hides_no_replacement_behind_it(self) -> None:
+        expect = {"calls": [{"tool": "own/note", "as": "n"}, {"tool": WINDOW, "as": "w"}]}
+        spec = script(expect)
+        result = score_trial(spec, trace(call("c1", HIGH, 1), own_seen=False))
+        self.assertEqual(
+            [(c["expected"], c["chosen"]) for c in result["confusions"]], [(WINDOW, HIGH)]
+        )

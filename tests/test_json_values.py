@@ -75,6 +75,9 @@ class Paths(unittest.TestCase):
 class Values(unittest.TestCase):
     def test_equality_is_jsons(self) -> None:
         self.assertTrue(equal_json({"a": [1, 2.0]}, {"a": [1.0, 2]}))
+        # Not the same objects, as values from two messages never are.
+        for text in '"harbour"', "1.5", str(2**70):
+            self.assertTrue(equal_json(json.loads(text), json.loads(text)), text)
         self.assertFalse(equal_json(1, True))
         self.assertFalse(equal_json(0, False))
         self.assertFalse(equal_json("1", 1))

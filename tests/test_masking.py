@@ -29,6 +29,9 @@ class Known(unittest.TestCase):
         self.assertEqual(masker.mask({KEY: [KEY, 7, None]}), {MASK: [MASK, 7, None]})
         inside = masker.mask(json.dumps({"a": [KEY], "b": "ä"}))
         self.assertEqual(json.loads(inside), {"a": [MASK], "b": "ä"})
+        # Found inside by its name, which a look at the text alone would not.
+        named = Masker([], names=True).mask('{"password": "swordfish", "berth": "N1"}')
+        self.assertEqual(json.loads(named), {"password": MASK, "berth": "N1"})
         self.assertEqual(masker.mask(f"[{KEY}"), f"[{MASK}")
 
     @given(st.recursive(st.none() | st.integers() | st.text("gul-7x", max_size=8),

@@ -153,3 +153,23 @@ class UpperBounds(unittest.TestCase):
     def test_nothing_right_is_zero(self) -> None:
         expect = {"calls": [{"tool": WINDOW}], "others": "counted"}
         self.assertEqual(judged(expect, call("c1", HIGH, 1))["scores"]["choice"], 0)
+
+
+class Data(unittest.TestCase):
+    """The data of an answer, and words that are none."""
+
+    def held(self, said: str, *data: Any) -> Any:
+        expect = {"answer": [{"data": "$.berth", "is": "N1"}]}
+        return find(judged(expect, turn(), reply(3, said, *data)), "answer.0")
+
+    def test_data_from_the_link_or_from_the_words(self) -> None:
+        self.assertIs(self.held("Done.", {"berth": "N1"})["passed"], True)
+        self.assertIs(self.held('{"berth": "N1"}')["passed"], True)
+        self.assertIs(self.held('{"berth": "S1"}')["passed"], False)
+
+    def test_words_that_are_no_data(self) -> None:
+        check = self.held("It is N1.")
+        self.assertEqual(
+            (check["passed"], check["message"]),
+            (False, "the answer has no data, and its text is not JSON"),
+        )

@@ -65,6 +65,7 @@ class Remarks(unittest.TestCase):
         one, other = model(offered=["tides/high_water"]), model(1.5, ["tides/low_water"], id="m2")
         texts = {r.kind: r.text for r in trial_remarks(trace(TURN, one, CALL, other, REPLY, END))}
         self.assertIn("at most 1 at once, 2 in all", texts["retrieved"])
+        self.assertTrue(texts["retrieved"].startswith("Its model was shown"), texts["retrieved"])
         self.assertNotIn("retrieved", self.kinds(trace(TURN, model(), model(1.5), REPLY, END)))
 
     def test_a_session_that_was_never_closed(self) -> None:

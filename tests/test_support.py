@@ -70,6 +70,7 @@ class Finding(unittest.TestCase):
     def test_only_bare_counts_and_numbering_are_left_out(self) -> None:
         found = judged("1. first\n2) second, 3 berths and 10 vessels")
         self.assertEqual((found.values, found.small_counts), ([], 2))
+        self.assertEqual(judged("0 vessels").small_counts, 1)
         found = judged("3 m, 11 vessels, 2.5 berths", context="3 11 2.5")
         self.assertEqual([v.text for v in found.values], ["3 m", "11", "2.5"])
         self.assertEqual(found.small_counts, 0)
@@ -396,3 +397,17 @@ class TooMuch(unittest.TestCase):
         numbers = sum(map(len, Sources(CLOCK, ("",), ("", "2031-07-14"), (
             CallOutput("c0", "70 and 80", "70 and 80"),)).numbers_written))  # fmt: skip
         self.bounded("MOST_COMPARED", 2 * numbers)
+
+
+class Rounding(unittest.TestCase):
+    def test_a_result_may_be_told_without_its_decimals(self) -> None:
+        berth = {"a": 10.5, "b": 2.25}
+        self.assertEqual(origins("It is 8 m.", berth), {"8 m": "doubtful"})
+        self.assertEqual(origins("It is 8.3 m.", berth), {"8.3 m": "derived"})
+        self.assertEqual(origins("It is 8.35 m.", berth), {"8.35 m": "unsupported"})
+
+    def test_chance_counts_results_with_as_many_digits_before_the_point(self) -> None:
+        (value,) = judged("It is 8.25 m.", {"a": 10.5, "b": 2.25}).values
+        assert value.chance is not None
+        # 8.25, and the ratios 4.67 and 0.21, of the 1,000 numbers from 0.00 to 9.99.
+        self.assertEqual((value.origin, value.chance), ("derived", 0.003))

@@ -28,6 +28,14 @@ class Remarks(unittest.TestCase):
     def test_a_good_definition_gets_none(self) -> None:
         self.assertEqual(self.remarks_on(tool("high_water")), [])
 
+    def test_an_optional_argument_may_be_called_so(self) -> None:
+        day = {"type": "string", "description": "Optional. The day."}
+        schema = {"type": "object", "properties": {"day": day}}
+        self.assertEqual(self.remarks_on(tool("high_water", inputSchema=schema)), [])
+        required = {**schema, "required": ["day"]}
+        (remark,) = self.remarks_on(tool("high_water", inputSchema=required))
+        self.assertIn("day is required, and its description calls it optional", remark)
+
     def test_each_remark(self) -> None:
         def schema(**parts: Any) -> dict[str, Any]:
             return {"inputSchema": {"type": "object", **parts}}
