@@ -8,6 +8,7 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import delete
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from ferox.core.statistics import wilson_interval
@@ -18,16 +19,30 @@ from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store import tables
 from ferox.store.board import read_cells
-from ferox.store.database import MIGRATIONS, open_database, read_session, write_session
+from ferox.store.database import (
+    MIGRATIONS,
+    StoreError,
+    check_in_place,
+    database_path,
+    open_database,
+    read_session,
+    write_session,
+)
+from ferox.store.holding import (
+    call_decision,
+    decide_call,
+    held_calls,
+    hold_call,
+    release_call,
+    rule_of,
+    run_of,
+    set_rule,
+)
 from ferox.store.ledger import Ledger, read_ledger
 from ferox.store.pieces import bring_back, put_away
-from ferox.store.results import (
-    keep_result,
-)
+from ferox.store.results import keep_result, verdict_of
 from ferox.store.snapshots import read_snapshot
-from ferox.store.traces import (
-    read_traces,
-)
+from ferox.store.traces import read_traces
 from ferox.store.trials import neighbouring_trials, trials_of_run
 from ferox.workspace import load_workspace
 from tests.async_case import AsyncCase
@@ -131,6 +146,15 @@ class LedgerTest(StoreCase):
         run = self.run_of("p" + "f" * 9)
         self.assertEqual(self.ledger_of(run), [("broke", (9, 10), (1, 10))])
         self.assertEqual(self.ledger_of(self.run_of("ppp")), [("mended", (1, 10), (3, 3))])
+
+        self.run_of("p" + "f" * 9)
+        run = self.run_of("p" * 9 + "f")
+        self.assertEqual(self.ledger_of(run), [("mended", (1, 10), (9, 10))])
+
+    def test_a_later_run_is_no_predecessor(self) -> None:
+        first, second, _ = self.run_of("pp"), self.run_of("ff"), self.run_of("ff")
+        self.assertEqual(self.ledger_of(second), [("broke", (2, 2), (0, 2))])
+        self.assertEqual(self.ledger(second).bases, [first])
 
     def test_a_run_that_goes_on_is_no_predecessor(self) -> None:
         one, two = self.run_of("ppp"), self.run_of("fff")
@@ -283,7 +307,83 @@ class Pieces(StoreCase):
         self.assertEqual(whole(), before)
 
 
-class Snapshots(WorkspaceCase):
+class Holding(StoreCase):
+    """Held calls of two runs, which nobody may mix up."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.runs = [self.run_of("w"), self.run_of("w")]
+        self.held = []
+        for run in self.runs:
+            with read_session(self.engine) as session:
+                (trial,) = trials_of_run(session, run)
+            self.held.append(hold_call(self.engine, run, trial.id, "tides/high_water", {"n": run}))
+
+    def test_each_run_has_its_own_rule(self) -> None:
+        set_rule(self.engine, self.runs[1], {"when": "any"})
+        with read_session(self.engine) as session:
+            self.assertIsNone(rule_of(session, self.runs[0]))
+            self.assertEqual(rule_of(session, self.runs[1]), {"when": "any"})
+
+    def test_each_run_has_its_own_calls(self) -> None:
+        with read_session(self.engine) as session:
+            for run, held in zip(self.runs, self.held, strict=True):
+                (call,) = held_calls(session, run)
+                self.assertEqual((call.id, call.args), (held, {"n": run}))
+                self.assertEqual(run_of(self.engine, held), run)
+
+    def test_only_the_call_that_is_meant_is_decided_and_only_once(self) -> None:
+        first, second = self.held
+        self.assertTrue(decide_call(self.engine, second, "go", None))
+        self.assertFalse(decide_call(self.engine, second, "fail", None))
+        self.assertEqual(call_decision(self.engine, second), ("go", None))
+        self.assertIsNone(call_decision(self.engine, first))
+        release_call(self.engine, first)
+        self.assertEqual(call_decision(self.engine, first), ("gone", None))
+
+
+class InPlace(StoreCase):
+    def test_a_file_that_was_replaced_is_reported(self) -> None:
+        check_in_place(self.engine)
+        path = database_path(self.root)
+        self.assertTrue(path.is_file())
+        path.write_bytes(path.rename(path.with_name("elsewhere")).read_bytes())
+        with self.assertRaisesRegex(StoreError, "removed or replaced"):
+            check_in_place(self.engine)
+
+    def test_what_belongs_to_nothing_is_not_stored(self) -> None:
+        with self.assertRaises(IntegrityError), write_session(self.engine) as session:
+            session.add(tables.StoredSnapshot(run_id=999, body={}))
+
+
+class Lines(StoreCase):
+    """What a trial's own line tells of its result."""
+
+    def test_turns_are_summed_and_those_without_a_reply_left_out(self) -> None:
+        run = self.run_of("w")
+        result = self.result("p")
+        result["latency"]["turn_ms"] = [300.0, None, 200.0]
+        with write_session(self.engine) as session:
+            (trial,) = trials_of_run(session, run)
+            keep_result(session, trial.id, trace(), result, "same")
+        with read_session(self.engine) as session:
+            self.assertEqual(trials_of_run(session, run)[0].turn_ms, 500.0)
+
+    def test_a_result_of_before_it_was_told_counts_as_judged(self) -> None:
+        result = self.result("p")
+        del result["judged"]
+        self.assertEqual(verdict_of(result), "pass")
+
+
+class Snapshots(StoreCase):
+    def test_each_run_reads_back_its_own(self) -> None:
+        first = self.run_of("p")
+        self.change("agents/plain.yaml", "model:", "instructions: Be brief.\nmodel:")
+        second = self.run_of("p")
+        with read_session(self.engine) as session:
+            self.assertEqual(snapshot_of(session, first).instructions, {})
+            self.assertEqual(snapshot_of(session, second).instructions, {"plain": "Be brief."})
+
     def test_it_holds_all_that_a_run_uses_and_reads_back_the_same(self) -> None:
         self.change("agents/plain.yaml", "model:", "instructions: Be brief.\nmodel:")
         snapshot = take_snapshot(load_workspace(self.root), ["small"], ["plain"])
