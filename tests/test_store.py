@@ -381,7 +381,7 @@ class Snapshots(StoreCase):
         self.change("agents/plain.yaml", "model:", "instructions: Be brief.\nmodel:")
         second = self.run_of("p")
         with read_session(self.engine) as session:
-            self.assertEqual(snapshot_of(session, first).instructions, {})
+            self.assertEqual(snapshot_of(session, first).instructions, {"plain": ""})
             self.assertEqual(snapshot_of(session, second).instructions, {"plain": "Be brief."})
 
     def test_it_holds_all_that_a_run_uses_and_reads_back_the_same(self) -> None:
