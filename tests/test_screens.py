@@ -110,6 +110,33 @@ class Screens(ScreenCase):
         self.see("[data-testid=cell-trials]", "trial 2")
         self.assertEqual(self.errors(), [])
 
+    def test_a_run_begins_with_what_is_shown_and_says_what_it_would_take(self) -> None:
+        greet = "{task: greet, say: Hello, tags: [short], expect: {answer: [{matches: .}]}}"
+        two = f"tasks:\n  - {greet}\n"
+        self.change("tasks/small.yaml", "tasks:\n", two)
+        self.write("agents/other.yaml", "ferox: 1\nagent: other\nlink: plain\nmodel: steady\n")
+        self.open("/")
+        self.press("[data-testid=start]")
+        self.see("[data-testid=agent-choice] legend", "1 of 2")  # the first agent, not everything
+        self.see("[data-testid=estimate]", "None of this has run yet, so there is no estimate.")
+        self.press("[data-testid=task-choice] button", "short")
+        self.see("[data-testid=task-choice] legend", "1 of 2")
+        field = self.see("input[type=number]")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys("2")
+        self.press("[data-testid=go]", "Start 2 trials")
+        self.see("[data-testid=dock]", "Run 1 is done: 2 of 2 trials passed")
+        self.press("[data-testid=start]")
+        self.see("[data-testid=task-choice] legend", "1 of 2")  # as the board that is shown
+        self.see("[data-testid=estimate]", "by their last run")
+        self.press("[data-testid=task-choice] button", "1 of 2 tasks")
+        self.press("[data-testid=task-choice] label", "high")
+        self.press("[data-testid=agent-choice] button", "all")
+        self.see("[data-testid=estimate]", "3 cells have not run yet and count like the others")
+        self.press("[data-testid=agent-choice] button", "none")
+        self.see("[data-testid=start-run]", "Choose an agent.")
+        self.assertFalse(self.see("[data-testid=go]").is_enabled())
+
     def test_the_trial_shows_expected_and_actual_and_leads_to_the_evidence(self) -> None:
         self.change("stand_ins/desk.yaml", "stand_in: desk", SLIPS)
         self.change("ferox.yaml", "manner: steady", "manner: slips")

@@ -135,6 +135,17 @@ class Interface(AppCase):
         self.assertIn("tasks/small.yaml:8:26", refused.body["message"])
         self.assertEqual(self.ask("/api/runs").body["runs"], [])
 
+    def test_what_a_run_would_take(self) -> None:
+        before = self.ask("/api/runs/estimate", ALL).body
+        self.assertEqual((before["trials"], before["known"], before["seconds"]), (2, 0, None))
+        self.finished()
+        after = self.ask("/api/runs/estimate", {**ALL, "repeats": 4}).body
+        self.assertEqual((after["trials"], after["known"]), (4, 1))
+        self.assertGreater(after["seconds"], 0)
+        self.assertGreater(after["tokens_in"], 0)
+        self.assertEqual(len(self.ask("/api/runs").body["runs"]), 1, "none is started")
+        self.assertEqual(self.ask("/api/runs/estimate", {**ALL, "agents": ["nobody"]}).status, 409)
+
     def test_bad_bodies_and_addresses(self) -> None:
         for body in ({}, {**ALL, "repeats": 0}, {**ALL, "agents": []}, {**ALL, "suites": 5}):
             answer = self.ask("/api/runs", body)

@@ -13,6 +13,7 @@ from typing import Any
 
 from ferox.recordings.recording import RecordingError
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
+from ferox.runs.cells import chosen_cells
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
@@ -68,6 +69,21 @@ def check_agreed(snapshot: Snapshot) -> None:
         raise SecretsNotAgreed(uses)
 
 
+def check_names(workspace: Workspace, suites: list[str], agents: list[str]) -> None:
+    """See that a workspace has suites and agents of these names.
+
+    Raises:
+        RunError: it has not.
+    """
+    for kind, given, known in (
+        ("suite", suites, workspace.suites),
+        ("agent", agents, workspace.agents),
+    ):
+        for name in given:
+            if name not in known:
+                raise RunError(f"`{name}`: no such {kind}; there is {', '.join(sorted(known))}")
+
+
 def plan_run(
     engine: Engine,
     workspace: Workspace,
@@ -97,26 +113,17 @@ def plan_run(
         otherwise.check_workspace(workspace)
     except OverrideError as error:
         raise RunError(str(error)) from None
-    for kind, given, known in (
-        ("suite", suites, workspace.suites),
-        ("agent", agents, workspace.agents),
-    ):
-        for name in given:
-            if name not in known:
-                raise RunError(f"`{name}`: no such {kind}; there is {', '.join(sorted(known))}")
+    check_names(workspace, suites, agents)
     cells = [
-        (suite, task.task, agent, number)
-        for suite in suites
-        for task in workspace.suites[suite].tasks
-        if not tasks or task.task in tasks
-        for agent in agents
+        (*cell, number)
+        for cell in chosen_cells(workspace, suites, agents, tasks or ())
         for number in range(1, repeats + 1)
-        if only is None or (suite, task.task, agent) in only
+        if only is None or cell in only
     ]
     if not cells:
         raise RunError("there is nothing to run: choose at least one suite, task and agent")
     for name in tasks or ():
-        if not any(cell[1] == name for cell in cells):
+        if not any(name in (cell[1], f"{cell[0]}/{cell[1]}") for cell in cells):
             raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
     # By the seed, so that the same run comes in the same order again.
     random.Random(seed).shuffle(cells)

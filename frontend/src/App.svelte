@@ -6,6 +6,7 @@
   import BoardPlace from "./board/BoardPlace.svelte";
   import Dock from "./dock/Dock.svelte";
   import { live } from "./dock/live.svelte";
+  import { connection } from "./frame/connection.svelte";
   import Notice from "./frame/Notice.svelte";
   import Places from "./frame/Places.svelte";
   import TasksPlace from "./tasks/TasksPlace.svelte";
@@ -26,8 +27,12 @@
     }
   }
 
-  onMount(() => {
+  $effect(() => {
+    void connection.returns;
     void load();
+  });
+
+  onMount(() => {
     const leave = live.follow();
     document.addEventListener("click", follow);
     return () => {
@@ -40,7 +45,15 @@
 <svelte:head><title>{workspace ? `${workspace.name} · Ferox` : "Ferox"}</title></svelte:head>
 
 <div class="frame">
-  <Places name={workspace?.name ?? ""} />
+  <div>
+    <Places name={workspace?.name ?? ""} />
+    {#if connection.gone}
+      <p class="gone" role="alert" data-testid="gone">
+        <b>Ferox does not answer.</b> What is shown may be old, and nothing can be saved. It goes on
+        by itself once <code>ferox serve</code> runs again.
+      </p>
+    {/if}
+  </div>
   <main>
     {#if fault}
       <Notice tone="broke" title="Nothing can be shown">
@@ -74,6 +87,11 @@
     grid-template-rows: auto 1fr auto;
     grid-template-columns: minmax(0, 1fr);
     height: 100%;
+  }
+  .gone {
+    padding: 4px 18px;
+    background: var(--broke-wash);
+    border-bottom: 1px solid var(--broke);
   }
   main {
     overflow: auto;

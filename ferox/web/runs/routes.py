@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from ferox.runs.cells import chosen_cells
+from ferox.runs.estimate import estimate_run
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
+    check_names,
     make_ready_again,
     plan_failed,
     plan_run,
@@ -95,6 +98,23 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
         )
         start_worker(site.root, run, lock)
     return _shape_of_run(run)
+
+
+@routes.post("/api/runs/estimate")
+def estimate_run_now(body: shapes.RunRequest) -> shapes.EstimateShape:
+    """What a run would take, by what its tasks and agents took before; none is started."""
+    loaded = load_workspace(site.root)
+    overrides = Overrides.model_validate(body.overrides.model_dump())
+    check_names(loaded, body.suites, body.agents)
+    estimate = estimate_run(
+        site.engine,
+        loaded,
+        chosen_cells(loaded, body.suites, body.agents, body.tasks),
+        repeats=body.repeats,
+        at_once=body.at_once,
+        overrides=overrides,
+    )
+    return shapes.EstimateShape.model_validate(estimate)
 
 
 @routes.post("/api/runs/<int:run>/stop")

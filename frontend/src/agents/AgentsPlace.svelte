@@ -1,5 +1,6 @@
 <script lang="ts">
   /* Will it start, what will it be offered, and what does it do when I talk to it? */
+  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask, type AgentDetail, type AgentLine, type Overrides } from "../api/client";
   import FileEditor from "../editor/FileEditor.svelte";
@@ -44,6 +45,7 @@
   }
 
   $effect(() => {
+    void connection.returns;
     void list();
   });
 

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { connection } from "../frame/connection.svelte";
 import type { components, paths } from "./schema";
 
 type Shapes = components["schemas"];
@@ -37,6 +38,7 @@ export type ReplyValue = Shapes["ValueShape"];
 export type ResultLine = Shapes["ResultLine"];
 export type Drift = Shapes["DriftShape"];
 export type EarlierCall = Shapes["EarlierCall"];
+export type Estimate = Shapes["EstimateShape"];
 export type Exchange = Shapes["ExchangeShape"];
 export type ListChange = Shapes["ListChangeShape"];
 export type Made = Shapes["MadeShape"];
@@ -59,8 +61,10 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown }>): Pr
   try {
     given = await answer;
   } catch {
+    connection.lost();
     throw new Error("Ferox does not answer. Is `ferox serve` still running?");
   }
+  connection.answered();
   if (given.data !== undefined) return given.data;
   const refusal = given.error as { message?: string } | undefined;
   throw new Error(refusal?.message ?? "Ferox answered with an error it did not explain.");

@@ -669,6 +669,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a run would take, by what its tasks and agents took before; none is started. */
+        post: operations["runs_estimate_run_now_api_runs_estimate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/again": {
         parameters: {
             query?: never;
@@ -2079,6 +2096,26 @@ export interface components {
             message: string;
         };
         /**
+         * EstimateShape
+         * @description What a run would take, by what `known` of its `cells` took when they last ran.
+         */
+        EstimateShape: {
+            /** Cells */
+            cells: number;
+            /** Known */
+            known: number;
+            /** Live */
+            live: components["schemas"]["LiveServerShape"][];
+            /** Seconds */
+            seconds: number | null;
+            /** Tokens In */
+            tokens_in: number | null;
+            /** Tokens Out */
+            tokens_out: number | null;
+            /** Trials */
+            trials: number;
+        };
+        /**
          * ExchangeShape
          * @description One exchange of a recording: the request, and its answer as the protocol writes it.
          */
@@ -2444,6 +2481,19 @@ export interface components {
             tool: string;
             /** What */
             what: components["schemas"]["DifferenceShape"][];
+        };
+        /**
+         * LiveServerShape
+         * @description A live server that trials would reach, and how many of its tools may write; null if they
+         *     have never been seen.
+         */
+        LiveServerShape: {
+            /** May Write */
+            may_write: number | null;
+            /** Mode */
+            mode: string;
+            /** Server */
+            server: string;
         };
         /**
          * MadeShape
@@ -9355,6 +9405,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    runs_estimate_run_now_api_runs_estimate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunRequest"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateShape"];
                 };
             };
             /** @description A token is asked for */

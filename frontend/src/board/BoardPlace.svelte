@@ -2,6 +2,7 @@
   import { address } from "../address.svelte";
   import { api, ask, type Board, type Run, type Workspace } from "../api/client";
   import { isGoing, live, stateTold } from "../dock/live.svelte";
+  import { connection } from "../frame/connection.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
   import Ledger from "./Ledger.svelte";
@@ -52,12 +53,12 @@
   // Read again when another run begins, here or in a terminal.
   const following = $derived(live.run?.id);
   $effect(() => {
-    void following;
+    void [following, connection.returns];
     void readRuns();
   });
 
   $effect(() => {
-    void base;
+    void [base, connection.returns];
     if (chosen !== null) void readBoard(chosen);
   });
 
@@ -175,7 +176,7 @@
 </div>
 
 {#if starting}
-  <StartRun {workspace} onstarted={started} onclose={() => (starting = false)} />
+  <StartRun {workspace} shown={board} onstarted={started} onclose={() => (starting = false)} />
 {/if}
 
 <style>

@@ -1,27 +1,41 @@
 <script lang="ts">
+  /* Chooses what runs. It begins with what the place shows, or with the last choice. */
   import { untrack } from "svelte";
-  import { api, ask, type HoldRule, type Run, type Workspace } from "../api/client";
+  import {
+    api,
+    ask,
+    type Board,
+    type HoldRule,
+    type Run,
+    type RunRequest,
+    type Workspace,
+  } from "../api/client";
   import HoldChoice from "../holding/HoldChoice.svelte";
-  import { counted } from "../values/text";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Dialog from "../kit/Dialog.svelte";
   import Field from "../kit/Field.svelte";
-  import Tick from "../kit/Tick.svelte";
+  import { counted } from "../values/text";
+  import AgentChoice from "./AgentChoice.svelte";
+  import { addressOf, firstChoice, keepChoice } from "./chosenRun";
+  import RunEstimate from "./RunEstimate.svelte";
+  import TaskChoice from "./TaskChoice.svelte";
 
   interface Props {
     workspace: Workspace;
+    /** The board that is shown, if one is. */
+    shown: Board | null;
     onstarted: (run: Run) => void;
     onclose: () => void;
   }
-  let { workspace, onstarted, onclose }: Props = $props();
+  let { workspace, shown, onstarted, onclose }: Props = $props();
 
-  // What is chosen first comes from the workspace; after that it is the user's.
-  const first = untrack(() => workspace);
-  let suites = $state(first.suites.map((s) => s.suite));
-  let agents = $state(first.agents.map((a) => a.agent));
-  let repeats = $state(first.trials);
-  let atOnce = $state(first.at_once);
+  // What is chosen first comes from the place; after that it is the user's.
+  const begin = untrack(() => firstChoice(workspace, shown));
+  let tasks = $state(begin.tasks);
+  let agents = $state(begin.agents);
+  let repeats = $state(untrack(() => workspace.trials));
+  let atOnce = $state(untrack(() => workspace.at_once));
   let modes = $state<Record<string, string>>({});
   let model = $state("");
   let faults = $state("");
@@ -29,33 +43,39 @@
   let busy = $state(false);
   let fault = $state("");
 
-  const tasks = $derived(
-    workspace.suites
-      .filter((s) => suites.includes(s.suite))
-      .reduce((n, s) => n + s.tasks.length, 0),
-  );
   const several = $derived((workspace.servers ?? []).filter((s) => s.modes.length > 1));
-  const total = $derived(tasks * agents.length * (Number(repeats) || 0));
+  const total = $derived(tasks.length * agents.length * (Number(repeats) || 0));
+  const missing = $derived(
+    tasks.length ? (agents.length ? "How often?" : "Choose an agent.") : "Choose a task.",
+  );
+  const request = $derived.by((): RunRequest => {
+    const chosen = workspace.suites.filter((s) =>
+      s.tasks.some((t) => tasks.includes(addressOf(s.suite, t.task))),
+    );
+    const whole = chosen.reduce((n, s) => n + s.tasks.length, 0) === tasks.length;
+    return {
+      suites: chosen.map((s) => s.suite),
+      agents: workspace.agents.map((a) => a.agent).filter((a) => agents.includes(a)),
+      tasks: whole ? [] : $state.snapshot(tasks),
+      repeats: Number(repeats),
+      at_once: Number(atOnce),
+      overrides: {
+        modes: Object.fromEntries(Object.entries(modes).filter(([, mode]) => mode)),
+        models: (model ? { "*": model } : {}) as Record<string, string>,
+        faults: faults || null,
+      },
+      hold,
+    };
+  });
 
   async function start(event: SubmitEvent) {
     event.preventDefault();
     busy = true;
     fault = "";
     try {
-      const body = {
-        suites: $state.snapshot(suites),
-        agents: $state.snapshot(agents),
-        tasks: [],
-        repeats: Number(repeats),
-        at_once: Number(atOnce),
-        overrides: {
-          modes: Object.fromEntries(Object.entries(modes).filter(([, mode]) => mode)),
-          models: (model ? { "*": model } : {}) as Record<string, string>,
-          faults: faults || null,
-        },
-        hold,
-      };
-      onstarted(await ask(api.POST("/api/runs", { body })));
+      const run = await ask(api.POST("/api/runs", { body: request }));
+      keepChoice(workspace.name, { tasks, agents });
+      onstarted(run);
     } catch (error) {
       fault = (error as Error).message;
     }
@@ -64,38 +84,23 @@
 </script>
 
 <Dialog title="Start a run" {onclose}>
-  <form onsubmit={start} data-testid="start-run">
-    <fieldset>
-      <legend>Suites</legend>
-      {#each workspace.suites as suite (suite.suite)}
-        <Tick bind:group={suites} value={suite.suite}>
-          {suite.suite} <span class="soft">&nbsp;{counted(suite.tasks.length, "task")}</span>
-        </Tick>
-      {/each}
-    </fieldset>
-    <fieldset class="agents">
-      <legend>Agents</legend>
-      {#each workspace.agents as agent (agent.agent)}
-        <Tick bind:group={agents} value={agent.agent}>
-          {agent.agent}
-          <span class="soft"
-            >&nbsp;{agent.link} · {agent.model}{agent.simulated ? " (simulated)" : ""}</span
-          >
-        </Tick>
-      {/each}
-    </fieldset>
-    <div class="numbers">
-      <label>
+  <form class="grid gap-4" onsubmit={start} data-testid="start-run">
+    <div class="grid grid-cols-2 gap-6">
+      <TaskChoice {workspace} bind:chosen={tasks} />
+      <AgentChoice {workspace} bind:chosen={agents} />
+    </div>
+    <div class="flex flex-wrap items-center gap-x-6 gap-y-2 text-sm">
+      <label class="flex items-center gap-2">
         Repeats of each task
-        <Field wide type="number" min="1" max="1000" bind:value={repeats} required />
+        <Field class="w-16" type="number" min="1" max="1000" bind:value={repeats} required />
       </label>
-      <label>
+      <label class="flex items-center gap-2">
         Trials side by side
-        <Field wide type="number" min="1" max="64" bind:value={atOnce} required />
+        <Field class="w-16" type="number" min="1" max="64" bind:value={atOnce} required />
       </label>
     </div>
-    <details class="otherwise">
-      <summary>Overrides, in this run only</summary>
+    <details>
+      <summary class="cursor-pointer">Overrides, in this run only</summary>
       <div class="choices">
         {#each several as server (server.server)}
           <label>
@@ -125,47 +130,30 @@
         <HoldChoice rule={hold} onset={(rule) => (hold = rule)} />
       </div>
     </details>
-    {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
-    <div class="end">
-      <Button type="submit" kind="go" disabled={busy || total === 0} data-testid="go">
+    {#if total}<RunEstimate {request} />{/if}
+    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+    <div class="flex items-center gap-3.5">
+      <Button
+        type="submit"
+        kind="go"
+        disabled={busy || total === 0}
+        data-autofocus
+        data-testid="go"
+      >
         {busy ? "Starting…" : `Start ${counted(total, "trial")}`}
       </Button>
-      {#if total === 0}<span class="soft">Choose at least one suite and one agent.</span>{/if}
+      {#if total === 0}<span class="soft">{missing}</span>{/if}
     </div>
   </form>
 </Dialog>
 
 <style>
-  form {
-    display: grid;
-    gap: 16px;
-  }
-  fieldset {
-    display: grid;
-    gap: 6px;
-  }
-  .agents {
-    max-height: 220px;
-    overflow: auto;
-  }
-  legend {
-    font-weight: 600;
-    margin-bottom: 6px;
-  }
-  .numbers {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 16px;
-  }
-  .otherwise summary {
-    cursor: pointer;
-  }
   .choices {
     display: grid;
     grid-template-columns: 1fr 1fr;
-    gap: 8px 16px;
+    gap: 8px 24px;
     padding-top: 8px;
-    font-size: 13px;
+    font-size: 12.5px;
     align-items: center;
   }
   .choices label {
@@ -173,14 +161,5 @@
     align-items: center;
     justify-content: space-between;
     gap: 8px;
-  }
-  .fault {
-    color: var(--broke);
-    margin: 0;
-  }
-  .end {
-    display: flex;
-    align-items: center;
-    gap: 14px;
   }
 </style>

@@ -20,7 +20,8 @@ export type LiveCall = {
   failed: boolean;
 };
 
-const LOOK_MS = 2000;
+/** So often that a screen says within two seconds that Ferox is gone. */
+const LOOK_MS = 1500;
 
 /** Whether a run has not ended yet. */
 export function isGoing(run: Run | null | undefined): boolean {
@@ -54,12 +55,12 @@ class Live {
    * ends that. */
   follow(): () => void {
     const look = async () => {
-      if (this.going || document.hidden) return;
+      if (document.hidden) return;
       try {
         const [newest] = (await ask(api.GET("/api/going"))).runs;
         if (newest && !this.going) this.watch(newest);
       } catch {
-        // Ferox does not answer now; the next look may find it.
+        // Ferox does not answer now, which the frame says; the next look may find it.
       }
     };
     void look();

@@ -22,6 +22,6 @@
   {title}
   {onclose}
   classes={look}
-  class="m-auto w-full max-w-2xl flex-col rounded-sm border border-line bg-sheet text-ink
+  class="m-auto w-full max-w-3xl flex-col rounded-sm border border-line bg-sheet text-ink
     backdrop:bg-ink/40 open:flex">{@render children()}</Modal
 >

@@ -15,7 +15,7 @@ export const BUTTONS = {
   /** What is mostly done here; one in a group. */
   go: `${BUTTON} inline-block rounded-sm bg-ink text-sheet px-3.5 py-1 whitespace-nowrap`,
   /** What unfolds or shows more, within text. */
-  link: `${BUTTON} inline text-soft underline underline-offset-2 hover:text-ink`,
+  link: `${BUTTON} inline p-0 text-soft underline underline-offset-2 hover:text-ink`,
   /** One of a list: chosen when pressed. */
   row:
     `${BUTTON} block w-full text-left text-sm px-2 py-1 border-b border-faint wrap-anywhere ` +
@@ -25,7 +25,7 @@ export const BUTTONS = {
     `${BUTTON} inline-block border-b-2 border-transparent text-soft px-1.5 py-0.5 ` +
     "hover:text-ink aria-pressed:border-iron aria-pressed:text-ink",
   /** Text that leads to what it is about. */
-  text: `${BUTTON} inline text-left wrap-anywhere hover:bg-raised`,
+  text: `${BUTTON} inline p-0 text-left wrap-anywhere hover:bg-raised`,
 } as const;
 
 export type ButtonKind = keyof typeof BUTTONS;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Server, type ServerLine } from "../api/client";
   import Notice from "../frame/Notice.svelte";
@@ -70,6 +71,7 @@
   }
 
   $effect(() => {
+    void connection.returns;
     void list();
   });
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Picture, type SuiteFile, type TaskPlace } from "../api/client";
   import { peekDraft, putDraft, stem, type Reason } from "../editor/drafts";
@@ -44,6 +45,7 @@
   }
 
   $effect(() => {
+    void connection.returns;
     void list();
   });
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
   import {
@@ -74,6 +75,7 @@
   }
 
   $effect(() => {
+    void connection.returns;
     void read();
   });
 

@@ -22,9 +22,15 @@ export function percent(share: number): string {
   return `${Math.round(share * 100)} %`;
 }
 
+/** Seconds up to a minute and a half, minutes up to an hour and a half, then hours. */
+export function span(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min`;
+  return `${(seconds / 3600).toFixed(1)} h`;
+}
+
 export function left(seconds: number): string {
-  if (seconds < 90) return `about ${Math.max(1, Math.round(seconds))} s left`;
-  return `about ${Math.round(seconds / 60)} min left`;
+  return `about ${span(seconds)} left`;
 }
 
 /** A count with its noun: `1 tool`, `3 tools`. */

@@ -1,0 +1,100 @@
+"""What a run would take, by what earlier trials of the same tasks and agents took."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from statistics import fmean
+
+from ferox.runs.overrides import Overrides
+from ferox.store.by_hand import seen_before
+from ferox.store.database import Engine, read_session
+from ferox.store.past_trials import PastCell, read_past_cells
+from ferox.store.runs import Cell
+from ferox.workspace import Workspace
+from ferox.workspace.modes import reach_for_mode
+
+
+@dataclass(frozen=True)
+class LiveServer:
+    """A live server that trials would reach. `may_write` counts the tools that do not say that
+    they only read; None if its tools have never been seen."""
+
+    server: str
+    mode: str
+    may_write: int | None
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What a run would take.
+
+    `seconds` and tokens come from `known` of its `cells`, those that have run before; what has not
+    is taken to be like them. They are None if nothing has.
+    """
+
+    trials: int
+    cells: int
+    known: int
+    seconds: float | None
+    tokens_in: int | None
+    tokens_out: int | None
+    live: tuple[LiveServer, ...]
+
+
+def estimate_run(
+    engine: Engine,
+    workspace: Workspace,
+    cells: list[Cell],
+    *,
+    repeats: int,
+    at_once: int,
+    overrides: Overrides,
+) -> Estimate:
+    """What a run of these cells would take."""
+    suites, agents = {c[0] for c in cells}, {c[2] for c in cells}
+    with read_session(engine) as session:
+        past = read_past_cells(session, suites, agents)
+    known = [past[cell] for cell in cells if cell in past]
+    trials = len(cells) * repeats
+    ms = _mean_of([cell.ms for cell in known])
+    inward, outward = (_mean_tokens(known, way) for way in ("tokens_in", "tokens_out"))
+    return Estimate(
+        trials=trials,
+        cells=len(cells),
+        known=len(known),
+        seconds=None if ms is None else ms * trials / 1000 / max(1, min(at_once, trials)),
+        tokens_in=None if inward is None else round(inward * trials),
+        tokens_out=None if outward is None else round(outward * trials),
+        live=tuple(_live_servers(engine, workspace, suites, overrides)),
+    )
+
+
+def _mean_of(values: list[float]) -> float | None:
+    return fmean(values) if values else None
+
+
+def _mean_tokens(cells: list[PastCell], way: str) -> float | None:
+    return _mean_of([told for cell in cells if (told := getattr(cell, way)) is not None])
+
+
+def _live_servers(
+    engine: Engine, workspace: Workspace, suites: set[str], overrides: Overrides
+) -> list[LiveServer]:
+    modes = {
+        (server, overrides.modes.get(server, mode))
+        for suite in suites
+        for server, mode in workspace.suites[suite].servers.items()
+    }
+    found = []
+    for server, mode in sorted(modes):
+        file = workspace.servers.get(server)
+        if file is not None and reach_for_mode(file, mode) is not None:
+            seen = seen_before(engine, server, mode)
+            found.append(LiveServer(server, mode, _count_writers(seen[1]) if seen else None))
+    return found
+
+
+def _count_writers(tools: list[dict[str, object]]) -> int:
+    """Tools that may write: all that do not say that they only read."""
+    hints = (tool.get("annotations") for tool in tools)
+    return sum(not (isinstance(h, dict) and h.get("readOnlyHint")) for h in hints)

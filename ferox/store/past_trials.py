@@ -1,0 +1,57 @@
+"""What earlier trials of the same tasks and agents took."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ferox.store.runs import Cell
+from ferox.store.tables import ResultRow, Trial
+
+
+class PastCell(NamedTuple):
+    """A cell's trials in its last run: how many, and their means. Tokens are None where none of
+    them told any."""
+
+    trials: int
+    ms: float
+    tokens_in: float | None
+    tokens_out: float | None
+
+
+def read_past_cells(
+    session: Session, suites: Iterable[str], agents: Iterable[str]
+) -> dict[Cell, PastCell]:
+    """Each cell's trials with a reply, of the last run that had any.
+
+    A trial that was scored again counts once for each of its results.
+    """
+    ended = (
+        Trial.suite.in_(list(suites)),
+        Trial.agent.in_(list(agents)),
+        Trial.verdict.is_not(None),
+        Trial.turn_ms.is_not(None),
+    )
+    cell = (Trial.suite, Trial.task, Trial.agent)
+    last = select(*cell, func.max(Trial.run_id).label("run")).where(*ended).group_by(*cell)
+    of_last = last.subquery()
+    tokens = (func.json_extract(ResultRow.body, f"$.tokens.{way}") for way in ("input", "output"))
+    query = (
+        select(
+            *cell, func.count(Trial.id.distinct()), func.avg(Trial.turn_ms), *map(func.avg, tokens)
+        )
+        .join(
+            of_last,
+            (of_last.c.suite == Trial.suite)
+            & (of_last.c.task == Trial.task)
+            & (of_last.c.agent == Trial.agent)
+            & (of_last.c.run == Trial.run_id),
+        )
+        .join(ResultRow, ResultRow.trial_id == Trial.id)
+        .where(*ended)
+        .group_by(*cell)
+    )
+    return {(row[0], row[1], row[2]): PastCell(*row[3:]) for row in session.execute(query)}

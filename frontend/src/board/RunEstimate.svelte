@@ -1,0 +1,64 @@
+<script lang="ts">
+  /* What a run would take and reach, before it starts. Nothing is said of what never ran. */
+  import { api, ask, type Estimate, type RunRequest } from "../api/client";
+  import { counted, span } from "../values/text";
+
+  let { request }: { request: RunRequest } = $props();
+  const REST_MS = 200;
+
+  let found = $state.raw<Estimate | null>(null);
+  let fault = $state("");
+  let asked = 0;
+
+  $effect(() => {
+    const body = request;
+    const mine = ++asked;
+    const resting = setTimeout(() => {
+      ask(api.POST("/api/runs/estimate", { body })).then(
+        (got) => {
+          if (mine === asked) [found, fault] = [got, ""];
+        },
+        (error: Error) => {
+          if (mine === asked) [found, fault] = [null, error.message];
+        },
+      );
+    }, REST_MS);
+    return () => clearTimeout(resting);
+  });
+
+  const round = (n: number) => Number(n.toPrecision(2)).toLocaleString("en-GB");
+  const tokens = $derived(
+    found?.tokens_in == null
+      ? "tokens not known"
+      : `${round(found.tokens_in)} tokens in, ${round(found.tokens_out ?? 0)} out`,
+  );
+  const basis = $derived.by(() => {
+    if (!found) return "";
+    if (!found.known) return "None of this has run yet, so there is no estimate.";
+    const rest = found.cells - found.known;
+    return rest
+      ? `by their last run; ${counted(rest, "cell has", "cells have")} not run yet and count like the others`
+      : "by their last run";
+  });
+</script>
+
+<div class="text-sm" data-testid="estimate" aria-live="polite">
+  {#if fault}
+    <p class="text-broke">{fault}</p>
+  {:else if found}
+    <p>
+      {#if found.seconds !== null}About <b>{span(found.seconds)}</b>, {tokens},{/if}
+      <span class="soft">{basis}</span>
+    </p>
+    {#each found.live as server (server.server + server.mode)}
+      <p class="text-doubt">
+        Reaches {server.server} for real ({server.mode}):
+        {server.may_write === null
+          ? "what it writes is not known, its tools have never been seen"
+          : server.may_write
+            ? `${counted(server.may_write, "tool")} of it may write`
+            : "all its tools say that they only read"}
+      </p>
+    {/each}
+  {/if}
+</div>
