@@ -9,6 +9,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from typing import Any
+from unittest import mock
 from urllib.parse import urlsplit
 
 import httpx2
@@ -25,8 +26,10 @@ from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.stand_in_model import StandInModel
 from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam import wire
 from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
+from ferox.gateway.tool_seam.wire import WireHeard
 from ferox.servers.sources.mock import MockServer
 from ferox.stand_in.model import StandIn
 from tests.async_case import AsyncCase
@@ -76,6 +79,7 @@ class Opened:
     gateway: Gateway
     addresses: SeamAddresses
     recorder: Recorder
+    seam: ToolSeam
 
     @property
     def url(self) -> str:
@@ -83,10 +87,12 @@ class Opened:
 
 
 @asynccontextmanager
-async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Opened]:
+async def opened(
+    offer: Any = "all", most_calls: int = 50, heard: WireHeard | None = None
+) -> AsyncIterator[Opened]:
     recorder = Recorder(lambda n, event: None, most_calls, 50)
-    mock = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
-    seam = ToolSeam(mock, recorder, SeamSettings(offer=offer))
+    tides = MockServer("tides", MOCK, 1, MatchContext(CLOCK))
+    seam = ToolSeam(tides, recorder, SeamSettings(offer=offer), wire=heard)
     offered = seam.offered_tools()
     seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
     stand_in = StandInModel("steady", lambda: StandIn(DESK, "steady", 1, CLOCK))
@@ -96,7 +102,7 @@ async def opened(offer: Any = "all", most_calls: int = 50) -> AsyncIterator[Open
         Gateway().serve() as gateway,
         gateway.open_seams({"tides": seam}, models) as addresses,
     ):
-        yield Opened(gateway, addresses, recorder)
+        yield Opened(gateway, addresses, recorder, seam)
 
 
 class ToolSeamTest(AsyncCase):
@@ -136,6 +142,33 @@ class ToolSeamTest(AsyncCase):
             http.headers["Mcp-Session-Id"] = response.headers["mcp-session-id"]
         lines = [li for li in response.text.splitlines() if li.startswith("data: {")]
         return json.loads(lines[0][6:] if lines else response.text)["result"]
+
+    async def test_sessions_that_are_left_open_are_counted(self) -> None:
+        async with opened() as seams:
+            async with Client(seams.url, mode="legacy") as client:
+                await client.list_tools()
+            await self.by_hand(seams.url, "2025-06-18")
+            await self.by_hand(seams.url, "2025-06-18")
+            traffic = seams.seam.traffic
+        self.assertEqual((traffic["sessions"], traffic["left_open"]), (3, 2))
+
+    async def test_raw_messages_are_heard_as_they_stood_on_the_wire(self) -> None:
+        call, asked, answered = await self.heard_of_a_call()
+        self.assertEqual(call, "c1")
+        self.assertEqual(json.loads(asked)["params"]["name"], "high_water")
+        self.assertIn("14:31", answered)
+        with mock.patch.object(wire, "MOST_OF_A_MESSAGE", 20):
+            _, cut, _ = await self.heard_of_a_call()
+        self.assertEqual(cut, f"{asked[:20]}… ({len(asked)} bytes in all)")
+
+    async def heard_of_a_call(self) -> tuple[str, str, str]:
+        heard: list[tuple[str, str, str]] = []
+        async with opened(heard=lambda *messages: heard.append(messages)) as seams:
+            await self.by_hand(seams.url, "2025-06-18")
+            while not heard:  # it is told once the whole answer has been sent
+                await asyncio.sleep(0.01)
+        (messages,) = heard
+        return messages
 
     async def test_calls_are_recorded_with_result_error_and_time(self) -> None:
         async with opened() as seams, Client(seams.url) as client:

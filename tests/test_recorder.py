@@ -56,6 +56,24 @@ class Recording(AsyncCase):
         recorder.start_clock()
         self.assertGreater(recorder.now(), 4)
 
+    async def test_texts_that_cannot_be_stored_are_repaired_and_counted(self) -> None:
+        recorder = self.recorder()
+        recorder.reply("tide \ud800", None)
+        recorder.reply("tide", {"a": "\udfff"})
+        self.assertEqual(recorder.repaired_texts, 2)
+        self.assertEqual(self.heard[0][1]["text"], "tide \N{REPLACEMENT CHARACTER}")
+        self.assertEqual(self.heard[1][1]["data"], {"a": "\N{REPLACEMENT CHARACTER}"})
+
+    async def test_a_question_ends_once_and_not_after_the_trial(self) -> None:
+        recorder = self.recorder()
+        asked, late = recorder.question("Which berth?"), recorder.question("Which day?")
+        recorder.finish_question(asked, "accept", {"berth": "N1"})
+        self.assertEqual((asked["did"], asked["data"]), ("accept", {"berth": "N1"}))
+        self.assertIsNotNone(asked["s"])
+        recorder.end("done", None)
+        recorder.finish_question(late, "accept", {})
+        self.assertIsNone(late["s"])
+
     async def test_what_comes_while_the_agent_is_being_closed_is_not_noted(self) -> None:
         recorder = self.recorder()
         call = recorder.call("t/a", {})
