@@ -108,9 +108,14 @@ class ServedCase(HttpCase):
         engine = open_database(self.root)
         self.addCleanup(engine.dispose)
         self.addCleanup(install_vault, Vault(None))
-        server, site = new_server(self.root, engine, Access())
+        self.engine = engine
+        self.stop_serving = self.start_serving()
+
+    def start_serving(self, port: int = 0) -> Callable[[], None]:
+        """Serve at a port, by default a free one; what ends that, which the test's end does too."""
+        server, site = new_server(self.root, self.engine, Access())
         self.addCleanup(site.loop.close)
-        listening = socket.create_server(("127.0.0.1", 0))
+        listening = socket.create_server(("127.0.0.1", port))
         self.port = listening.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
@@ -121,6 +126,7 @@ class ServedCase(HttpCase):
             thread.join(HANG_S)
 
         self.addCleanup(stop)
+        return stop
 
 
 class OwnProcessCase(HttpCase):

@@ -137,6 +137,24 @@ class Screens(ScreenCase):
         self.see("[data-testid=start-run]", "Choose an agent.")
         self.assertFalse(self.see("[data-testid=go]").is_enabled())
 
+    def test_when_ferox_is_gone_the_screen_says_so_and_goes_on_once_it_is_back(self) -> None:
+        self.open("/servers/tides?view=file")
+        area = self.see(".cm-content", "server: tides")
+        area.send_keys(Keys.CONTROL, Keys.END)
+        area.send_keys("# typed")
+        self.stop_serving()
+        self.see("[data-testid=gone]", "Ferox does not answer.")
+        self.press_button("Save")
+        self.see("[role=alert]", "Is `ferox serve` still running?")
+        self.write("servers/depths.yaml", "ferox: 1\nserver: depths\nmock: {tools: []}\n")
+        self.start_serving(self.port)
+        self.see("nav", "depths")  # what it missed is read
+        self.assertEqual(self.page.find_elements(By.CSS_SELECTOR, "[data-testid=gone]"), [])
+        self.see(".cm-content", "# typed")
+        self.press_button("Save")
+        self.see(".bar", "Saved.")
+        self.assertIn("# typed", (self.root / "servers/tides.yaml").read_text())
+
     def test_the_trial_shows_expected_and_actual_and_leads_to_the_evidence(self) -> None:
         self.change("stand_ins/desk.yaml", "stand_in: desk", SLIPS)
         self.change("ferox.yaml", "manner: steady", "manner: slips")
