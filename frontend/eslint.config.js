@@ -5,6 +5,7 @@ import ts from "typescript-eslint";
 
 const drawings = [
   "board/Matrix",
+  "board/MatrixCell",
   "tasks/Calls",
   "tasks/TaskPicture",
   "trial/Conversation",

@@ -17,6 +17,8 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.select import Select
 
+from ferox.runs.records import plan_run
+from ferox.workspace import load_workspace
 from tests.browser import chromium
 from tests.serving import ServedCase
 from tests.waiting import HANG_S, until
@@ -27,6 +29,7 @@ SEEN = """
         && (e.innerText ?? e.textContent).includes(arguments[1]);
     return [...document.querySelectorAll(arguments[0])].find(shows) ?? null;
 """
+MATRIX = "table[aria-label='Tasks against agents']"
 SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
 
 
@@ -136,6 +139,55 @@ class Screens(ScreenCase):
         self.press("[data-testid=agent-choice] button", "none")
         self.see("[data-testid=start-run]", "Choose an agent.")
         self.assertFalse(self.see("[data-testid=go]").is_enabled())
+
+    def test_a_board_of_eight_agents_is_dense_and_filtered(self) -> None:
+        names = [f"desk-of-watch-{n}" for n in range(7)]
+        for name in names:
+            text = f"ferox: 1\nagent: {name}\nlink: plain\nmodel: steady\n"
+            self.write(f"agents/{name}.yaml", text)
+        lost = "{task: lost, say: Hello, tags: [short], expect: {answer: [{matches: never}]}}"
+        self.change("tasks/small.yaml", "tasks:\n", f"tasks:\n  - {lost}\n")
+        body = {"suites": ["small"], "agents": [*names, "plain"], "repeats": 1, "at_once": 4}
+        self.ask("/api/runs", body)
+        self.open("/board/1")
+        self.see("[data-testid=dock]", "Run 1 is done: 8 of 16 trials passed")
+        self.see("[data-total=plain]", "1/2")
+        wide = self.page.execute_script(
+            "const m = document.querySelector('main'); return m.scrollWidth - m.clientWidth"
+        )
+        self.assertLessEqual(wide, 0, "eight agents fit without scrolling sideways")
+        rows = f"{MATRIX} tbody th[scope=row]"
+
+        def shown() -> list[str]:
+            return [e.text for e in self.page.find_elements(By.CSS_SELECTOR, rows)]
+
+        self.assertEqual(shown(), ["lost", "high"])
+        Select(self.see("[aria-label='Tasks shown']")).select_by_visible_text("with a failure")
+        until(lambda: shown() == ["lost"])
+        self.assertIn("only=failed", self.page.current_url)
+        Select(self.see("[aria-label='Tasks shown']")).select_by_visible_text("that waver")
+        self.see("td", "No task is like that.")
+        Select(self.see("[aria-label='Tasks shown']")).select_by_visible_text("every task")
+        self.see("[aria-label='Find a task']").send_keys("high")
+        until(lambda: shown() == ["high"])
+        self.page.get(f"{self.url}/board/1?order=worst&group=tag&hide=plain")
+        self.see("[scope=rowgroup]", "no tag")
+        self.assertEqual(shown(), ["lost", "high"])
+        self.assertEqual(self.page.find_elements(By.CSS_SELECTOR, "[data-total=plain]"), [])
+
+    def test_of_many_tasks_only_those_in_sight_are_drawn(self) -> None:
+        tasks = "".join(f"  - {{task: t{n:03}, say: Hello}}\n" for n in range(300))
+        self.change("tasks/small.yaml", "tasks:\n", f"tasks:\n{tasks}")
+        plan_run(self.engine, load_workspace(self.root), ["small"], ["plain"], 1, 1)
+        self.open("/board/1")
+        self.see(f"{MATRIX} th", "t000")
+        drawn = "return document.querySelectorAll(arguments[0]).length"
+        rows = f"{MATRIX} tbody th[scope=row]"
+        self.assertLess(self.page.execute_script(drawn, rows), 150)
+        self.page.execute_script("const m = document.querySelector('main'); m.scrollTop = 1e6")
+        self.see(f"{MATRIX} th", "t299")
+        self.assertLess(self.page.execute_script(drawn, rows), 150)
+        self.see("[data-cell='small/high/plain']")
 
     def test_when_ferox_is_gone_the_screen_says_so_and_goes_on_once_it_is_back(self) -> None:
         self.open("/servers/tides?view=file")

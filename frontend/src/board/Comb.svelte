@@ -2,9 +2,9 @@
   /* A comb: one tooth a family, as long as its score. A family that was not tested has none. */
   import type { Cell } from "../api/client";
 
-  let { comb }: { comb: Cell["comb"] } = $props();
-  const STEP = 11;
-  const LONG = 17;
+  let { comb, small = false }: { comb: Cell["comb"]; small?: boolean } = $props();
+  const STEP = $derived(small ? 7 : 11);
+  const LONG = $derived(small ? 11 : 17);
 
   function tone(score: number): string {
     return score >= 1 ? "holds" : score >= 0.5 ? "doubt" : "broke";
@@ -26,7 +26,7 @@
       <path
         class={tone(tooth.score)}
         d={`M${x} 2V${3 + Math.max(2, tooth.score * LONG)}`}
-        stroke-width="5"
+        stroke-width={small ? 4 : 5}
       />
     {/if}
   {/each}

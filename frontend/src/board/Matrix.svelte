@@ -1,35 +1,88 @@
 <script lang="ts">
+  /* Tasks against agents. Of many tasks only those in sight are drawn. */
   import { address } from "../address.svelte";
-  import type { Board, Cell, Run } from "../api/client";
-  import { counted, percent } from "../values/text";
+  import type { Board, Run } from "../api/client";
+  import BoardFilter from "./BoardFilter.svelte";
+  import { groupsOf, keyOf, type Row } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
-  import Comb from "./Comb.svelte";
-  import Pips from "./Pips.svelte";
+  import MatrixCell from "./MatrixCell.svelte";
 
   let { board, run }: { board: Board; run: Run } = $props();
   const families = ["choice", "arguments", "order", "failures", "latency", "outcome"];
+  const FEW_AGENTS = 4;
+  const FEW_ROWS = 80;
+  const BEYOND = 20;
+
   const going = $derived(run.state === "running");
-  const cells = $derived(new Map(board.cells.map((c) => [`${c.suite}/${c.task}/${c.agent}`, c])));
   const open = $derived(address.query.get("cell"));
+  const hidden = $derived((address.query.get("hide") ?? "").split(",").filter(Boolean));
+  const agents = $derived(board.agents.filter((a) => !hidden.includes(a.agent)));
+  const chosenDense = $derived(address.query.get("dense"));
+  const dense = $derived(chosenDense ? chosenDense === "1" : board.agents.length > FEW_AGENTS);
+  const height = $derived(dense ? 25 : 47);
+  const groups = $derived(
+    groupsOf(
+      board,
+      agents.map((a) => a.agent),
+      {
+        find: address.query.get("find") ?? "",
+        only: address.query.get("only") ?? "",
+        order: address.query.get("order") === "worst" ? "worst" : "",
+        group: address.query.get("group") === "tag" ? "tag" : "",
+      },
+    ),
+  );
+  type Line = { heading: string } | { row: Row };
+  const lines = $derived<Line[]>(
+    groups.flatMap((g) => [
+      ...(g.heading === null ? [] : [{ heading: g.heading }]),
+      ...g.rows.map((row) => ({ row })),
+    ]),
+  );
+  const shown = $derived(new Set(groups.flatMap((g) => g.rows.map((r) => `${r.suite}/${r.task}`))));
+  const total = $derived(board.suites.reduce((n, s) => n + s.tasks.length, 0));
+  const totals = $derived(
+    new Map(
+      agents.map((a) => {
+        const own = board.cells.filter((c) => c.agent === a.agent);
+        const sum = (of: (c: (typeof own)[number]) => number) => own.reduce((n, c) => n + of(c), 0);
+        return [a.agent, [sum((c) => c.passes), sum((c) => c.n)] as const];
+      }),
+    ),
+  );
+
+  // Only what is in sight is drawn, and a little beyond.
+  let body = $state<HTMLElement>();
+  let first = $state(0);
+  let last = $state(FEW_ROWS);
+  const many = $derived(lines.length > FEW_ROWS);
+  const from = $derived(many ? Math.min(first, lines.length) : 0);
+  const to = $derived(many ? Math.min(last, lines.length) : lines.length);
+
+  function look() {
+    if (!body) return;
+    const above = -body.getBoundingClientRect().top;
+    first = Math.max(0, Math.floor(above / height) - BEYOND);
+    last = Math.ceil((above + innerHeight) / height) + BEYOND;
+  }
+
+  $effect(() => {
+    void [lines.length, height];
+    const scroller = body?.closest("main");
+    look();
+    scroller?.addEventListener("scroll", look, { passive: true });
+    return () => scroller?.removeEventListener("scroll", look);
+  });
 
   function toggle(key: string) {
     address.mark("cell", open === key ? null : key);
   }
-
-  function summary(cell: Cell): string {
-    const interval = cell.interval
-      ? `; 95 % interval ${percent(cell.interval[0])} to ${percent(cell.interval[1])} (Wilson)`
-      : "";
-    const errors = cell.errors ? `; ${cell.errors} could not run` : "";
-    const aside = cell.unjudged
-      ? `${counted(cell.unjudged, "trial")} not judged: nothing is demanded`
-      : "";
-    if (!cell.n && aside) return aside + errors;
-    return `${cell.passes} of ${counted(cell.n, "trial")} passed${interval}${errors}${aside ? `; ${aside}` : ""}`;
-  }
 </script>
 
-<table aria-label="Tasks against agents">
+<svelte:window onresize={look} />
+
+<BoardFilter {board} {hidden} {dense} shown={shown.size} {total} />
+<table class={{ dense }} aria-label="Tasks against agents" aria-rowcount={lines.length + 1}>
   <thead>
     <tr>
       <th class="corner" scope="col">
@@ -37,71 +90,56 @@
           teeth: {families.join(" · ")}
         </span>
       </th>
-      {#each board.agents as agent (agent.agent)}
-        <th scope="col" title={agent.title}>
+      {#each agents as agent (agent.agent)}
+        {@const [passes, judged] = totals.get(agent.agent) ?? [0, 0]}
+        {@const kind = `${agent.link} · ${agent.model ?? "model not seen"}${agent.simulated ? " (simulated)" : ""}`}
+        <th scope="col" title={`${agent.title ?? agent.agent}: ${kind}`}>
           <span class="agent">{agent.agent}</span>
-          <span class="soft under"
-            >{agent.link} · {agent.model ?? "model not seen"}{agent.simulated
-              ? " (simulated)"
-              : ""}</span
-          >
+          {#if !dense}<span class="soft under">{kind}</span>{/if}
+          <span class="soft under" data-total={agent.agent}>{passes}/{judged}</span>
         </th>
       {/each}
     </tr>
   </thead>
-  <tbody>
-    {#each board.suites as suite (suite.suite)}
-      {#if board.suites.length > 1}
-        <tr class="suite"
-          ><th scope="rowgroup" colspan={board.agents.length + 1}>{suite.suite}</th></tr
+  <tbody bind:this={body}>
+    {#if from > 0}<tr style:height={`${from * height}px`}></tr>{/if}
+    {#each lines.slice(from, to) as line, i (`${from + i}`)}
+      {#if "heading" in line}
+        <tr class="suite" style:height={`${height}px`}
+          ><th scope="rowgroup" colspan={agents.length + 1}>{line.heading}</th></tr
         >
-      {/if}
-      {#each suite.tasks as task (task.task)}
-        <tr>
-          <th scope="row" class="task" title={task.title}>
-            <span class="name">{task.task}</span>
-            <span class="soft under">{task.title ?? ""}</span>
+      {:else}
+        {@const { row } = line}
+        <tr style:height={`${height}px`}>
+          <th scope="row" class="task" title={row.title}>
+            <span class="name">{row.task}</span>
+            {#if !dense}<span class="soft under">{row.title ?? ""}</span>{/if}
           </th>
-          {#each board.agents as agent (agent.agent)}
-            {@const key = `${suite.suite}/${task.task}/${agent.agent}`}
-            {@const cell = cells.get(key)}
-            <td class={{ open: open === key }}>
+          {#each row.cells as cell, place (agents[place]?.agent)}
+            <td class={{ open: cell && open === keyOf(cell) }}>
               {#if cell}
-                <button
-                  onclick={() => toggle(key)}
-                  title={summary(cell)}
-                  aria-expanded={open === key}
-                  aria-label={`${task.task}, ${agent.agent}: ${summary(cell)}`}
-                  data-cell={key}
-                >
-                  <span class="rate">
-                    {#if cell.n}
-                      <strong>{cell.passes}</strong><span class="soft">/{cell.n}</span>
-                    {:else}
-                      <span class="soft">–</span>
-                    {/if}
-                  </span>
-                  <Pips {cell} {going} />
-                  <span class="comb">
-                    {#if cell.n}<Comb comb={cell.comb} />{:else if cell.unjudged}<span class="soft"
-                        >not judged</span
-                      >{/if}
-                  </span>
-                </button>
+                <MatrixCell
+                  {cell}
+                  {dense}
+                  {going}
+                  open={open === keyOf(cell)}
+                  ontoggle={() => toggle(keyOf(cell))}
+                />
               {/if}
             </td>
           {/each}
         </tr>
-        {#if open?.startsWith(`${suite.suite}/${task.task}/`)}
-          {@const cell = cells.get(open)}
-          {#if cell}
-            <tr class="trials">
-              <td colspan={board.agents.length + 1}><CellTrials run={run.id} {cell} /></td>
-            </tr>
-          {/if}
+        {@const opened = row.cells.find((c) => c && keyOf(c) === open)}
+        {#if opened}
+          <tr class="trials">
+            <td colspan={agents.length + 1}><CellTrials run={run.id} cell={opened} /></td>
+          </tr>
         {/if}
-      {/each}
+      {/if}
+    {:else}
+      <tr><td class="soft none" colspan={agents.length + 1}>No task is like that.</td></tr>
     {/each}
+    {#if to < lines.length}<tr style:height={`${(lines.length - to) * height}px`}></tr>{/if}
   </tbody>
 </table>
 
@@ -122,6 +160,11 @@
     background: var(--ground);
     z-index: 2;
   }
+  .dense thead th {
+    padding: 2px 8px 3px;
+    font-size: 12.5px;
+    line-height: 1.2;
+  }
   thead .corner {
     z-index: 3;
   }
@@ -133,7 +176,12 @@
     z-index: 1;
     width: 300px;
     max-width: 300px;
-    padding-left: 0;
+    padding-left: 0 !important;
+  }
+  .dense .corner,
+  .dense .task {
+    width: 210px;
+    max-width: 210px;
   }
   .legend,
   .under {
@@ -150,54 +198,33 @@
     text-overflow: ellipsis;
     white-space: nowrap;
   }
-  thead .agent,
-  thead .under {
-    max-width: 230px;
+  .dense .agent {
+    max-width: 104px;
+    white-space: normal;
+    overflow-wrap: anywhere;
   }
   tbody th {
     text-align: left;
     font-weight: 500;
-    padding: 5px 12px 5px 0;
+    padding: 0 12px 0 0;
     border-bottom: 1px solid var(--faint);
   }
   .suite th {
     font-weight: 600;
-    padding-top: 14px;
+    vertical-align: bottom;
   }
   td {
     border-bottom: 1px solid var(--faint);
     padding: 0;
   }
-  td button {
-    display: grid;
-    grid-template-columns: 44px 1fr auto;
-    align-items: center;
-    gap: 8px;
-    width: 100%;
-    min-width: 196px;
-    min-height: 46px;
-    padding: 4px 12px;
-    background: none;
-    border: 0;
-    color: inherit;
-    cursor: pointer;
-    text-align: left;
-  }
-  td button:hover {
-    background: var(--sheet);
-  }
   .open {
     background: var(--sheet);
     box-shadow: inset 0 -2px var(--iron);
   }
-  .rate {
-    text-align: right;
-    font-size: 15px;
-  }
-  .comb {
-    grid-column: 3;
-  }
   .trials td {
     background: var(--sheet);
+  }
+  .none {
+    padding: 16px 0;
   }
 </style>

@@ -1,0 +1,78 @@
+/** The board's rows: which tasks are shown, in what order, under which headings. */
+
+import type { Board, Cell } from "../api/client";
+
+export type Only = "" | "failed" | "wavers" | "changed" | "errors" | string;
+
+/** What is shown of a board; all of it stands in the address. */
+export interface View {
+  find: string;
+  /** Tasks with a cell that failed, wavers, changed or could not run, or that lost in a family. */
+  only: Only;
+  /** As in the files, or what passes least first. */
+  order: "" | "worst";
+  group: "" | "tag";
+}
+
+export interface Row {
+  suite: string;
+  task: string;
+  title: string | null;
+  cells: (Cell | undefined)[];
+}
+
+export interface Group {
+  heading: string | null;
+  rows: Row[];
+}
+
+export function keyOf(cell: { suite: string; task: string; agent: string }): string {
+  return `${cell.suite}/${cell.task}/${cell.agent}`;
+}
+
+function fits(cell: Cell, only: Only, changed: ReadonlySet<string>): boolean {
+  if (only === "failed") return cell.passes < cell.n;
+  if (only === "wavers") return cell.passes > 0 && cell.passes < cell.n;
+  if (only === "errors") return cell.errors > 0;
+  if (only === "changed") return changed.has(keyOf(cell));
+  return cell.comb.some((t) => t.family === only && t.score !== null && t.score < 1);
+}
+
+/** The share of a row's trials that passed; a row without any counts as calm. */
+function rate(row: Row): number {
+  const passes = row.cells.reduce((sum, c) => sum + (c?.passes ?? 0), 0);
+  const judged = row.cells.reduce((sum, c) => sum + (c?.n ?? 0), 0);
+  return judged ? passes / judged : 1;
+}
+
+/** The rows of a board under a view, of the agents that are shown. */
+export function groupsOf(board: Board, agents: string[], view: View): Group[] {
+  const cells = new Map(board.cells.map((c) => [keyOf(c), c]));
+  const changed = new Set(board.ledger.groups.flatMap((g) => g.entries.map(keyOf)));
+  const find = view.find.toLowerCase();
+  const groups = new Map<string, Row[]>();
+  const put = (heading: string, row: Row) =>
+    groups.set(heading, [...(groups.get(heading) ?? []), row]);
+  for (const { suite, tasks } of board.suites)
+    for (const { task, title, tags } of tasks) {
+      const row = {
+        suite,
+        task,
+        title,
+        cells: agents.map((agent) => cells.get(keyOf({ suite, task, agent }))),
+      };
+      const words = [suite, task, title ?? "", ...tags].join(" ").toLowerCase();
+      if (find && !words.includes(find)) continue;
+      if (view.only && !row.cells.some((c) => c && fits(c, view.only, changed))) continue;
+      if (view.group !== "tag") put(suite, row);
+      else for (const tag of tags.length ? tags : ["no tag"]) put(tag, row);
+    }
+  const several = groups.size > 1 || board.suites.length > 1;
+  const made = [...groups].map(([heading, rows]) => ({
+    heading: several ? heading : null,
+    rows: view.order === "worst" ? [...rows].sort((a, b) => rate(a) - rate(b)) : rows,
+  }));
+  if (view.order !== "worst") return made;
+  const worst = (g: Group) => Math.min(...g.rows.map(rate));
+  return made.sort((a, b) => worst(a) - worst(b));
+}
