@@ -74,7 +74,7 @@ def _mean_of(values: list[float]) -> float | None:
 
 
 def _mean_tokens(cells: list[PastCell], way: str) -> float | None:
-    return _mean_of([told for cell in cells if (told := getattr(cell, way)) is not None])
+    return _mean_of([count for cell in cells if (count := getattr(cell, way)) is not None])
 
 
 def _live_servers(
