@@ -112,7 +112,10 @@
 
   {#if detail.instructions}
     <h2>Instructions</h2>
-    <p class="instructions">{detail.instructions}</p>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="instructions" role="region" aria-label="Instructions" tabindex="0">
+      {detail.instructions}
+    </div>
   {/if}
 
   {#if detail.standing.length}

@@ -88,7 +88,7 @@
 
 {#snippet links(group: LedgerGroup, entry: LedgerEntry)}
   {#each trials(group, entry) as trial, i (trial)}
-    <a href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
+    <a class="trial-link" href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
   {/each}
 {/snippet}
 
@@ -248,6 +248,13 @@
   .differs {
     display: block;
     color: var(--doubt);
+  }
+  .trial-link {
+    display: inline-block;
+    min-width: 24px;
+    line-height: 24px;
+    margin: -2px 0;
+    text-align: center;
   }
   .trials {
     width: 92px;

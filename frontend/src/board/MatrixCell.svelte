@@ -14,6 +14,8 @@
   }
   let { cell, dense, going, open, ontoggle }: Props = $props();
   const calm = $derived(cell.n > 0 && cell.passes === cell.n && !cell.errors);
+  /** What the button shows, with which its name begins. */
+  const seen = $derived(cell.n ? `${cell.passes}/${cell.n}` : cell.unjudged ? "– not judged" : "–");
   const busy = $derived(cell.running + cell.waiting > 0 && going);
 
   const summary = $derived.by(() => {
@@ -34,7 +36,7 @@
   onclick={ontoggle}
   title={summary}
   aria-expanded={open}
-  aria-label={`${cell.task}, ${cell.agent}: ${summary}`}
+  aria-label={`${seen}: ${cell.task}, ${cell.agent}: ${summary}`}
   data-cell={`${cell.suite}/${cell.task}/${cell.agent}`}
 >
   <span class="rate">

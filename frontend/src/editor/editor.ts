@@ -180,6 +180,7 @@ export async function makeEditor(
       ],
     }),
   });
+  view.scrollDOM.tabIndex = 0; // what scrolls is reached by the keyboard too
 
   return {
     text: () => view.state.doc.toString(),

@@ -35,7 +35,7 @@
     {/each}
   </nav>
   <span class="workspace soft" title={name}>{name}</span>
-  <Button onclick={() => theme.turn()} aria-label="Turn the theme">
+  <Button onclick={() => theme.turn()} title="Turn the theme">
     {theme.dark ? "Light" : "Dark"}
   </Button>
 </header>

@@ -52,6 +52,7 @@
     font-size: 12.5px;
   }
   summary {
+    min-height: 24px;
     display: flex;
     gap: 8px;
     cursor: pointer;

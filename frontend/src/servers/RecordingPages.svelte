@@ -257,7 +257,7 @@
   }
   td {
     border-bottom: 1px solid var(--faint);
-    padding: 2px 8px 2px 0;
+    padding: 5px 8px 5px 0;
     vertical-align: top;
   }
   td:nth-child(1) {

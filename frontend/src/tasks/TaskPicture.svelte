@@ -113,6 +113,7 @@
     margin: 0;
   }
   button {
+    min-height: 24px;
     background: none;
     border: 0;
     padding: 1px 0;

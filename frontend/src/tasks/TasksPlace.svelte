@@ -234,9 +234,13 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-    padding: 1px 0 1px 8px;
+    padding: 0 0 0 8px;
+    line-height: 24px;
     border-left: 2px solid var(--line);
     color: var(--soft);
+  }
+  nav h3 a {
+    line-height: 24px;
   }
   nav a {
     text-decoration: none;

@@ -32,7 +32,7 @@
           <Button
             kind="text"
             class={[
-              "grid w-full grid-cols-[11px_1fr] items-baseline gap-1.5 py-px text-sm",
+              "grid w-full grid-cols-[11px_1fr] min-h-6 items-baseline gap-1.5 py-0.5 text-sm",
               chosen === check.id && "bg-raised",
             ]}
             onclick={() => onlight(check)}

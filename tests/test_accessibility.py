@@ -1,0 +1,53 @@
+"""WCAG 2.2 AA on every place and in both themes, as far as axe can see."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.test_screens import ScreenCase
+
+AXE = Path(__file__).resolve().parents[1] / "frontend/node_modules/axe-core/axe.min.js"
+CHECK = """
+    const done = arguments[0];
+    axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then(
+        r => done(r.violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.html.slice(0, 120)}`))));
+"""
+PLACES = {
+    "/board/1": "[data-cell]",
+    "/board/1?cell=small/high/plain": "[data-testid=cell-trials] a",
+    "/servers/tides?tool=high_water": "[data-testid=try]",
+    "/servers/tides?view=wording": "main table, main svg, main h3",
+    "/servers/tides?view=wire": "main summary",
+    "/servers/tides?view=file": ".cm-content",
+    "/servers?view=new": "main textarea",
+    "/tasks/small": ".cm-content",
+    "/agents/plain": "[data-testid=conversation]",
+    "/agents/plain?view=probe": "[data-testid=probe]",
+    "/agents?view=new": "[data-testid=write]",
+    "/trial/1": "[data-testid=tracks] .bar",
+    "/nowhere": "h2",
+}
+"""Addresses, and what is seen there once all is drawn."""
+
+
+class Accessibility(ScreenCase):
+    def test_axe_finds_nothing_on_any_place_in_either_theme(self) -> None:
+        self.ask("/api/runs", {"suites": ["small"], "agents": ["plain"], "repeats": 2})
+        self.open("/board/1")
+        self.see("[data-testid=dock]", "Run 1 is done")
+        axe = AXE.read_text()
+        for theme in ("light", "dark"):
+            self.page.execute_script("localStorage.setItem('ferox-theme', arguments[0])", theme)
+            for path, drawn in PLACES.items():
+                with self.subTest(path, theme=theme):
+                    self.open(path)
+                    self.see(drawn)
+                    self.page.execute_script(axe)
+                    self.assertEqual(self.page.execute_async_script(CHECK), [])
+
+    def test_the_dialog_that_starts_a_run(self) -> None:
+        self.open("/")
+        self.press("[data-testid=start]")
+        self.see("[data-testid=estimate]", "None of this has run yet")
+        self.page.execute_script(AXE.read_text())
+        self.assertEqual(self.page.execute_async_script(CHECK), [])
