@@ -180,11 +180,11 @@
     font-weight: 550;
   }
   .small {
-    font-size: 12px;
+    font-size: 12.5px;
   }
   .add {
     color: var(--soft);
-    font-size: 13px;
+    font-size: 12.5px;
     margin-top: 8px;
   }
   section {

@@ -131,7 +131,7 @@
   .files {
     overflow: auto;
     padding-bottom: 16px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   .row {
     display: flex;
@@ -143,7 +143,7 @@
     max-width: 720px;
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 10px 0 4px;
     display: flex;

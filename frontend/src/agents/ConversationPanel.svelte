@@ -191,7 +191,7 @@
     align-items: center;
     gap: 10px;
     margin-top: 5px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   .hold {
     margin-left: auto;

@@ -152,10 +152,10 @@
   .facts {
     overflow: auto;
     padding: 8px 16px 16px 0;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 3px;
   }

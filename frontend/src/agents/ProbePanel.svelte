@@ -106,7 +106,7 @@
     overflow: auto;
     border-left: 1px solid var(--line);
     padding: 10px 0 16px 16px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   p {
     margin: 0 0 8px;
@@ -132,7 +132,7 @@
     color: var(--soft);
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 14px 0 3px;
   }

@@ -86,7 +86,7 @@
     width: 46px;
     text-indent: 0;
     color: var(--soft);
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 400;
   }
   .user,
@@ -106,7 +106,7 @@
     margin-left: 46px;
     padding-left: 8px;
     border-left: 2px solid var(--line);
-    font-size: 13px;
+    font-size: 12.5px;
   }
   summary {
     display: grid;

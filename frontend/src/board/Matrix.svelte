@@ -186,7 +186,7 @@
   .legend,
   .under {
     display: block;
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 400;
   }
   .agent,

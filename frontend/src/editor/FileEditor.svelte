@@ -223,7 +223,7 @@
     align-items: center;
     gap: 12px;
     padding: 6px 0;
-    font-size: 13px;
+    font-size: 12.5px;
     white-space: nowrap;
   }
   .name,
@@ -234,7 +234,7 @@
   }
   .keys {
     margin-left: auto;
-    font-size: 12px;
+    font-size: 12.5px;
   }
   .two {
     display: grid;

@@ -227,12 +227,12 @@
   }
   label {
     overflow-wrap: anywhere;
-    font-size: 13px;
+    font-size: 12.5px;
     line-height: 1.25;
   }
   label .soft {
     display: block;
-    font-size: 11.5px;
+    font-size: 11px;
   }
   .required {
     font-weight: 600;
@@ -240,7 +240,7 @@
   .definition,
   .fault {
     grid-column: 2;
-    font-size: 12px;
+    font-size: 12.5px;
   }
   .fault {
     color: var(--broke);

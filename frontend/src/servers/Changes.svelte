@@ -30,7 +30,7 @@
     margin: 2px 0 6px;
     padding-left: 0;
     list-style: none;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   summary {
     cursor: pointer;

@@ -56,12 +56,12 @@
     gap: 12px;
   }
   h4 {
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 500;
     margin: 2px 0;
   }
   pre {
-    font-size: 11.5px;
+    font-size: 11px;
     max-height: 260px;
     overflow: auto;
     margin: 0;

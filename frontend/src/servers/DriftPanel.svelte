@@ -102,7 +102,7 @@
     gap: 12px;
   }
   h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 3px;
     overflow-wrap: anywhere;

@@ -70,6 +70,6 @@
     overflow: auto;
     white-space: pre-wrap;
     overflow-wrap: anywhere;
-    font-size: 12px;
+    font-size: 12.5px;
   }
 </style>

@@ -134,10 +134,10 @@
     justify-content: space-between;
     align-items: center;
     margin-bottom: 8px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 4px;
   }
@@ -145,7 +145,7 @@
     margin-top: 14px;
     border-top: 1px solid var(--line);
     padding-top: 8px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   summary {
     cursor: pointer;

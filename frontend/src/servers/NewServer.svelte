@@ -178,7 +178,7 @@
     grid-template-columns: 110px minmax(0, 1fr);
     gap: 10px;
     align-items: start;
-    font-size: 13px;
+    font-size: 12.5px;
     padding: 3px 0;
   }
   .found {
@@ -197,12 +197,12 @@
     background: var(--raised);
     border: 1px solid var(--line);
     border-radius: 4px;
-    font-size: 12px;
+    font-size: 12.5px;
     overflow-x: auto;
   }
   .doubt {
     color: var(--doubt);
     margin: 2px 0 6px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
 </style>

@@ -169,7 +169,7 @@
     border-left: 1px solid var(--line);
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 8px 0 4px;
     overflow-wrap: anywhere;
@@ -184,17 +184,17 @@
     grid-template-columns: 150px minmax(0, 1fr);
     gap: 1px 10px;
     padding: 3px 0;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   .required {
     font-weight: 600;
   }
   .description {
     grid-column: 2;
-    font-size: 12px;
+    font-size: 12.5px;
   }
   .uri {
-    font-size: 12px;
+    font-size: 12.5px;
     margin-left: 8px;
     overflow-wrap: anywhere;
   }

@@ -247,7 +247,7 @@
     flex-wrap: wrap;
     align-items: center;
     gap: 10px;
-    font-size: 13px;
+    font-size: 12.5px;
     margin-bottom: 4px;
   }
   .far {
@@ -287,7 +287,7 @@
     gap: 14px;
   }
   h4 {
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 500;
     color: var(--soft);
     margin: 2px 0;

@@ -115,7 +115,7 @@
   }
   .used {
     color: var(--holds);
-    font-size: 12px;
+    font-size: 12.5px;
   }
   .none {
     padding: 8px;

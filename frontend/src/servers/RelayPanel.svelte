@@ -199,7 +199,7 @@
     background: var(--raised);
     border: 1px solid var(--line);
     border-radius: 4px;
-    font-size: 12px;
+    font-size: 12.5px;
     white-space: pre-wrap;
     overflow-wrap: anywhere;
   }

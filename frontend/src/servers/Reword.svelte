@@ -77,7 +77,7 @@
     display: grid;
     grid-template-columns: 90px 1fr;
     align-items: start;
-    font-size: 13px;
+    font-size: 12.5px;
     margin-bottom: 4px;
   }
   .end {

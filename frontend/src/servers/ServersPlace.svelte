@@ -314,7 +314,7 @@
     text-overflow: ellipsis;
   }
   .small {
-    font-size: 12px;
+    font-size: 12.5px;
   }
   section {
     display: flex;
@@ -361,7 +361,7 @@
   }
   .add {
     color: var(--soft);
-    font-size: 13px;
+    font-size: 12.5px;
     margin-top: 8px;
   }
   .first {
@@ -375,7 +375,7 @@
     border-left: 3px solid var(--doubt);
     padding-left: 10px;
     margin-top: 8px;
-    font-size: 13px;
+    font-size: 12.5px;
     max-height: 180px;
     overflow: auto;
   }

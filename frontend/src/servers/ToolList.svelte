@@ -110,7 +110,7 @@
 
 <style>
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 14px 0 4px;
   }

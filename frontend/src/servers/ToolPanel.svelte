@@ -239,7 +239,7 @@
     overflow-wrap: anywhere;
   }
   h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 3px;
   }

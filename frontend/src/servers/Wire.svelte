@@ -71,7 +71,7 @@
     padding: 8px 0 16px;
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 4px 0;
     display: flex;

@@ -196,7 +196,7 @@
     overflow: auto;
   }
   svg {
-    font-size: 12px;
+    font-size: 12.5px;
     display: block;
   }
   text {
@@ -215,7 +215,7 @@
     padding-bottom: 14px;
   }
   h2 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 0 0 4px;
   }

@@ -151,7 +151,7 @@
     margin-right: 6px;
   }
   .tool {
-    font-size: 11.5px;
+    font-size: 11px;
   }
   .arg {
     display: grid;
@@ -166,7 +166,7 @@
   .needs {
     display: block;
     color: var(--doubt);
-    font-size: 11.5px;
+    font-size: 11px;
     margin-top: 1px;
   }
 </style>

@@ -177,7 +177,7 @@
     margin-top: 12px;
   }
   h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 0 0 2px;
   }

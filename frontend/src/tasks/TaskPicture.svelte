@@ -101,13 +101,13 @@
     overflow-wrap: anywhere;
   }
   h3 {
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 600;
     color: var(--iron);
     margin: 12px 0 4px;
   }
   h4 {
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 500;
     color: var(--soft);
     margin: 0;

@@ -215,12 +215,12 @@
     border-right: 1px solid var(--line);
     padding: 10px 10px 14px 18px;
     overflow: auto;
-    font-size: 13px;
+    font-size: 12.5px;
   }
   nav h3 {
     display: flex;
     justify-content: space-between;
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 2px;
   }
@@ -284,7 +284,7 @@
     overflow: auto;
   }
   .inferred h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 0 0 4px;
   }

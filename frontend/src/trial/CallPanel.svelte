@@ -253,7 +253,7 @@
   }
   h4 {
     margin: 10px 0 2px;
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 500;
     color: var(--soft);
   }
@@ -281,7 +281,7 @@
   .type {
     display: block;
     font-weight: 400;
-    font-size: 11.5px;
+    font-size: 11px;
   }
   .wrong th {
     box-shadow: inset 3px 0 var(--doubt);

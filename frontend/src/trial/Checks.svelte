@@ -69,7 +69,7 @@
     display: flex;
     justify-content: space-between;
     margin: 0 0 1px;
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     border-bottom: 1px solid var(--faint);
   }

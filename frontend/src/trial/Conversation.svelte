@@ -229,7 +229,7 @@
   }
   .part {
     color: var(--iron);
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 10px 0 2px;
   }
@@ -241,7 +241,7 @@
     width: 46px;
     text-indent: 0;
     color: var(--soft);
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 400;
   }
   .user,
@@ -262,7 +262,7 @@
   .by {
     display: block;
     text-indent: 0;
-    font-size: 12px;
+    font-size: 12.5px;
     white-space: normal;
   }
   .grant {
@@ -282,13 +282,13 @@
   }
   .voice {
     font-weight: 400;
-    font-size: 11.5px;
+    font-size: 11px;
     color: var(--soft);
     margin: 0 6px;
   }
   .truth h4 {
     margin: 4px 0 2px;
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 600;
     color: var(--iron);
   }
@@ -301,7 +301,7 @@
   }
   summary {
     cursor: pointer;
-    font-size: 12px;
+    font-size: 12.5px;
   }
   summary {
     overflow: hidden;

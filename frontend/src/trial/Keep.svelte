@@ -88,6 +88,6 @@
     gap: 12px;
     align-items: center;
     padding: 4px 0 8px;
-    font-size: 13px;
+    font-size: 12.5px;
   }
 </style>

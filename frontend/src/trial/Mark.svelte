@@ -58,7 +58,7 @@
   h3 {
     display: flex;
     justify-content: space-between;
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 4px;
   }

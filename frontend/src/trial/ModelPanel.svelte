@@ -210,7 +210,7 @@
   }
   h4 {
     margin: 10px 0 2px;
-    font-size: 12px;
+    font-size: 12.5px;
     font-weight: 500;
     color: var(--soft);
   }

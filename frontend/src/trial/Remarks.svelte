@@ -14,7 +14,7 @@
 
 <style>
   h3 {
-    font-size: 13px;
+    font-size: 12.5px;
     font-weight: 600;
     margin: 12px 0 2px;
   }
