@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 
@@ -87,3 +88,9 @@ def _fits_keyword(key: str, value: Any) -> bool:
     if key in _SCHEMAS:
         return isinstance(value, dict | bool)
     return True
+
+
+def only_reads(definition: Mapping[str, Any]) -> bool:
+    """Whether a tool says of itself that it only reads; one that does not say so may write."""
+    hints = definition.get("annotations")
+    return isinstance(hints, Mapping) and bool(hints.get("readOnlyHint"))

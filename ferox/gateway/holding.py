@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal, Protocol
 
+from ferox.core.definitions import only_reads
 from ferox.core.story import fits_any
 from ferox.servers.sources.source import (
     Definition,
@@ -28,7 +29,7 @@ class HoldRule:
         """Whether a call is to be held. A tool that does not say that it only reads may write."""
         match self.when:
             case "writes":
-                return not (tool.get("annotations") or {}).get("readOnlyHint")
+                return not only_reads(tool)
             case "first":
                 return first
             case "tool":

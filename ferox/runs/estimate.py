@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from statistics import fmean
 
+from ferox.core.definitions import only_reads
 from ferox.runs.overrides import Overrides
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine, read_session
-from ferox.store.past_trials import PastCell, read_past_cells
+from ferox.store.past_trials import read_past_cells
 from ferox.store.runs import Cell
 from ferox.workspace import Workspace
 from ferox.workspace.modes import reach_for_mode
@@ -57,7 +59,8 @@ def estimate_run(
     known = [past[cell] for cell in cells if cell in past]
     trials = len(cells) * repeats
     ms = _mean_of([cell.ms for cell in known])
-    inward, outward = (_mean_tokens(known, way) for way in ("tokens_in", "tokens_out"))
+    inward = _mean_of([cell.tokens_in for cell in known])
+    outward = _mean_of([cell.tokens_out for cell in known])
     return Estimate(
         trials=trials,
         cells=len(cells),
@@ -69,12 +72,10 @@ def estimate_run(
     )
 
 
-def _mean_of(values: list[float]) -> float | None:
-    return fmean(values) if values else None
-
-
-def _mean_tokens(cells: list[PastCell], way: str) -> float | None:
-    return _mean_of([count for cell in cells if (count := getattr(cell, way)) is not None])
+def _mean_of(values: Iterable[float | None]) -> float | None:
+    """The mean of what is known."""
+    known = [value for value in values if value is not None]
+    return fmean(known) if known else None
 
 
 def _live_servers(
@@ -96,5 +97,4 @@ def _live_servers(
 
 def _count_writers(tools: list[dict[str, object]]) -> int:
     """Tools that may write: all that do not say that they only read."""
-    hints = (tool.get("annotations") for tool in tools)
-    return sum(not (isinstance(h, dict) and h.get("readOnlyHint")) for h in hints)
+    return sum(not only_reads(tool) for tool in tools)

@@ -9,6 +9,7 @@ from typing import Any
 from mcp import Client
 from mcp.shared.exceptions import MCPError
 
+from ferox.core.definitions import only_reads
 from ferox.core.json_values import canonical_json
 from ferox.core.listing import Difference, ListChange, json_differences, list_changes
 from ferox.recordings.recording import Exchange, Recording
@@ -81,7 +82,7 @@ async def find_drift(
 
 
 def _only_reads(tool: dict[str, Any] | None) -> bool:
-    return bool(((tool or {}).get("annotations") or {}).get("readOnlyHint"))
+    return only_reads(tool or {})
 
 
 def _distinct_calls(calls: Iterable[Exchange]) -> list[Exchange]:

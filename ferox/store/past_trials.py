@@ -13,10 +13,8 @@ from ferox.store.tables import ResultRow, Trial
 
 
 class PastCell(NamedTuple):
-    """A cell's trials in its last run: how many, and their means. Tokens are None where none of
-    them told any."""
+    """The means of a cell's trials in its last run. Tokens are None where none of them told any."""
 
-    trials: int
     ms: float
     tokens_in: float | None
     tokens_out: float | None
@@ -40,9 +38,7 @@ def read_past_cells(
     of_last = last.subquery()
     tokens = (func.json_extract(ResultRow.body, f"$.tokens.{way}") for way in ("input", "output"))
     query = (
-        select(
-            *cell, func.count(Trial.id.distinct()), func.avg(Trial.turn_ms), *map(func.avg, tokens)
-        )
+        select(*cell, func.avg(Trial.turn_ms), *map(func.avg, tokens))
         .join(
             of_last,
             (of_last.c.suite == Trial.suite)

@@ -1,5 +1,7 @@
 /** What goes on, followed by server-sent events: the one way for every screen. */
 
+import { connection } from "../frame/connection.svelte";
+
 type Kind = "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "relays";
 
 interface Watcher<T> {
@@ -13,13 +15,18 @@ interface Watcher<T> {
 /** Follows something until it is over; the returned function ends that before. */
 export function watch<T>(kind: Kind, number: string | number, watcher: Watcher<T>): () => void {
   const source = new EventSource(`/api/watch/${kind}/${number}`);
-  source.addEventListener("change", (event) =>
-    watcher.change(JSON.parse((event as MessageEvent<string>).data) as T),
-  );
+  source.addEventListener("change", (event) => {
+    connection.answered();
+    watcher.change(JSON.parse((event as MessageEvent<string>).data) as T);
+  });
   source.addEventListener("over", () => {
     source.close();
     watcher.over?.();
   });
-  source.onerror = () => watcher.lost?.(source.readyState === EventSource.CLOSED);
+  source.onerror = () => {
+    const gone = source.readyState === EventSource.CLOSED;
+    if (!gone) connection.lost();
+    watcher.lost?.(gone);
+  };
   return () => source.close();
 }

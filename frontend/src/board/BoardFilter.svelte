@@ -6,6 +6,7 @@
   import Field from "../kit/Field.svelte";
   import Tick from "../kit/Tick.svelte";
   import { counted } from "../values/text";
+  import { FAMILIES } from "./boardRows";
 
   interface Props {
     board: Board;
@@ -15,7 +16,6 @@
     hidden: string[];
   }
   let { board, shown, total, dense, hidden }: Props = $props();
-  const FAMILIES = ["choice", "arguments", "order", "failures", "latency", "outcome"];
   const of = (key: string) => address.query.get(key) ?? "";
   const set = (key: string) => (e: { currentTarget: { value: string } }) =>
     address.mark(key, e.currentTarget.value || null);

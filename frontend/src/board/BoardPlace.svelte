@@ -5,6 +5,7 @@
   import { connection } from "../frame/connection.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
+  import { keyOf } from "./boardRows";
   import Ledger from "./Ledger.svelte";
   import Matrix from "./Matrix.svelte";
   import StartRun from "./StartRun.svelte";
@@ -66,10 +67,8 @@
   $effect(() =>
     live.hear((now, cells) => {
       if (!board || now.id !== board.run.id) return;
-      const key = (c: { suite: string; task: string; agent: string }) =>
-        `${c.suite}/${c.task}/${c.agent}`;
-      const changed = new Map(cells.map((c) => [key(c), c]));
-      board.cells = board.cells.map((c) => changed.get(key(c)) ?? c);
+      const changed = new Map(cells.map((c) => [keyOf(c), c]));
+      board.cells = board.cells.map((c) => changed.get(keyOf(c)) ?? c);
       if (!isGoing(now)) {
         void readBoard(now.id);
         void readRuns();

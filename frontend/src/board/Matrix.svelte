@@ -3,12 +3,11 @@
   import { address } from "../address.svelte";
   import type { Board, Run } from "../api/client";
   import BoardFilter from "./BoardFilter.svelte";
-  import { groupsOf, keyOf, type Row } from "./boardRows";
+  import { FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
   import MatrixCell from "./MatrixCell.svelte";
 
   let { board, run }: { board: Board; run: Run } = $props();
-  const families = ["choice", "arguments", "order", "failures", "latency", "outcome"];
   const FEW_AGENTS = 4;
   const FEW_ROWS = 80;
   const BEYOND = 20;
@@ -86,8 +85,8 @@
   <thead>
     <tr>
       <th class="corner" scope="col">
-        <span class="legend soft" title={`A tooth each: ${families.join(", ")}`}>
-          teeth: {families.join(" · ")}
+        <span class="legend soft" title={`A tooth each: ${FAMILIES.join(", ")}`}>
+          teeth: {FAMILIES.join(" · ")}
         </span>
       </th>
       {#each agents as agent (agent.agent)}

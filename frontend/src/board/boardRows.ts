@@ -2,13 +2,13 @@
 
 import type { Board, Cell } from "../api/client";
 
-export type Only = "" | "failed" | "wavers" | "changed" | "errors" | string;
+export const FAMILIES = ["choice", "arguments", "order", "failures", "latency", "outcome"];
 
 /** What is shown of a board; all of it stands in the address. */
 export interface View {
   find: string;
-  /** Tasks with a cell that failed, wavers, changed or could not run, or that lost in a family. */
-  only: Only;
+  /** Tasks with a cell that `failed`, `wavers`, `changed`, had `errors`, or lost in this family. */
+  only: string;
   /** As in the files, or what passes least first. */
   order: "" | "worst";
   group: "" | "tag";
@@ -30,7 +30,7 @@ export function keyOf(cell: { suite: string; task: string; agent: string }): str
   return `${cell.suite}/${cell.task}/${cell.agent}`;
 }
 
-function fits(cell: Cell, only: Only, changed: ReadonlySet<string>): boolean {
+function fits(cell: Cell, only: string, changed: ReadonlySet<string>): boolean {
   if (only === "failed") return cell.passes < cell.n;
   if (only === "wavers") return cell.passes > 0 && cell.passes < cell.n;
   if (only === "errors") return cell.errors > 0;
@@ -51,8 +51,11 @@ export function groupsOf(board: Board, agents: string[], view: View): Group[] {
   const changed = new Set(board.ledger.groups.flatMap((g) => g.entries.map(keyOf)));
   const find = view.find.toLowerCase();
   const groups = new Map<string, Row[]>();
-  const put = (heading: string, row: Row) =>
-    groups.set(heading, [...(groups.get(heading) ?? []), row]);
+  const put = (heading: string, row: Row) => {
+    const rows = groups.get(heading);
+    if (rows) rows.push(row);
+    else groups.set(heading, [row]);
+  };
   for (const { suite, tasks } of board.suites)
     for (const { task, title, tags } of tasks) {
       const row = {

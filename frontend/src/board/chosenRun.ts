@@ -44,9 +44,7 @@ export function firstChoice(workspace: Workspace, shown: Board | null): Chosen {
 
 function lastChoice(workspace: string): Chosen | null {
   try {
-    return (
-      (JSON.parse(localStorage.getItem(KEY) ?? "{}") as Record<string, Chosen>)[workspace] ?? null
-    );
+    return JSON.parse(localStorage.getItem(`${KEY} ${workspace}`) ?? "null") as Chosen | null;
   } catch {
     return null;
   }
@@ -54,5 +52,5 @@ function lastChoice(workspace: string): Chosen | null {
 
 /** Keeps a choice for the next run of this workspace. */
 export function keepChoice(workspace: string, chosen: Chosen) {
-  localStorage.setItem(KEY, JSON.stringify({ [workspace]: chosen }));
+  localStorage.setItem(`${KEY} ${workspace}`, JSON.stringify(chosen));
 }

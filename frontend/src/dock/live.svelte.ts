@@ -55,7 +55,7 @@ class Live {
    * ends that. */
   follow(): () => void {
     const look = async () => {
-      if (document.hidden) return;
+      if (this.going || document.hidden) return; // the stream of a run tells by itself
       try {
         const [newest] = (await ask(api.GET("/api/going"))).runs;
         if (newest && !this.going) this.watch(newest);

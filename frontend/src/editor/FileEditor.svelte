@@ -55,9 +55,7 @@
         const { makeEditor } = await import("./editor");
         const draft = takeDraft(file);
         const isNew = draft !== null && draft.stamp === null;
-        const found = isNew
-          ? { text: "", stamp: null }
-          : await ask(api.GET("/api/file", { params: { query: { name: file } } }));
+        const found = isNew ? { text: "", stamp: null } : await readFile();
         if (gone) return;
         stamp = draft?.stamp ?? found.stamp;
         if (draft) {
