@@ -44,6 +44,7 @@ class Killed(unittest.TestCase):
     """A run that is killed and taken up again ends as one that nobody disturbed."""
 
     AGENTS = ("crashes", "leaves", "endless", "rubbish", "floods")
+    REPEATS = 3
 
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -55,7 +56,7 @@ class Killed(unittest.TestCase):
 
     def plan(self) -> int:
         loaded = load_workspace(self.root)
-        return plan_run(self.engine, loaded, ["small"], self.agents, 4, 8)
+        return plan_run(self.engine, loaded, ["small"], self.agents, self.REPEATS, 4)
 
     def trials_of(self, run: int) -> list[Any]:
         with Session(self.engine) as session:
@@ -68,7 +69,7 @@ class Killed(unittest.TestCase):
             ]  # fmt: skip
 
     def some_done(self, run: int) -> None:
-        until(lambda: sum(t[2] == "done" for t in self.trials_of(run)) >= 5)
+        until(lambda: sum(t[2] == "done" for t in self.trials_of(run)) >= 4)
 
     def test_the_worker_and_the_web_process_are_killed(self) -> None:
         calm = self.plan()
@@ -95,7 +96,7 @@ class Killed(unittest.TestCase):
         self.assertEqual(state, "interrupted")
         self.until_nothing_is_left()
         missing = make_ready_again(self.engine, self.root, wild)
-        self.assertEqual(missing, 4 * len(self.agents) - len(before))
+        self.assertEqual(missing, self.REPEATS * len(self.agents) - len(before))
         self.assertEqual(start_worker(self.root, wild).wait(HANG_S), 0)
         after = {t[:2]: t for t in self.trials_of(wild)}
         self.assertEqual({key: after[key] for key in before}, before)

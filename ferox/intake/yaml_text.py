@@ -66,8 +66,40 @@ def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
         read.faults.append(IntakeError("the file is empty", 1, 1))
     else:
         with suppress(_TooMuch):
+            _Counter(read, limits).count_values(node)
             read.value = _Reader(read, limits).read_value(node, ())
     return read
+
+
+class _Counter:
+    """Counts a text's values with its aliases written out, without writing them out."""
+
+    def __init__(self, read: YamlText, limits: Limits) -> None:
+        self._read = read
+        self._limits = limits
+        self._counts: dict[int, int] = {}
+        """Of the nodes that hold others: each is counted once, however often it is an alias."""
+
+    def count_values(self, node: Node, depth: int = 0) -> int:
+        """A node and all in it."""
+        if depth > self._limits.max_depth:
+            self._refuse_node(node, f"more than {self._limits.max_depth} levels")
+        if isinstance(node, ScalarNode):
+            return 1
+        if id(node) not in self._counts:
+            self._counts[id(node)] = 1  # in case it holds itself, which the reader says
+            inner = node.value
+            if isinstance(node, MappingNode):
+                inner = [value for _, value in node.value]
+            count = 1 + sum(self.count_values(item, depth + 1) for item in inner)
+            if count > self._limits.max_nodes:
+                self._refuse_node(node, f"more than {self._limits.max_nodes} values")
+            self._counts[id(node)] = count
+        return self._counts[id(node)]
+
+    def _refuse_node(self, node: Node, message: str) -> None:
+        self._read.faults.append(IntakeError(message, *_place_of(node)))
+        raise _TooMuch
 
 
 class _Reader:
@@ -81,12 +113,9 @@ class _Reader:
 
     def read_value(self, node: Node, path: ValuePath) -> Any:
         """The value of a node that stands at a path."""
-        places = self._read.places
-        places.setdefault(path, _place_of(node))
+        self._read.places.setdefault(path, _place_of(node))
         if id(node) in self._around:
             self._refuse_value(path, "holds itself")
-        if len(places) > self._limits.max_nodes:
-            self._refuse_value(path, f"more than {self._limits.max_nodes} values")
         if len(path) > self._limits.max_depth:
             self._refuse_value(path, f"more than {self._limits.max_depth} levels")
         if isinstance(node, ScalarNode):

@@ -44,17 +44,17 @@
 
 <svelte:head><title>{workspace ? `${workspace.name} · Ferox` : "Ferox"}</title></svelte:head>
 
-<div class="frame">
+<div class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] h-full">
   <div>
     <Places name={workspace?.name ?? ""} />
     {#if connection.gone}
-      <p class="gone" role="alert" data-testid="gone">
+      <p class="py-1 px-4.5 border-b border-b-broke bg-broke-wash" role="alert" data-testid="gone">
         <b>Ferox does not answer.</b> What is shown may be old, and nothing can be saved. It goes on
         by itself once <code>ferox serve</code> runs again.
       </p>
     {/if}
   </div>
-  <main>
+  <main class="min-h-0 overflow-auto">
     {#if fault}
       <Notice tone="broke" title="Nothing can be shown">
         <p>{fault}</p>
@@ -80,21 +80,3 @@
   </main>
   <div><Dock /></div>
 </div>
-
-<style>
-  .frame {
-    display: grid;
-    grid-template-rows: auto 1fr auto;
-    grid-template-columns: minmax(0, 1fr);
-    height: 100%;
-  }
-  .gone {
-    padding: 4px 18px;
-    background: var(--broke-wash);
-    border-bottom: 1px solid var(--broke);
-  }
-  main {
-    overflow: auto;
-    min-height: 0;
-  }
-</style>

@@ -14,9 +14,11 @@ from collections.abc import Iterator
 from pathlib import Path
 
 FEROX = Path(__file__).resolve().parents[2] / "ferox"
-LONG = 30_000
+LONG = 20_000
 PATIENCE_S = 1.0
 """Seconds of processor time for one pattern on one text. A search in one go needs milliseconds."""
+REPEATS = frozenset("*+{")
+"""A pattern without one of these reads each character once."""
 PIECES = (
     *('"', '"\\', "\\", "/*", "{", "}", "{{", "[", "(", ",", ", ", "-", "_", "a", "A", "1", "1,"),
     *("1 ", " ", "\t", "\n", "\n ", "`", "```\n", "<", "<tool_call>", "=", ":", "http://", "."),
@@ -74,6 +76,8 @@ def main() -> int:
         all_of_them.setdefault((compiled.pattern, compiled.flags), where)
     slow = 0
     for (source, flags), where in all_of_them.items():
+        if not REPEATS & set(source):
+            continue
         texts = (piece * (LONG // len(piece)) + end for piece in PIECES for end in ("!", "\n"))
         for text in texts:
             taken_s = seconds(source, flags, text)

@@ -55,6 +55,15 @@ def context() -> MatchContext:
     return MatchContext(Clock("2031-03-14T06:30:00Z"))
 
 
+def multiplying_document() -> str:
+    """An OpenAPI document whose schemas refer to the next twice, 40 times over."""
+    doubling: dict[str, Any] = {
+        f"N{i}": {"properties": {x: {"$ref": f"#/components/schemas/N{i + 1}"} for x in "lr"}}
+        for i in range(40)
+    }
+    return open_api({**doubling, "N40": {}, "N": doubling["N0"]})
+
+
 class Bombs(unittest.TestCase):
     """A text that means more than it says"""
 
@@ -91,13 +100,8 @@ class Bombs(unittest.TestCase):
             within_s=HANG_S,
         )
         self.assertLess(len(json.dumps(mock)), 5_000)
-        doubling: dict[str, Any] = {
-            f"N{i}": {"properties": {x: {"$ref": f"#/components/schemas/N{i + 1}"} for x in "lr"}}
-            for i in range(40)
-        }
         with self.assertRaisesRegex(MakingError, "multiply to more than"):
-            text = open_api({**doubling, "N40": {}, "N": doubling["N0"]})
-            run_apart("from_openapi", text, within_s=HANG_S)
+            run_apart("from_openapi", multiplying_document(), within_s=HANG_S)
 
     def test_documents_of_any_shape(self) -> None:
         for hostile in (
@@ -334,7 +338,7 @@ class WhileOthersWork(OwnProcessCase):
     """The server while it is attacked"""
 
     def test_it_answers_while_it_works_on_a_bomb(self) -> None:
-        bombs = [{"server": "x", "openapi": f"openapi: '3.0'\n{ALIASES}"}] * 3
+        bombs = [{"server": "x", "openapi": multiplying_document()}] * 3
         found: list[int] = []
         attacks = [
             threading.Thread(target=lambda b=b: found.append(self.ask("/api/mocks", b).status))
@@ -348,7 +352,7 @@ class WhileOthersWork(OwnProcessCase):
         self.assertEqual(found, [422, 422, 422])
 
     def test_it_ends_when_asked_to(self) -> None:
-        body = {"server": "x", "openapi": f"openapi: '3.0'\n{ALIASES}"}
+        body = {"server": "x", "openapi": multiplying_document()}
         threading.Thread(target=lambda: self.tried(body), daemon=True).start()
         time.sleep(0.3)
         self.server.terminate()

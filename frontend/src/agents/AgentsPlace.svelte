@@ -66,23 +66,24 @@
 {#if fault && !agents}
   <Notice tone="broke" title="The agents cannot be shown"><p>{fault}</p></Notice>
 {:else if !agents}
-  <div class="soft loading" aria-live="polite">Reading the agents…</div>
+  <div class="soft py-10 px-4.5" aria-live="polite">Reading the agents…</div>
 {:else}
-  <div class="place">
-    <nav aria-label="Agents">
+  <div class="grid grid-cols-[216px_minmax(0,1fr)] h-full">
+    <nav class="py-2.5 border-r border-r-line overflow-auto" aria-label="Agents">
       {#each agents as one (one.file)}
         <a
+          class="block py-1.25 pr-3 pl-4.5 border-l-3 border-l-transparent no-underline"
           href={`/agents/${one.agent}`}
           aria-current={one.agent === chosen ? "page" : undefined}
           title={one.title}
         >
-          <span class="name">{one.agent}</span>
+          <span class="block truncate font-medium">{one.agent}</span>
           {#if one.problems.length}
-            <span class="text-broke small">
+            <span class="text-broke block truncate text-sm">
               {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
-            <span class="soft small"
+            <span class="soft block truncate text-sm"
               >{one.link} · {one.model ?? "model not seen"}{one.simulated
                 ? " (simulated)"
                 : ""}</span
@@ -90,21 +91,25 @@
           {/if}
         </a>
       {/each}
-      <a class="add" href="/agents?view=new" aria-current={connecting ? "page" : undefined}
-        >Connect one</a
+      <a
+        class="block mt-2 py-1.25 pr-3 pl-4.5 border-l-3 border-l-transparent text-sm text-soft no-underline"
+        href="/agents?view=new"
+        aria-current={connecting ? "page" : undefined}>Connect one</a
       >
     </nav>
 
     {#if connecting || !agents.length}
-      <section aria-label="Connect an agent">
-        {#if !agents.length}<h1 class="first">No agent yet. Connect one:</h1>{/if}
+      <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="Connect an agent">
+        {#if !agents.length}<h1 class="mb-2.5 truncate">No agent yet. Connect one:</h1>{/if}
         <Connect onmade={list} />
       </section>
     {:else if line}
-      <section aria-label="The chosen agent">
-        <header>
-          <h1 title={line.title}>{line.title ?? line.agent}</h1>
-          <div class="tabs">
+      <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="The chosen agent">
+        <header class="flex items-baseline gap-4.5 pb-1.5 border-b border-b-line">
+          <h1 class="truncate" title={line.title}>
+            {line.title ?? line.agent}
+          </h1>
+          <div class="flex gap-2 ml-auto">
             {#if line.link && !line.problems.length}
               {@render tab("conversation", "Conversation")}
               {@render tab("probe", "Probe")}
@@ -123,7 +128,7 @@
             />
           {/key}
         {:else if detail && detail.line.agent === chosen}
-          <div class="two">
+          <div class="grid flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] min-h-0">
             <Facts {detail} {overrides} onset={(next) => (overrides = next)} />
             {#key chosen}
               {#if view === "probe"}
@@ -134,7 +139,7 @@
             {/key}
           </div>
         {:else}
-          <div class="soft loading" aria-live="polite">Reading {chosen}…</div>
+          <div class="soft py-10 px-4.5" aria-live="polite">Reading {chosen}…</div>
         {/if}
       </section>
     {:else}
@@ -146,80 +151,8 @@
 {/if}
 
 <style>
-  .loading {
-    padding: 40px 18px;
-  }
-  .place {
-    display: grid;
-    grid-template-columns: 216px minmax(0, 1fr);
-    height: 100%;
-  }
-  nav {
-    border-right: 1px solid var(--line);
-    padding: 10px 0;
-    overflow: auto;
-  }
-  nav a {
-    display: block;
-    padding: 5px 12px 5px 18px;
-    text-decoration: none;
-    border-left: 3px solid transparent;
-  }
   nav a[aria-current] {
     border-left-color: var(--iron);
     background: var(--sheet);
-  }
-  .name,
-  .small {
-    display: block;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .name {
-    font-weight: 550;
-  }
-  .small {
-    font-size: 12.5px;
-  }
-  .add {
-    color: var(--soft);
-    font-size: 12.5px;
-    margin-top: 8px;
-  }
-  section {
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    padding: 10px 18px 0;
-  }
-  header {
-    display: flex;
-    align-items: baseline;
-    gap: 18px;
-    padding-bottom: 6px;
-    border-bottom: 1px solid var(--line);
-  }
-  h1 {
-    font-size: 17px;
-    font-weight: 620;
-    margin: 0;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .first {
-    margin-bottom: 10px;
-  }
-  .tabs {
-    display: flex;
-    gap: 8px;
-    margin-left: auto;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
-    flex: 1;
-    min-height: 0;
   }
 </style>

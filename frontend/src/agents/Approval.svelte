@@ -24,8 +24,13 @@
   }
 </script>
 
-<div class="asks" role="group" aria-label="The agent asks" data-testid="approval">
-  <p><b>May it call {tool}?</b></p>
+<div
+  class="my-1.5 pt-1.5 pb-2 px-3 border-l-3 border-l-doubt bg-doubt-wash"
+  role="group"
+  aria-label="The agent asks"
+  data-testid="approval"
+>
+  <p class="mb-1"><b>May it call {tool}?</b></p>
   <TextArea
     class="mono"
     rows={Math.min(10, text.split("\n").length)}
@@ -33,7 +38,7 @@
     aria-label="Arguments"
     spellcheck="false"
   />
-  <div class="end">
+  <div class="flex items-center gap-2 mt-1">
     <Button kind="go" onclick={approve}
       >{text === given ? "Yes" : "Yes, with these arguments"}</Button
     >
@@ -41,21 +46,3 @@
     {#if fault}<span class="text-broke" role="alert">{fault}</span>{/if}
   </div>
 </div>
-
-<style>
-  .asks {
-    border-left: 3px solid var(--doubt);
-    background: var(--doubt-wash);
-    padding: 6px 12px 8px;
-    margin: 6px 0;
-  }
-  p {
-    margin: 0 0 4px;
-  }
-  .end {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    margin-top: 4px;
-  }
-</style>

@@ -58,8 +58,8 @@
   }
 </script>
 
-<div class="connect">
-  <ul aria-label="Ways to connect">
+<div class="grid flex-1 gap-4.5 grid-cols-[300px_minmax(0,1fr)] min-h-0">
+  <ul class="overflow-auto" aria-label="Ways to connect">
     {#each connections as way (way.name)}
       <li>
         <Button
@@ -72,8 +72,8 @@
       </li>
     {/each}
   </ul>
-  <div class="files">
-    <p class="row">
+  <div class="pb-4 overflow-auto text-sm">
+    <p class="flex items-center gap-3.5 max-w-180 mb-2">
       <label>Name <Field bind:value={agent} onchange={read} class="mono" /></label>
       <label>
         Model
@@ -86,23 +86,26 @@
       >
       <span class="soft" aria-live="polite">{copied ? `Copied ${copied}.` : ""}</span>
     </p>
-    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+    {#if fault}<p class="text-broke max-w-180 mb-2" role="alert">{fault}</p>{/if}
     {#if one}
-      <p>{one.particular}</p>
+      <p class="max-w-180 mb-2">{one.particular}</p>
       {#if one.needs}
-        <p>
+        <p class="max-w-180 mb-2">
           <span class="soft">Its environment needs</span> <span class="mono">{one.needs}</span>
         </p>
       {/if}
       {#each one.files as file (file.name)}
-        <h2>
+        <h2 class="flex items-center gap-2.5 mt-2.5">
           {file.name}
           <Button onclick={() => copy(file.text, file.name)}>Copy</Button>
         </h2>
-        <pre class="mono">{file.text}</pre>
+        <pre
+          class="mono py-2 px-2.5 border border-line bg-sheet overflow-auto leading-[1.45]">{file.text}</pre>
       {/each}
       {#if one.standing.length}
-        <h2>Standing addresses, to give the service once</h2>
+        <h2 class="flex items-center gap-2.5 mt-2.5">
+          Standing addresses, to give the service once
+        </h2>
         <dl>
           {#each one.standing as place (place.name)}
             <dt>{place.name}</dt>
@@ -113,61 +116,3 @@
     {/if}
   </div>
 </div>
-
-<style>
-  .connect {
-    display: grid;
-    grid-template-columns: 300px minmax(0, 1fr);
-    gap: 18px;
-    min-height: 0;
-    flex: 1;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    overflow: auto;
-  }
-  .files {
-    overflow: auto;
-    padding-bottom: 16px;
-    font-size: 12.5px;
-  }
-  .row {
-    display: flex;
-    align-items: center;
-    gap: 14px;
-  }
-  p {
-    margin: 0 0 8px;
-    max-width: 720px;
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 10px 0 4px;
-    display: flex;
-    gap: 10px;
-    align-items: center;
-  }
-  pre {
-    background: var(--sheet);
-    border: 1px solid var(--line);
-    padding: 8px 10px;
-    margin: 0;
-    overflow: auto;
-    line-height: 1.45;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto minmax(0, 1fr);
-    gap: 2px 12px;
-    margin: 0;
-  }
-  dd {
-    margin: 0;
-  }
-  dt {
-    color: var(--soft);
-  }
-</style>

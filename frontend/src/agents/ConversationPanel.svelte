@@ -82,16 +82,21 @@
   }
 </script>
 
-<div class="conversation" data-testid="conversation">
-  <div class="said" role="log" aria-label="Conversation">
+<div class="flex flex-col min-h-0 pl-4 border-l border-l-line" data-testid="conversation">
+  <div class="flex-1 min-h-0 py-2 overflow-auto" role="log" aria-label="Conversation">
     {#if !conversation}
-      <p class="soft start">
+      <p class="soft max-w-115 my-1">
         Say something to begin. Its calls show here as they happen; approvals, and questions of its
         servers, are answered by you. The conversation is kept as a trial.
       </p>
     {:else}
       <Transcript {events} />
-      {#if busyWith}<p class="soft moving" aria-live="polite">{busyWith}</p>{/if}
+      {#if busyWith}<p
+          class="soft my-1 pl-11.5 [animation:moving_1.4s_infinite]"
+          aria-live="polite"
+        >
+          {busyWith}
+        </p>{/if}
       {#if going && waits?.kind === "held" && waits.tool}
         <HeldCall
           tool={waits.tool}
@@ -113,7 +118,10 @@
       {/if}
       {#if conversation.over}
         <p
-          class={ending && !["done", "stopped"].includes(ending.why ?? "") ? "text-broke" : "soft"}
+          class={[
+            "my-1",
+            ending && !["done", "stopped"].includes(ending.why ?? "") ? "text-broke" : "soft",
+          ]}
         >
           {ending && ending.why !== "done"
             ? `It ended: ${ending.why?.replaceAll("_", " ")}. ${ending.reason ?? ""}`
@@ -128,8 +136,8 @@
     {/if}
     <div bind:this={bottom}></div>
   </div>
-  {#if conversations.fault}<p class="text-broke" role="alert">{conversations.fault}</p>{/if}
-  <form onsubmit={say}>
+  {#if conversations.fault}<p class="text-broke my-1" role="alert">{conversations.fault}</p>{/if}
+  <form class="pt-2 pb-2.5 border-t border-t-line" onsubmit={say}>
     <TextArea
       bind:value={words}
       onkeydown={key}
@@ -138,7 +146,7 @@
       aria-label="What the user says"
       data-testid="words"
     />
-    <div class="end">
+    <div class="flex items-center gap-2.5 mt-1.25 text-sm">
       <Button
         type="submit"
         kind="go"
@@ -151,7 +159,7 @@
           >End it, keep as trial {conversation.trial}</Button
         >
       {/if}
-      <span class="hold"
+      <span class="ml-auto"
         ><HoldChoice
           rule={conversation && going ? (conversation.hold ?? null) : hold}
           onset={setHold}
@@ -160,43 +168,3 @@
     </div>
   </form>
 </div>
-
-<style>
-  .conversation {
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    border-left: 1px solid var(--line);
-    padding-left: 16px;
-  }
-  .said {
-    flex: 1;
-    min-height: 0;
-    overflow: auto;
-    padding: 8px 0;
-  }
-  .start {
-    max-width: 460px;
-  }
-  .moving {
-    animation: moving 1.4s infinite;
-    padding-left: 46px;
-  }
-  form {
-    border-top: 1px solid var(--line);
-    padding: 8px 0 10px;
-  }
-  .end {
-    display: flex;
-    align-items: center;
-    gap: 10px;
-    margin-top: 5px;
-    font-size: 12.5px;
-  }
-  .hold {
-    margin-left: auto;
-  }
-  p {
-    margin: 4px 0;
-  }
-</style>

@@ -32,7 +32,7 @@
   }
 </script>
 
-<div class="facts">
+<div class="pt-2 pb-4 pr-4 overflow-auto text-sm">
   <dl>
     <dt>link</dt>
     <dd>
@@ -74,7 +74,7 @@
       >{/if}
   </h2>
   {#each offered as server (server.server)}
-    <div class="server">
+    <div class="flex items-center gap-2 mt-1.25">
       <b>{server.server}</b>
       <Choice
         aria-label={`How ${server.server} is had`}
@@ -89,7 +89,7 @@
           : counted(server.tools.length, "tool")}</span
       >
     </div>
-    <p class="tools">
+    <p class="flex flex-wrap gap-x-2.5 gap-y-0">
       {#each whole.includes(server.server) ? server.tools : server.tools.slice(0, MANY) as tool (tool)}<span
           >{tool}</span
         >{/each}
@@ -113,7 +113,12 @@
   {#if detail.instructions}
     <h2>Instructions</h2>
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="instructions" role="region" aria-label="Instructions" tabindex="0">
+    <div
+      class="max-h-32.5 pl-2 border-l-2 border-l-line overflow-auto whitespace-pre-wrap"
+      role="region"
+      aria-label="Instructions"
+      tabindex="0"
+    >
       {detail.instructions}
     </div>
   {/if}
@@ -134,10 +139,12 @@
   {/if}
 
   {#if detail.unset}
-    <p class="broke" role="alert">{detail.unset}</p>
+    <p class="mt-2.5 text-broke" role="alert">{detail.unset}</p>
   {:else if detail.variables.length}
-    <details>
-      <summary>{counted(detail.variables.length, "variable")} that it gets, and from where</summary>
+    <details class="mt-3">
+      <summary class="cursor-pointer"
+        >{counted(detail.variables.length, "variable")} that it gets, and from where</summary
+      >
       <dl>
         {#each detail.variables as v (v.name)}
           <dt class="mono">{v.name}</dt>
@@ -147,61 +154,3 @@
     </details>
   {/if}
 </div>
-
-<style>
-  .facts {
-    overflow: auto;
-    padding: 8px 16px 16px 0;
-    font-size: 12.5px;
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 3px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto minmax(0, 1fr);
-    gap: 3px 12px;
-    margin: 0;
-    overflow-wrap: anywhere;
-  }
-  dt {
-    color: var(--soft);
-  }
-  dd,
-  p {
-    margin: 0;
-  }
-  .block {
-    display: block;
-  }
-  .server {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    margin-top: 5px;
-  }
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 10px;
-  }
-  .instructions {
-    white-space: pre-wrap;
-    border-left: 2px solid var(--line);
-    padding-left: 8px;
-    max-height: 130px;
-    overflow: auto;
-  }
-  details {
-    margin-top: 12px;
-  }
-  summary {
-    cursor: pointer;
-  }
-  .broke {
-    color: var(--broke);
-    margin-top: 10px;
-  }
-</style>

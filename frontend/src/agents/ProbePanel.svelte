@@ -35,8 +35,8 @@
   }
 </script>
 
-<div class="probe">
-  <p>
+<div class="pt-2.5 pb-4 pl-4 border-l border-l-line overflow-auto text-sm">
+  <p class="mb-2">
     <Button kind="go" onclick={start} disabled={probe?.doing != null} data-testid="probe">
       {probe?.doing != null ? "Probing…" : probe ? "Probe it again" : "Probe it"}
     </Button>
@@ -45,125 +45,71 @@
         (probe ? "" : "Looks at its model, starts it, and says one line. No tool is called.")}
     </span>
   </p>
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke mb-2" role="alert">{fault}</p>{/if}
   {#if probe}
-    <ol data-testid="steps">
+    <ol class="grid gap-1.25" data-testid="steps">
       {#each probe.steps as step, i (i)}
-        <li>
+        <li class="grid items-baseline grid-cols-[16px_70px_minmax(0,1fr)] wrap-anywhere">
           <Mark ok={step.ok} />
-          <span class="about">{step.about}</span>
+          <span class="font-medium">{step.about}</span>
           <span>
             <Sentence words={step.message} />
-            {#if step.advice}<span class="then">Next: <Sentence words={step.advice} />.</span>{/if}
+            {#if step.advice}<span class="block text-soft"
+                >Next: <Sentence words={step.advice} />.</span
+              >{/if}
           </span>
         </li>
       {/each}
     </ol>
     {#if probe.reply !== null}
-      <h2>It replied</h2>
-      <p class="reply">{probe.reply || "(nothing)"}</p>
+      <h2 class="mt-3.5">It replied</h2>
+      <p class="mb-2 pl-2 border-l-2 border-l-line whitespace-pre-wrap">
+        {probe.reply || "(nothing)"}
+      </p>
     {/if}
     {#if probe.remarks.length}
-      <h2>Worth knowing</h2>
-      <ul>
+      <h2 class="mt-3.5">Worth knowing</h2>
+      <ul class="pl-4.5 list-disc">
         {#each probe.remarks as remark (remark.kind + remark.text)}<li>{remark.text}</li>{/each}
       </ul>
     {/if}
     {#if unlike.length}
-      <h2>Tools that its model saw differently</h2>
+      <h2 class="mt-3.5">Tools that its model saw differently</h2>
       <Table>
         <thead>
           <tr
-            ><th scope="col">offered</th><th scope="col">shown as</th><th scope="col">schema</th
+            ><th class="py-px pr-4.5 pl-0 font-normal text-soft text-left" scope="col">offered</th
+            ><th class="py-px pr-4.5 pl-0 font-normal text-soft text-left" scope="col">shown as</th
+            ><th class="py-px pr-4.5 pl-0 font-normal text-soft text-left" scope="col">schema</th
             ></tr
           >
         </thead>
         <tbody>
           {#each unlike as tool (tool.address)}
             <tr>
-              <td>{tool.address}</td>
-              <td class={{ "text-doubt": tool.as_name === null }}>{tool.as_name ?? "not shown"}</td>
-              <td>{tool.rewritten ? "rewritten" : "as it is"}</td>
+              <td class="py-px pr-4.5 pl-0 font-normal text-left">{tool.address}</td>
+              <td
+                class={[
+                  "py-px pr-4.5 pl-0 font-normal text-left",
+                  { "text-doubt": tool.as_name === null },
+                ]}>{tool.as_name ?? "not shown"}</td
+              >
+              <td class="py-px pr-4.5 pl-0 font-normal text-left"
+                >{tool.rewritten ? "rewritten" : "as it is"}</td
+              >
             </tr>
           {/each}
         </tbody>
       </Table>
     {/if}
     {#if probe.own_tools.length}
-      <p class="soft">Its own tools, which cross no seam: {probe.own_tools.join(", ")}</p>
+      <p class="soft mb-2">Its own tools, which cross no seam: {probe.own_tools.join(", ")}</p>
     {/if}
     {#if probe.log.length}
-      <details open={probe.steps.some((s) => s.ok === false)}>
-        <summary>The end of its log</summary>
-        <pre class="mono">{probe.log.join("\n")}</pre>
+      <details class="mt-3" open={probe.steps.some((s) => s.ok === false)}>
+        <summary class="cursor-pointer">The end of its log</summary>
+        <pre class="mono mt-1 whitespace-pre-wrap wrap-anywhere">{probe.log.join("\n")}</pre>
       </details>
     {/if}
   {/if}
 </div>
-
-<style>
-  .probe {
-    overflow: auto;
-    border-left: 1px solid var(--line);
-    padding: 10px 0 16px 16px;
-    font-size: 12.5px;
-  }
-  p {
-    margin: 0 0 8px;
-  }
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    display: grid;
-    gap: 5px;
-  }
-  ol li {
-    display: grid;
-    grid-template-columns: 16px 70px minmax(0, 1fr);
-    align-items: baseline;
-    overflow-wrap: anywhere;
-  }
-  .about {
-    font-weight: 550;
-  }
-  .then {
-    display: block;
-    color: var(--soft);
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 14px 0 3px;
-  }
-  ul {
-    margin: 0;
-    padding-left: 18px;
-    list-style: disc;
-  }
-  .reply {
-    white-space: pre-wrap;
-    border-left: 2px solid var(--line);
-    padding-left: 8px;
-  }
-  th,
-  td {
-    text-align: left;
-    font-weight: 400;
-    padding: 1px 18px 1px 0;
-  }
-  th {
-    color: var(--soft);
-  }
-  details {
-    margin-top: 12px;
-  }
-  summary {
-    cursor: pointer;
-  }
-  pre {
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-    margin: 4px 0 0;
-  }
-</style>

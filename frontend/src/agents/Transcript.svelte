@@ -30,33 +30,54 @@
 <ol>
   {#each events as event, i (i)}
     {#if event.kind === "turn"}
-      <li class="user"><span class="who">you</span>{event.text}</li>
+      <li
+        class="user mb-1.25 py-0.75 pl-11.5 whitespace-pre-wrap wrap-anywhere [text-indent:-46px]"
+      >
+        <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">you</span
+        >{event.text}
+      </li>
     {:else if event.kind === "reply"}
-      <li class="agent"><span class="who">agent</span>{event.text || "(said nothing)"}</li>
+      <li
+        class="mb-1.25 py-0.75 pl-11.5 whitespace-pre-wrap wrap-anywhere font-medium [text-indent:-46px]"
+      >
+        <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">agent</span
+        >{event.text || "(said nothing)"}
+      </li>
     {:else if event.kind === "partial" && onTheWay(i)}
-      <li class="agent soft"><span class="who">agent</span>{event.text}</li>
+      <li
+        class="soft mb-1.25 py-0.75 pl-11.5 whitespace-pre-wrap wrap-anywhere font-medium [text-indent:-46px]"
+      >
+        <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">agent</span
+        >{event.text}
+      </li>
     {:else if event.kind === "model" && event.error}
-      <li class="step text-broke">the model: {event.error.message}</li>
+      <li class="text-broke mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
+        the model: {event.error.message}
+      </li>
     {:else if event.kind === "model" && event.text && !isReply(event, i)}
-      <li class="step soft">{event.text}</li>
+      <li class="soft mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
+        {event.text}
+      </li>
     {:else if event.kind === "ask"}
-      <li class="step soft">
+      <li class="soft mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
         asked to call {event.tool}: {event.decision === "approve"
           ? "approved"
           : "denied"}{event.edited ? ", with other arguments" : ""}
       </li>
     {:else if event.kind === "hold" && event.s != null}
-      <li class="step text-doubt">
+      <li class="text-doubt mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
         {event.tool} was held, then {became[event.did ?? ""] ?? "let go"}
       </li>
     {:else if event.kind === "question" && event.s != null}
-      <li class="step soft">a server asked: {event.text} ({event.did})</li>
+      <li class="soft mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
+        a server asked: {event.text} ({event.did})
+      </li>
     {:else if event.kind === "call"}
-      <li class="step">
+      <li class="mb-1.25 ml-11.5 pl-2 border-l-2 border-l-line wrap-anywhere text-sm">
         <details>
-          <summary>
+          <summary class="grid gap-2 grid-cols-[auto_1fr_auto] cursor-pointer">
             <b>{shortTool(event.tool ?? "")}</b>
-            <span class="args soft">{JSON.stringify(event.args)}</span>
+            <span class="soft truncate">{JSON.stringify(event.args)}</span>
             <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
           </summary>
           <Value value={event.args} depth={1} />
@@ -64,7 +85,7 @@
         {#if event.error}
           <p class="text-broke">{event.error.message}</p>
         {:else if event.s != null}
-          <div class="result"><Brought {event} depth={1} /></div>
+          <div class="max-h-42.5 overflow-auto text-sm"><Brought {event} depth={1} /></div>
         {/if}
       </li>
     {/if}
@@ -72,59 +93,8 @@
 </ol>
 
 <style>
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li {
-    margin: 0 0 5px;
-    overflow-wrap: anywhere;
-  }
-  .who {
-    display: inline-block;
-    width: 46px;
-    text-indent: 0;
-    color: var(--soft);
-    font-size: 12.5px;
-    font-weight: 400;
-  }
-  .user,
-  .agent {
-    padding: 3px 0 3px 46px;
-    text-indent: -46px;
-    white-space: pre-wrap;
-  }
   .user:not(:first-child) {
     border-top: 1px solid var(--line);
     margin-top: 8px;
-  }
-  .agent {
-    font-weight: 550;
-  }
-  .step {
-    margin-left: 46px;
-    padding-left: 8px;
-    border-left: 2px solid var(--line);
-    font-size: 12.5px;
-  }
-  summary {
-    display: grid;
-    grid-template-columns: auto 1fr auto;
-    gap: 8px;
-    cursor: pointer;
-  }
-  .args {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .result {
-    max-height: 170px;
-    overflow: auto;
-    font-size: 12.5px;
-  }
-  p {
-    margin: 0;
   }
 </style>

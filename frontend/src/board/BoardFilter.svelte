@@ -22,7 +22,11 @@
   const tags = $derived(board.suites.some((s) => s.tasks.some((t) => t.tags.length)));
 </script>
 
-<div class="filter" role="group" aria-label="What the board shows">
+<div
+  class="sticky left-4.5 flex flex-wrap items-center gap-x-3 gap-y-1.5 max-w-[calc(100vw_-_36px)] mt-2.5 mb-1.5 text-sm"
+  role="group"
+  aria-label="What the board shows"
+>
   <Field
     class="w-44"
     placeholder="Find a task"
@@ -50,13 +54,15 @@
   {/if}
   <Tick checked={dense} onchange={(on) => address.mark("dense", on ? "1" : "0")}>dense</Tick>
   {#if board.agents.length > 1}
-    <details>
-      <summary
+    <details class="relative">
+      <summary class="cursor-pointer"
         >{counted(board.agents.length - hidden.length, "agent")}{hidden.length
           ? ` of ${board.agents.length}`
           : ""}</summary
       >
-      <div class="agents">
+      <div
+        class="absolute z-5 min-w-55 max-h-75 py-2 px-3 border border-line bg-raised overflow-auto"
+      >
         {#each board.agents as agent (agent.agent)}
           <Tick
             class="flex!"
@@ -73,33 +79,3 @@
   {#if shown < total}<span class="soft" aria-live="polite">{shown} of {counted(total, "task")}</span
     >{/if}
 </div>
-
-<style>
-  .filter {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 6px 12px;
-    margin: 10px 0 6px;
-    position: sticky;
-    left: 18px;
-    max-width: calc(100vw - 36px);
-    font-size: 12.5px;
-  }
-  details {
-    position: relative;
-  }
-  summary {
-    cursor: pointer;
-  }
-  .agents {
-    position: absolute;
-    z-index: 5;
-    min-width: 220px;
-    max-height: 300px;
-    overflow: auto;
-    padding: 8px 12px;
-    background: var(--raised);
-    border: 1px solid var(--line);
-  }
-</style>

@@ -109,8 +109,8 @@
   }
 </script>
 
-<div class="board">
-  <div class="head">
+<div class="w-max min-w-full pt-3 pb-6 px-4.5 [box-sizing:border-box]">
+  <div class="sticky left-4.5 flex items-center gap-3.5 max-w-[calc(100vw_-_36px)] mb-3">
     {#if runs?.length}
       <Choice
         class="max-w-130 py-1 text-base"
@@ -124,7 +124,7 @@
       </Choice>
     {/if}
     {#if run && (run.state === "interrupted" || run.state === "stopped")}
-      <span class="halted">
+      <span class="overflow-hidden text-ellipsis text-doubt">
         {run.state === "interrupted" ? "Interrupted" : "Stopped"}: {run.total - run.done} of {run.total}
         trials are missing.{run.message ? ` ${run.message}` : ""}
       </span>
@@ -139,13 +139,16 @@
   </div>
 
   {#if workspace.problems.length}
-    <section class="problems" aria-label="Problems of the workspace">
+    <section
+      class="sticky left-4.5 max-w-[calc(100vw_-_36px)] mb-3 py-0.5 pl-3 border-l-3 border-l-broke"
+      aria-label="Problems of the workspace"
+    >
       <strong
         >{counted(workspace.problems.length, "problem")} in the workspace's files; a new run needs them
         mended.</strong
       >
       <Button onclick={reload}>Look again</Button>
-      <ul class="mono">
+      <ul class="mono max-h-27.5 mt-1.5 overflow-auto">
         {#each workspace.problems as p (`${p.file}${p.line}${p.column}${p.message}`)}
           <li>{p.file}:{p.line}:{p.column}: {p.message}</li>
         {/each}
@@ -170,52 +173,10 @@
     {/key}
     <Matrix {board} {run} />
   {:else}
-    <div class="loading soft" aria-live="polite">Reading the board…</div>
+    <div class="soft py-10" aria-live="polite">Reading the board…</div>
   {/if}
 </div>
 
 {#if starting}
   <StartRun {workspace} shown={board} onstarted={started} onclose={() => (starting = false)} />
 {/if}
-
-<style>
-  .board {
-    padding: 12px 18px 24px;
-  }
-  .head,
-  .problems,
-  .board :global(.ledger) {
-    position: sticky;
-    left: 18px;
-    max-width: calc(100vw - 36px);
-  }
-  .board {
-    width: max-content;
-    min-width: 100%;
-    box-sizing: border-box;
-  }
-  .head {
-    display: flex;
-    align-items: center;
-    gap: 14px;
-    margin-bottom: 12px;
-  }
-  .halted {
-    color: var(--doubt);
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .problems {
-    border-left: 3px solid var(--broke);
-    padding: 2px 0 2px 12px;
-    margin-bottom: 12px;
-  }
-  .problems ul {
-    margin: 6px 0 0;
-    max-height: 110px;
-    overflow: auto;
-  }
-  .loading {
-    padding: 40px 0;
-  }
-</style>

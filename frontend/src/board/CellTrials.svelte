@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, type Cell, type TrialLine } from "../api/client";
-  import { counted, duration } from "../values/text";
+  import { counted, duration, verdictColour } from "../values/text";
 
   let { run, cell }: { run: number; cell: Cell } = $props();
   let trials = $state<TrialLine[] | null>(null);
@@ -22,7 +22,10 @@
   });
 </script>
 
-<div class="trials" data-testid="cell-trials">
+<div
+  class="sticky left-4.5 flex flex-wrap gap-x-5.5 gap-y-1.5 w-[calc(100vw_-_60px)] max-h-47.5 pt-2 pb-3 pr-3 overflow-auto"
+  data-testid="cell-trials"
+>
   {#if fault}
     <span role="alert">{fault}</span>
   {:else if !trials}
@@ -30,57 +33,21 @@
   {:else}
     {#each trials as trial (trial.id)}
       {#if trial.state === "waiting"}
-        <span class="trial soft">trial {trial.number} waits</span>
+        <span class="soft no-underline">trial {trial.number} waits</span>
       {:else}
-        <a class={["trial", trial.verdict]} href={`/trial/${trial.id}`} title={trial.reason}>
+        <a class="no-underline hover:underline" href={`/trial/${trial.id}`} title={trial.reason}>
           trial {trial.number}
-          <strong
+          <strong class={verdictColour(trial.verdict)}
             >{trial.verdict === "unjudged" ? "not judged" : (trial.verdict ?? trial.state)}</strong
           >
           <span class="soft">{counted(trial.calls, "call")}, {duration(trial.turn_ms)}</span>
           {#if trial.mark || trial.noted}
-            <span class="by-hand" title="by a person">{trial.mark ?? "noted"}</span>
+            <span class="border-b border-b-iron" title="by a person">{trial.mark ?? "noted"}</span>
           {/if}
-          {#if trial.went_wrong}<span class="wrong">{trial.went_wrong}</span>{/if}
+          {#if trial.went_wrong}<span class="block max-w-[60ch] text-sm">{trial.went_wrong}</span
+            >{/if}
         </a>
       {/if}
     {/each}
   {/if}
 </div>
-
-<style>
-  .by-hand {
-    border-bottom: 1px solid var(--iron);
-  }
-  .trials {
-    position: sticky;
-    left: 18px;
-    width: calc(100vw - 60px);
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 22px;
-    padding: 8px 12px 12px 0;
-    max-height: 190px;
-    overflow: auto;
-  }
-  .trial {
-    text-decoration: none;
-  }
-  .wrong {
-    display: block;
-    max-width: 60ch;
-    font-size: 12.5px;
-  }
-  a.trial:hover {
-    text-decoration: underline;
-  }
-  .pass strong {
-    color: var(--holds);
-  }
-  .fail strong {
-    color: var(--broke);
-  }
-  .error strong {
-    color: var(--doubt);
-  }
-</style>

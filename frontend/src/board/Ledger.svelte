@@ -88,13 +88,19 @@
 
 {#snippet links(group: LedgerGroup, entry: LedgerEntry)}
   {#each trials(group, entry) as trial, i (trial)}
-    <a class="trial-link" href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
+    <a class="inline-block min-w-6 -my-0.5 leading-6 text-center" href={`/trial/${trial}`}
+      >{i === 0 ? "trial" : i + 1}</a
+    >
   {/each}
 {/snippet}
 
-<section class="ledger" aria-label="What changed" data-testid="ledger">
-  <div class="title">
-    <h2>{title}</h2>
+<section
+  class="sticky left-4.5 mb-4 max-w-[calc(100vw-36px)]"
+  aria-label="What changed"
+  data-testid="ledger"
+>
+  <div class="flex items-baseline gap-4 mb-1 text-sm">
+    <h2 class="my-0 text-base">{title}</h2>
     {#if earlier.length}
       <label class="soft">
         compared with
@@ -119,8 +125,14 @@
           {@const first = group.entries[0]}
           {@const several = group.entries.length > 1}
           <tr>
-            <th scope="row" class={group.kind}>{@render sign(group.kind)} {words[group.kind]}</th>
-            <td class="what">
+            <th
+              scope="row"
+              class={[
+                "w-32 py-0.5 pr-2.5 pl-0 truncate font-semibold text-left align-baseline",
+                group.kind,
+              ]}>{@render sign(group.kind)} {words[group.kind]}</th
+            >
+            <td class="py-0.5 pr-2.5 pl-0 truncate align-baseline w-82.5">
               {#if several}
                 <Button
                   kind="link"
@@ -128,39 +140,53 @@
                   onclick={() => (opened = opened === key(group) ? null : key(group))}
                   >{counted(group.entries.length, "cell")}</Button
                 >
-                <span class="soft">{common(group)}</span>
+                <span class="soft ml-2">{common(group)}</span>
               {:else if first}
                 <span title={`${first.suite}/${first.task}`}>{first.task}</span>
-                <span class="soft" title={first.agent}>{first.agent}</span>
+                <span class="soft ml-2" title={first.agent}>{first.agent}</span>
               {/if}
             </td>
-            <td class="counts">{!several && first ? counts(first) : ""}</td>
-            <td class="cause" title={group.message ?? group.failed_check}>
-              <span class="sentence"
+            <td class="py-0.5 pr-2.5 pl-0 truncate align-baseline w-23 text-right"
+              >{!several && first ? counts(first) : ""}</td
+            >
+            <td
+              class="py-0.5 pr-2.5 pl-0 truncate align-baseline whitespace-normal wrap-anywhere"
+              title={group.message ?? group.failed_check}
+            >
+              <span
+                class="-webkit-box overflow-hidden [-webkit-box-orient:vertical] [-webkit-line-clamp:2] [line-clamp:2]"
                 ><Sentence words={group.message ?? group.failed_check ?? ""} /></span
               >
               {#if ledger.compared && !several && first && !first.base}
                 <span class="soft">no predecessor</span>
               {/if}
               {#if group.differs.length}
-                <span class="differs">differs too: {group.differs.join(", ")}</span>
+                <span class="block text-doubt">differs too: {group.differs.join(", ")}</span>
               {/if}
             </td>
-            <td class="trials"
+            <td class="trials py-0.5 pr-2.5 pl-0 truncate align-baseline w-23 pr-0 text-right"
               >{#if first}{@render links(group, first)}{/if}</td
             >
           </tr>
           {#if several && opened === key(group)}
             {#each group.entries as entry (`${entry.suite}${entry.task}${entry.agent}`)}
-              <tr class="entry">
-                <th></th>
-                <td class="what">
+              <tr>
+                <th class="w-32 py-0.5 pr-2.5 pl-0 truncate font-semibold text-left align-baseline"
+                ></th>
+                <td class="py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline w-82.5">
                   <span title={`${entry.suite}/${entry.task}`}>{entry.task}</span>
-                  <span class="soft" title={entry.agent}>{entry.agent}</span>
+                  <span class="soft ml-2" title={entry.agent}>{entry.agent}</span>
                 </td>
-                <td class="counts">{counts(entry)}</td>
-                <td class="soft">{entry.base ? `since run ${entry.base}` : "no predecessor"}</td>
-                <td class="trials">{@render links(group, entry)}</td>
+                <td class="py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline w-23 text-right"
+                  >{counts(entry)}</td
+                >
+                <td class="soft py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline"
+                  >{entry.base ? `since run ${entry.base}` : "no predecessor"}</td
+                >
+                <td
+                  class="trials py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline w-23 pr-0 text-right"
+                  >{@render links(group, entry)}</td
+                >
               </tr>
             {/each}
           {/if}
@@ -181,26 +207,6 @@
 </section>
 
 <style>
-  .ledger {
-    margin-bottom: 16px;
-  }
-  .title {
-    display: flex;
-    align-items: baseline;
-    gap: 16px;
-    margin: 0 0 4px;
-    font-size: 12.5px;
-  }
-  h2 {
-    font-size: 14px;
-    font-weight: 600;
-    margin: 0;
-  }
-  th {
-    width: 128px;
-    text-align: left;
-    font-weight: 600;
-  }
   th svg {
     display: inline;
     margin-right: 4px;
@@ -216,62 +222,9 @@
   .wavers {
     color: var(--doubt);
   }
-  td,
-  th {
-    padding: 2px 10px 2px 0;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    vertical-align: baseline;
-  }
-  .what {
-    width: 330px;
-  }
-  .what .soft {
-    margin-left: 8px;
-  }
-  .counts {
-    width: 92px;
-    text-align: right;
-  }
-  .cause {
-    white-space: normal;
-    overflow-wrap: anywhere;
-  }
-  .sentence {
-    display: -webkit-box;
-    -webkit-box-orient: vertical;
-    -webkit-line-clamp: 2;
-    line-clamp: 2;
-    overflow: hidden;
-  }
-  .differs {
-    display: block;
-    color: var(--doubt);
-  }
-  .trial-link {
-    display: inline-block;
-    min-width: 24px;
-    line-height: 24px;
-    margin: -2px 0;
-    text-align: center;
-  }
-  .trials {
-    width: 92px;
-    padding-right: 0;
-    text-align: right;
-  }
+
   .trials a {
     text-decoration: underline;
     margin-left: 6px;
-  }
-  .entry td {
-    font-size: 12.5px;
-  }
-  .more {
-    padding: 2px 0;
-  }
-  p {
-    margin: 0;
   }
 </style>

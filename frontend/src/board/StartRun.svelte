@@ -101,9 +101,9 @@
     </div>
     <details>
       <summary class="cursor-pointer">Overrides, in this run only</summary>
-      <div class="choices">
+      <div class="grid items-center gap-x-6 gap-y-2 grid-cols-[1fr_1fr] pt-2 text-sm">
         {#each several as server (server.server)}
-          <label>
+          <label class="flex items-center justify-between gap-2">
             {server.server}
             <Choice bind:value={modes[server.server]} aria-label={`How ${server.server} is had`}>
               <option value="">as the suites say</option>
@@ -111,7 +111,7 @@
             </Choice>
           </label>
         {/each}
-        <label>
+        <label class="flex items-center justify-between gap-2">
           Model of every agent
           <Choice bind:value={model}>
             <option value="">as the agents say</option>
@@ -119,7 +119,7 @@
           </Choice>
         </label>
         {#if workspace.fault_sets?.length}
-          <label>
+          <label class="flex items-center justify-between gap-2">
             Faults laid over every task
             <Choice bind:value={faults}>
               <option value="">none</option>
@@ -146,20 +146,3 @@
     </div>
   </form>
 </Dialog>
-
-<style>
-  .choices {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 8px 24px;
-    padding-top: 8px;
-    font-size: 12.5px;
-    align-items: center;
-  }
-  .choices label {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    gap: 8px;
-  }
-</style>

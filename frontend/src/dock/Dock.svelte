@@ -38,8 +38,12 @@
 
 {#if live.going && live.held.length}
   {@const first = live.held[0]}
-  <section class="waiting" aria-label="Held calls" data-testid="held-calls">
-    <p>
+  <section
+    class="max-h-[45vh] pt-1.5 pb-2 px-4.5 border-t border-t-line bg-sheet overflow-auto"
+    aria-label="Held calls"
+    data-testid="held-calls"
+  >
+    <p class="mb-1">
       <a href={`/trial/${first?.trial}`}>{first?.task} · {first?.agent}</a>
       {#if live.held.length > 1}<span class="soft"
           >and {live.held.length - 1} more call{live.held.length > 2 ? "s" : ""} held</span
@@ -56,21 +60,25 @@
     {/if}
   </section>
 {/if}
-<footer aria-label="The run in progress" data-testid="dock">
+<footer
+  class="flex items-center gap-3.5 h-9.5 py-0 px-4.5 border-t border-t-line bg-sheet overflow-hidden whitespace-nowrap"
+  aria-label="The run in progress"
+  data-testid="dock"
+>
   {#if run && live.going}
-    <a class="name" href={`/board/${run.id}`} title={run.otherwise}>Run {run.id}</a>
+    <a class="font-semibold" href={`/board/${run.id}`} title={run.otherwise}>Run {run.id}</a>
     <div
-      class="gauge"
+      class="flex-none w-45 h-1.5 bg-faint"
       role="progressbar"
       aria-label="Trials done"
       aria-valuemin="0"
       aria-valuemax={run.total}
       aria-valuenow={run.done}
     >
-      <div style:width={`${share * 100}%`}></div>
+      <div class="h-full bg-iron [transition:width_0.2s]" style:width={`${share * 100}%`}></div>
     </div>
     <span class="count">{run.done} of {counted(run.total, "trial")}</span>
-    <span class="soft eta">
+    <span class="soft min-w-26.25">
       {#if live.lost}
         connection lost, trying again
       {:else if run.state === "waiting"}
@@ -79,7 +87,7 @@
         {left(run.seconds_left)}
       {/if}
     </span>
-    <ol>
+    <ol class="flex flex-1 gap-3.5 overflow-hidden">
       {#each live.calls as call, i (i)}
         <li class={{ failed: call.failed }}>
           <a href={`/trial/${call.trial}`}>{shortTool(call.tool)}</a>
@@ -91,7 +99,7 @@
     <Button onclick={stop} disabled={stopping}>
       {stopping ? "Stopping…" : "Stop"}
     </Button>
-    {#if fault}<span class="fault">{fault}</span>{/if}
+    {#if fault}<span class="text-broke">{fault}</span>{/if}
   {:else if run}
     <span class="soft">
       Run {run.id}
@@ -106,57 +114,7 @@
 </footer>
 
 <style>
-  .waiting {
-    border-top: 1px solid var(--line);
-    background: var(--sheet);
-    padding: 6px 18px 8px;
-    max-height: 45vh;
-    overflow: auto;
-  }
-  .waiting p {
-    margin: 0 0 4px;
-  }
-  footer {
-    display: flex;
-    align-items: center;
-    gap: 14px;
-    height: 38px;
-    padding: 0 18px;
-    border-top: 1px solid var(--line);
-    background: var(--sheet);
-    white-space: nowrap;
-    overflow: hidden;
-  }
-  .name {
-    font-weight: 600;
-  }
-  .gauge {
-    width: 180px;
-    height: 6px;
-    background: var(--faint);
-    flex: none;
-  }
-  .gauge div {
-    height: 100%;
-    background: var(--iron);
-    transition: width 0.2s;
-  }
-  .eta {
-    min-width: 105px;
-  }
-  ol {
-    display: flex;
-    gap: 14px;
-    flex: 1;
-    overflow: hidden;
-    margin: 0;
-    padding: 0;
-    list-style: none;
-  }
   .failed a {
-    color: var(--broke);
-  }
-  .fault {
     color: var(--broke);
   }
 </style>

@@ -176,8 +176,10 @@
   }
 </script>
 
-<div class="bar">
-  <span class="mono name" title={name}>{name}{changed ? " •" : ""}</span>
+<div class="flex items-center gap-3 py-1.5 whitespace-nowrap text-sm">
+  <span class="mono min-w-10 overflow-hidden text-ellipsis" title={name}
+    >{name}{changed ? " •" : ""}</span
+  >
   <Button kind="go" onclick={save} disabled={busy || !changed}>Save</Button>
   {#if name.endsWith(".yaml")}
     <Button onclick={tidy} title="Set the indentation right; comments stay">Format</Button>
@@ -194,46 +196,34 @@
       ? `, ${remarks} note${remarks === 1 ? "" : "s"}`
       : ""}
   </Button>
-  <span class="soft note" aria-live="polite" title={note}>{note}</span>
-  {#if !side}<span class="soft keys">Ctrl-S saves, Ctrl-Space completes</span>{/if}
+  <span class="soft min-w-10 overflow-hidden text-ellipsis" aria-live="polite" title={note}
+    >{note}</span
+  >
+  {#if !side}<span class="soft ml-auto text-sm">Ctrl-S saves, Ctrl-Space completes</span>{/if}
 </div>
 {#if onDisk && changed}
-  <p class="doubt" role="alert">
+  <p class="mb-1 text-sm text-doubt" role="alert">
     {name} changed on disk since it was read, and you changed it here.
     <Button onclick={again}>Read it again, without my changes</Button>
     <Button onclick={keepMine}>Keep mine</Button>
   </p>
 {/if}
-{#if fault}<p class="broke" role="alert">{fault}</p>{/if}
-{#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
+{#if fault}<p class="mb-1.5 text-broke" role="alert">{fault}</p>{/if}
+{#each notes as note, i (i)}<p class="mb-1 text-sm text-doubt">{note}</p>{/each}
 <div class={{ two: side !== undefined, one: side === undefined }}>
-  <div class="holder" bind:this={holder} data-testid="editor"></div>
+  <div
+    class="min-h-0 mb-2 border border-line bg-raised overflow-hidden"
+    bind:this={holder}
+    data-testid="editor"
+  ></div>
   {#if side && (always || !problems)}
     {@render side({ saved, put, again })}
   {:else if side}
-    <p class="soft wait">It can be tried when the file loads.</p>
+    <p class="soft pl-4">It can be tried when the file loads.</p>
   {/if}
 </div>
 
 <style>
-  .bar {
-    display: flex;
-    align-items: center;
-    gap: 12px;
-    padding: 6px 0;
-    font-size: 12.5px;
-    white-space: nowrap;
-  }
-  .name,
-  .note {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    min-width: 40px;
-  }
-  .keys {
-    margin-left: auto;
-    font-size: 12.5px;
-  }
   .two {
     display: grid;
     grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
@@ -244,24 +234,5 @@
     display: grid;
     flex: 1;
     min-height: 0;
-  }
-  .wait {
-    padding-left: 16px;
-  }
-  .holder {
-    min-height: 0;
-    overflow: hidden;
-    border: 1px solid var(--line);
-    background: var(--raised);
-    margin-bottom: 8px;
-  }
-  .broke {
-    color: var(--broke);
-    margin: 0 0 6px;
-  }
-  .doubt {
-    color: var(--doubt);
-    margin: 0 0 4px;
-    font-size: 12.5px;
   }
 </style>

@@ -13,17 +13,22 @@
   ];
 </script>
 
-<header>
-  <a class="mark" href="/board" aria-label="Ferox, to the board">
+<header class="flex items-center gap-5.5 h-10.5 px-4.5 border-b border-b-line bg-sheet">
+  <a
+    class="flex items-center gap-1.75 font-semibold no-underline [letter-spacing:0.01em]"
+    href="/board"
+    aria-label="Ferox, to the board"
+  >
     <svg viewBox="0 0 16 16" width="17" height="17" aria-hidden="true">
       <path d="M3 3v10M3 3.8h10M3 8h6.5" fill="none" stroke="var(--iron)" stroke-width="2.4" />
       <circle cx="12.3" cy="8" r="1.7" fill="var(--iron)" />
     </svg>
     Ferox
   </a>
-  <nav aria-label="Places">
+  <nav class="flex gap-4.5 h-full" aria-label="Places">
     {#each places as place (place.at)}
       <a
+        class="flex items-center border-t-2 border-t-transparent border-b-2 border-b-transparent text-soft no-underline"
         href={place.at}
         aria-current={address.path.startsWith(place.at) ||
         (address.path === "/" && place.at === "/board")
@@ -34,51 +39,15 @@
       </a>
     {/each}
   </nav>
-  <span class="workspace soft" title={name}>{name}</span>
+  <span class="soft ml-auto truncate" title={name}>{name}</span>
   <Button onclick={() => theme.turn()} title="Turn the theme">
     {theme.dark ? "Light" : "Dark"}
   </Button>
 </header>
 
 <style>
-  header {
-    display: flex;
-    align-items: center;
-    gap: 22px;
-    height: 42px;
-    padding: 0 18px;
-    border-bottom: 1px solid var(--line);
-    background: var(--sheet);
-  }
-  .mark {
-    display: flex;
-    align-items: center;
-    gap: 7px;
-    font-weight: 650;
-    text-decoration: none;
-    letter-spacing: 0.01em;
-  }
-  nav {
-    display: flex;
-    gap: 18px;
-    height: 100%;
-  }
-  nav a {
-    display: flex;
-    align-items: center;
-    text-decoration: none;
-    border-bottom: 2px solid transparent;
-    border-top: 2px solid transparent;
-    color: var(--soft);
-  }
   nav a[aria-current] {
     color: var(--ink);
     border-bottom-color: var(--iron);
-  }
-  .workspace {
-    margin-left: auto;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
   }
 </style>

@@ -55,9 +55,14 @@
   }
 </script>
 
-<div class="held" role="group" aria-label="A held call" data-testid="held">
-  <div class="side">
-    <p><b>{tool}</b> <span class="soft">waits before it goes out</span></p>
+<div
+  class="flex flex-wrap gap-x-4.5 gap-y-2 pt-1.5 pb-2 px-3 border-l-3 border-l-doubt bg-doubt-wash"
+  role="group"
+  aria-label="A held call"
+  data-testid="held"
+>
+  <div class="flex-[1_1_260px] min-w-0">
+    <p class="mb-1"><b>{tool}</b> <span class="soft">waits before it goes out</span></p>
     <TextArea
       class="mono"
       rows={Math.min(10, text.split("\n").length)}
@@ -65,7 +70,7 @@
       aria-label="Arguments of the held call"
       spellcheck="false"
     />
-    <div class="end">
+    <div class="flex flex-wrap gap-2 mt-1">
       <Button kind="go" onclick={go} disabled={busy}
         >{changed ? "Let it go with these arguments" : "Let it go"}</Button
       >
@@ -78,10 +83,10 @@
     </div>
   </div>
   {#if answering}
-    <div class="side">
-      <p class="soft">The answer, as JSON or words; the server is not asked</p>
+    <div class="flex-[1_1_260px] min-w-0">
+      <p class="soft mb-1">The answer, as JSON or words; the server is not asked</p>
       <TextArea class="mono" rows={4} bind:value={answer} aria-label="Answer in its place" />
-      <div class="end">
+      <div class="flex flex-wrap gap-2 mt-1">
         <Button kind="go" onclick={inItsPlace} disabled={busy || !answer.trim()}
           >Answer with this</Button
         >
@@ -89,33 +94,5 @@
       </div>
     </div>
   {/if}
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="mb-1 text-broke [flex-basis:100%]" role="alert">{fault}</p>{/if}
 </div>
-
-<style>
-  .held {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 18px;
-    border-left: 3px solid var(--doubt);
-    background: var(--doubt-wash);
-    padding: 6px 12px 8px;
-  }
-  .side {
-    flex: 1 1 260px;
-    min-width: 0;
-  }
-  p {
-    margin: 0 0 4px;
-  }
-  .end {
-    display: flex;
-    gap: 8px;
-    margin-top: 4px;
-    flex-wrap: wrap;
-  }
-  .broke {
-    color: var(--broke);
-    flex-basis: 100%;
-  }
-</style>

@@ -18,8 +18,8 @@
   }
 </script>
 
-<span class="choice">
-  <label>
+<span class="inline-flex items-center gap-1.5 whitespace-nowrap">
+  <label class="inline-flex items-center gap-1.5 whitespace-nowrap">
     Hold
     <Choice value={rule?.when ?? ""} onchange={(e) => choose(e.currentTarget.value)}>
       <option value="">no call</option>
@@ -38,13 +38,3 @@
     />
   {/if}
 </span>
-
-<style>
-  .choice,
-  label {
-    display: inline-flex;
-    align-items: center;
-    gap: 6px;
-    white-space: nowrap;
-  }
-</style>

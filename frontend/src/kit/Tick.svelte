@@ -42,6 +42,6 @@
   aria-label={label}
   onchange={(e: Event & { currentTarget: HTMLInputElement }) => onchange?.(e.currentTarget.checked)}
   class={LOOK}
-  classes={{ div: ["inline-flex items-center", more] }}
+  classes={{ div: ["inline-flex items-center font-normal", more] }}
   children={children ? words : undefined}
 />

@@ -5,7 +5,7 @@ export const FIELD =
   "inline-block rounded-sm border border-line bg-raised text-ink text-sm px-1.5 py-0.5 " +
   "placeholder:text-soft hover:border-soft disabled:opacity-50";
 
-const BUTTON = "cursor-pointer disabled:cursor-default disabled:opacity-50";
+const BUTTON = "font-normal cursor-pointer disabled:cursor-default disabled:opacity-50";
 
 export const BUTTONS = {
   /** What may be done. */

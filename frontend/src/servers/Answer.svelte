@@ -15,25 +15,13 @@
 </script>
 
 {#if error}
-  <p class="broke">{error}</p>
+  <p class="mt-0.5 mb-2 whitespace-pre-wrap wrap-anywhere text-broke">{error}</p>
 {/if}
 {#if hasStructure}<Value value={structured as Json} />{/if}
 {#if !error}
   {#each others as block, i (i)}
-    <div class="block"><Content {block} /></div>
+    <div class="mb-1.5"><Content {block} /></div>
   {:else}
     {#if !hasStructure}<p class="soft">It answered with nothing at all.</p>{/if}
   {/each}
 {/if}
-
-<style>
-  .broke {
-    color: var(--broke);
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-    margin: 2px 0 8px;
-  }
-  .block {
-    margin-bottom: 6px;
-  }
-</style>

@@ -67,13 +67,13 @@
 
 <div
   class={[
-    "field",
+    "grid items-center gap-x-2.5 gap-y-px grid-cols-[150px_minmax(0,1fr)] py-0.75",
     { inner: path !== "", deep: kind === "list" || kind === "fields" || kind === "variants" },
   ]}
 >
-  <label for={id}>
+  <label class="wrap-anywhere text-sm leading-[1.25]" for={id}>
     <span class={{ required }}>{name}</span>
-    <span class="soft">{hint(schema, required)}</span>
+    <span class="soft block text-xs">{hint(schema, required)}</span>
   </label>
   {#if kind === "choice"}
     <Choice
@@ -125,9 +125,9 @@
       />
     {/if}
   {:else if kind === "list"}
-    <div {id} class="inside" role="group" aria-label={name}>
+    <div {id} class="pl-2 border-l-2 border-l-line" role="group" aria-label={name}>
       {#each items as item, i (i)}
-        <div class="item">
+        <div class="border-b border-b-faint">
           <ArgumentField
             name={String(i + 1)}
             definition={schema["items"] ?? {}}
@@ -150,7 +150,7 @@
       {/if}
     </div>
   {:else if kind === "fields"}
-    <div {id} class="inside" role="group" aria-label={name}>
+    <div {id} class="pl-2 border-l-2 border-l-line" role="group" aria-label={name}>
       {#each Object.entries(properties) as [field, spec] (field)}
         <ArgumentField
           name={field}
@@ -164,7 +164,7 @@
       {/each}
     </div>
   {:else if kind === "variants"}
-    <div class="inside">
+    <div class="pl-2 border-l-2 border-l-line">
       <Choice
         wide
         {id}
@@ -200,49 +200,20 @@
       onchange={(e) => json(e.currentTarget.value)}
     />
   {/if}
-  {#if fault}<span class="fault" role="alert">{fault}</span>{/if}
-  {#if schema["description"]}<span class="soft definition">{schema["description"]}</span>{/if}
+  {#if fault}<span class="col-start-2 text-sm text-broke" role="alert">{fault}</span>{/if}
+  {#if schema["description"]}<span class="soft col-start-2 text-sm">{schema["description"]}</span
+    >{/if}
 </div>
 
 <style>
-  .field {
-    display: grid;
-    grid-template-columns: 150px minmax(0, 1fr);
-    gap: 1px 10px;
-    align-items: center;
-    padding: 3px 0;
-  }
   .deep {
     align-items: start;
   }
   .inner {
     grid-template-columns: 110px minmax(0, 1fr);
   }
-  .inside {
-    border-left: 2px solid var(--line);
-    padding-left: 8px;
-  }
-  .item {
-    border-bottom: 1px solid var(--faint);
-  }
-  label {
-    overflow-wrap: anywhere;
-    font-size: 12.5px;
-    line-height: 1.25;
-  }
-  label .soft {
-    display: block;
-    font-size: 11px;
-  }
+
   .required {
     font-weight: 600;
-  }
-  .definition,
-  .fault {
-    grid-column: 2;
-    font-size: 12.5px;
-  }
-  .fault {
-    color: var(--broke);
   }
 </style>

@@ -6,12 +6,12 @@
   let { changes }: { changes: ListChange[] } = $props();
 </script>
 
-<ul data-testid="changes">
+<ul class="mt-0.5 mb-1.5 text-sm" data-testid="changes">
   {#each changes as change (change.tool)}
     <li>
       {#if change.kind === "changed"}
         <details>
-          <summary>
+          <summary class="wrap-anywhere cursor-pointer">
             <b>{change.tool}</b> changed in
             <span class="mono">{change.what.map((w) => w.where).join(", ")}</span>
           </summary>
@@ -24,16 +24,3 @@
     </li>
   {/each}
 </ul>
-
-<style>
-  ul {
-    margin: 2px 0 6px;
-    padding-left: 0;
-    list-style: none;
-    font-size: 12.5px;
-  }
-  summary {
-    cursor: pointer;
-    overflow-wrap: anywhere;
-  }
-</style>

@@ -24,5 +24,5 @@
 {:then tool}
   <ToolPanel {server} {tool} {onchanged} />
 {:catch fault}
-  <p class="broke" role="alert">{(fault as Error).message}</p>
+  <p class="text-broke" role="alert">{(fault as Error).message}</p>
 {/await}

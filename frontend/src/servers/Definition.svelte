@@ -19,51 +19,27 @@
   );
 </script>
 
-<p class="hints">
+<p class="mt-0.5 mb-1 text-sm">
   {#if said.length}It says of itself: {said.join(", ")}.{:else}<span class="soft"
       >It does not say whether it writes.</span
     >{/if}
 </p>
 <details>
-  <summary class="soft">its schemas as the server gives them</summary>
-  <div class="schemas">
+  <summary class="soft mb-1 text-sm cursor-pointer">its schemas as the server gives them</summary>
+  <div class="grid gap-3 grid-cols-[1fr_1fr]">
     <div>
-      <h4>arguments</h4>
-      <pre class="mono">{JSON.stringify(tool["inputSchema"] ?? null, null, 1)}</pre>
+      <h4 class="my-0.5 text-ink">arguments</h4>
+      <pre class="mono max-h-65 overflow-auto text-xs">{JSON.stringify(
+          tool["inputSchema"] ?? null,
+          null,
+          1,
+        )}</pre>
     </div>
     <div>
-      <h4>result</h4>
-      <pre class="mono">{tool["outputSchema"]
+      <h4 class="my-0.5 text-ink">result</h4>
+      <pre class="mono max-h-65 overflow-auto text-xs">{tool["outputSchema"]
           ? JSON.stringify(tool["outputSchema"], null, 1)
           : "none declared"}</pre>
     </div>
   </div>
 </details>
-
-<style>
-  .hints {
-    margin: 2px 0 4px;
-    font-size: 12.5px;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 12.5px;
-    margin-bottom: 4px;
-  }
-  .schemas {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 12px;
-  }
-  h4 {
-    font-size: 12.5px;
-    font-weight: 500;
-    margin: 2px 0;
-  }
-  pre {
-    font-size: 11px;
-    max-height: 260px;
-    overflow: auto;
-    margin: 0;
-  }
-</style>

@@ -45,11 +45,11 @@
 </script>
 
 <section data-testid="drift">
-  <p class="soft">
+  <p class="soft my-1.5">
     Asks the live server the recorded calls again and compares. Only tools that say that they only
     read are asked; others when you choose them.
   </p>
-  <div class="row">
+  <div class="flex items-center gap-3">
     {#if drift?.state === "running"}
       <Button onclick={stop}>Stop</Button>
       <span aria-live="polite">{drift.calls.length} of {drift.total} asked</span>
@@ -68,7 +68,9 @@
       </span>
     {/if}
   </div>
-  {#if fault || drift?.message}<p class="text-broke" role="alert">{fault || drift?.message}</p>{/if}
+  {#if fault || drift?.message}<p class="text-broke my-1.5" role="alert">
+      {fault || drift?.message}
+    </p>{/if}
   {#each left as tool (tool)}
     <Tick
       checked={also.includes(tool)}
@@ -84,27 +86,10 @@
     <h3>
       {call.tool} <span class="mono soft">{JSON.stringify(call.args)}</span>
     </h3>
-    {#if call.reason}<p class="text-broke">{call.reason}</p>{/if}
+    {#if call.reason}<p class="text-broke my-1.5">{call.reason}</p>{/if}
     {#if call.what.length}<Differences what={call.what} old="recorded" />{/if}
   {/each}
   {#if drift?.state === "done" && !drift.tools.length && !count("changed") && !count("gone")}
-    <p class="text-holds">Everything that was asked is as recorded.</p>
+    <p class="text-holds my-1.5">Everything that was asked is as recorded.</p>
   {/if}
 </section>
-
-<style>
-  p {
-    margin: 6px 0;
-  }
-  .row {
-    display: flex;
-    align-items: center;
-    gap: 12px;
-  }
-  h3 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 3px;
-    overflow-wrap: anywhere;
-  }
-</style>

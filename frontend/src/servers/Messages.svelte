@@ -20,12 +20,14 @@
   }
 </script>
 
-<ul data-testid="messages">
+<ul class="my-1 text-sm" data-testid="messages">
   {#each messages as message, i (i)}
     <li>
       <details>
-        <summary>
-          <span class="way" title={message.dir === "to_server" ? "to the server" : "to the client"}
+        <summary class="flex gap-2 min-h-6 py-px cursor-pointer">
+          <span
+            class="w-3.5"
+            title={message.dir === "to_server" ? "to the server" : "to the client"}
             >{message.dir === "to_server" ? "→" : "←"}</span
           >
           <span class={{ "text-broke": message.msg["error"] !== undefined }}
@@ -34,42 +36,17 @@
           <span class="soft">
             {message.msg["id"] === undefined ? "" : `id ${String(message.msg["id"])}`}
           </span>
-          <span class="soft time">{duration((message.t - start) * 1000)}</span>
+          <span class="soft ml-auto">{duration((message.t - start) * 1000)}</span>
         </summary>
-        <pre class="mono">{JSON.stringify(message.msg, null, 1)}</pre>
+        <pre
+          class="mono max-h-80 mt-0.5 mb-1.5 ml-5.5 overflow-auto whitespace-pre-wrap wrap-anywhere text-sm">{JSON.stringify(
+            message.msg,
+            null,
+            1,
+          )}</pre>
       </details>
     </li>
   {:else}
     <li class="soft">No message yet.</li>
   {/each}
 </ul>
-
-<style>
-  ul {
-    list-style: none;
-    margin: 4px 0;
-    padding: 0;
-    font-size: 12.5px;
-  }
-  summary {
-    min-height: 24px;
-    display: flex;
-    gap: 8px;
-    cursor: pointer;
-    padding: 1px 0;
-  }
-  .way {
-    width: 14px;
-  }
-  .time {
-    margin-left: auto;
-  }
-  pre {
-    margin: 2px 0 6px 22px;
-    max-height: 320px;
-    overflow: auto;
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-    font-size: 12.5px;
-  }
-</style>

@@ -70,9 +70,9 @@
     });
 </script>
 
-<aside data-testid="mock-side">
+<aside class="pt-0 pb-3.5 pr-1 pl-4 overflow-auto" data-testid="mock-side">
   {#if mock && chosen}
-    <div class="row">
+    <div class="flex items-center justify-between mb-2 text-sm">
       <label>
         Try
         <Choice bind:value={picked} aria-label="Tool of the mock">
@@ -85,10 +85,12 @@
       <ChosenTool server={mock} name={chosen} onchanged={onwritten} />
     {/key}
   {/if}
-  <details open={!mock}>
-    <summary>{mock ? "More tools, or another mock" : "This file has no mock yet: make one"}</summary
+  <details class="mt-3.5 pt-2 border-t border-t-line text-sm" open={!mock}>
+    <summary class="cursor-pointer"
+      >{mock ? "More tools, or another mock" : "This file has no mock yet: make one"}</summary
     >
     <form
+      class="grid gap-1 [justify-items:start]"
       onsubmit={(e) => {
         e.preventDefault();
         void add();
@@ -123,36 +125,3 @@
   </details>
   {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 </aside>
-
-<style>
-  aside {
-    overflow: auto;
-    padding: 0 4px 14px 16px;
-  }
-  .row {
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    margin-bottom: 8px;
-    font-size: 12.5px;
-  }
-  h3 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 4px;
-  }
-  details {
-    margin-top: 14px;
-    border-top: 1px solid var(--line);
-    padding-top: 8px;
-    font-size: 12.5px;
-  }
-  summary {
-    cursor: pointer;
-  }
-  form {
-    display: grid;
-    gap: 4px;
-    justify-items: start;
-  }
-</style>

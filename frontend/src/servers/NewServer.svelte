@@ -56,8 +56,12 @@
     });
 </script>
 
-<div class="new" data-testid="new-server">
-  <div class="tabs" role="group" aria-label="How to bring a server in">
+<div class="new max-w-190 pt-3 pb-6 px-4.5 overflow-auto" data-testid="new-server">
+  <div
+    class="flex gap-3 pb-1.5 border-b border-b-line"
+    role="group"
+    aria-label="How to bring a server in"
+  >
     <Button kind="way" aria-pressed={way === "paste"} onclick={() => (way = "paste")}>Paste</Button>
     <Button kind="way" aria-pressed={way === "words"} onclick={() => (way = "words")}
       >Mock in a few words</Button
@@ -67,7 +71,7 @@
     >
   </div>
   {#if way === "paste"}
-    <p class="soft">
+    <p class="soft my-2">
       Whatever its documentation gives: a launch line with its variables, an address, or a client's
       configuration block with one server or several.
     </p>
@@ -85,10 +89,15 @@
       </div>
       <div>
         {#each found as one (one.file)}
-          <section class="found">
-            <h3>{one.name} <span class="soft mono">{one.file}</span></h3>
-            <pre class="mono">{one.text}</pre>
-            {#each one.notes as note, i (i)}<p class="doubt">{note}</p>{/each}
+          <section class="mb-4.5 pl-3 border-l-3 border-l-line">
+            <h3 class="mt-0 mb-1 text-base">
+              {one.name} <span class="soft mono">{one.file}</span>
+            </h3>
+            <pre
+              class="mono mb-1.5 py-1.5 px-2.5 border border-line rounded-[4px] bg-raised overflow-x-auto text-sm">{one.text}</pre>
+            {#each one.notes as note, i (i)}<p class="mt-0.5 mb-1.5 text-sm text-doubt">
+                {note}
+              </p>{/each}
             <Button kind="go" onclick={() => take(one)}>Write this file and reach it</Button>
           </section>
         {/each}
@@ -101,7 +110,7 @@
         void make();
       }}
     >
-      <label
+      <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
         >Server <Field
           wide
           bind:value={server}
@@ -111,16 +120,20 @@
         /></label
       >
       {#if way === "words"}
-        <label>Tool <Field wide bind:value={tool} required placeholder="pilot_roster" /></label>
-        <label
+        <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
+          >Tool <Field wide bind:value={tool} required placeholder="pilot_roster" /></label
+        >
+        <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
           >What it does <Field
             wide
             bind:value={description}
             placeholder="Who is on duty on one day."
           /></label
         >
-        <label>Arguments <Field wide bind:value={args} placeholder="day: date, area?" /></label>
-        <label
+        <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
+          >Arguments <Field wide bind:value={args} placeholder="day: date, area?" /></label
+        >
+        <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
           >One answer <TextArea
             class="mono"
             rows={4}
@@ -128,12 +141,12 @@
             placeholder={'{"pilots": [{"name": "Ines Calder", "on": "06:00"}]}'}
           /></label
         >
-        <p class="soft">
+        <p class="soft my-2">
           An argument is NAME, NAME: TYPE, or NAME? if it may be left out. The answer is JSON or
           words; it may hold expressions such as <span class="mono">{"{{ args.day }}"}</span>.
         </p>
       {:else}
-        <label
+        <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
           >Document <TextArea
             class="mono"
             rows={14}
@@ -146,16 +159,11 @@
       <Button type="submit" kind="go">Make the mock and try it</Button>
     </form>
   {/if}
-  {#each notes as note, i (i)}<p class="doubt">{note}</p>{/each}
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  {#each notes as note, i (i)}<p class="mt-0.5 mb-1.5 text-sm text-doubt">{note}</p>{/each}
+  {#if fault}<p class="text-broke my-2" role="alert">{fault}</p>{/if}
 </div>
 
 <style>
-  .new {
-    padding: 12px 18px 24px;
-    max-width: 760px;
-    overflow: auto;
-  }
   .new:has(.two) {
     max-width: none;
   }
@@ -163,46 +171,5 @@
     display: grid;
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
     gap: 24px;
-  }
-  .tabs {
-    display: flex;
-    gap: 12px;
-    border-bottom: 1px solid var(--line);
-    padding-bottom: 6px;
-  }
-  p {
-    margin: 8px 0;
-  }
-  label {
-    display: grid;
-    grid-template-columns: 110px minmax(0, 1fr);
-    gap: 10px;
-    align-items: start;
-    font-size: 12.5px;
-    padding: 3px 0;
-  }
-  .found {
-    border-left: 3px solid var(--line);
-    padding-left: 12px;
-    margin-bottom: 18px;
-  }
-  h3 {
-    font-size: 14px;
-    font-weight: 600;
-    margin: 0 0 4px;
-  }
-  pre {
-    margin: 0 0 6px;
-    padding: 6px 10px;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    font-size: 12.5px;
-    overflow-x: auto;
-  }
-  .doubt {
-    color: var(--doubt);
-    margin: 2px 0 6px;
-    font-size: 12.5px;
   }
 </style>

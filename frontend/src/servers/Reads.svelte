@@ -70,10 +70,10 @@
   }
 </script>
 
-<div class="halves">
-  <div class="lists">
+<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0">
+  <div class="pt-1.5 pb-3.5 pr-3.5 overflow-auto">
     {#if server.resources.length}
-      <h2>Resources</h2>
+      <h2 class="mt-2">Resources</h2>
       <ul>
         {#each server.resources as r, i (i)}
           <li>
@@ -92,7 +92,7 @@
       </ul>
     {/if}
     {#if server.prompts.length}
-      <h2>Prompts</h2>
+      <h2 class="mt-2">Prompts</h2>
       <ul>
         {#each server.prompts as p, i (i)}
           <li>
@@ -113,9 +113,11 @@
       <p class="soft">This server offers neither resources nor prompts.</p>
     {/if}
   </div>
-  <div class="panel">
+  <div class="pt-1.5 pb-3.5 px-3.5 border-l border-l-line overflow-auto">
     {#if chosen}
-      <h2>{chosen["title"] ?? chosen["name"]}</h2>
+      <h2 class="mt-2">
+        {chosen["title"] ?? chosen["name"]}
+      </h2>
       <form
         onsubmit={(e) => {
           e.preventDefault();
@@ -123,23 +125,24 @@
         }}
       >
         {#each wanted as argument (argument.name)}
-          <label>
+          <label class="grid gap-x-2.5 gap-y-px grid-cols-[150px_minmax(0,1fr)] py-0.75 text-sm">
             <span class={{ required: argument.required }}>{argument.name}</span>
             <Field bind:value={given[argument.name]} />
-            {#if argument.description}<span class="soft description">{argument.description}</span
+            {#if argument.description}<span class="soft col-start-2 text-sm"
+                >{argument.description}</span
               >{/if}
           </label>
         {/each}
         <Button type="submit" kind="go" disabled={busy}
           >{busy ? "Reading…" : isPrompt ? "Fill it in" : "Read it"}</Button
         >
-        {#if !isPrompt}<span class="mono soft uri">{uri}</span>{/if}
+        {#if !isPrompt}<span class="mono soft ml-2 wrap-anywhere text-sm">{uri}</span>{/if}
       </form>
-      {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+      {#if fault}<p class="wrap-anywhere text-broke" role="alert">{fault}</p>{/if}
       <div data-testid="read">
         {#each items ?? [] as item, i (i)}
           {#if item["role"]}
-            <p class="soft role">{item["role"]}</p>
+            <p class="soft mt-2.5 mb-0.5">{item["role"]}</p>
             <Content block={item["content"] as Record<string, unknown>} />
           {:else}
             <Content block={item} />
@@ -153,56 +156,7 @@
 </div>
 
 <style>
-  .halves {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    flex: 1;
-    min-height: 0;
-  }
-  .lists,
-  .panel {
-    overflow: auto;
-    padding: 6px 14px 14px 0;
-  }
-  .panel {
-    padding-left: 14px;
-    border-left: 1px solid var(--line);
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 8px 0 4px;
-    overflow-wrap: anywhere;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  label {
-    display: grid;
-    grid-template-columns: 150px minmax(0, 1fr);
-    gap: 1px 10px;
-    padding: 3px 0;
-    font-size: 12.5px;
-  }
   .required {
     font-weight: 600;
-  }
-  .description {
-    grid-column: 2;
-    font-size: 12.5px;
-  }
-  .uri {
-    font-size: 12.5px;
-    margin-left: 8px;
-    overflow-wrap: anywhere;
-  }
-  .role {
-    margin: 10px 0 2px;
-  }
-  .broke {
-    color: var(--broke);
-    overflow-wrap: anywhere;
   }
 </style>

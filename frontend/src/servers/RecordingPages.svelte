@@ -120,13 +120,13 @@
 
 {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
 {#if shown}
-  <div class="row">
+  <div class="flex flex-wrap items-center gap-2.5 mb-1 text-sm">
     <span>
       {counted(shown.total, "exchange")} in {counted(shown.sessions, "session")}, MCP
       {shown.header["protocol"] ?? "unknown"} over {shown.header["transport"]}
     </span>
     <Tick class="text-soft" bind:checked={all}>not only calls</Tick>
-    <span class="far">
+    <span class="flex gap-2 ml-auto">
       <Button onclick={mock}>Make a mock of it</Button>
       {#if session !== null}
         <Button onclick={task}>Make a task of session {session}</Button>
@@ -135,7 +135,7 @@
     </span>
   </div>
   {#if shown.left_open.length}
-    <p class="doubt">
+    <p class="my-0.5 text-doubt">
       Never answered: a request in session {shown.left_open.join(", ")}.
     </p>
   {/if}
@@ -144,15 +144,18 @@
       {#each listed as e (e.number)}
         {@const wrong = failed(e)}
         <tr class={{ open: open === e.number }}>
-          <td
+          <td class="py-1.25 pr-2 pl-0 border-b border-b-faint align-top"
             ><Tick
               label={`Choose exchange ${e.number}`}
               checked={chosen.includes(e.number)}
               onchange={() => toggle(e.number)}
             /></td
           >
-          <td class="soft number">{e.t.toFixed(2)} s</td>
-          <td>
+          <td
+            class="soft py-1.25 pr-2 pl-0 border-b border-b-faint whitespace-nowrap text-right align-top"
+            >{e.t.toFixed(2)} s</td
+          >
+          <td class="py-1.25 pr-2 pl-0 border-b border-b-faint align-top">
             <Button
               kind="text"
               class={open === e.number ? "" : "w-full truncate"}
@@ -162,22 +165,28 @@
               <span class="mono soft">{JSON.stringify(e.params["arguments"] ?? {})}</span>
             </Button>
           </td>
-          <td class={["said", wrong ? "text-broke" : "soft"]}
-            >{wrong ?? (e.answer ? "" : "no answer")}</td
+          <td
+            class={[
+              "py-1.25 pr-2 pl-0 border-b border-b-faint truncate align-top",
+              wrong ? "text-broke" : "soft",
+            ]}>{wrong ?? (e.answer ? "" : "no answer")}</td
           >
-          <td class="number">{e.s === null ? "" : duration(e.s * 1000)}</td>
+          <td
+            class="py-1.25 pr-2 pl-0 border-b border-b-faint whitespace-nowrap text-right align-top"
+            >{e.s === null ? "" : duration(e.s * 1000)}</td
+          >
         </tr>
         {#if open === e.number}
           <tr>
-            <td></td>
-            <td colspan="4" class="inside">
-              <div class="two">
+            <td class="py-1.25 pr-2 pl-0 border-b border-b-faint align-top"></td>
+            <td colspan="4" class="inside py-1.25 pr-2 pl-0 border-b border-b-faint align-top">
+              <div class="grid gap-3.5 grid-cols-[1fr_2fr]">
                 <div>
-                  <h4>arguments</h4>
+                  <h4 class="my-0.5">arguments</h4>
                   <Value value={(e.params["arguments"] ?? e.params) as Json} />
                 </div>
                 <div>
-                  <h4>answer</h4>
+                  <h4 class="my-0.5">answer</h4>
                   {#if editing}
                     <TextArea class="mono" rows={10} bind:value={editing} aria-label="Answer" />
                     <Button kind="go" onclick={() => save(e.number)}>Save this answer</Button>
@@ -208,11 +217,15 @@
           </tr>
         {/if}
       {:else}
-        <tr><td class="soft">No call on this page.</td></tr>
+        <tr
+          ><td class="soft py-1.25 pr-2 pl-0 border-b border-b-faint align-top"
+            >No call on this page.</td
+          ></tr
+        >
       {/each}
     </tbody>
   </Table>
-  <div class="row">
+  <div class="flex flex-wrap items-center gap-2.5 mb-1 text-sm">
     {#if shown.total > 200}
       <Button disabled={shown.start === 0} onclick={() => read((shown?.start ?? 0) - 200)}
         >Earlier</Button
@@ -242,24 +255,6 @@
 {/if}
 
 <style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 10px;
-    font-size: 12.5px;
-    margin-bottom: 4px;
-  }
-  .far {
-    margin-left: auto;
-    display: flex;
-    gap: 8px;
-  }
-  td {
-    border-bottom: 1px solid var(--faint);
-    padding: 5px 8px 5px 0;
-    vertical-align: top;
-  }
   td:nth-child(1) {
     width: 22px;
   }
@@ -271,29 +266,5 @@
   }
   td:nth-child(5) {
     width: 72px;
-  }
-  .number {
-    text-align: right;
-    white-space: nowrap;
-  }
-  .said {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 2fr;
-    gap: 14px;
-  }
-  h4 {
-    font-size: 12.5px;
-    font-weight: 500;
-    color: var(--soft);
-    margin: 2px 0;
-  }
-  .doubt {
-    color: var(--doubt);
-    margin: 2px 0;
   }
 </style>

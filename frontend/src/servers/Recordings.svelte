@@ -37,11 +37,11 @@
   }
 </script>
 
-<div class="whole">
+<div class="flex flex-col flex-1 min-h-0 overflow-auto">
   <RelayPanel {server} onkept={kept} />
   {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
-  <div class="halves">
-    <ul data-testid="recordings">
+  <div class="grid flex-1 grid-cols-[240px_minmax(0,1fr)] min-h-65">
+    <ul class="pt-1.5 pb-2.5 pr-2.5 overflow-auto" data-testid="recordings">
       {#each lines ?? [] as l (l.file)}
         <li>
           <Button
@@ -54,7 +54,7 @@
             }}
           >
             <b>{l.file.split("/").at(-1)?.replace(".jsonl", "")}</b>
-            {#if l.used}<span class="used">in use</span>{/if}
+            {#if l.used}<span class="text-sm text-holds">in use</span>{/if}
             <span class="soft">
               {l.captured ? `captured in ${l.file.split("/").at(-2)}` : l.captured_at}
             </span>
@@ -66,10 +66,10 @@
           </Button>
         </li>
       {:else}
-        <li class="soft none">{lines ? "No recording yet." : "Reading…"}</li>
+        <li class="soft p-2">{lines ? "No recording yet." : "Reading…"}</li>
       {/each}
     </ul>
-    <div class="panel">
+    <div class="pt-1.5 pb-3.5 pl-3.5 border-l border-l-line overflow-auto">
       {#if line && !line.problem}
         {#if drifting}
           <Button onclick={() => (drifting = false)}>Back to its calls</Button>
@@ -92,37 +92,3 @@
     </div>
   </div>
 </div>
-
-<style>
-  .whole {
-    display: flex;
-    flex-direction: column;
-    flex: 1;
-    min-height: 0;
-    overflow: auto;
-  }
-  .halves {
-    display: grid;
-    grid-template-columns: 240px minmax(0, 1fr);
-    flex: 1;
-    min-height: 260px;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 6px 10px 10px 0;
-    overflow: auto;
-  }
-  .used {
-    color: var(--holds);
-    font-size: 12.5px;
-  }
-  .none {
-    padding: 8px;
-  }
-  .panel {
-    border-left: 1px solid var(--line);
-    padding: 6px 0 14px 14px;
-    overflow: auto;
-  }
-</style>

@@ -93,9 +93,9 @@
   });
 </script>
 
-<section data-testid="relay">
+<section class="pt-2 pb-2.5 border-b border-b-line" data-testid="relay">
   {#if !relay}
-    <div class="row">
+    <div class="flex flex-wrap items-center gap-3">
       <Button kind="go" onclick={start} disabled={busy || !chosen}
         >{busy ? "Looking whether it answers…" : "Record"}</Button
       >
@@ -111,7 +111,7 @@
       </span>
     </div>
   {:else}
-    <div class="row">
+    <div class="flex flex-wrap items-center gap-3">
       <b class={{ on: relay.state === "standing" }}
         >{relay.state === "standing" ? "Recording" : "Stopped"}</b
       >
@@ -122,19 +122,20 @@
       {/if}
     </div>
     {#if relay.state === "standing"}
-      <p class="soft">Point your client here:</p>
+      <p class="soft mt-1.5 mb-0.5">Point your client here:</p>
       {#each relay.snippets as snippet (snippet.title)}
         <details open={snippet === relay.snippets[0]}>
-          <summary>{snippet.title}</summary>
-          <div class="snippet">
-            <pre class="mono">{snippet.text}</pre>
+          <summary class="text-sm cursor-pointer">{snippet.title}</summary>
+          <div class="flex items-start gap-2.5">
+            <pre
+              class="mono mt-0.5 mb-1 py-1 px-2 border border-line rounded-[4px] bg-raised whitespace-pre-wrap wrap-anywhere text-sm">{snippet.text}</pre>
             <Button onclick={() => navigator.clipboard.writeText(snippet.text)}>Copy</Button>
           </div>
         </details>
       {/each}
     {:else}
       <form
-        class="row"
+        class="flex flex-wrap items-center gap-3"
         onsubmit={(e) => {
           e.preventDefault();
           void keep();
@@ -148,82 +149,27 @@
         <Button onclick={drop} disabled={busy}>Throw away</Button>
       </form>
     {/if}
-    {#each relay.remarks as remark, i (i)}<p class="text-doubt">{remark}</p>{/each}
-    <ul>
+    {#each relay.remarks as remark, i (i)}<p class="text-doubt mt-1.5 mb-0.5">{remark}</p>{/each}
+    <ul class="max-h-47.5 mt-1.5 overflow-auto text-sm">
       {#each calls as call (call.number)}
-        <li>
-          <span class="soft time">{call.t.toFixed(1)} s</span>
+        <li class="flex gap-2.5">
+          <span class="soft min-w-13 text-right">{call.t.toFixed(1)} s</span>
           <b>{call.tool}</b>
-          <span class="mono args">{JSON.stringify(call.args)}</span>
+          <span class="mono flex-1 min-w-0 truncate">{JSON.stringify(call.args)}</span>
           <span class={call.error ? "text-broke" : "soft"}>
             {call.s === null ? "waiting…" : (call.error ?? duration(call.s * 1000))}
           </span>
         </li>
       {:else}
-        <li class="soft">No call has come yet.</li>
+        <li class="soft flex gap-2.5">No call has come yet.</li>
       {/each}
     </ul>
   {/if}
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke mt-1.5 mb-0.5" role="alert">{fault}</p>{/if}
 </section>
 
 <style>
-  section {
-    padding: 8px 0 10px;
-    border-bottom: 1px solid var(--line);
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 12px;
-  }
   .on {
     color: var(--iron);
-  }
-  p {
-    margin: 6px 0 2px;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 12.5px;
-  }
-  .snippet {
-    display: flex;
-    align-items: start;
-    gap: 10px;
-  }
-  pre {
-    margin: 2px 0 4px;
-    padding: 4px 8px;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    border-radius: 4px;
-    font-size: 12.5px;
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-  }
-  ul {
-    list-style: none;
-    margin: 6px 0 0;
-    padding: 0;
-    max-height: 190px;
-    overflow: auto;
-    font-size: 12.5px;
-  }
-  li {
-    display: flex;
-    gap: 10px;
-  }
-  .time {
-    min-width: 52px;
-    text-align: right;
-  }
-  .args {
-    flex: 1;
-    min-width: 0;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
   }
 </style>

@@ -42,46 +42,27 @@
 </script>
 
 <form
-  class="reword"
+  class="mb-2 pt-0.5 pb-1.5 pl-3 border-l-3 border-l-iron"
   onsubmit={(e) => {
     e.preventDefault();
     void keep(false);
   }}
 >
-  <p class="soft">
+  <p class="soft mt-0.5 mb-1.5 text-sm">
     What agents read in place of the server's own words, in any mode. Calls go back to the tool's
     own name. It stands under <span class="mono">wording</span> in the server's file.
   </p>
-  <label>Name <Field wide bind:value={name} /></label>
-  <label>Description <TextArea rows={3} bind:value={description} /></label>
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
-  <div class="end">
+  <label class="grid items-start grid-cols-[90px_1fr] mb-1 text-sm"
+    >Name <Field wide bind:value={name} /></label
+  >
+  <label class="grid items-start grid-cols-[90px_1fr] mb-1 text-sm"
+    >Description <TextArea rows={3} bind:value={description} /></label
+  >
+  {#if fault}<p class="text-broke mt-0.5 mb-1.5 text-sm" role="alert">{fault}</p>{/if}
+  <div class="flex gap-2.5">
     <Button type="submit" kind="go">Let agents read this</Button>
     {#if tool.reads}
       <Button onclick={() => keep(true)}>Back to its own words</Button>
     {/if}
   </div>
 </form>
-
-<style>
-  .reword {
-    border-left: 3px solid var(--iron);
-    padding: 2px 0 6px 12px;
-    margin-bottom: 8px;
-  }
-  p {
-    margin: 2px 0 6px;
-    font-size: 12.5px;
-  }
-  label {
-    display: grid;
-    grid-template-columns: 90px 1fr;
-    align-items: start;
-    font-size: 12.5px;
-    margin-bottom: 4px;
-  }
-  .end {
-    display: flex;
-    gap: 10px;
-  }
-</style>

@@ -47,7 +47,7 @@
     oninput={(e) => typed(e.currentTarget.value)}
     spellcheck="false"
   />
-  {#if fault}<p class="fault" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="mt-0.5 mb-2 text-broke" role="alert">{fault}</p>{/if}
 {:else}
   {#each names as name (name)}
     <ArgumentField
@@ -59,15 +59,6 @@
       onset={(value) => set(name, value)}
     />
   {:else}
-    <p class="soft">It takes no arguments.</p>
+    <p class="soft mt-0.5 mb-2">It takes no arguments.</p>
   {/each}
 {/if}
-
-<style>
-  p {
-    margin: 2px 0 8px;
-  }
-  .fault {
-    color: var(--broke);
-  }
-</style>

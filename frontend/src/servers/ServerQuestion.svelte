@@ -19,13 +19,13 @@
 </script>
 
 <div
-  class="asked"
+  class="my-2 pt-1.5 pb-2.5 px-3 border-l-3 border-l-doubt bg-doubt-wash"
   role="alertdialog"
   tabindex="-1"
   aria-label="The server asks"
   data-testid="asked"
 >
-  <p><b>The server asks:</b> {message}</p>
+  <p class="mt-0.5 mb-1.5"><b>The server asks:</b> {message}</p>
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -33,27 +33,10 @@
     }}
   >
     <SchemaForm schema={wants} args={content} raw={false} onset={(next) => (content = next)} />
-    <div class="end">
+    <div class="flex gap-2.5 mt-1.5">
       <Button type="submit" kind="go">Answer</Button>
       <Button onclick={() => onanswer("decline", {})}>Decline</Button>
       <Button onclick={() => onanswer("cancel", {})}>Leave unanswered</Button>
     </div>
   </form>
 </div>
-
-<style>
-  .asked {
-    border-left: 3px solid var(--doubt);
-    background: var(--doubt-wash);
-    padding: 6px 12px 10px;
-    margin: 8px 0;
-  }
-  p {
-    margin: 2px 0 6px;
-  }
-  .end {
-    display: flex;
-    gap: 10px;
-    margin-top: 6px;
-  }
-</style>

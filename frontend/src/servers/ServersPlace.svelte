@@ -117,44 +117,53 @@
 {#if fault && !servers}
   <Notice tone="broke" title="The servers cannot be shown"><p>{fault}</p></Notice>
 {:else if !servers}
-  <div class="soft loading" aria-live="polite">Reading the servers…</div>
+  <div class="soft py-10 px-4.5" aria-live="polite">Reading the servers…</div>
 {:else}
-  <div class="place">
-    <nav aria-label="Tool servers">
+  <div class="grid grid-cols-[190px_minmax(0,1fr)] h-full">
+    <nav class="py-2.5 border-r border-r-line overflow-auto" aria-label="Tool servers">
       {#each servers as one (one.file)}
         <a
+          class="block py-1.25 pr-3.5 pl-4.5 border-l-3 border-l-transparent no-underline"
           href={`/servers/${one.server}`}
           aria-current={one.server === chosen ? "page" : undefined}
         >
-          <span class="name" title={one.title}>{one.server}</span>
+          <span class="block overflow-hidden text-ellipsis font-medium" title={one.title}
+            >{one.server}</span
+          >
           {#if one.problems.length}
-            <span class="text-broke small">
+            <span class="text-broke text-sm">
               {counted(one.problems.length, "problem")} in its file
             </span>
           {:else}
-            <span class="soft small">{one.modes.join(", ") || "no way in yet"}</span>
+            <span class="soft text-sm">{one.modes.join(", ") || "no way in yet"}</span>
           {/if}
         </a>
       {/each}
-      <a class="add" href="/servers?view=new" aria-current={adding ? "page" : undefined}
-        >Bring one in</a
+      <a
+        class="block mt-2 py-1.25 pr-3.5 pl-4.5 border-l-3 border-l-transparent text-sm text-soft no-underline"
+        href="/servers?view=new"
+        aria-current={adding ? "page" : undefined}>Bring one in</a
       >
     </nav>
 
     {#if adding || !servers.length}
-      <section aria-label="A new server">
+      <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="A new server">
         {#if !servers.length}
-          <h1 class="first">No tool server yet. Bring one in:</h1>
+          <h1 class="flex-none max-w-[40%] pt-3.5 px-4.5 truncate">
+            No tool server yet. Bring one in:
+          </h1>
         {/if}
         <NewServer onmade={list} />
       </section>
     {:else}
-      <section aria-label="The chosen server">
+      <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="The chosen server">
         {#if server && server.server === chosen}
           {@const here = server}
-          <header>
-            <h1 title={here.title}>{here.title ?? here.server}</h1>
-            <div class="switch" role="group" aria-label="Way to the server">
+          <header class="flex items-center gap-3.5">
+            <h1 class="flex-none max-w-[40%] truncate" title={here.title}>
+              {here.title ?? here.server}
+            </h1>
+            <div class="flex gap-1" role="group" aria-label="Way to the server">
               {#each here.modes as way (way)}
                 <Button
                   kind="way"
@@ -163,8 +172,10 @@
                 >
               {/each}
             </div>
-            <span class="soft where mono" title={here.reached}>{here.reached ?? ""}</span>
-            <span class="soft sum">
+            <span class="soft mono flex-initial truncate" title={here.reached}
+              >{here.reached ?? ""}</span
+            >
+            <span class="soft ml-auto whitespace-nowrap">
               {#if !here.diagnosis}
                 {counted(here.tools.total, "tool")}, about {here.tokens.toLocaleString("en-GB")} tokens
                 of context (estimated)
@@ -176,13 +187,16 @@
           </header>
           {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
           {#if listChanged}
-            <p class="doubt" role="status">
+            <p class="mt-1.5 text-doubt" role="status">
               The server says that its list has changed. Look again.
             </p>
           {/if}
           {#if here.changes.length && here.seen_before}
-            <details class="changed" open={here.changes.length < 4}>
-              <summary>
+            <details
+              class="max-h-45 mt-2 pl-2.5 border-l-3 border-l-doubt overflow-auto text-sm"
+              open={here.changes.length < 4}
+            >
+              <summary class="cursor-pointer">
                 {counted(here.changes.length, "tool")} changed since the last look, {ago(
                   here.seen_before,
                 )}
@@ -191,11 +205,13 @@
             </details>
           {/if}
         {:else if line && line.modes.length}
-          <div class="soft loading" aria-live="polite">
+          <div class="soft py-10 px-4.5" aria-live="polite">
             {#if fault}<span class="text-broke" role="alert">{fault}</span>{:else}Reaching {chosen}…{/if}
           </div>
         {:else if line}
-          <header><h1>{line.server}</h1></header>
+          <header class="flex items-center gap-3.5">
+            <h1 class="flex-none max-w-[40%] truncate">{line.server}</h1>
+          </header>
         {:else if unknown}
           <Notice title={`There is no server ${chosen}`}>
             <p>
@@ -205,7 +221,7 @@
         {/if}
 
         {#if line && (server?.server === chosen || !line.modes.length)}
-          <div class="tabs">
+          <div class="flex items-center gap-3 mt-2 pb-1.5 border-b border-b-line">
             {#if server && line.modes.length}
               {#if !server.diagnosis}
                 {@render tab("tools", "Tools")}
@@ -284,102 +300,8 @@
 {/if}
 
 <style>
-  .loading {
-    padding: 40px 18px;
-  }
-  .place {
-    display: grid;
-    grid-template-columns: 190px minmax(0, 1fr);
-    height: 100%;
-  }
-  nav {
-    border-right: 1px solid var(--line);
-    padding: 10px 0;
-    overflow: auto;
-  }
-  nav a {
-    display: block;
-    padding: 5px 14px 5px 18px;
-    text-decoration: none;
-    border-left: 3px solid transparent;
-  }
   nav a[aria-current] {
     border-left-color: var(--iron);
     background: var(--sheet);
-  }
-  .name {
-    display: block;
-    font-weight: 550;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .small {
-    font-size: 12.5px;
-  }
-  section {
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    padding: 10px 18px 0;
-  }
-  header {
-    display: flex;
-    align-items: center;
-    gap: 14px;
-  }
-  h1 {
-    flex: 0 0 auto;
-    max-width: 40%;
-    font-size: 17px;
-    font-weight: 620;
-    margin: 0;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .where {
-    flex: 0 1 auto;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .sum {
-    margin-left: auto;
-    white-space: nowrap;
-  }
-  .switch,
-  .tabs {
-    display: flex;
-    gap: 4px;
-  }
-  .tabs {
-    align-items: center;
-    gap: 12px;
-    margin-top: 8px;
-    padding-bottom: 6px;
-    border-bottom: 1px solid var(--line);
-  }
-  .add {
-    color: var(--soft);
-    font-size: 12.5px;
-    margin-top: 8px;
-  }
-  .first {
-    padding: 14px 18px 0;
-  }
-  .doubt {
-    color: var(--doubt);
-    margin: 6px 0 0;
-  }
-  .changed {
-    border-left: 3px solid var(--doubt);
-    padding-left: 10px;
-    margin-top: 8px;
-    font-size: 12.5px;
-    max-height: 180px;
-    overflow: auto;
-  }
-  .changed summary {
-    cursor: pointer;
   }
 </style>

@@ -40,8 +40,8 @@
   }
 </script>
 
-<div class="halves">
-  <div class="list">
+<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0">
+  <div class="flex flex-col min-h-0 pt-2">
     <Field
       class="w-[calc(100%-14px)]!"
       type="search"
@@ -49,8 +49,8 @@
       aria-label="Search the tools"
       bind:value={search}
     />
-    {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
-    <ul class="tools" data-testid="tools">
+    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+    <ul class="pt-1.5 pb-3.5 pr-3.5 overflow-auto" data-testid="tools">
       {#each shown.tools as t, i (i)}
         <li>
           <Button
@@ -59,33 +59,35 @@
             aria-pressed={chosen === t.name}
             onclick={() => address.mark("tool", t.name)}
           >
-            <span class="name">
+            <span class="overflow-hidden text-ellipsis font-medium">
               <bdi>{t.name}</bdi>
-              {#if t.reads && t.reads.name !== t.name}<span class="reads" title="what agents read"
-                  >→ {t.reads.name}</span
+              {#if t.reads && t.reads.name !== t.name}<span
+                  class="font-normal text-iron"
+                  title="what agents read">→ {t.reads.name}</span
                 >{/if}
             </span>
-            <span class="args">
-              {#each t.required as argument (argument)}<b>{argument}</b>&nbsp;{/each}
+            <span class="truncate text-sm">
+              {#each t.required as argument (argument)}<b class="font-semibold">{argument}</b
+                >&nbsp;{/each}
               <span class="soft">{t.optional.join(" ")}</span>
             </span>
             <span class="soft cost" title="Tokens of context, estimated">{t.cost}</span>
-            <span class="soft description">
+            <span class="soft col-span-full truncate text-sm">
               {#if t.remarked}<span class="text-doubt" title="There are remarks under Wording"
                   >remarked ·</span
                 >{/if}
-              {#if t.reads}<span class="reads">reworded ·</span>{/if}
+              {#if t.reads}<span class="font-normal text-iron">reworded ·</span>{/if}
               {(t.reads?.description ?? t.description) || "(no description)"}
             </span>
           </Button>
         </li>
       {:else}
-        <li class="soft none">
+        <li class="soft py-3.5 px-2">
           {server.tools.total ? "No tool matches." : "This server offers no tools."}
         </li>
       {/each}
       {#if shown.tools.length < shown.total}
-        <li class="none">
+        <li class="py-3.5 px-2">
           <Button onclick={() => void read(search.trim(), shown)}
             >{(shown.total - shown.tools.length).toLocaleString("en-GB")} more</Button
           >
@@ -93,7 +95,7 @@
       {/if}
     </ul>
   </div>
-  <div class="panel">
+  <div class="pt-1.5 pb-3.5 px-3.5 border-l border-l-line overflow-auto list-none">
     {#if chosen}
       {#key `${server.server} ${server.mode} ${chosen}`}
         <ChosenTool {server} name={chosen} {onchanged} />
@@ -101,71 +103,9 @@
     {:else}
       <p class="soft">Choose a tool to read its definition and try a call.</p>
       {#if server.instructions}
-        <h2>What the server tells every client</h2>
-        <p class="instructions">{server.instructions}</p>
+        <h2 class="mt-3.5">What the server tells every client</h2>
+        <p class="whitespace-pre-wrap">{server.instructions}</p>
       {/if}
     {/if}
   </div>
 </div>
-
-<style>
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 14px 0 4px;
-  }
-  .halves {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    flex: 1;
-    min-height: 0;
-  }
-  .tools,
-  .panel {
-    overflow: auto;
-    margin: 0;
-    padding: 6px 14px 14px 0;
-    list-style: none;
-  }
-  .panel {
-    padding-left: 14px;
-    border-left: 1px solid var(--line);
-  }
-  .args {
-    font-size: 12.5px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .args b {
-    font-weight: 600;
-  }
-  .description {
-    grid-column: 1 / -1;
-    font-size: 12.5px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .none {
-    padding: 14px 8px;
-  }
-  .list {
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    padding-top: 8px;
-  }
-  .name {
-    font-weight: 550;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .reads {
-    color: var(--iron);
-    font-weight: 400;
-  }
-  .instructions {
-    white-space: pre-wrap;
-  }
-</style>

@@ -67,8 +67,8 @@
   const changes = $derived(reads ? differences(given, reads) : []);
 </script>
 
-<div class="title">
-  <h2>{name}</h2>
+<div class="flex items-baseline gap-2.5">
+  <h2 class="my-0 text-base">{name}</h2>
   {#if reads && reads["name"] !== name}
     <span class="soft">the agent reads <b>{reads["name"]}</b></span>
   {/if}
@@ -76,7 +76,7 @@
     >Reword</Button
   >
 </div>
-<p class="soft about">
+<p class="soft max-h-32.5 mt-0.5 mb-2 overflow-auto whitespace-pre-wrap">
   {reads?.["description"] ?? given["description"] ?? "This tool has no description."}
 </p>
 {#if reads}
@@ -106,7 +106,7 @@
       formFault = fault;
     }}
   />
-  <div class="end">
+  <div class="flex flex-wrap items-center gap-x-2.5 gap-y-2 mt-2 whitespace-nowrap">
     {#if handCall.busy}
       <Button onclick={() => handCall.cancel()}>Cancel</Button>
       <span class="soft" aria-live="polite">calling…</span>
@@ -115,7 +115,7 @@
     {/if}
     <Button onclick={() => (raw = !raw)}>{raw ? "As a form" : "As JSON"}</Button>
     {#if handCall.earlier.length}
-      <label class="earlier">
+      <label class="flex items-center gap-1.5 min-w-0 ml-auto text-sm">
         <span class="soft">earlier</span>
         <Choice
           class="max-w-52"
@@ -140,7 +140,9 @@
   </div>
 </form>
 
-{#if handCall.fault}<p class="broke" role="alert">{handCall.fault}</p>{/if}
+{#if handCall.fault}<p class="mt-0.5 mb-2 wrap-anywhere text-broke" role="alert">
+    {handCall.fault}
+  </p>{/if}
 {#if made?.question}
   <ServerQuestion
     message={made.question.message}
@@ -149,7 +151,7 @@
   />
 {/if}
 {#if progress}
-  <p class="progress">
+  <p class="flex items-center gap-2 my-2">
     {#if progress["total"]}
       <progress value={Number(progress["progress"])} max={Number(progress["total"])}></progress>
     {/if}
@@ -164,7 +166,7 @@
 {#if lines.length}
   <h3>The server's log</h3>
   {#each lines.slice(-8) as line, i (i)}
-    <p class="line">
+    <p class="flex gap-2">
       <span class="soft">{line["log"]}</span>
       <Value value={line["text"] as Json} />
     </p>
@@ -182,26 +184,28 @@
             : ""}</span
       >
     </h3>
-    {#if made.remark}<p class="doubt">{made.remark}</p>{/if}
+    {#if made.remark}<p class="mt-0.5 mb-2 wrap-anywhere text-doubt">{made.remark}</p>{/if}
     <Answer content={made.content} structured={made.structured} error={made.error} />
     {#if other}
-      <h3>Against the try of {when(other.at)} <span class="soft">({other.mode})</span></h3>
+      <h3>
+        Against the try of {when(other.at)} <span class="soft">({other.mode})</span>
+      </h3>
       {#if apart.length}
         <Differences what={apart} old="then" />
       {:else}
-        <p class="soft">The same answer.</p>
+        <p class="soft mt-0.5 mb-2">The same answer.</p>
       {/if}
     {/if}
     {#if made.after}
       <h3>Its state</h3>
       {#each made.changes as change, i (i)}
-        <p>
+        <p class="mt-0.5 mb-2">
           {change["op"] === "add" ? "added" : change["op"] === "remove" ? "removed" : "changed"}
           <span class="mono">{change["path"]}</span>
         </p>
         {#if change["op"] !== "remove"}<Value value={change["value"] as Json} />{/if}
       {:else}
-        <p class="soft">stayed as it was</p>
+        <p class="soft mt-0.5 mb-2">stayed as it was</p>
       {/each}
       <details>
         <summary class="soft">before</summary>
@@ -218,72 +222,12 @@
     </details>
   </div>
 {:else if other}
-  <h3>The try of {when(other.at)} <span class="soft">({other.mode})</span></h3>
+  <h3>
+    The try of {when(other.at)} <span class="soft">({other.mode})</span>
+  </h3>
   <Answer
     content={(other.answer["content"] ?? []) as Record<string, unknown>[]}
     structured={other.answer["structured"]}
     error={(other.answer["error"] ?? null) as string | null}
   />
 {/if}
-
-<style>
-  .title {
-    display: flex;
-    align-items: baseline;
-    gap: 10px;
-  }
-  h2 {
-    font-size: 14px;
-    font-weight: 600;
-    margin: 0;
-    overflow-wrap: anywhere;
-  }
-  h3 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 3px;
-  }
-  p {
-    margin: 2px 0 8px;
-  }
-  .about {
-    white-space: pre-wrap;
-    max-height: 130px;
-    overflow: auto;
-  }
-  .end {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 8px 10px;
-    margin-top: 8px;
-    white-space: nowrap;
-  }
-  .earlier {
-    display: flex;
-    align-items: center;
-    gap: 6px;
-    margin-left: auto;
-    min-width: 0;
-    font-size: 12.5px;
-  }
-  .broke {
-    color: var(--broke);
-    overflow-wrap: anywhere;
-  }
-  .doubt {
-    color: var(--doubt);
-    overflow-wrap: anywhere;
-  }
-  .line {
-    display: flex;
-    gap: 8px;
-    margin: 0;
-  }
-  .progress {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    margin-top: 8px;
-  }
-</style>

@@ -26,7 +26,7 @@
   });
 </script>
 
-<div class="two">
+<div class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] pt-2 pb-4 overflow-auto">
   <div>
     {#if server.server_info}
       <p>
@@ -35,8 +35,10 @@
       </p>
     {/if}
     {#if server.variables.length}
-      <h2>Variables that this server gets, and from where</h2>
-      <dl>
+      <h2 class="flex items-center gap-2.5 my-1">
+        Variables that this server gets, and from where
+      </h2>
+      <dl class="text-sm">
         {#each server.variables as v (v.name)}
           <dt class="mono">{v.name}</dt>
           <dd><span class="mono">{v.shown}</span> <span class="soft">from {v.origin}</span></dd>
@@ -53,7 +55,7 @@
     {/if}
   </div>
   <div>
-    <h2>
+    <h2 class="flex items-center gap-2.5 my-1">
       Messages since it was connected
       <Button onclick={look}>Read again</Button>
     </h2>
@@ -61,32 +63,3 @@
     <Messages messages={messages as never} />
   </div>
 </div>
-
-<style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 24px;
-    overflow: auto;
-    padding: 8px 0 16px;
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 4px 0;
-    display: flex;
-    align-items: center;
-    gap: 10px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto minmax(0, 1fr);
-    gap: 1px 12px;
-    margin: 0;
-    font-size: 12.5px;
-    overflow-wrap: anywhere;
-  }
-  dd {
-    margin: 0;
-  }
-</style>

@@ -71,13 +71,13 @@
 </script>
 
 {#if fault}
-  <p class="broke" role="alert">{fault}</p>
+  <p class="text-broke mb-1.5" role="alert">{fault}</p>
 {:else if !report}
-  <p class="soft" aria-live="polite">Comparing the tools…</p>
+  <p class="soft mb-1.5" aria-live="polite">Comparing the tools…</p>
 {:else}
-  <div class="wording" data-testid="wording">
-    <figure>
-      <figcaption class="soft">
+  <div class="grid flex-1 gap-7 grid-cols-[auto_minmax(0,1fr)] min-h-0 pt-3" data-testid="wording">
+    <figure class="overflow-auto">
+      <figcaption class="soft max-w-105 py-2 px-0 text-sm">
         {#if pair && over}
           <b>{pair[0]}</b> and <b>{pair[1]}</b>: {(read.matrix[over[0]]?.[over[1]] ?? 0).toFixed(2)}
         {:else}
@@ -141,10 +141,10 @@
       {/if}
     </figure>
 
-    <div class="lists">
-      <h2>Pairs that look alike</h2>
+    <div class="pb-3.5 overflow-auto">
+      <h2 class="mt-0">Pairs that look alike</h2>
       {#each allPairs ? read.pairs : read.pairs.slice(0, FIRST) as pair (`${pair.one} ${pair.other}`)}
-        <p>
+        <p class="mb-1.5">
           <b>{pair.one}</b> and <b>{pair.other}</b>
           <span class="soft">{pair.likeness.toFixed(2)}</span><br />
           <span class="soft">
@@ -154,21 +154,21 @@
           </span>
         </p>
       {:else}
-        <p class="soft">None.</p>
+        <p class="soft mb-1.5">None.</p>
       {/each}
       {#if read.pairs.length > FIRST && !allPairs}
         <Button onclick={() => (allPairs = true)}>all {counted(read.pairs.length, "pair")}</Button>
       {/if}
       {#if read.alike > read.pairs.length && (allPairs || read.pairs.length <= FIRST)}
-        <p class="soft">
+        <p class="soft mb-1.5">
           The most alike of {counted(read.alike, "pair")} that look alike.
         </p>
       {/if}
-      <h2>Remarks on the definitions</h2>
+      <h2 class="mt-0">Remarks on the definitions</h2>
       {#each allRemarks ? read.remarks : read.remarks.slice(0, FIRST) as remark, i (i)}
-        <p><b>{remark.tool}</b> <span class="soft">{remark.message}</span></p>
+        <p class="mb-1.5"><b>{remark.tool}</b> <span class="soft">{remark.message}</span></p>
       {:else}
-        <p class="soft">None: every tool and argument is described and typed.</p>
+        <p class="soft mb-1.5">None: every tool and argument is described and typed.</p>
       {/each}
       {#if read.remarks.length > FIRST && !allRemarks}
         <Button onclick={() => (allRemarks = true)}
@@ -176,25 +176,13 @@
         >
       {/if}
       {#if read.more_remarks && allRemarks}
-        <p class="soft">and {counted(read.more_remarks, "more remark")}</p>
+        <p class="soft mb-1.5">and {counted(read.more_remarks, "more remark")}</p>
       {/if}
     </div>
   </div>
 {/if}
 
 <style>
-  .wording {
-    display: grid;
-    grid-template-columns: auto minmax(0, 1fr);
-    gap: 28px;
-    flex: 1;
-    min-height: 0;
-    padding-top: 12px;
-  }
-  figure {
-    margin: 0;
-    overflow: auto;
-  }
   svg {
     font-size: 12.5px;
     display: block;
@@ -205,23 +193,7 @@
   .strong {
     font-weight: 650;
   }
-  figcaption {
-    max-width: 420px;
-    font-size: 12.5px;
-    padding: 8px 0;
-  }
-  .lists {
-    overflow: auto;
-    padding-bottom: 14px;
-  }
-  h2 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 0 0 4px;
-  }
-  p {
-    margin: 0 0 6px;
-  }
+
   p + h2 {
     margin-top: 14px;
   }

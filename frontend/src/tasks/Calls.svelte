@@ -68,7 +68,7 @@
   {#each rows as row, i (i)}
     <ol class="row">
       {#each row as call (call.name)}
-        <li>
+        <li class="flex flex-[1_1_140px] min-w-0 max-w-full">
           <button
             class={["card", { optional: call.optional }]}
             data-call={call.name}
@@ -120,12 +120,7 @@
   .row + .row {
     margin-top: 22px;
   }
-  li {
-    flex: 1 1 140px;
-    max-width: 100%;
-    min-width: 0;
-    display: flex;
-  }
+
   .card {
     flex: 1;
     min-width: 0;

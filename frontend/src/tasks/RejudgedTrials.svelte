@@ -105,16 +105,22 @@
   }
 </script>
 
-<section aria-label="On what happened" data-testid="tried">
-  <h3>On what happened</h3>
+<section
+  class="mt-3 pt-1.5 border-t border-t-line text-sm"
+  aria-label="On what happened"
+  data-testid="tried"
+>
+  <h3 class="mt-0">On what happened</h3>
   {#if fault}
-    <p class="soft">{fault}</p>
+    <p class="soft mt-0.5 mb-1.25">{fault}</p>
   {:else if trials === null}
-    <p class="soft">{busy ? "Judging stored trials…" : ""}</p>
+    <p class="soft mt-0.5 mb-1.25">{busy ? "Judging stored trials…" : ""}</p>
   {:else if trials.length === 0}
-    <p class="soft">No stored trial of this task yet. Run it once, and edits are tried here.</p>
+    <p class="soft mt-0.5 mb-1.25">
+      No stored trial of this task yet. Run it once, and edits are tried here.
+    </p>
   {:else}
-    <p>
+    <p class="mt-0.5 mb-1.25">
       {more ? "The newest " : ""}{counted(trials.length, "stored trial")}:
       <b>{passes} of {judged} pass</b>;
       {#if turned.length}
@@ -127,7 +133,7 @@
       {#each whole ? groups : groups.slice(0, 6) as { key, trials: same } (key)}
         {@const one = same[0]}
         {#if one}
-          <li>
+          <li class="mb-1">
             <span
               class={one.now === "pass"
                 ? "text-holds"
@@ -137,9 +143,11 @@
               >{one.was === one.now ? `still ${one.now}` : `${one.was} → ${one.now}`}</span
             >
             {#each one.changed_checks.slice(0, 3) as check, i (i)}
-              <span class="changed"><span class="mono">{check.id}</span> {check.message}</span>
+              <span class="block pl-3 wrap-anywhere"
+                ><span class="mono">{check.id}</span> {check.message}</span
+              >
             {/each}
-            <span class="changed soft">
+            <span class="soft block pl-3 wrap-anywhere">
               {#each same as trial, i (trial.id)}{i ? ", " : ""}<a href={`/trial/${trial.id}`}
                   >{trial.agent} {trial.number}</a
                 >{/each}
@@ -153,48 +161,18 @@
     {/if}
   {/if}
   {#if scoring}
-    <p aria-live="polite">
+    <p class="mt-0.5 mb-1.25" aria-live="polite">
       {done} scored again, {left} left
       <Button onclick={() => (stopping = true)}>Stop</Button>
     </p>
   {:else if left}
-    <p>
+    <p class="mt-0.5 mb-1.25">
       {left} stored trial{left === 1 ? " was" : "s were"} scored under another script than the one saved.
       <Button onclick={again}>Score {left === 1 ? "it" : "them"} again</Button>
     </p>
   {:else if done}
-    <p class="text-holds" aria-live="polite">
+    <p class="text-holds mt-0.5 mb-1.25" aria-live="polite">
       {done} scored again, {changedNow} verdict{changedNow === 1 ? "" : "s"} changed.
     </p>
   {/if}
 </section>
-
-<style>
-  section {
-    font-size: 12.5px;
-    border-top: 1px solid var(--line);
-    padding-top: 6px;
-    margin-top: 12px;
-  }
-  h3 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 0 0 2px;
-  }
-  p {
-    margin: 2px 0 5px;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li {
-    margin-bottom: 4px;
-  }
-  .changed {
-    display: block;
-    padding-left: 12px;
-    overflow-wrap: anywhere;
-  }
-</style>

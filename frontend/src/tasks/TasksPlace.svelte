@@ -121,14 +121,21 @@
   }
 </script>
 
-<div class="place">
-  <nav aria-label="Suites and tasks">
+<div class="grid grid-cols-[196px_minmax(0,1fr)] h-full">
+  <nav
+    class="pt-2.5 pb-3.5 pr-2.5 pl-4.5 border-r border-r-line overflow-auto text-sm"
+    aria-label="Suites and tasks"
+  >
     <Field wide placeholder="Find a task" bind:value={find} aria-label="Find a task" />
     {#if fault}<p class="text-broke">{fault}</p>{/if}
     {#each files ?? [] as of (of.file)}
       {@const tasks = of.file === file && places.length ? places.map((p) => p.task) : of.tasks}
-      <h3>
-        <a href={`/tasks/${stem(of.file)}`} aria-current={of.file === file ? "page" : undefined}>
+      <h3 class="flex justify-between">
+        <a
+          class="leading-6 no-underline hover:text-ink"
+          href={`/tasks/${stem(of.file)}`}
+          aria-current={of.file === file ? "page" : undefined}
+        >
           {of.suite ?? stem(of.file)}
         </a>
         {#if of.problems}<span class="text-broke" title="It does not load">{of.problems} !</span
@@ -138,6 +145,7 @@
         {#each tasks.filter((t) => t.toLowerCase().includes(word)) as task, i (i)}
           <li>
             <a
+              class="block pl-2 border-l-2 border-l-line truncate leading-6 text-soft no-underline hover:text-ink"
               href={`/tasks/${stem(of.file)}?task=${encodeURIComponent(task)}`}
               aria-current={of.file === file && task === here ? "true" : undefined}
               onclick={(event) => choose(event, of, task)}
@@ -147,25 +155,30 @@
         {/each}
       </ul>
     {/each}
-    {#if file && files && !shown}<h3><span>{stem(file)}</span></h3>{/if}
-    <form onsubmit={begin}>
+    {#if file && files && !shown}<h3 class="flex justify-between">
+        <span>{stem(file)}</span>
+      </h3>{/if}
+    <form class="flex gap-1.5 mt-3.5" onsubmit={begin}>
       <Field wide placeholder="New suite" bind:value={making} aria-label="New suite" />
       <Button type="submit" disabled={!making.trim()}>Begin</Button>
     </form>
   </nav>
-  <div class="work">
+  <div class="flex flex-col min-w-0 min-h-0 pt-0.5 pr-4.5 pl-3.5">
     {#if file && (shown || peekDraft(file) || text)}
       {#key file}
         <FileEditor bind:this={editor} name={file} onsaved={list} onread={read} always>
           {#snippet side({ saved })}
-            <div class="side">
+            <div class="min-w-0 min-h-0 pb-4 pr-1 pl-4 overflow-auto">
               {#if reasons.length}
-                <section class="inferred" aria-label="What was inferred">
-                  <h3>
+                <section
+                  class="max-h-[40%] mb-2.5 border-b border-b-line overflow-auto text-sm"
+                  aria-label="What was inferred"
+                >
+                  <h3 class="mt-0">
                     Inferred, to be reviewed
                     <Button kind="link" onclick={() => (reasons = [])}>hide</Button>
                   </h3>
-                  <dl>
+                  <dl class="mb-2">
                     {#each reasons as reason, i (i)}
                       <dt class="mono">{reason.what}</dt>
                       <dd>{reason.why}</dd>
@@ -174,7 +187,7 @@
                 </section>
               {/if}
               {#if stale}
-                <p class="doubt" role="status">
+                <p class="mb-1.5 wrap-anywhere text-sm text-doubt" role="status">
                   {picture ? "The picture is of the last text that loaded: line" : "Line"}
                   {stale}
                 </p>
@@ -206,96 +219,8 @@
 </div>
 
 <style>
-  .place {
-    display: grid;
-    grid-template-columns: 196px minmax(0, 1fr);
-    height: 100%;
-  }
-  nav {
-    border-right: 1px solid var(--line);
-    padding: 10px 10px 14px 18px;
-    overflow: auto;
-    font-size: 12.5px;
-  }
-  nav h3 {
-    display: flex;
-    justify-content: space-between;
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 2px;
-  }
-  nav ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  nav li a {
-    display: block;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    padding: 0 0 0 8px;
-    line-height: 24px;
-    border-left: 2px solid var(--line);
-    color: var(--soft);
-  }
-  nav h3 a {
-    line-height: 24px;
-  }
-  nav a {
-    text-decoration: none;
-  }
-  nav a:hover {
-    color: var(--ink);
-  }
   nav li a[aria-current] {
     border-left-color: var(--iron);
     color: var(--ink);
-  }
-  form {
-    display: flex;
-    gap: 6px;
-    margin-top: 14px;
-  }
-  .work {
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    min-width: 0;
-    padding: 2px 18px 0 14px;
-  }
-  .side {
-    overflow: auto;
-    padding: 0 4px 16px 16px;
-    min-width: 0;
-    min-height: 0;
-  }
-  .doubt {
-    color: var(--doubt);
-    margin: 0 0 6px;
-    font-size: 12.5px;
-    overflow-wrap: anywhere;
-  }
-  .inferred {
-    border-bottom: 1px solid var(--line);
-    margin-bottom: 10px;
-    font-size: 12.5px;
-    max-height: 40%;
-    overflow: auto;
-  }
-  .inferred h3 {
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 0 0 4px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 1px 10px;
-    margin: 0 0 8px;
-  }
-  dd {
-    margin: 0;
-    overflow-wrap: anywhere;
   }
 </style>

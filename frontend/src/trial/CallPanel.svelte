@@ -104,12 +104,12 @@
 </script>
 
 {#if !tool}
-  <p class="soft">
+  <p class="soft mt-0.5 mb-2">
     Choose a call or a request to the model on the tracks, or a call in the conversation; ← and →
     step through the calls.
   </p>
 {:else}
-  <h3>
+  <h3 class="my-0 text-base">
     {tool}
     {#if view.trace.tools?.[tool]?.name}
       <span class="soft">the agent reads <b>{view.trace.tools[tool]?.name}</b></span>
@@ -117,18 +117,18 @@
     {#if mode && mode !== "mock"}<span class="soft">{mode}</span>{/if}
   </h3>
   {#if event?.nearest}
-    <p class="text-doubt">
+    <p class="text-doubt mt-0.5 mb-2">
       Not recorded with these arguments: this is the answer to the nearest call that was.
     </p>
   {/if}
   {#if !event}
-    <p class="text-broke">
+    <p class="text-broke mt-0.5 mb-2">
       {missing
         ? (called?.message ?? missing.why.replaceAll("_", " "))
         : "Not called; it is optional."}
     </p>
   {/if}
-  <p class="soft note">
+  <p class="soft mt-0.5 mb-2 text-sm">
     {view.trace.tools?.[tool]?.description ??
       (own
         ? "One of the agent’s own tools; its description was not seen."
@@ -139,9 +139,18 @@
     <Table wide>
       <thead>
         <tr>
-          <th scope="col">argument</th>
-          {#if event}<th scope="col">given</th>{/if}
-          <th scope="col">expected</th>
+          <th
+            class="py-0.5 pr-2.5 pl-0 border-b border-b-line font-normal text-soft text-left align-top"
+            scope="col">argument</th
+          >
+          {#if event}<th
+              class="py-0.5 pr-2.5 pl-0 border-b border-b-line font-normal text-soft text-left align-top"
+              scope="col">given</th
+            >{/if}
+          <th
+            class="py-0.5 pr-2.5 pl-0 border-b border-b-line font-normal text-soft text-left align-top"
+            scope="col">expected</th
+          >
         </tr>
       </thead>
       <tbody>
@@ -149,9 +158,9 @@
           {@const fault = wrong(argument)}
           {@const shape = schema.properties?.[argument]}
           <tr class={{ wrong: fault !== null }} title={fault}>
-            <th scope="row">
+            <th class="py-0.5 pr-2.5 pl-1.5 font-medium text-left align-top" scope="row">
               {argument}
-              <span class="soft type">
+              <span class="soft block text-xs font-normal">
                 {shape
                   ? (shape.format ?? shape.type ?? "any")
                   : own && !schema.properties
@@ -159,8 +168,12 @@
                     : "not in the schema"}{schema.required?.includes(argument) ? ", required" : ""}
               </span>
             </th>
-            {#if event}<td><Value value={given[argument]} depth={1} /></td>{/if}
-            <td>{expected?.descriptions[argument] ?? ""}</td>
+            {#if event}<td class="py-0.5 pr-2.5 pl-0 font-normal text-left align-top"
+                ><Value value={given[argument]} depth={1} /></td
+              >{/if}
+            <td class="py-0.5 pr-2.5 pl-0 font-normal text-left align-top"
+              >{expected?.descriptions[argument] ?? ""}</td
+            >
           </tr>
         {/each}
       </tbody>
@@ -168,7 +181,7 @@
   {/if}
 
   {#if event}
-    <ol class="way" aria-label="The way of this call">
+    <ol class="way flex mt-2.5 mb-1 text-sm" aria-label="The way of this call">
       <li class={{ unseen: !proposal }}>
         {proposal
           ? "proposed"
@@ -195,24 +208,24 @@
       </li>
     </ol>
     {#if proposal && differs}
-      <p class="text-doubt">
+      <p class="text-doubt mt-0.5 mb-2">
         What went out is not what was proposed: {typeof proposal.args === "string"
           ? "the arguments were not JSON"
           : JSON.stringify(proposal.args)}
       </p>
     {/if}
     {#if seen}
-      <p class="soft note">
+      <p class="soft mt-0.5 mb-2 text-sm">
         Its model saw this tool {seen.name ? `as ${seen.name}` : ""}{seen.name && seen.input
           ? ", "
           : ""}{seen.input ? "with a rewritten schema" : ""}.
       </p>
     {/if}
     {#if event.id && view.injected[event.id]}
-      <p class="text-doubt" data-testid="injected">{view.injected[event.id]}</p>
+      <p class="text-doubt mt-0.5 mb-2" data-testid="injected">{view.injected[event.id]}</p>
     {/if}
     {#if event.error}
-      <p class="text-broke text">{event.error.message}</p>
+      <p class="text-broke mt-0.5 mb-2 whitespace-pre-wrap wrap-anywhere">{event.error.message}</p>
     {:else if event.s !== null}
       <h4>Result</h4>
       <Brought {event} />
@@ -229,15 +242,21 @@
         {wire?.of === id ? "Hide the raw messages" : "Raw messages"}
       </Button>
     {/if}
-    {#if raw}<pre class="mono">{JSON.stringify(event, null, 1)}</pre>{/if}
+    {#if raw}<pre class="mono whitespace-pre-wrap wrap-anywhere">{JSON.stringify(
+          event,
+          null,
+          1,
+        )}</pre>{/if}
     {#if wire && wire.of === event.id}
       {#if wire.fault}
-        <p class="soft">{wire.fault}</p>
+        <p class="soft mt-0.5 mb-2">{wire.fault}</p>
       {:else}
         <h4>to the server</h4>
-        <pre class="mono" data-testid="wire">{pretty(wire.request)}</pre>
+        <pre class="mono whitespace-pre-wrap wrap-anywhere" data-testid="wire">{pretty(
+            wire.request,
+          )}</pre>
         <h4>to the client</h4>
-        <pre class="mono">{wire.answer
+        <pre class="mono whitespace-pre-wrap wrap-anywhere">{wire.answer
             ? pretty(wire.answer)
             : "(not kept: nothing came, or a fault struck on the wire itself)"}</pre>
       {/if}
@@ -246,56 +265,13 @@
 {/if}
 
 <style>
-  h3 {
-    margin: 0;
-    font-size: 14px;
-    font-weight: 600;
-  }
-  h4 {
-    margin: 10px 0 2px;
-    font-size: 12.5px;
-    font-weight: 500;
-    color: var(--soft);
-  }
-  p {
-    margin: 2px 0 8px;
-  }
-  .note {
-    font-size: 12.5px;
-  }
-  th,
-  td {
-    text-align: left;
-    vertical-align: top;
-    padding: 2px 10px 2px 0;
-    font-weight: 400;
-  }
-  thead th {
-    color: var(--soft);
-    border-bottom: 1px solid var(--line);
-  }
-  tbody th {
-    font-weight: 550;
-    padding-left: 6px;
-  }
-  .type {
-    display: block;
-    font-weight: 400;
-    font-size: 11px;
-  }
   .wrong th {
     box-shadow: inset 3px 0 var(--doubt);
   }
   .wrong td {
     color: var(--doubt);
   }
-  .way {
-    display: flex;
-    list-style: none;
-    padding: 0;
-    margin: 10px 0 4px;
-    font-size: 12.5px;
-  }
+
   .way li + li::before {
     content: "→";
     color: var(--soft);
@@ -303,13 +279,5 @@
   }
   .unseen {
     color: var(--soft);
-  }
-  .text {
-    overflow-wrap: anywhere;
-    white-space: pre-wrap;
-  }
-  pre {
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
   }
 </style>

@@ -19,8 +19,8 @@
 
 {#each families as family (family)}
   {@const score = result.scores[family] ?? null}
-  <section>
-    <h3>
+  <section class="mb-2">
+    <h3 class="flex justify-between mb-px border-b border-b-faint mt-0">
       {family}
       <span class={score === null ? "soft" : score >= 1 ? "text-holds" : "text-broke"}>
         {score === null ? "not tested" : score.toFixed(2)}
@@ -47,7 +47,7 @@
                 <path d="M2 5.5h7" stroke="var(--soft)" stroke-width="1.5" />
               {/if}
             </svg>
-            <span class="sr">
+            <span class="absolute w-px h-px overflow-hidden [clip-path:inset(50%)]">
               {check.passed ? "held" : check.passed === false ? "failed" : "remark"}
             </span>
             <span>
@@ -60,29 +60,3 @@
     </ul>
   </section>
 {/each}
-
-<style>
-  section {
-    margin-bottom: 8px;
-  }
-  h3 {
-    display: flex;
-    justify-content: space-between;
-    margin: 0 0 1px;
-    font-size: 12.5px;
-    font-weight: 600;
-    border-bottom: 1px solid var(--faint);
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  .sr {
-    position: absolute;
-    width: 1px;
-    height: 1px;
-    overflow: hidden;
-    clip-path: inset(50%);
-  }
-</style>

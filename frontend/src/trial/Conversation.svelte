@@ -87,26 +87,34 @@
   }
 </script>
 
-<ol class="conversation">
+<ol>
   {#each view.trace.events as event, i (i)}
     {#if several && event.kind === "turn" && opens(event, i)}
-      <li class="part">part {(event.part ?? 0) + 1}</li>
+      <li class="part mt-2.5 mb-0.5 wrap-anywhere text-sm font-semibold text-iron">
+        part {(event.part ?? 0) + 1}
+      </li>
     {/if}
     {#if event.kind === "turn"}
       {@const by = rule(event)}
-      <li class="user">
-        <span class="who">user</span>{event.text}
+      <li
+        class="user mt-1.5 mb-1.25 py-1 pl-11.5 border-t border-t-line whitespace-pre-wrap wrap-anywhere [text-indent:-46px]"
+      >
+        <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">user</span
+        >{event.text}
         {#if by}
-          <span class="by soft">
-            by the rule <span class="mono">/{by.matches}/</span>{#if by.grants}, <b class="grant"
-                >the go-ahead {by.grants}</b
+          <span class="soft block whitespace-normal text-sm [text-indent:0]">
+            by the rule <span class="mono">/{by.matches}/</span>{#if by.grants}, <b
+                class="font-medium text-holds">the go-ahead {by.grants}</b
               >{/if}
           </span>
         {/if}
       </li>
     {:else if event.kind === "reply"}
-      <li class="agent">
-        <span class="who">agent</span>{#if event.text}<Reply
+      <li
+        class="mb-1.25 py-1 pl-11.5 whitespace-pre-wrap wrap-anywhere font-medium [text-indent:-46px]"
+      >
+        <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">agent</span
+        >{#if event.text}<Reply
             text={event.text}
             values={view.values[i] ?? []}
             {chosen}
@@ -114,20 +122,27 @@
           />{:else}(said nothing){/if}
       </li>
       {#if view.long.includes(i)}
-        <li class="step"><Whole trial={view.trial.id} place={i} fields={["text", "data"]} /></li>
+        <li class="mb-1.25 pl-11.5 wrap-anywhere">
+          <Whole trial={view.trial.id} place={i} fields={["text", "data"]} />
+        </li>
       {/if}
       {#if event.of}
-        <li class="step text-doubt">This was not text but a {event.of}.</li>
+        <li class="text-doubt mb-1.25 pl-11.5 wrap-anywhere">
+          This was not text but a {event.of}.
+        </li>
       {/if}
       {#if event.data !== null && event.data !== undefined}
-        <li class="step"><span class="soft">data</span> <Value value={event.data} /></li>
+        <li class="mb-1.25 pl-11.5 wrap-anywhere">
+          <span class="soft">data</span>
+          <Value value={event.data} />
+        </li>
       {/if}
       {#if i === lastReply && truths.length}
-        <li class="truth" data-testid="truth">
-          <h4>the truth, looked up by Ferox</h4>
+        <li class="mb-1.25 pl-11.5 wrap-anywhere text-sm" data-testid="truth">
+          <h4 class="mt-1 mb-0.5 text-sm font-semibold text-iron">the truth, looked up by Ferox</h4>
           {#each truths as [name, truth] (name)}
             <div>
-              <span class="name">{name}</span>
+              <span class="mr-2 font-medium">{name}</span>
               {#each asked(name) as { path, held } (path)}
                 <span class={held === false ? "broke" : held ? "text-holds" : "soft"}>
                   {path}
@@ -138,25 +153,25 @@
                       : "is not tested"}
                 </span>
               {/each}
-              {#if truth.error}<span class="broke">{truth.error.message}</span>
+              {#if truth.error}<span class="text-broke">{truth.error.message}</span>
               {:else}<Value value={truth.result} depth={1} />{/if}
             </div>
           {/each}
         </li>
       {/if}
     {:else if event.kind === "model" && saysMore(event, i)}
-      <li class="thought soft">
+      <li class="soft mb-1.25 pl-11.5 wrap-anywhere">
         <details>
-          <summary
+          <summary class="truncate text-sm cursor-pointer"
             >{voices && event.voice ? event.voice : "the model"}
             {event.proposed?.length ? "said besides" : "said, and proposed no call"}:
             <span class="start">{start(event.text ?? "")}</span></summary
           >
-          <p class="words">{event.text}</p>
+          <p class="whitespace-pre-wrap">{event.text}</p>
         </details>
       </li>
     {:else if event.kind === "ask"}
-      <li class="step ask">
+      <li class="mb-1.25 pl-11.5 wrap-anywhere text-sm">
         <span class={event.decision === "approve" ? "text-holds" : "broke"}
           >{event.decision === "approve" ? "approved" : "denied"}</span
         >
@@ -164,195 +179,86 @@
         {#if event.edited}<span class="text-doubt">edited: {edits(event)}</span>{/if}
       </li>
     {:else if event.kind === "hold"}
-      <li class="step soft">
+      <li class="soft mb-1.25 pl-11.5 wrap-anywhere">
         {event.tool} held by hand {event.s == null ? "" : duration(event.s * 1000)}{event.did &&
         event.did !== "go"
           ? `, then ${event.did === "args" ? "given other arguments" : event.did === "answer" ? "answered by hand" : "failed by hand"}`
           : ""}
       </li>
     {:else if event.kind === "call" && isReplyTool(view.trace, event.tool)}
-      <li class="step soft">the framework replied by {shortTool(event.tool ?? "")}</li>
+      <li class="soft mb-1.25 pl-11.5 wrap-anywhere">
+        the framework replied by {shortTool(event.tool ?? "")}
+      </li>
     {:else if event.kind === "call"}
-      <li class="step">
+      <li class="mb-1.25 pl-11.5 wrap-anywhere">
         <button
-          class={{ chosen: chosen === event.id }}
+          class={[
+            "grid gap-2 grid-cols-[auto_1fr_auto_58px] w-full py-px pr-0 pl-2 border-0 border-l-2 border-l-line bg-transparent text-inherit text-left cursor-pointer",
+            { chosen: chosen === event.id },
+          ]}
           onclick={() => event.id && onchoose(event.id)}
         >
-          <span class="tool"
-            >{shortTool(event.tool ?? "")}{#if voiceOf(event)}<span class="voice"
-                >{voiceOf(event)}</span
+          <span class="font-medium"
+            >{shortTool(event.tool ?? "")}{#if voiceOf(event)}<span
+                class="mx-1.5 text-xs font-normal text-soft">{voiceOf(event)}</span
               >{/if}</span
           >
-          <span class="came">
+          <span class="truncate">
             {#if event.error}
-              <span class="broke">{event.error.message}</span>
+              <span class="text-broke">{event.error.message}</span>
             {:else}
               <span class="soft">{JSON.stringify(event.args)}</span>
             {/if}
           </span>
           <span class="soft role">{role[event.id ?? ""] ?? ""}</span>
-          <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
+          <span class="soft text-right">{event.s == null ? "…" : duration(event.s * 1000)}</span>
         </button>
         {#if event.id && view.injected[event.id]}
-          <p class="planted text-doubt">{view.injected[event.id]}</p>
+          <p class="text-doubt ml-2.5 text-sm">{view.injected[event.id]}</p>
         {/if}
         {#if event.hides}
-          <p class="planted text-doubt">Ran inside the agent; hides {event.hides}.</p>
+          <p class="text-doubt ml-2.5 text-sm">Ran inside the agent; hides {event.hides}.</p>
         {/if}
         {#if event.id && view.planted[event.id] !== undefined}
-          <p class="planted text-doubt">
+          <p class="text-doubt ml-2.5 text-sm">
             Ferox planted in its result: “{view.planted[event.id]}”
           </p>
         {/if}
         {#if obeyed.has(event.id)}
-          <p class="planted broke">This is what a planted text had asked for.</p>
+          <p class="text-broke ml-2.5 text-sm">This is what a planted text had asked for.</p>
         {/if}
       </li>
     {/if}
   {/each}
   {#if ending && ending.why !== "done"}
-    <li class="ending">
+    <li class="mb-1.25 pt-1.5 wrap-anywhere text-broke">
       Ended: {ending.why?.replaceAll("_", " ")}{ending.reason ? `. ${ending.reason}` : ""}
     </li>
   {/if}
 </ol>
 
 <style>
-  .conversation {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li {
-    margin: 0 0 5px;
-    overflow-wrap: anywhere;
-  }
-  .part {
-    color: var(--iron);
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 10px 0 2px;
-  }
   .part:first-child {
     margin-top: 0;
   }
-  .who {
-    display: inline-block;
-    width: 46px;
-    text-indent: 0;
-    color: var(--soft);
-    font-size: 12.5px;
-    font-weight: 400;
-  }
-  .user,
-  .agent {
-    padding: 4px 0 4px 46px;
-    text-indent: -46px;
-    white-space: pre-wrap;
-  }
-  .user {
-    border-top: 1px solid var(--line);
-    margin-top: 6px;
-  }
+
   .user:first-child,
   .part + .user {
     border-top: 0;
     margin-top: 0;
   }
-  .by {
-    display: block;
-    text-indent: 0;
-    font-size: 12.5px;
-    white-space: normal;
-  }
-  .grant {
-    color: var(--holds);
-    font-weight: 550;
-  }
-  .agent {
-    font-weight: 550;
-  }
-  .step,
-  .thought,
-  .truth {
-    padding-left: 46px;
-  }
-  .ask {
-    font-size: 12.5px;
-  }
-  .voice {
-    font-weight: 400;
-    font-size: 11px;
-    color: var(--soft);
-    margin: 0 6px;
-  }
-  .truth h4 {
-    margin: 4px 0 2px;
-    font-size: 12.5px;
-    font-weight: 600;
-    color: var(--iron);
-  }
-  .truth {
-    font-size: 12.5px;
-  }
-  .truth .name {
-    font-weight: 550;
-    margin-right: 8px;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 12.5px;
-  }
-  summary {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .thought details[open] .start {
+
+  details[open] .start {
     display: none;
   }
-  .words {
-    margin: 0;
-    white-space: pre-wrap;
-  }
-  .planted {
-    margin: 0 0 0 10px;
-    font-size: 12.5px;
-  }
-  button {
-    display: grid;
-    grid-template-columns: auto 1fr auto 58px;
-    gap: 8px;
-    width: 100%;
-    background: none;
-    border: 0;
-    border-left: 2px solid var(--line);
-    padding: 1px 0 1px 8px;
-    color: inherit;
-    text-align: left;
-    cursor: pointer;
-  }
+
   button:hover,
   .chosen {
     background: var(--raised);
     border-left-color: var(--iron);
   }
-  .tool {
-    font-weight: 550;
-  }
-  .came {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .broke,
-  .ending {
+
+  .broke {
     color: var(--broke);
-  }
-  .time {
-    text-align: right;
-  }
-  .ending {
-    padding-top: 6px;
   }
 </style>

@@ -55,24 +55,9 @@
   </Button>
 {/if}
 {#if open && what.length}
-  <div class="over">
+  <div
+    class="absolute top-full right-4.5 left-4.5 z-5 max-h-75 mt-1 py-2 px-3 border border-line bg-raised overflow-auto whitespace-normal"
+  >
     <Differences {what} old="when it ran" now="scored under" />
   </div>
 {/if}
-
-<style>
-  .over {
-    position: absolute;
-    z-index: 5;
-    left: 18px;
-    right: 18px;
-    margin-top: 4px;
-    top: 100%;
-    max-height: 300px;
-    overflow: auto;
-    white-space: normal;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    padding: 8px 12px;
-  }
-</style>

@@ -55,7 +55,11 @@
 
 <svelte:window onkeydown={(e) => e.key === "Escape" && onclose()} />
 
-<form onsubmit={make} aria-label="Keep as a task">
+<form
+  class="flex flex-wrap items-center gap-3 pt-1 pb-2 text-sm"
+  onsubmit={make}
+  aria-label="Keep as a task"
+>
   <label>
     into
     <Choice bind:value={file}>
@@ -80,14 +84,3 @@
   <Button onclick={onclose}>Cancel</Button>
   {#if fault}<span class="text-broke" role="alert">{fault}</span>{/if}
 </form>
-
-<style>
-  form {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 12px;
-    align-items: center;
-    padding: 4px 0 8px;
-    font-size: 12.5px;
-  }
-</style>

@@ -35,8 +35,10 @@
 </script>
 
 <section aria-label="By a person" data-testid="mark">
-  <h3>by a person <span class="soft" role="status">{status}</span></h3>
-  <div class="marks">
+  <h3 class="flex justify-between">
+    by a person <span class="soft font-normal" role="status">{status}</span>
+  </h3>
+  <div class="flex gap-1.5 mb-1.5">
     {#each MARKS as [name, label] (name)}
       <Button
         class="px-2 py-px text-sm"
@@ -53,21 +55,3 @@
     onblur={() => note !== kept && keep(mark)}
   />
 </section>
-
-<style>
-  h3 {
-    display: flex;
-    justify-content: space-between;
-    font-size: 12.5px;
-    font-weight: 600;
-    margin: 12px 0 4px;
-  }
-  h3 span {
-    font-weight: 400;
-  }
-  .marks {
-    display: flex;
-    gap: 6px;
-    margin-bottom: 6px;
-  }
-</style>

@@ -54,13 +54,17 @@
   });
 </script>
 
-<div class="message">
-  <span class="role">{message.role ?? "assistant"}{message.name ? ` ${message.name}` : ""}</span>
-  <div class="body">
+<div class="grid gap-2 grid-cols-[66px_minmax(0,1fr)] text-sm">
+  <span class="wrap-anywhere text-soft"
+    >{message.role ?? "assistant"}{message.name ? ` ${message.name}` : ""}</span
+  >
+  <div class="pl-2 border-l-2 border-l-faint wrap-anywhere">
     {#if structured !== undefined}
       <Value value={structured} />
     {:else if words !== null}
-      <p>{whole || words.length <= LONG ? words : `${words.slice(0, LONG)}…`}</p>
+      <p class="whitespace-pre-wrap">
+        {whole || words.length <= LONG ? words : `${words.slice(0, LONG)}…`}
+      </p>
       {#if words.length > LONG && !whole}
         <Button kind="link" onclick={() => (whole = true)}
           >all {words.length.toLocaleString("en-GB")} characters</Button
@@ -70,35 +74,10 @@
       {#each parts as part, i (i)}<Content block={part} />{/each}
     {/if}
     {#each message.tool_calls ?? [] as call, i (i)}
-      <div class="call">
+      <div class="mt-0.5">
         <span class="soft">proposes</span> <b>{call.function?.name}</b>
         <Value value={read(call.function?.arguments)} depth={1} />
       </div>
     {/each}
   </div>
 </div>
-
-<style>
-  .message {
-    display: grid;
-    grid-template-columns: 66px minmax(0, 1fr);
-    gap: 8px;
-    font-size: 12.5px;
-  }
-  .role {
-    color: var(--soft);
-    overflow-wrap: anywhere;
-  }
-  .body {
-    border-left: 2px solid var(--faint);
-    padding-left: 8px;
-    overflow-wrap: anywhere;
-  }
-  p {
-    margin: 0;
-    white-space: pre-wrap;
-  }
-  .call {
-    margin-top: 2px;
-  }
-</style>

@@ -74,33 +74,33 @@
   }
 </script>
 
-<h3>
+<h3 class="my-0 text-base">
   Request {id} to the model
-  {#if event.voice}<span class="soft">as {event.voice}</span>{/if}
+  {#if event.voice}<span class="soft font-normal">as {event.voice}</span>{/if}
 </h3>
-<p class="soft facts">
+<p class="soft my-0.5 text-sm">
   {event.s == null ? "not answered" : duration(event.s * 1000)}
   {#if request?.usage}· {counted(request.usage["input"] ?? 0, "token")} in, {request.usage[
       "output"
     ]} out{view.agent.simulated ? " (estimated)" : ""}{/if}
   {#if request}· {request.interface}{/if}
 </p>
-{#if request?.injected}<p class="text-doubt">{request.injected}</p>{/if}
-{#if event.error}<p class="text-broke">{event.error.message}</p>{/if}
+{#if request?.injected}<p class="text-doubt mt-0.5 mb-1.5">{request.injected}</p>{/if}
+{#if event.error}<p class="text-broke mt-0.5 mb-1.5">{event.error.message}</p>{/if}
 {#if fault}
-  <p class="soft">{fault}</p>
+  <p class="soft mt-0.5 mb-1.5">{fault}</p>
 {:else if !request}
-  <p class="soft">Reading what it was shown…</p>
+  <p class="soft mt-0.5 mb-1.5">Reading what it was shown…</p>
 {:else}
   {#if request.not_kept}
-    <p class="text-doubt">
+    <p class="text-doubt mt-0.5 mb-1.5">
       {counted(request.not_kept, "character")} of it were not kept: what is longer than 256 KB, or past
       8 MB in a trial, is left out.
     </p>
   {/if}
   {#if request.before}
     {@const before = request.before}
-    <p class="soft">
+    <p class="soft mt-0.5 mb-1.5">
       Since <Button kind="link" onclick={() => address.mark("call", before)}
         >request {before}</Button
       >:
@@ -120,11 +120,13 @@
       >{counted(earlier, "message")} of the request before</Button
     >
   {/if}
-  <ol class="messages" data-testid="messages-shown">
+  <ol data-testid="messages-shown">
     {#each shown as { message, place } (place)}
-      <li>
+      <li class="mb-1.5">
         {#if message.not_kept}
-          <p class="text-doubt">A message of {counted(message.not_kept, "character")}, not kept.</p>
+          <p class="text-doubt mt-0.5 mb-1.5">
+            A message of {counted(message.not_kept, "character")}, not kept.
+          </p>
         {:else}
           <ModelMessage body={message.body as Json} />
         {/if}
@@ -137,7 +139,7 @@
     {#if request.answer}
       <ModelMessage body={request.answer as Json} />
     {:else}
-      <p class="soft">{over ? "nothing that Ferox saw" : "not yet"}</p>
+      <p class="soft mt-0.5 mb-1.5">{over ? "nothing that Ferox saw" : "not yet"}</p>
     {/if}
   </div>
 
@@ -145,10 +147,10 @@
     {request.tools.length ? `${counted(request.tools.length, "tool")}, in their places` : "Tools"}
   </h4>
   {#if !request.tools.length}
-    <p class="soft">The request defines none.</p>
+    <p class="soft mt-0.5 mb-1.5">The request defines none.</p>
   {:else}
     {#each wanted as { tool, place } (tool)}
-      <p class={["facts", { "text-doubt": !place, soft: place }]}>
+      <p class={["my-0.5 text-sm", { "text-doubt": !place, soft: place }]}>
         {shortTool(tool)}, which the script expects, {place
           ? `stands at place ${place}`
           : "is not among them"}.
@@ -163,7 +165,7 @@
             onclick={() => (opened = opened === tool.address ? null : tool.address)}
             aria-expanded={opened === tool.address}
           >
-            <span class="soft place">{place}</span>
+            <span class="soft w-6.5 text-right">{place}</span>
             <span class={{ wanted: marked.has(tool.address) }}>{tool.name}</span>
             <span class="soft">{tool.address}</span>
             {#if tool.differs.length}
@@ -171,11 +173,13 @@
             {/if}
           </Button>
           {#if opened === tool.address}
-            <div class="open">
+            <div class="pt-0.5 pb-2 pl-8.5 text-sm">
               {#if tool.not_kept}
-                <p class="text-doubt">{counted(tool.not_kept, "character")}, not kept.</p>
+                <p class="text-doubt mt-0.5 mb-1.5">
+                  {counted(tool.not_kept, "character")}, not kept.
+                </p>
               {:else}
-                <p class="soft">{tool.description || "(no description)"}</p>
+                <p class="soft mt-0.5 mb-1.5">{tool.description || "(no description)"}</p>
                 <Value value={(tool.input ?? {}) as Json} />
                 {#if tool.served}
                   <Differences what={served(tool)} old="the server offers" now="the model saw" />
@@ -200,44 +204,7 @@
 {/if}
 
 <style>
-  h3 {
-    margin: 0;
-    font-size: 14px;
-    font-weight: 600;
-  }
-  h3 .soft {
-    font-weight: 400;
-  }
-  h4 {
-    margin: 10px 0 2px;
-    font-size: 12.5px;
-    font-weight: 500;
-    color: var(--soft);
-  }
-  p {
-    margin: 2px 0 6px;
-  }
-  .facts {
-    font-size: 12.5px;
-    margin-bottom: 2px;
-  }
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  .messages li {
-    margin-bottom: 6px;
-  }
-  .place {
-    width: 26px;
-    text-align: right;
-  }
   .wanted {
     font-weight: 600;
-  }
-  .open {
-    padding: 2px 0 8px 34px;
-    font-size: 12.5px;
   }
 </style>

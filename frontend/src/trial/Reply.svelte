@@ -57,7 +57,11 @@
 </script>
 
 {#each pieces as piece, i (i)}{#if piece.value}{@const value = piece.value}<button
-      class={["value", value.origin, { lit: calls(value).includes(chosen ?? "") }]}
+      class={[
+        "value inline p-0 border-0 bg-transparent text-inherit underline underline-offset-3 cursor-pointer [font:inherit] [text-decoration-thickness:1.5px] [text-decoration-color:var(--holds)]",
+        value.origin,
+        { lit: calls(value).includes(chosen ?? "") },
+      ]}
       title={origin(value)}
       aria-label={origin(value)}
       disabled={calls(value).length === 0}
@@ -65,19 +69,6 @@
     >{:else}{piece.text}{/if}{/each}
 
 <style>
-  .value {
-    display: inline;
-    background: none;
-    border: 0;
-    padding: 0;
-    font: inherit;
-    color: inherit;
-    cursor: pointer;
-    text-decoration: underline;
-    text-decoration-thickness: 1.5px;
-    text-underline-offset: 3px;
-    text-decoration-color: var(--holds);
-  }
   .value:disabled {
     cursor: default;
   }

@@ -26,8 +26,11 @@
   );
 </script>
 
-<div class="setup" data-testid="setup">
-  <dl>
+<div
+  class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-h-46 pt-1.5 pb-2 border-b border-b-line overflow-auto text-sm"
+  data-testid="setup"
+>
+  <dl class="content-start grid-cols-[86px_minmax(0,1fr)]">
     <dt>agent</dt>
     <dd>
       <a href={`/agents/${view.trial.agent}`}>{view.trial.agent}</a>
@@ -41,7 +44,7 @@
     <dt>servers</dt>
     <dd>
       {#each Object.entries(setup.modes) as [server, mode] (server)}
-        <span class="server">{server} <span class="soft">{mode}</span></span>
+        <span class="mr-3">{server} <span class="soft">{mode}</span></span>
       {:else}none{/each}
     </dd>
     <dt>wording</dt>
@@ -64,7 +67,7 @@
     <dd>Ferox {setup.ferox}, Python {setup.python}</dd>
   </dl>
   <section aria-label="Instructions">
-    <h4>instructions</h4>
+    <h4 class="inline mr-3 text-sm font-normal text-soft">instructions</h4>
 
     {#if setup.before && !setup.before.same}
       <Button
@@ -82,49 +85,7 @@
     {#if compare && setup.before}
       <TextDiff before={setup.before.text} after={setup.instructions} />
     {:else}
-      <pre>{setup.instructions || "(none)"}</pre>
+      <pre class="mt-0.5 whitespace-pre-wrap font-sans">{setup.instructions || "(none)"}</pre>
     {/if}
   </section>
 </div>
-
-<style>
-  .setup {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 24px;
-    padding: 6px 0 8px;
-    border-bottom: 1px solid var(--line);
-    font-size: 12.5px;
-    max-height: 184px;
-    overflow: auto;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 86px minmax(0, 1fr);
-    align-content: start;
-    gap: 2px 12px;
-    margin: 0;
-  }
-  h4 {
-    display: inline;
-    margin: 0 12px 0 0;
-    font-size: 12.5px;
-    font-weight: 400;
-    color: var(--soft);
-  }
-  dt {
-    color: var(--soft);
-  }
-  dd {
-    margin: 0;
-    overflow-wrap: anywhere;
-  }
-  .server {
-    margin-right: 12px;
-  }
-  pre {
-    margin: 2px 0 0;
-    font-family: inherit;
-    white-space: pre-wrap;
-  }
-</style>

@@ -13,7 +13,7 @@
   import { live } from "../dock/live.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
-  import { counted, duration } from "../values/text";
+  import { counted, duration, verdictColour } from "../values/text";
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
@@ -169,24 +169,30 @@
     <a href="/board">To the board</a>
   </Notice>
 {:else if !view}
-  <div class="soft loading" aria-live="polite">Reading the trial…</div>
+  <div class="soft py-10 px-4.5" aria-live="polite">Reading the trial…</div>
 {:else}
   {@const trial = view.trial}
-  <article class="trial">
-    <div class="head">
-      <h1 title={view.title}>
+  <article
+    class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_auto_minmax(0,1fr)] h-full min-h-140 pt-2.5 px-4.5"
+  >
+    <div class="flex items-baseline gap-3 mb-1.5">
+      <h1 class="flex-initial min-w-20 truncate" title={view.title}>
         <a
+          class="no-underline"
           href={`/board/${trial.run}?cell=${encodeURIComponent(`${trial.suite}/${trial.task}/${trial.agent}`)}`}
           >{trial.task}</a
         >
       </h1>
-      <span class="soft who" title={trial.agent}
+      <span class="soft flex-initial min-w-15 truncate" title={trial.agent}
         >{trial.agent} · {view.agent.model ?? "model not seen"}{view.agent.simulated
           ? " (simulated)"
           : ""} · trial {trial.number}
         of run {trial.run}</span
       >
-      <strong class={["verdict", trial.verdict ?? "running"]} data-testid="verdict">
+      <strong
+        class={["flex-none min-w-15 max-w-[40%] truncate", verdictColour(trial.verdict)]}
+        data-testid="verdict"
+      >
         {#if result}
           {#if trial.verdict === "unjudged"}
             not judged: nothing is demanded of it
@@ -201,8 +207,8 @@
           {view.run.state === "running" ? trial.state : "not finished"}
         {/if}
       </strong>
-      <div class="keys">
-        <span class="said" role="status">{said}</span>
+      <div class="flex flex-none items-center gap-1.5 ml-auto">
+        <span class="whitespace-nowrap text-holds" role="status">{said}</span>
         <Button onclick={() => open(view?.near.previous)} disabled={!view.near.previous}
           >Previous<kbd>p</kbd></Button
         >
@@ -221,7 +227,7 @@
 
     <div>
       {#if result?.went_wrong}
-        <p class="wrong" data-testid="went-wrong">
+        <p class="mb-1" data-testid="went-wrong">
           <Button
             kind="text"
             class="font-semibold"
@@ -241,7 +247,9 @@
     </div>
     <Tracks {view} {scale} {chosen} lit={lit ? new Set(lit.calls) : null} onchoose={choose} />
 
-    <div class="time soft">
+    <div
+      class="soft relative flex items-center gap-4.5 pt-1 pb-2 border-b border-b-line whitespace-nowrap text-sm"
+    >
       <Button onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></Button
       >
@@ -266,18 +274,22 @@
       {/if}
     </div>
 
-    <div class="panels">
-      <section aria-label="Conversation">
+    <div class="panels grid grid-cols-[1.1fr_1fr_1fr] min-h-0">
+      <section class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto" aria-label="Conversation">
         <Conversation {view} {chosen} onchoose={choose} />
       </section>
-      <section aria-label="Chosen call">
+      <section class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto" aria-label="Chosen call">
         {#if request}
           <ModelPanel {view} event={request} />
         {:else}
           <CallPanel {view} {chosen} />
         {/if}
       </section>
-      <section aria-label="Checks" data-testid="checks">
+      <section
+        class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto"
+        aria-label="Checks"
+        data-testid="checks"
+      >
         {#if result && result.verdict !== "error"}
           <Checks {result} chosen={lit?.id ?? null} onlight={light} />
           <Remarks remarks={view.remarks} />
@@ -296,95 +308,6 @@
 {/if}
 
 <style>
-  .loading {
-    padding: 40px 18px;
-  }
-  .trial {
-    display: grid;
-    grid-template-rows: auto auto auto auto minmax(0, 1fr);
-    grid-template-columns: minmax(0, 1fr);
-    height: 100%;
-    padding: 10px 18px 0;
-    min-height: 560px;
-  }
-  .head {
-    display: flex;
-    align-items: baseline;
-    gap: 12px;
-    margin-bottom: 6px;
-  }
-  h1 {
-    font-size: 17px;
-    font-weight: 620;
-    margin: 0;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    flex: 0 1 auto;
-    min-width: 80px;
-  }
-  h1 a {
-    text-decoration: none;
-  }
-  .who {
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    flex: 0 1 auto;
-    min-width: 60px;
-  }
-  .verdict {
-    flex: none;
-    max-width: 40%;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    min-width: 60px;
-  }
-  .wrong {
-    margin: 0 0 4px;
-  }
-  .pass {
-    color: var(--holds);
-  }
-  .fail {
-    color: var(--broke);
-  }
-  .error {
-    color: var(--doubt);
-  }
-  .keys {
-    flex: none;
-    margin-left: auto;
-    display: flex;
-    gap: 6px;
-    align-items: center;
-  }
-  .said {
-    color: var(--holds);
-    white-space: nowrap;
-  }
-  .time {
-    display: flex;
-    gap: 18px;
-    align-items: center;
-    padding: 4px 0 8px;
-    border-bottom: 1px solid var(--line);
-    font-size: 12.5px;
-    white-space: nowrap;
-    position: relative;
-  }
-  .panels {
-    display: grid;
-    grid-template-columns: 1.1fr 1fr 1fr;
-    min-height: 0;
-  }
-  .panels section {
-    overflow: auto;
-    padding: 8px 14px 14px;
-    min-width: 0;
-    min-height: 0;
-  }
   .panels section:first-child {
     padding-left: 0;
   }

@@ -27,14 +27,15 @@
   }
 </script>
 
-<div class="whole" data-testid="whole">
+<div class="my-1 text-sm" data-testid="whole">
   <span class="soft">Too long to show at once. Read on in</span>
   {#each fields as one (one)}
     <Button aria-pressed={field === one} onclick={() => read(one, 0)}>{one}</Button>
   {/each}
-  {#if fault}<p class="broke" role="alert">{fault}</p>{/if}
+  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
   {#if field}
-    <pre class="mono">{text}</pre>
+    <pre
+      class="mono max-h-80 my-1 py-1.5 px-2 bg-sheet overflow-auto whitespace-pre-wrap wrap-anywhere">{text}</pre>
     {#if [...text].length < total}
       <Button onclick={() => field && read(field, [...text].length)}
         >more of {total.toLocaleString("en-GB")} characters</Button
@@ -42,19 +43,3 @@
     {/if}
   {/if}
 </div>
-
-<style>
-  .whole {
-    margin: 4px 0;
-    font-size: 12.5px;
-  }
-  pre {
-    max-height: 320px;
-    overflow: auto;
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-    margin: 4px 0;
-    padding: 6px 8px;
-    background: var(--sheet);
-  }
-</style>

@@ -32,7 +32,7 @@
 </script>
 
 {#if kind === "resource_link"}
-  <p class="link">
+  <p class="my-0.5 wrap-anywhere">
     <span class="soft">a link to</span>
     {#if safe}
       <a href={String(block["uri"])} target="_blank" rel="noreferrer noopener">{block["uri"]}</a>
@@ -43,14 +43,18 @@
   </p>
 {:else}
   {#if kind === "resource" && inner["uri"]}
-    <p class="link soft"><span class="mono">{inner["uri"]}</span> {mime}</p>
+    <p class="soft my-0.5 wrap-anywhere"><span class="mono">{inner["uri"]}</span> {mime}</p>
   {/if}
   {#if words !== null}
     <Value value={parsed} />
   {:else if source && mime.startsWith("image/")}
-    <img alt={String(block["name"] ?? "an image of the result")} src={source} />
+    <img
+      class="max-w-full border border-line bg-raised"
+      alt={String(block["name"] ?? "an image of the result")}
+      src={source}
+    />
   {:else if source && mime.startsWith("audio/")}
-    <audio controls src={source}></audio>
+    <audio class="w-full" controls src={source}></audio>
   {:else if source}
     <p class="soft">
       {mime || "data"}, {String(data).length.toLocaleString("en-GB")} characters of base64
@@ -59,18 +63,3 @@
     <Value value={block as Json} />
   {/if}
 {/if}
-
-<style>
-  img {
-    max-width: 100%;
-    background: var(--raised);
-    border: 1px solid var(--line);
-  }
-  audio {
-    width: 100%;
-  }
-  .link {
-    margin: 2px 0;
-    overflow-wrap: anywhere;
-  }
-</style>

@@ -17,16 +17,24 @@
 </script>
 
 <Table fixed data-testid="differences">
-  <thead><tr><th>where</th><th>{old}</th><th>{now}</th></tr></thead>
+  <thead
+    ><tr
+      ><th class="font-medium text-soft text-left">where</th><th
+        class="font-medium text-soft text-left">{old}</th
+      ><th class="font-medium text-soft text-left">{now}</th></tr
+    ></thead
+  >
   <tbody>
     {#each whole ? what : what.slice(0, MANY) as one, i (i)}
       <tr>
-        <td class="mono">{one.where || "/"}</td>
-        <td class="old">
+        <td class="mono py-0.5 pr-2.5 pl-0 border-t border-t-faint wrap-anywhere align-top"
+          >{one.where || "/"}</td
+        >
+        <td class="py-0.5 pr-2.5 pl-0 border-t border-t-faint wrap-anywhere text-soft align-top">
           {#if one.before === undefined || one.before === null}<span class="soft">nothing</span>
           {:else}<Value value={one.before as Json} />{/if}
         </td>
-        <td class="new">
+        <td class="new py-0.5 pr-2.5 pl-0 border-t border-t-faint wrap-anywhere align-top">
           {#if one.after === undefined || one.after === null}<span class="soft">nothing</span>
           {:else}<Value value={one.after as Json} />{/if}
         </td>
@@ -39,21 +47,7 @@
 {/if}
 
 <style>
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--soft);
-  }
   th:first-child {
     width: 30%;
-  }
-  td {
-    vertical-align: top;
-    padding: 2px 10px 2px 0;
-    border-top: 1px solid var(--faint);
-    overflow-wrap: anywhere;
-  }
-  .old {
-    color: var(--soft);
   }
 </style>

@@ -24,26 +24,17 @@
   });
 </script>
 
-<div class="diff mono" data-testid="text-diff">
+<div class="mono whitespace-pre-wrap wrap-anywhere" data-testid="text-diff">
   {#each lines as line, i (i)}
     {#if line}
       <div class={{ went: line.sign === "−", came: line.sign === "+" }}>
-        <span class="sign">{line.sign}</span>{line.text}
+        <span class="inline-block w-3.5 text-soft">{line.sign}</span>{line.text}
       </div>
     {:else}<div class="soft">…</div>{/if}
   {/each}
 </div>
 
 <style>
-  .diff {
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
-  }
-  .sign {
-    display: inline-block;
-    width: 14px;
-    color: var(--soft);
-  }
   .went {
     background: var(--broke-wash);
   }

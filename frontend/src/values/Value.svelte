@@ -29,18 +29,26 @@
 {#if value === undefined}
   <span class="soft">not given</span>
 {:else if table && rows}
-  <div class="wide">
+  <div class="overflow-x-auto">
     <Table>
       <thead>
         <tr
-          >{#each columns as column (column)}<th scope="col">{column}</th>{/each}</tr
+          >{#each columns as column (column)}<th
+              class="py-px pr-3 pl-0 border-b border-b-line whitespace-nowrap font-medium text-soft text-left"
+              scope="col">{column}</th
+            >{/each}</tr
         >
       </thead>
       <tbody>
         {#each whole ? rows : rows.slice(0, MANY) as row, i (i)}
           <tr>
             {#each columns as column (column)}
-              <td class={{ number: typeof row[column] === "number" }}>
+              <td
+                class={[
+                  "py-px pr-3 pl-0 whitespace-nowrap text-left",
+                  { number: typeof row[column] === "number" },
+                ]}
+              >
                 {row[column] === undefined
                   ? ""
                   : typeof row[column] === "string"
@@ -64,7 +72,7 @@
     <dl class={{ inner: depth > 0 }}>
       {#each whole ? entries : entries.slice(0, MANY) as [key, item] (key)}
         <dt>{key}</dt>
-        <dd><Value value={item} depth={depth + 1} /></dd>
+        <dd class="min-w-0"><Value value={item} depth={depth + 1} /></dd>
       {/each}
     </dl>
     {#if entries.length > MANY && !whole}
@@ -74,7 +82,7 @@
     {/if}
   {/if}
 {:else}
-  <span class="mono text"
+  <span class="mono whitespace-pre-wrap wrap-anywhere"
     >{whole || (written ?? "").length <= LONG ? written : `${written?.slice(0, LONG)}…`}</span
   >
   {#if (written ?? "").length > LONG && !whole}
@@ -85,42 +93,12 @@
 {/if}
 
 <style>
-  .wide {
-    overflow-x: auto;
-  }
-  th,
-  td {
-    text-align: left;
-    padding: 1px 12px 1px 0;
-    white-space: nowrap;
-  }
-  th {
-    font-weight: 500;
-    color: var(--soft);
-    border-bottom: 1px solid var(--line);
-  }
   .number {
     text-align: right;
   }
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 1px 12px;
-    margin: 0;
-  }
+
   .inner {
     border-left: 1px solid var(--line);
     padding-left: 8px;
-  }
-  dt {
-    color: var(--soft);
-  }
-  dd {
-    margin: 0;
-    min-width: 0;
-  }
-  .text {
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
   }
 </style>

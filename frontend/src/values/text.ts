@@ -46,3 +46,13 @@ export function shortTool(address: string): string {
 export function serverOf(address: string): string {
   return address.slice(0, address.indexOf("/"));
 }
+
+const VERDICT_COLOURS: Record<string, string> = {
+  pass: "text-holds",
+  fail: "text-broke",
+  error: "text-doubt",
+};
+
+/** The class that colours a verdict; none for a trial that has none yet. */
+export const verdictColour = (verdict: string | null | undefined) =>
+  VERDICT_COLOURS[verdict ?? ""] ?? "";
