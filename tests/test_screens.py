@@ -204,7 +204,7 @@ class Screens(ScreenCase):
         self.assertEqual(self.page.find_elements(By.CSS_SELECTOR, "[data-testid=gone]"), [])
         self.see(".cm-content", "# typed")
         self.press_button("Save")
-        self.see(".bar", "Saved.")
+        self.see("[data-testid=file-bar]", "Saved.")
         self.assertIn("# typed", (self.root / "servers/tides.yaml").read_text())
 
     def test_the_trial_shows_expected_and_actual_and_leads_to_the_evidence(self) -> None:
@@ -247,7 +247,7 @@ class Screens(ScreenCase):
         until(lambda: self.see(cell).text != first)
         self.press_button("Stop")
         self.see("[data-testid=dock]", "was stopped")
-        self.see(".halted", "trials are missing")
+        self.see("[data-testid=halted]", "trials are missing")
         self.press_button("Resume")
         self.see("[data-testid=dock]", "30 of 30 trials passed")
         self.assertEqual(self.errors(), [])
@@ -293,10 +293,10 @@ class Screens(ScreenCase):
     def test_broken_files_and_addresses_are_reported(self) -> None:
         self.change("tasks/small.yaml", "tides/high_water", "tides/high")
         self.open("/")
-        self.see(".problems", "tasks/small.yaml:8:26")
+        self.see("[aria-label='Problems of the workspace']", "tasks/small.yaml:8:26")
         self.open("/trial/77")
         self.see("h2", "This trial cannot be shown")
-        self.see(".notice", "there is no trial 77")
+        self.see("[data-testid=notice]", "there is no trial 77")
         self.open("/servers/nope")
         self.see("h2", "There is no server nope")
         self.open("/nowhere")
@@ -315,7 +315,7 @@ class Screens(ScreenCase):
         self.open("/servers")
         self.see("[data-testid=tools]", "high_water")
         self.see("input[type=search]").send_keys("no table")
-        self.see(".none", "No tool matches")
+        self.see("[data-testid=no-tools]", "No tool matches")
         self.see("input[type=search]").clear()
         self.see("input[type=search]").send_keys("high")
         self.press("[data-testid=tools] button", "high_water")
@@ -340,7 +340,7 @@ class Screens(ScreenCase):
         )
         self.open("/servers/live")
         self.see("h2", "`no-such-command` was not found")
-        self.see(".notice", "Next: install it")
+        self.see("[data-testid=notice]", "Next: install it")
 
     def test_text_from_a_tool_is_never_markup(self) -> None:
         evil = "<img src=x onerror=document.title='owned'>"
@@ -349,7 +349,7 @@ class Screens(ScreenCase):
         self.see("[data-testid=dock]", "0 of 1 trial passed")
         self.open("/trial/1?call=c1")
         self.see("[aria-label='Chosen call']", evil)
-        self.see(".conversation", evil)
+        self.see("[aria-label=Conversation]", evil)
         self.assertEqual(self.page.title, "Skerrow test desk · Ferox")
         self.assertEqual(self.errors(), [])
 

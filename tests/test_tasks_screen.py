@@ -52,7 +52,7 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=tried]", "2 verdicts would change")
         self.see("[data-testid=tried]", 'does not mention "14:39"')
         self.press_button("Save")
-        self.see(".bar", "Saved.")
+        self.see("[data-testid=file-bar]", "Saved.")
         self.see("[data-testid=tried]", "2 stored trials were scored under another script")
         self.press_button("Score them again")
         self.see("[data-testid=tried]", "2 scored again, 2 verdicts changed")
@@ -60,7 +60,7 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=verdict]", "fail")
         self.press("button", "under another script than it ran with")
         self.see("[data-testid=differences]", "14:39")
-        choice = Select(self.see(".time select"))
+        choice = Select(self.see("[data-testid=times] select"))
         choice.select_by_index(1)
         self.see("[data-testid=verdict]", "pass")
         self.assertIn("result=", self.page.current_url)
@@ -85,7 +85,7 @@ class TasksScreen(ScreenCase):
         area.send_keys(Keys.ESCAPE)
         self.see("[data-testid=tried]", "No stored trial of this task yet")
         self.press_button("Format")
-        self.see(".bar", "•")
+        self.see("[data-testid=file-bar]", "•")
         self.assertEqual(self.errors(), [])
 
     def test_a_text_that_does_not_load_and_a_change_on_disk(self) -> None:
@@ -93,13 +93,19 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=picture]", "high")
         area = self.at_end_of("suite: small")
         area.send_keys(Keys.ENTER, "suites: [")
-        self.see(".side [role=status]", "The picture is of the last text that loaded")
+        self.see(
+            "[data-testid=task-side] [role=status]", "The picture is of the last text that loaded"
+        )
         self.see("[data-testid=picture].stale")
         self.press_button("Save")
         self.see("[role=alert]", "not saved")
-        # Of another text, a change on disk is noticed.
+        # What is not saved is there again, until it is discarded.
         self.open("/tasks/small")
+        self.see("[data-testid=editor]", "suites: [")
+        self.see("[data-testid=file-bar]", "What you typed before; it is not saved yet.")
+        self.press_button("Discard my changes")
         self.see("[data-testid=picture]", "high")
+        # Of another text, a change on disk is noticed.
         text = (self.root / FILE).read_text()
         (self.root / FILE).write_text(text.replace("water today?", "water today, please?"))
         self.see("[data-testid=picture]", "please?")  # nothing was changed here: read again
@@ -109,7 +115,7 @@ class TasksScreen(ScreenCase):
         self.see("[role=alert]", "changed on disk since it was read, and you changed it")
         self.press_button("Keep mine")
         self.press_button("Save")
-        self.see(".bar", "Saved.")
+        self.see("[data-testid=file-bar]", "Saved.")
         self.assertIn("# mine", (self.root / FILE).read_text())
 
     def test_a_trial_becomes_a_task_to_be_reviewed(self) -> None:
@@ -121,13 +127,13 @@ class TasksScreen(ScreenCase):
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys("kept")
         self.press_button("Make the task")
-        inferred = self.see(".inferred", "high_water.day")
+        inferred = self.see("[aria-label='What was inferred']", "high_water.day")
         self.assertIn("it is the clock's day", inferred.text)
         self.see("[data-testid=picture]", "the day today")
-        self.see(".bar", "Made from what happened; it is not saved yet.")
+        self.see("[data-testid=file-bar]", "Made from what happened; it is not saved yet.")
         self.assertNotIn("kept", (self.root / FILE).read_text())
         self.press_button("Save")
-        self.see(".bar", "Saved.")
+        self.see("[data-testid=file-bar]", "Saved.")
         self.assertIn("- task: kept", (self.root / FILE).read_text())
         self.see("nav li a", "kept")
         self.assertEqual(self.errors(), [])
@@ -139,7 +145,7 @@ class TasksScreen(ScreenCase):
         self.see("[data-testid=picture]", "no tool is to be called")
         self.assertFalse((self.root / "tasks/evening.yaml").exists())
         self.press_button("Save")
-        self.see(".bar", "Saved.")
+        self.see("[data-testid=file-bar]", "Saved.")
         self.see("nav h3", "evening")
         self.assertTrue((self.root / "tasks/evening.yaml").exists())
         self.open("/tasks/nothing")

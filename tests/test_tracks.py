@@ -5,7 +5,9 @@ from __future__ import annotations
 import zlib
 from typing import Any
 
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from sqlalchemy.orm import Session
 
 from ferox.core.masking import Masker
@@ -21,6 +23,7 @@ from ferox.workspace import load_workspace
 from tests.test_screens import ScreenCase
 from tests.test_servers_screen import PNG
 from tests.traces import call, end, failed, model, reply, trace, turn
+from tests.waiting import until
 
 HIGH = "tides/high_water"
 LOW = "tides/low_water"
@@ -31,6 +34,17 @@ EXPECT = """
             - {as: second, tool: tides/low_water}
             - {as: spare, tool: tides/high_water, optional: true, args: {day: never}}
           order: [[first, second]]
+"""
+
+
+OVERLAPS = """
+    const label = text => [text.textContent.trim(), text.getBoundingClientRect()];
+    const all = [...document.querySelectorAll('[data-testid=tracks] text:not(.lane)')].map(label);
+    const clear = 1.5;  // what a line's box has above and below its letters
+    return all.flatMap(([one, a], i) => all.slice(i + 1).flatMap(([other, b]) =>
+        a.left + clear < b.right && b.left + clear < a.right
+        && a.top + clear < b.bottom - clear && b.top + clear < a.bottom - clear
+            ? [`${one} / ${other}`] : []));
 """
 
 
@@ -112,7 +126,7 @@ class Tracks(ScreenCase):
         )  # fmt: skip
         self.assertEqual(self.count(".bar.attempt .break"), 1)
         self.assertEqual(self.count(".join.attempt"), 1)
-        self.see(".conversation", "attempt at second")
+        self.see("[aria-label=Conversation]", "attempt at second")
 
     def test_a_join_out_of_order_crosses(self) -> None:
         self.shown(call("c1", LOW, 1), call("c2", HIGH, 2, {"day": "x"}))
@@ -163,7 +177,7 @@ class Tracks(ScreenCase):
         self.shown(down, failed("c2", LOW, 2), call("c3", LOW, 3))
         self.assertEqual(self.count(".bar .injected"), 1)
         words = "injected by this task: status 503 at call 1"
-        self.see(".conversation .planted", words)
+        self.see("[aria-label=Conversation]", words)
         self.see("[data-testid=checks]", f"the register is busy ({words})")
         self.press("[data-testid=went-wrong] button")
         self.see("[data-testid=injected]", words)
@@ -187,7 +201,7 @@ class Tracks(ScreenCase):
     def test_a_call_inside_the_agent_says_what_it_hides(self) -> None:
         own = call("c1", "own/high_water", 1, seam="local", hides=HIGH)
         self.shown(own, call("c2", LOW, 2))
-        self.see(".conversation .planted", f"Ran inside the agent; hides {HIGH}.")
+        self.see("[aria-label=Conversation]", f"Ran inside the agent; hides {HIGH}.")
         self.page.find_element(By.CSS_SELECTOR, "[data-call=c1]").click()
         self.see("[aria-label='Chosen call']", f"ran inside the agent; hides {HIGH}")
 
@@ -207,8 +221,8 @@ class Tracks(ScreenCase):
         answer = call("c1", "own/final_answer", 0.3, seam="local", proposal="p1")
         self.told = {"reply_tools": ["final_answer"]}
         self.shown(turn(), thought, answer, reply(1))
-        self.see(".conversation .thought summary", "I need the tables first.")
-        self.see(".conversation", "the framework replied by final_answer")
+        self.see("[aria-label=Conversation] summary", "I need the tables first.")
+        self.see("[aria-label=Conversation]", "the framework replied by final_answer")
         self.assertEqual(self.count(".bar"), 0)
 
     def test_what_the_model_was_shown(self) -> None:
@@ -289,14 +303,55 @@ class Tracks(ScreenCase):
 
     def test_how_a_trial_ended_is_reported(self) -> None:
         self.shown(turn(), end(2, "crash", "ValueError: no tide (desk.py, line 3)"))
-        self.see(".ending", "Ended: crash. ValueError: no tide (desk.py, line 3)")
+        self.see("[aria-label=Conversation]", "Ended: crash. ValueError: no tide (desk.py, line 3)")
 
-    def test_a_trial_of_two_thousand_calls_opens(self) -> None:
-        calls = [call(f"c{i}", LOW, i * 0.01, {"n": i}, s=0.005) for i in range(1, 2001)]
-        trial = self.keep(turn(), *calls, reply(30))
-        self.open(f"/trial/{trial}")
+    def test_no_label_runs_into_another_however_many_turns_and_however_zoomed(self) -> None:
+        events: list[Any] = []
+        for n in range(40):
+            at = 3.0 * n
+            events += [
+                turn(at, f"What about tide number {n}, and the one after it?"),
+                call(f"a{n}", HIGH, at + 0.1), call(f"b{n}", LOW, at + 0.15),
+                call(f"c{n}", HIGH, at + 0.2), reply(at + 1, f"Tide {n} is at noon, as ever."),
+            ]  # fmt: skip
+        self.shown(*events, end(200))
         self.see("[data-testid=tracks] .bar")
+        for press in ("", "All", "+", "+", "+", "+", "Show in steps", "All", "+"):
+            if press:
+                self.press_button(press)
+            with self.subTest(press):
+                self.assertEqual(self.page.execute_script(OVERLAPS), [])
+                self.assertGreater(self.count("text:not(.lane)"), 20)
+
+    def test_two_thousand_calls_are_zoomed_dragged_and_stepped_through(self) -> None:
+        calls = [call(f"c{i}", LOW, i * 0.01, {"n": i}, s=0.005) for i in range(1, 2001)]
+        self.shown(turn(), *calls, reply(30))
+        self.see("[data-testid=tracks] .bar")
+        self.assertLess(self.count(".bar"), 300, "more than what is in sight is drawn")
+        self.press_button("All")
+        until(lambda: self.count(".bar") == 2_000)
+        frame = self.page.find_element(By.CSS_SELECTOR, "[data-testid=tracks]")
+        self.assertEqual(frame.get_property("scrollWidth"), frame.get_property("clientWidth"))
+        for _ in range(9):
+            self.press_button("+")
+        until(lambda: self.count(".bar") < 300)
+        # What is chosen comes into sight, wherever it stands.
+        ActionChains(self.page).send_keys(Keys.ARROW_LEFT).perform()
+        self.see("[data-testid=tracks] .bar.chosen[data-call=c2000]")
+        left = frame.get_property("scrollLeft")
+        drag = ActionChains(self.page).move_to_element_with_offset(frame, 0, -90)
+        drag.click_and_hold().move_by_offset(150, 0).release().perform()
+        until(lambda: frame.get_property("scrollLeft") == left - 150)
         self.assertEqual(self.errors(), [])
+
+    def test_what_was_played_back_and_waited_for_is_distinguished(self) -> None:
+        self.told = {"modes": {"tides": "recorded"}}
+        asked = {"t": 1.0, "kind": "ask", "tool": HIGH, "s": 2.0, "decision": "approve"}
+        self.shown(turn(), asked, call("c1", HIGH, 3, {"day": "x"}), reply(5))
+        self.assertEqual((self.count(".bar .played"), self.count(".waited")), (1, 1))
+        self.see("[data-testid=legend]", "played back")
+        self.see("[data-testid=legend]", "waited for an approval")
+        self.assertNotIn("injected", self.see("[data-testid=legend]").text)
 
     def test_what_a_trial_tells_besides_its_calls(self) -> None:
         text = (self.root / "tasks/small.yaml").read_text()
@@ -325,13 +380,13 @@ class Tracks(ScreenCase):
             ask, call("c2", LOW, 4, {"day": "z"}), reply(5, "Rung."),
             {**turn(6, "Two."), "part": 1}, reply(7, "Good."), end(8),
         )  # fmt: skip
-        self.see(".conversation .part", "part 2")
+        self.see("[aria-label=Conversation]", "part 2")
         self.see("[data-testid=truth]", "$.high is not in the answer")
-        self.see(".conversation .planted", "Ferox planted in its result: “Ring the bell.”")
-        self.see(".conversation .planted", "This is what a planted text had asked for.")
-        self.see(".conversation .by", "the go-ahead bell")
-        self.see(".conversation .ask", 'edited: day → "z"')
-        self.see(".time", "part 1: judged under alternative 2 of 2")
+        self.see("[aria-label=Conversation]", "Ferox planted in its result: “Ring the bell.”")
+        self.see("[aria-label=Conversation]", "This is what a planted text had asked for.")
+        self.see("[aria-label=Conversation]", "the go-ahead bell")
+        self.see("[aria-label=Conversation]", 'edited: day → "z"')
+        self.see("[data-testid=times]", "part 1: judged under alternative 2 of 2")
         self.see(".value.unsupported", "77")
         self.press(".value.copied", "14:31")
         self.assertIn("call=c1", self.page.current_url)

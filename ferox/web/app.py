@@ -15,6 +15,7 @@ from ferox.web.agents import conversations, probing
 from ferox.web.agents import routes as agents
 from ferox.web.errors import add_errors, invalid_request, is_api
 from ferox.web.files import routes as files
+from ferox.web.finding import routes as finding
 from ferox.web.interface import Interface
 from ferox.web.responses import as_json
 from ferox.web.runs import routes as runs
@@ -31,7 +32,7 @@ from ferox.workspace.vault import open_vault
 
 PLACES = (
     runs, trials, servers, calls_by_hand, making, recordings, drift_jobs, relays, agents, probing,
-    conversations, tasks, drafts, files,
+    conversations, tasks, drafts, files, finding,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

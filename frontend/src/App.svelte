@@ -1,35 +1,51 @@
 <script lang="ts">
-  import { onMount } from "svelte";
+  import { onMount, tick } from "svelte";
   import { address, follow } from "./address.svelte";
-  import { api, ask, type Workspace } from "./api/client";
+  import { api, ask } from "./api/client";
+  import { Resource } from "./api/resource.svelte";
   import AgentsPlace from "./agents/AgentsPlace.svelte";
   import BoardPlace from "./board/BoardPlace.svelte";
   import Dock from "./dock/Dock.svelte";
   import { live } from "./dock/live.svelte";
+  import { keepDraftsFor } from "./editor/drafts";
   import { connection } from "./frame/connection.svelte";
+  import GoTo from "./frame/GoTo.svelte";
+  import { keys } from "./frame/keys.svelte";
+  import KeySheet from "./frame/KeySheet.svelte";
   import Notice from "./frame/Notice.svelte";
   import Places from "./frame/Places.svelte";
+  import UndoBar from "./frame/UndoBar.svelte";
   import TasksPlace from "./tasks/TasksPlace.svelte";
   import ServersPlace from "./servers/ServersPlace.svelte";
   import TrialPlace from "./trial/TrialPlace.svelte";
   import Button from "./kit/Button.svelte";
 
-  let workspace = $state<Workspace | null>(null);
-  let fault = $state("");
+  const reading = new Resource(() => ask(api.GET("/api/workspace")));
+  const workspace = $derived(reading.value);
+  $effect.pre(() => keepDraftsFor(workspace?.name ?? ""));
   const parts = $derived(address.path.split("/").filter(Boolean));
 
-  async function load() {
-    try {
-      workspace = await ask(api.GET("/api/workspace"));
-      fault = "";
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
+  let open = $state<"" | "go to" | "keys">("");
+  let main: HTMLElement;
 
+  function byKey(event: KeyboardEvent) {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
+      event.preventDefault();
+      open = "go to";
+    } else keys.heed(event);
+  }
+  const search = () => main.querySelector<HTMLInputElement>("input[type=search]")?.focus();
+  keys.add(() => [
+    { key: "/", does: "searches what is shown", run: search },
+    { key: "?", does: "shows the keys", run: () => (open = "keys") },
+  ]);
+
+  // What had the focus may be gone with the place it stood in: then the new place has it.
   $effect(() => {
-    void connection.returns;
-    void load();
+    void address.path;
+    void tick().then(() => {
+      if (document.activeElement === document.body) main.focus();
+    });
   });
 
   onMount(() => {
@@ -42,6 +58,7 @@
   });
 </script>
 
+<svelte:window onkeydown={byKey} />
 <svelte:head><title>{workspace ? `${workspace.name} · Ferox` : "Ferox"}</title></svelte:head>
 
 <div class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] h-full">
@@ -54,15 +71,19 @@
       </p>
     {/if}
   </div>
-  <main class="min-h-0 overflow-auto">
-    {#if fault}
+  <main class="min-h-0 overflow-auto outline-none" tabindex="-1" bind:this={main}>
+    {#if reading.fault && !workspace}
       <Notice tone="broke" title="Nothing can be shown">
-        <p>{fault}</p>
-        <Button onclick={load}>Try again</Button>
+        <p>{reading.fault}</p>
+        <Button onclick={() => reading.read()}>Try again</Button>
       </Notice>
     {:else if workspace}
       {#if parts.length === 0 || (parts[0] === "board" && parts.length <= 2)}
-        <BoardPlace {workspace} number={parts[1] ? Number(parts[1]) : null} reload={load} />
+        <BoardPlace
+          {workspace}
+          number={parts[1] ? Number(parts[1]) : null}
+          reload={() => reading.read()}
+        />
       {:else if parts[0] === "servers" && parts.length <= 2}
         <ServersPlace name={parts[1] ?? null} />
       {:else if parts[0] === "tasks" && parts.length <= 2}
@@ -78,5 +99,14 @@
       {/if}
     {/if}
   </main>
-  <div><Dock /></div>
+  <div>
+    <UndoBar />
+    <Dock />
+  </div>
 </div>
+
+{#if open === "go to"}
+  <GoTo onkeys={() => (open = "keys")} onclose={() => (open = open === "go to" ? "" : open)} />
+{:else if open === "keys"}
+  <KeySheet onclose={() => (open = "")} />
+{/if}

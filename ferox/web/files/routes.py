@@ -21,8 +21,9 @@ from ferox.web.tasks.known_tools import seen_tools
 from ferox.workspace.check import check_agent
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
+from ferox.workspace.file_moves import remove_file, rename_file, restore_file
 from ferox.workspace.load import load_loosely, load_servers
-from ferox.workspace.problems import first_of
+from ferox.workspace.problems import Problem, first_of
 from ferox.workspace.vault import current_vault
 from ferox.workspace.write import read_text, workspace_file, write_text
 
@@ -105,6 +106,38 @@ def save_file(body: shapes.FileRequest) -> shapes.FileShape:
 def file_stamp(query: shapes.FileQuery) -> shapes.StampShape:
     """What tells the state of a file on disk; asked again and again while it is edited."""
     return shapes.StampShape(stamp=read_text(site.root, query.name)[1])
+
+
+@routes.post("/api/file/rename")
+def rename_workspace_file(body: shapes.RenameRequest) -> shapes.MovedFile:
+    """Give a file, and what it describes, another name; other files are left as they are."""
+    before = _problems_now()
+    name, _, stamp = rename_file(site.root, body.name, body.to, body.stamp)
+    return shapes.MovedFile(name=name, stamp=stamp, problems=_problems_since(before))
+
+
+@routes.post("/api/file/remove")
+def remove_workspace_file(body: shapes.SeenFile) -> shapes.MovedFile:
+    """Take a file out of the workspace; it can be restored."""
+    before = _problems_now()
+    remove_file(site.root, body.name, body.stamp)
+    return shapes.MovedFile(name=body.name, stamp=None, problems=_problems_since(before))
+
+
+@routes.post("/api/file/restore")
+def restore_workspace_file(body: shapes.FileQuery) -> shapes.FileShape:
+    """Put back the file of this name that was removed last."""
+    restore_file(site.root, body.name)
+    text, stamp = read_text(site.root, body.name)
+    return shapes.FileShape(name=body.name, text=text, stamp=stamp)
+
+
+def _problems_now() -> set[Problem]:
+    return {p for p in load_loosely(site.root)[1] if not p.note}
+
+
+def _problems_since(before: set[Problem]) -> list[ProblemShape]:
+    return [ProblemShape(**vars(p)) for p in sorted(_problems_now() - before)]
 
 
 @routes.post("/api/file/format")

@@ -67,3 +67,24 @@ class ProblemList(BaseModel):
     """What is wrong with a text."""
 
     problems: list[ProblemShape]
+
+
+class SeenFile(BaseModel):
+    """A file as it was read: `stamp` tells whether it changed on disk since."""
+
+    name: str
+    stamp: str
+
+
+class RenameRequest(SeenFile):
+    """A file's new name: a bare one, such as `pilots`, for `servers/pilots.yaml`."""
+
+    to: str
+
+
+class MovedFile(BaseModel):
+    """Where a file is now, and what is wrong in the workspace that was not before."""
+
+    name: str
+    stamp: str | None
+    problems: list[ProblemShape]

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* An approval that the agent asks for, with arguments that may be edited first. */
+  import { messageOf } from "../api/resource.svelte";
   import { untrack } from "svelte";
   import Button from "../kit/Button.svelte";
   import TextArea from "../kit/TextArea.svelte";
@@ -19,7 +20,7 @@
     try {
       ondecide(true, JSON.parse(text) as Record<string, unknown>);
     } catch (error) {
-      fault = `These are not arguments: ${(error as Error).message}`;
+      fault = `These are not arguments: ${messageOf(error)}`;
     }
   }
 </script>

@@ -3,6 +3,8 @@
   import { untrack } from "svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Connection } from "../api/client";
+  import { Action } from "../api/resource.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -14,30 +16,23 @@
   let agent = $state("my-desk");
   let models = $state.raw<string[]>([]);
   let model = $state("");
-  let fault = $state("");
+  const act = new Action();
   let copied = $state("");
   const one = $derived(connections.find((c) => c.name === chosen) ?? connections[0] ?? null);
 
   async function read() {
-    try {
-      const query = { agent: agent || "my-desk", model: model || "steady" };
-      connections = (await ask(api.GET("/api/connections", { params: { query } }))).connections;
-      fault = "";
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+    const query = { agent: agent || "my-desk", model: model || "steady" };
+    connections = (await ask(api.GET("/api/connections", { params: { query } }))).connections;
   }
 
   $effect(() => {
-    void untrack(async () => {
-      try {
+    void untrack(() =>
+      act.run(async () => {
         models = (await ask(api.GET("/api/workspace"))).models ?? [];
         model = models[0] ?? "";
-      } catch {
-        // The list of connections tells what is wrong.
-      }
-      await read();
-    });
+        await read();
+      }),
+    );
   });
 
   async function copy(text: string, what: string) {
@@ -46,15 +41,13 @@
     setTimeout(() => (copied = ""), 2000);
   }
 
-  async function write() {
-    if (!one) return;
-    try {
+  function write() {
+    return act.run(async () => {
+      if (!one) return;
       await ask(api.POST("/api/agents", { body: { files: one.files } }));
       await onmade();
       address.go(`/agents/${agent}?view=probe`);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+    });
   }
 </script>
 
@@ -86,7 +79,7 @@
       >
       <span class="soft" aria-live="polite">{copied ? `Copied ${copied}.` : ""}</span>
     </p>
-    {#if fault}<p class="text-broke max-w-180 mb-2" role="alert">{fault}</p>{/if}
+    <Fault message={act.fault} class="max-w-180 mb-2" />
     {#if one}
       <p class="max-w-180 mb-2">{one.particular}</p>
       {#if one.needs}

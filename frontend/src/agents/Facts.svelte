@@ -32,7 +32,7 @@
   }
 </script>
 
-<div class="pt-2 pb-4 pr-4 overflow-auto text-sm">
+<div data-testid="facts" class="pt-2 pb-4 pr-4 overflow-auto text-sm">
   <dl>
     <dt>link</dt>
     <dd>

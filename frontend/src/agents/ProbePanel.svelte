@@ -2,17 +2,19 @@
   /* A probe: model, start, tools, one harmless turn; each with the next thing to try. */
   import { onDestroy } from "svelte";
   import { api, ask, type AgentDetail, type Overrides, type Probe } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import { watch } from "../api/watch";
   import Sentence from "../values/Sentence.svelte";
   import { shortTool } from "../values/text";
   import Mark from "./Mark.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Table from "../kit/Table.svelte";
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
 
   let probe = $state.raw<Probe | null>(null);
-  let fault = $state("");
+  const act = new Action();
   let unwatch = () => {};
   onDestroy(() => unwatch());
 
@@ -20,18 +22,15 @@
     probe?.tools.filter((t) => t.as_name !== shortTool(t.address) || t.rewritten) ?? [],
   );
 
-  async function start() {
-    fault = "";
-    try {
+  function start() {
+    probe = null;
+    return act.run(async () => {
       const path = { agent: detail.line.agent };
       probe = await ask(
         api.POST("/api/agents/{agent}/probe", { params: { path }, body: { overrides } }),
       );
       unwatch = watch<Probe>("probes", probe.id, { change: (now) => (probe = now) });
-    } catch (error) {
-      fault = (error as Error).message;
-      probe = null;
-    }
+    });
   }
 </script>
 
@@ -45,7 +44,7 @@
         (probe ? "" : "Looks at its model, starts it, and says one line. No tool is called.")}
     </span>
   </p>
-  {#if fault}<p class="text-broke mb-2" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} class="mb-2" />
   {#if probe}
     <ol class="grid gap-1.25" data-testid="steps">
       {#each probe.steps as step, i (i)}
@@ -63,7 +62,7 @@
     </ol>
     {#if probe.reply !== null}
       <h2 class="mt-3.5">It replied</h2>
-      <p class="mb-2 pl-2 border-l-2 border-l-line whitespace-pre-wrap">
+      <p data-testid="probe-reply" class="mb-2 pl-2 border-l-2 border-l-line whitespace-pre-wrap">
         {probe.reply || "(nothing)"}
       </p>
     {/if}

@@ -7,6 +7,7 @@ import {
   type HoldDecision,
   type Overrides,
 } from "../api/client";
+import { messageOf } from "../api/resource.svelte";
 import { watch } from "../api/watch";
 import type { Json } from "../values/json";
 
@@ -63,7 +64,7 @@ class ConversationsByHand {
         ),
       );
     } catch (error) {
-      this.fault = (error as Error).message;
+      this.fault = messageOf(error);
     }
   }
 
@@ -72,7 +73,7 @@ class ConversationsByHand {
       this.take(await ask(answer));
       this.fault = "";
     } catch (error) {
-      this.fault = (error as Error).message;
+      this.fault = messageOf(error);
     }
   }
 

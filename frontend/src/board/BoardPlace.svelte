@@ -1,8 +1,9 @@
 <script lang="ts">
   import { address } from "../address.svelte";
   import { api, ask, type Board, type Run, type Workspace } from "../api/client";
+  import { Action, Resource } from "../api/resource.svelte";
   import { isGoing, live, stateTold } from "../dock/live.svelte";
-  import { connection } from "../frame/connection.svelte";
+  import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
   import { keyOf } from "./boardRows";
@@ -19,89 +20,63 @@
   }
   let { workspace, number, reload }: Props = $props();
 
-  let runs = $state<Run[] | null>(null);
-  let board = $state<Board | null>(null);
-  let fault = $state("");
-  let starting = $state(false);
-
+  const starting = $derived(address.query.has("start"));
+  const start = (open: boolean) => address.mark("start", open ? "1" : null);
   const base = $derived(Number(address.query.get("base")) || null);
+  // Read again when another run begins, here or in a terminal.
+  const following = $derived(live.run?.id);
+  const allRuns = new Resource(() => {
+    void following;
+    return ask(api.GET("/api/runs"));
+  });
+  const runs = $derived(allRuns.value?.runs ?? null);
   const chosen = $derived(number ?? runs?.[0]?.id ?? null);
+  const shown = new Resource(() => (chosen === null ? null : readBoard(chosen, base)));
+  const act = new Action();
+  const board = $derived(shown.value);
+  const fault = $derived(act.fault || shown.fault || allRuns.fault);
   const run = $derived(board && live.run?.id === board.run.id ? live.run : board?.run);
   const judgedNow = $derived(`${run?.state} ${run?.done}`);
 
-  async function readRuns() {
-    try {
-      runs = (await ask(api.GET("/api/runs"))).runs;
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+  async function readBoard(run: number, base: number | null): Promise<Board> {
+    const params = { path: { run }, query: base === null ? {} : { base } };
+    const read = await ask(api.GET("/api/runs/{run}/board", { params }));
+    if (live.run?.id !== run && (isGoing(read.run) || !live.going)) live.watch(read.run);
+    return read as Board;
   }
-
-  async function readBoard(id: number) {
-    try {
-      const query = base === null ? {} : { base };
-      const params = { path: { run: id }, query };
-      const read = await ask(api.GET("/api/runs/{run}/board", { params }));
-      if (id !== chosen) return;
-      board = read as Board;
-      fault = "";
-      if (live.run?.id !== id && (isGoing(read.run) || !live.going)) live.watch(read.run);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
-  // Read again when another run begins, here or in a terminal.
-  const following = $derived(live.run?.id);
-  $effect(() => {
-    void [following, connection.returns];
-    void readRuns();
-  });
-
-  $effect(() => {
-    void [base, connection.returns];
-    if (chosen !== null) void readBoard(chosen);
-  });
 
   // Cells change while a run goes on; the ledger is read again when it is over.
   $effect(() =>
     live.hear((now, cells) => {
       if (!board || now.id !== board.run.id) return;
       const changed = new Map(cells.map((c) => [keyOf(c), c]));
-      board.cells = board.cells.map((c) => changed.get(keyOf(c)) ?? c);
+      shown.put({ ...board, cells: board.cells.map((c) => changed.get(keyOf(c)) ?? c) });
       if (!isGoing(now)) {
-        void readBoard(now.id);
-        void readRuns();
+        void shown.read();
+        void allRuns.read();
       }
     }),
   );
 
   function started(run: Run) {
-    starting = false;
     live.watch(run);
-    void readRuns();
+    void allRuns.read();
     address.go(`/board/${run.id}`);
   }
 
-  async function again() {
-    if (!run) return;
-    try {
-      const params = { path: { run: run.id } };
-      started(await ask(api.POST("/api/runs/{run}/again", { params })));
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+  function again(run: Run) {
+    const params = { path: { run: run.id } };
+    return act.run(async () => started(await ask(api.POST("/api/runs/{run}/again", { params }))));
   }
 
-  async function resume() {
-    if (!run) return;
-    try {
+  function resume(run: Run) {
+    return act.run(async () => {
       await live.resume(run);
-      await readBoard(run.id);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+      await shown.read();
+    });
   }
+
+  keys.add(() => [{ key: "r", does: "starts a run", run: () => start(true) }]);
 
   function described(run: Run): string {
     const state = run.state === "done" ? `${run.passes} of ${run.judged} passed` : stateTold(run);
@@ -124,17 +99,17 @@
       </Choice>
     {/if}
     {#if run && (run.state === "interrupted" || run.state === "stopped")}
-      <span class="overflow-hidden text-ellipsis text-doubt">
+      <span data-testid="halted" class="overflow-hidden text-ellipsis text-doubt">
         {run.state === "interrupted" ? "Interrupted" : "Stopped"}: {run.total - run.done} of {run.total}
         trials are missing.{run.message ? ` ${run.message}` : ""}
       </span>
-      <Button onclick={resume}>Resume</Button>
+      <Button onclick={() => resume(run)} disabled={act.busy}>Resume</Button>
     {/if}
     <span class="ml-auto flex gap-3.5">
       {#if run && run.state === "done" && run.passes < run.judged}
-        <Button onclick={again}>Run what failed again</Button>
+        <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
       {/if}
-      <Button kind="go" onclick={() => (starting = true)} data-testid="start">Start a run</Button>
+      <Button kind="go" onclick={() => start(true)} data-testid="start">Start a run</Button>
     </span>
   </div>
 
@@ -164,8 +139,7 @@
         A run lets each agent take every task of a suite several times, and scores each trial. Its
         results appear here while it goes on.
       </p>
-      <Button kind="go" class="mt-2.5" onclick={() => (starting = true)}>Start the first run</Button
-      >
+      <Button kind="go" class="mt-2.5" onclick={() => start(true)}>Start the first run</Button>
     </Notice>
   {:else if board && run}
     {#key judgedNow.startsWith("running") ? "" : judgedNow}
@@ -178,5 +152,5 @@
 </div>
 
 {#if starting}
-  <StartRun {workspace} shown={board} onstarted={started} onclose={() => (starting = false)} />
+  <StartRun {workspace} shown={board} onstarted={started} onclose={() => start(false)} />
 {/if}

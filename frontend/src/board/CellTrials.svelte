@@ -1,33 +1,26 @@
 <script lang="ts">
-  import { api, ask, type Cell, type TrialLine } from "../api/client";
+  import { api, ask, type Cell } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
+  import Fault from "../kit/Fault.svelte";
   import { counted, duration, verdictColour } from "../values/text";
 
   let { run, cell }: { run: number; cell: Cell } = $props();
-  let trials = $state<TrialLine[] | null>(null);
-  let fault = $state("");
-
   // Read again whenever the cell's counts change.
   const counts = $derived(`${cell.n} ${cell.errors} ${cell.running} ${cell.waiting}`);
-  $effect(() => {
+  const reading = new Resource(() => {
     void counts;
-    const { suite, task, agent } = cell;
-    ask(
-      api.GET("/api/runs/{run}/trials", {
-        params: { path: { run }, query: { suite, task, agent } },
-      }),
-    ).then(
-      (read) => (trials = read.trials),
-      (error: Error) => (fault = error.message),
-    );
+    const query = { suite: cell.suite, task: cell.task, agent: cell.agent };
+    return ask(api.GET("/api/runs/{run}/trials", { params: { path: { run }, query } }));
   });
+  const trials = $derived(reading.value?.trials ?? null);
 </script>
 
 <div
   class="sticky left-4.5 flex flex-wrap gap-x-5.5 gap-y-1.5 w-[calc(100vw_-_60px)] max-h-47.5 pt-2 pb-3 pr-3 overflow-auto"
   data-testid="cell-trials"
 >
-  {#if fault}
-    <span role="alert">{fault}</span>
+  {#if reading.fault}
+    <Fault message={reading.fault} />
   {:else if !trials}
     <span class="soft">Reading the trials…</span>
   {:else}

@@ -5,6 +5,7 @@
   import BoardFilter from "./BoardFilter.svelte";
   import { FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
+  import { byCells } from "../kit/arrows";
   import MatrixCell from "./MatrixCell.svelte";
 
   let { board, run }: { board: Board; run: Run } = $props();
@@ -81,7 +82,12 @@
 <svelte:window onresize={look} />
 
 <BoardFilter {board} {hidden} {dense} shown={shown.size} {total} />
-<table class={{ dense }} aria-label="Tasks against agents" aria-rowcount={lines.length + 1}>
+<table
+  class={{ dense }}
+  use:byCells={"[data-cell]"}
+  aria-label="Tasks against agents"
+  aria-rowcount={lines.length + 1}
+>
   <thead>
     <tr>
       <th class="corner" scope="col">

@@ -1,30 +1,22 @@
 <script lang="ts">
   /* What a run would take and reach, before it starts. Nothing is said of what never ran. */
   import { api, ask, type Estimate, type RunRequest } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
   import { counted, span } from "../values/text";
 
   let { request }: { request: RunRequest } = $props();
   const REST_MS = 200;
 
-  let found = $state.raw<Estimate | null>(null);
-  let fault = $state("");
-  let asked = 0;
-
+  let rested = $state.raw<RunRequest | null>(null);
   $effect(() => {
     const body = request;
-    const mine = ++asked;
-    const resting = setTimeout(() => {
-      ask(api.POST("/api/runs/estimate", { body })).then(
-        (got) => {
-          if (mine === asked) [found, fault] = [got, ""];
-        },
-        (error: Error) => {
-          if (mine === asked) [found, fault] = [null, error.message];
-        },
-      );
-    }, REST_MS);
+    const resting = setTimeout(() => (rested = body), REST_MS);
     return () => clearTimeout(resting);
   });
+  const reading = new Resource<Estimate>(() =>
+    rested ? ask(api.POST("/api/runs/estimate", { body: rested })) : null,
+  );
+  const found = $derived(reading.fault ? null : reading.value);
 
   const round = (n: number) => Number(n.toPrecision(2)).toLocaleString("en-GB");
   const tokens = $derived(
@@ -43,8 +35,8 @@
 </script>
 
 <div class="text-sm" data-testid="estimate" aria-live="polite">
-  {#if fault}
-    <p class="text-broke">{fault}</p>
+  {#if reading.fault}
+    <p class="text-broke">{reading.fault}</p>
   {:else if found}
     <p>
       {#if found.seconds !== null}About <b>{span(found.seconds)}</b>, {tokens},{/if}

@@ -10,7 +10,9 @@
     type RunRequest,
     type Workspace,
   } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import HoldChoice from "../holding/HoldChoice.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Dialog from "../kit/Dialog.svelte";
@@ -40,8 +42,7 @@
   let model = $state("");
   let faults = $state("");
   let hold = $state.raw<HoldRule | null>(null);
-  let busy = $state(false);
-  let fault = $state("");
+  const act = new Action();
 
   const several = $derived((workspace.servers ?? []).filter((s) => s.modes.length > 1));
   const total = $derived(tasks.length * agents.length * (Number(repeats) || 0));
@@ -68,18 +69,13 @@
     };
   });
 
-  async function start(event: SubmitEvent) {
+  function start(event: SubmitEvent) {
     event.preventDefault();
-    busy = true;
-    fault = "";
-    try {
+    return act.run(async () => {
       const run = await ask(api.POST("/api/runs", { body: request }));
       keepChoice(workspace.name, { tasks, agents });
       onstarted(run);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-    busy = false;
+    });
   }
 </script>
 
@@ -131,16 +127,16 @@
       </div>
     </details>
     {#if total}<RunEstimate {request} />{/if}
-    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+    <Fault message={act.fault} />
     <div class="flex items-center gap-3.5">
       <Button
         type="submit"
         kind="go"
-        disabled={busy || total === 0}
+        disabled={act.busy || total === 0}
         data-autofocus
         data-testid="go"
       >
-        {busy ? "Starting…" : `Start ${counted(total, "trial")}`}
+        {act.busy ? "Starting…" : `Start ${counted(total, "trial")}`}
       </Button>
       {#if total === 0}<span class="soft">{missing}</span>{/if}
     </div>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Fault from "../kit/Fault.svelte";
+  import { Action } from "../api/resource.svelte";
   import type { HoldRule } from "../api/client";
   import HeldCall from "../holding/HeldCall.svelte";
   import HoldChoice from "../holding/HoldChoice.svelte";
@@ -7,29 +9,16 @@
   import Button from "../kit/Button.svelte";
 
   let stopping = $state(false);
-  let fault = $state("");
+  const act = new Action();
   const run = $derived(live.run);
   const share = $derived(run && run.total ? run.done / run.total : 0);
 
   async function stop() {
     stopping = true;
-    fault = "";
-    try {
-      await live.stop();
-    } catch (error) {
-      fault = (error as Error).message;
-      stopping = false;
-    }
+    if (!(await act.run(() => live.stop()))) stopping = false;
   }
 
-  async function setHold(rule: HoldRule | null) {
-    try {
-      await live.hold(rule);
-      fault = "";
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
+  const setHold = (rule: HoldRule | null) => act.run(() => live.hold(rule));
 
   $effect(() => {
     if (!live.going) stopping = false;
@@ -99,7 +88,7 @@
     <Button onclick={stop} disabled={stopping}>
       {stopping ? "Stopping…" : "Stop"}
     </Button>
-    {#if fault}<span class="text-broke">{fault}</span>{/if}
+    <Fault message={act.fault} class="" />
   {:else if run}
     <span class="soft">
       Run {run.id}

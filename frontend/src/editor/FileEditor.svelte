@@ -4,8 +4,11 @@
      meanwhile is noticed, and never overwritten unasked. */
   import { onMount, untrack, type Snippet } from "svelte";
   import { api, ask, type Made } from "../api/client";
-  import { takeDraft } from "./drafts";
+  import { messageOf } from "../api/resource.svelte";
+  import { connection } from "../frame/connection.svelte";
+  import { draftOf, dropDraft, putDraft, type Draft } from "./drafts";
   import type { Editor } from "./editor";
+  import FileActs from "./FileActs.svelte";
   import Button from "../kit/Button.svelte";
 
   interface Props {
@@ -20,7 +23,11 @@
   let { name, onsaved, onread, always = false, side }: Props = $props();
   const LOOK_MS = 4000;
   const REST_MS = 250;
+  const NEW: { text: string; stamp: string | null } = { text: "", stamp: null };
+  const TYPED = "What you typed before; it is not saved yet.";
 
+  // The editor is made anew for another file; while it goes, `name` may be that already.
+  const file = untrack(() => name);
   let holder: HTMLDivElement;
   let editor: Editor | null = null;
   let stamp = $state<string | null>(null);
@@ -34,6 +41,9 @@
   let busy = $state(false);
   let saved = $state(0);
   let resting: ReturnType<typeof setTimeout>;
+  /** The text that is saved, and what else is known of the one that is not. */
+  let original = "";
+  let draft: Draft | null = null;
 
   /** Puts the cursor on a line, and shows it. */
   export function goto(line: number) {
@@ -43,31 +53,42 @@
   function read() {
     clearTimeout(resting);
     resting = setTimeout(() => {
-      if (editor) onread?.(editor.text(), editor.line());
+      if (!editor) return;
+      keepDraft();
+      onread?.(editor.text(), editor.line());
     }, REST_MS);
   }
 
+  /** What is not saved outlives this page; what is as it was saved needs no draft. */
+  function keepDraft() {
+    if (!editor) return;
+    const text = editor.text();
+    if (!changed) dropDraft(file);
+    else putDraft(file, { note: TYPED, reasons: [], ...draft, text, stamp, notes: [...notes] });
+  }
+
   onMount(() => {
-    const file = untrack(() => name);
     let gone = false;
     void (async () => {
       try {
         const { makeEditor } = await import("./editor");
-        const draft = takeDraft(file);
+        draft = draftOf(file);
         const isNew = draft !== null && draft.stamp === null;
-        const found = isNew ? { text: "", stamp: null } : await readFile();
+        const found = isNew ? NEW : await readFile().catch(lost);
         if (gone) return;
+        original = found.text;
         stamp = draft?.stamp ?? found.stamp;
         if (draft) {
           notes = draft.notes;
           changed = true;
           note = draft.note;
+          if (found.stamp !== stamp) onDisk = found.stamp;
         }
         editor = await makeEditor(holder, draft?.text ?? found.text, {
           file,
-          onchange: () => {
-            changed = true;
-            note = "";
+          onchange: (text) => {
+            changed = stamp === null || text !== original;
+            note = fault = "";
             read();
           },
           onmove: read,
@@ -80,7 +101,7 @@
         if (draft?.line) editor.goto(draft.line);
         read();
       } catch (error) {
-        fault = (error as Error).message;
+        fault = messageOf(error);
       }
     })();
     const looking = setInterval(() => void look(), LOOK_MS);
@@ -88,6 +109,7 @@
       gone = true;
       clearInterval(looking);
       clearTimeout(resting);
+      keepDraft();
       editor?.close();
     };
   });
@@ -118,13 +140,16 @@
       const body = { name, text: editor.text(), stamp };
       const kept = await ask(api.PUT("/api/file", { body }));
       stamp = kept.stamp;
-      changed = editor.text() !== body.text; // one may type on while it is saved
+      original = body.text;
+      draft = null;
+      changed = editor.text() !== original; // one may type on while it is saved
+      keepDraft();
       notes = [];
       note = "Saved.";
       saved += 1;
       onsaved();
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
       if (fault.includes("changed on disk")) void look();
     }
     busy = false;
@@ -139,7 +164,7 @@
       if (text === editor.text()) note = "Nothing to set right.";
       else editor.put(text);
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
     }
   }
 
@@ -148,6 +173,13 @@
     stamp = made.stamp ?? stamp;
     notes = made.notes;
     note = "A mock was made; it is not saved yet.";
+  }
+
+  /** A draft whose file has been removed is a new file; any other fault is told. */
+  function lost(error: unknown): typeof NEW {
+    if (!draft || connection.gone) throw error;
+    draft = { ...draft, stamp: null, note: "The file is gone; this is what you typed in it." };
+    return NEW;
   }
 
   function readFile() {
@@ -161,8 +193,11 @@
   function replace(found: { text: string; stamp: string }) {
     stamp = found.stamp;
     onDisk = null;
+    draft = null;
+    original = found.text;
     editor?.put(found.text);
     changed = false;
+    dropDraft(file);
     fault = "";
     saved += 1;
     onsaved();
@@ -176,11 +211,17 @@
   }
 </script>
 
-<div class="flex items-center gap-3 py-1.5 whitespace-nowrap text-sm">
+<div data-testid="file-bar" class="flex items-center gap-3 py-1.5 whitespace-nowrap text-sm">
   <span class="mono min-w-10 overflow-hidden text-ellipsis" title={name}
     >{name}{changed ? " •" : ""}</span
   >
   <Button kind="go" onclick={save} disabled={busy || !changed}>Save</Button>
+  {#if changed && stamp !== null}
+    <Button onclick={again}>Discard my changes</Button>
+  {/if}
+  {#if stamp !== null}
+    <FileActs {name} {stamp} {changed} />
+  {/if}
   {#if name.endsWith(".yaml")}
     <Button onclick={tidy} title="Set the indentation right; comments stay">Format</Button>
   {/if}

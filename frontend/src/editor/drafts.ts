@@ -1,4 +1,4 @@
-/** Texts that something else made for the editor; they wait until their file is opened. */
+/** Texts of files that are not saved yet: typed, or made by something else for the editor. */
 
 export interface Reason {
   what: string;
@@ -38,20 +38,30 @@ export function taskToReview(made: {
   return `/tasks/${stem(made.name)}?task=${made.task}`;
 }
 
-const key = (file: string) => `draft ${file}`;
+/** Drafts of workspaces that are served at the same address one after the other stay apart. */
+let workspace = "";
 
+export function keepDraftsFor(name: string) {
+  workspace = name;
+}
+
+const key = (file: string) => `draft ${workspace} ${file}`;
+
+// In the browser, not only in the tab: what was typed outlives that too.
 export function putDraft(file: string, draft: Draft) {
-  sessionStorage.setItem(key(file), JSON.stringify(draft));
+  localStorage.setItem(key(file), JSON.stringify(draft));
 }
 
-/** The draft of a file, without taking it. */
-export function peekDraft(file: string): Draft | null {
-  const kept = sessionStorage.getItem(key(file));
-  return kept ? (JSON.parse(kept) as Draft) : null;
+/** The draft of a file, if it has one. */
+export function draftOf(file: string): Draft | null {
+  try {
+    return JSON.parse(localStorage.getItem(key(file)) ?? "null") as Draft | null;
+  } catch {
+    return null;
+  }
 }
 
-export function takeDraft(file: string): Draft | null {
-  const draft = peekDraft(file);
-  sessionStorage.removeItem(key(file));
-  return draft;
+/** What the draft said is saved, or not wanted. */
+export function dropDraft(file: string) {
+  localStorage.removeItem(key(file));
 }

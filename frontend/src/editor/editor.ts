@@ -25,7 +25,7 @@ export interface Editor {
 
 interface Options {
   file: string;
-  onchange: () => void;
+  onchange: (text: string) => void;
   onmove: () => void;
   onproblems: (errors: number, notes: number) => void;
   onsave: () => void;
@@ -173,7 +173,7 @@ export async function makeEditor(
           { key: "Mod-s", preventDefault: true, run: () => (onsave(), true) },
         ]),
         EditorView.updateListener.of((update) => {
-          if (update.docChanged) onchange();
+          if (update.docChanged) onchange(update.state.doc.toString());
           else if (update.selectionSet) onmove();
         }),
         EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),

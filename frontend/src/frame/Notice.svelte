@@ -10,6 +10,7 @@
 </script>
 
 <section
+  data-testid="notice"
   class={["max-w-160 my-18 mx-auto py-1 pl-4.5 border-l-3 border-l-line", tone]}
   role={tone === "broke" ? "alert" : "status"}
 >

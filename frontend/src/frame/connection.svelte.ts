@@ -2,13 +2,18 @@
 
 class Connection {
   gone = $state(false);
-  /** How often it came back; what a place shows depends on it, and so is read again. */
-  returns = $state(0);
+  /** Counts up whenever what is shown may be old; all that is shown depends on it. */
+  rounds = $state(0);
 
   answered() {
     if (!this.gone) return;
     this.gone = false;
-    this.returns += 1;
+    this.readAgain();
+  }
+
+  /** Everything that is shown is read again: Ferox is back, or files have moved. */
+  readAgain() {
+    this.rounds += 1;
   }
 
   lost() {

@@ -1,8 +1,10 @@
 <script lang="ts">
   /* A call that is held: looked at, changed, answered in the server's place, or let go. */
+  import { Action, messageOf } from "../api/resource.svelte";
   import type { Json } from "../values/json";
   import { untrack } from "svelte";
   import type { HoldDecision } from "../api/client";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import TextArea from "../kit/TextArea.svelte";
 
@@ -17,19 +19,13 @@
   let text = $state(given);
   let answer = $state("");
   let answering = $state(false);
-  let busy = $state(false);
-  let fault = $state("");
+  const act = new Action();
+  let mistake = $state("");
   const changed = $derived(text !== given);
 
-  async function give(decision: HoldDecision) {
-    busy = true;
-    fault = "";
-    try {
-      await ondecide(decision);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-    busy = false;
+  function give(decision: HoldDecision) {
+    mistake = "";
+    return act.run(async () => ondecide(decision));
   }
 
   function go() {
@@ -40,7 +36,7 @@
         throw new Error("arguments are an object");
       return give({ do: "args", value });
     } catch (error) {
-      fault = `These are not arguments: ${(error as Error).message}`;
+      mistake = `These are not arguments: ${messageOf(error)}`;
     }
   }
 
@@ -71,10 +67,10 @@
       spellcheck="false"
     />
     <div class="flex flex-wrap gap-2 mt-1">
-      <Button kind="go" onclick={go} disabled={busy}
+      <Button kind="go" onclick={go} disabled={act.busy}
         >{changed ? "Let it go with these arguments" : "Let it go"}</Button
       >
-      <Button onclick={() => give({ do: "fail", value: answer || null })} disabled={busy}
+      <Button onclick={() => give({ do: "fail", value: answer || null })} disabled={act.busy}
         >Fail it</Button
       >
       {#if !answering}
@@ -87,12 +83,12 @@
       <p class="soft mb-1">The answer, as JSON or words; the server is not asked</p>
       <TextArea class="mono" rows={4} bind:value={answer} aria-label="Answer in its place" />
       <div class="flex flex-wrap gap-2 mt-1">
-        <Button kind="go" onclick={inItsPlace} disabled={busy || !answer.trim()}
+        <Button kind="go" onclick={inItsPlace} disabled={act.busy || !answer.trim()}
           >Answer with this</Button
         >
         <Button onclick={() => (answering = false)}>Rather not</Button>
       </div>
     </div>
   {/if}
-  {#if fault}<p class="mb-1 text-broke [flex-basis:100%]" role="alert">{fault}</p>{/if}
+  <Fault message={mistake || act.fault} class="mb-1 [flex-basis:100%]" />
 </div>

@@ -18,7 +18,7 @@
   }
 </script>
 
-<span class="inline-flex items-center gap-1.5 whitespace-nowrap">
+<span data-testid="hold-choice" class="inline-flex items-center gap-1.5 whitespace-nowrap">
   <label class="inline-flex items-center gap-1.5 whitespace-nowrap">
     Hold
     <Choice value={rule?.when ?? ""} onchange={(e) => choose(e.currentTarget.value)}>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* One value, by its schema: a choice, yes or no, a number, words, a list, fields, or JSON. */
+  import { messageOf } from "../api/resource.svelte";
   import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import { blank, hint, kindOf, plain, resolved, titleOf, variants, type Schema } from "./schema";
@@ -50,7 +51,7 @@
     try {
       onset(JSON.parse(text) as Json);
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
     }
   }
 

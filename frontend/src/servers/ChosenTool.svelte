@@ -1,5 +1,7 @@
 <script lang="ts">
   /* A tool's whole definition, read when it is chosen: a list holds only its first words. */
+  import Fault from "../kit/Fault.svelte";
+  import { messageOf } from "../api/resource.svelte";
   import { api, ask, type Server } from "../api/client";
   import ToolPanel from "./ToolPanel.svelte";
 
@@ -24,5 +26,5 @@
 {:then tool}
   <ToolPanel {server} {tool} {onchanged} />
 {:catch fault}
-  <p class="text-broke" role="alert">{(fault as Error).message}</p>
+  <Fault message={messageOf(fault)} />
 {/await}

@@ -2,9 +2,11 @@
   /* Drift: the recorded calls asked again of the live server, and what has changed. */
   import { onDestroy } from "svelte";
   import { api, ask, type Drift, type Server } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import { watch } from "../api/watch";
   import Differences from "../values/Differences.svelte";
   import Changes from "./Changes.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Tick from "../kit/Tick.svelte";
@@ -12,7 +14,7 @@
   let { server, file }: { server: Server; file: string } = $props();
 
   let drift = $state.raw<Drift | null>(null);
-  let fault = $state("");
+  const act = new Action();
   let unwatch = () => {};
   onDestroy(() => unwatch());
   let also = $state.raw<readonly string[]>([]);
@@ -24,23 +26,21 @@
     ...new Set((drift?.calls ?? []).filter((c) => c.kind === "not asked").map((c) => c.tool)),
   ]);
 
-  async function go() {
-    fault = "";
-    try {
+  function go() {
+    return act.run(async () => {
       const params = { path: { server: server.server } };
       const body = { file, mode: chosen, also: [...also] };
       drift = await ask(api.POST("/api/servers/{server}/drift", { params, body }));
       unwatch();
       unwatch = watch<Drift>("drifts", drift.id, { change: (now) => (drift = now) });
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+    });
   }
 
-  async function stop() {
-    if (!drift) return;
-    const path = { drift: drift.id };
-    drift = await ask(api.POST("/api/drifts/{drift}/stop", { params: { path } }));
+  function stop(running: Drift) {
+    return act.run(async () => {
+      const params = { path: { drift: running.id } };
+      drift = await ask(api.POST("/api/drifts/{drift}/stop", { params }));
+    });
   }
 </script>
 
@@ -51,7 +51,7 @@
   </p>
   <div class="flex items-center gap-3">
     {#if drift?.state === "running"}
-      <Button onclick={stop}>Stop</Button>
+      <Button onclick={() => drift && stop(drift)}>Stop</Button>
       <span aria-live="polite">{drift.calls.length} of {drift.total} asked</span>
     {:else}
       <Button kind="go" onclick={go}>{drift ? "Ask again" : "Ask the live server"}</Button>
@@ -68,9 +68,7 @@
       </span>
     {/if}
   </div>
-  {#if fault || drift?.message}<p class="text-broke my-1.5" role="alert">
-      {fault || drift?.message}
-    </p>{/if}
+  <Fault message={act.fault || drift?.message} />
   {#each left as tool (tool)}
     <Tick
       checked={also.includes(tool)}

@@ -1,7 +1,9 @@
 <script lang="ts">
   /* Beside the editor: the saved mock tried at once, and ways to make a mock or a tool of it. */
   import { api, ask, type Made, type Server } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import ChosenTool from "./ChosenTool.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -19,7 +21,7 @@
 
   let mock = $state.raw<Server | null>(null);
   let picked = $state("");
-  let fault = $state("");
+  const act = new Action();
   let openapi = $state("");
   let tool = $state("");
   let description = $state("");
@@ -45,23 +47,14 @@
     else mock = null;
   });
 
-  async function doing(work: () => Promise<void>) {
-    fault = "";
-    try {
-      await work();
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
   const params = $derived({ path: { server: name } });
   const make = (source: "list" | "openapi") =>
-    doing(async () => {
+    act.run(async () => {
       const body = { source, mode: live, recording: null, text: openapi || null };
       onmade(await ask(api.POST("/api/servers/{server}/mock", { params, body })));
     });
   const add = () =>
-    doing(async () => {
+    act.run(async () => {
       const body = { tool, description, arguments: args, answer };
       await ask(api.POST("/api/servers/{server}/tool", { params, body }));
       picked = tool;
@@ -123,5 +116,5 @@
     />
     <Button disabled={!openapi.trim()} onclick={() => make("openapi")}>Make the mock</Button>
   </details>
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} />
 </aside>

@@ -2,6 +2,8 @@
   /* Bringing a server in: pasted words, a mock in a few words, or an OpenAPI document. */
   import { address } from "../address.svelte";
   import { api, ask, type Pasted } from "../api/client";
+  import { Action } from "../api/resource.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Field from "../kit/Field.svelte";
   import TextArea from "../kit/TextArea.svelte";
@@ -12,7 +14,7 @@
   let text = $state("");
   let found = $state<Pasted[]>([]);
   let notes = $state<string[]>([]);
-  let fault = $state("");
+  const act = new Action();
   let server = $state("");
   let tool = $state("");
   let description = $state("");
@@ -20,17 +22,8 @@
   let answer = $state("");
   let openapi = $state("");
 
-  async function doing(work: () => Promise<void>) {
-    fault = "";
-    try {
-      await work();
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
   const look = () =>
-    doing(async () => {
+    act.run(async () => {
       found = [];
       found = (await ask(api.POST("/api/pasted", { body: { text } }))).servers;
     });
@@ -42,9 +35,9 @@
     address.go(`/servers/${encodeURIComponent(made)}`);
   }
 
-  const take = (one: Pasted) => doing(() => write(one.file, one.text));
+  const take = (one: Pasted) => act.run(() => write(one.file, one.text));
   const make = () =>
-    doing(async () => {
+    act.run(async () => {
       const words = { tool, description, arguments: args, answer };
       const body =
         way === "openapi"
@@ -160,7 +153,7 @@
     </form>
   {/if}
   {#each notes as note, i (i)}<p class="mt-0.5 mb-1.5 text-sm text-doubt">{note}</p>{/each}
-  {#if fault}<p class="text-broke my-2" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} class="my-2" />
 </div>
 
 <style>

@@ -1,7 +1,9 @@
 <script lang="ts">
   /* Resources and templates, read; prompts, filled in. */
   import { api, ask, type Server } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import Content from "../values/Content.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Field from "../kit/Field.svelte";
 
@@ -15,8 +17,7 @@
   let chosen = $state.raw<Record<string, unknown> | null>(null);
   let given = $state<Record<string, string>>({});
   let items = $state.raw<Record<string, unknown>[] | null>(null);
-  let fault = $state("");
-  let busy = $state(false);
+  const act = new Action();
 
   const isPrompt = $derived(chosen !== null && server.prompts.includes(chosen));
   const template = $derived(String(chosen?.["uriTemplate"] ?? ""));
@@ -42,15 +43,14 @@
     chosen = item;
     given = {};
     items = null;
-    fault = "";
+    act.fault = "";
     if (item["uri"]) void read();
   }
 
-  async function read() {
-    busy = true;
-    fault = "";
+  function read() {
     const params = { path: { server: server.server } };
-    try {
+    items = null;
+    return act.run(async () => {
       const got = isPrompt
         ? await ask(
             api.POST("/api/servers/{server}/prompt", {
@@ -62,11 +62,7 @@
             api.POST("/api/servers/{server}/read", { params, body: { mode: server.mode, uri } }),
           );
       items = got.items;
-    } catch (error) {
-      items = null;
-      fault = (error as Error).message;
-    }
-    busy = false;
+    });
   }
 </script>
 
@@ -133,12 +129,12 @@
               >{/if}
           </label>
         {/each}
-        <Button type="submit" kind="go" disabled={busy}
-          >{busy ? "Reading…" : isPrompt ? "Fill it in" : "Read it"}</Button
+        <Button type="submit" kind="go" disabled={act.busy}
+          >{act.busy ? "Reading…" : isPrompt ? "Fill it in" : "Read it"}</Button
         >
         {#if !isPrompt}<span class="mono soft ml-2 wrap-anywhere text-sm">{uri}</span>{/if}
       </form>
-      {#if fault}<p class="wrap-anywhere text-broke" role="alert">{fault}</p>{/if}
+      <Fault message={act.fault} class="wrap-anywhere" />
       <div data-testid="read">
         {#each items ?? [] as item, i (i)}
           {#if item["role"]}

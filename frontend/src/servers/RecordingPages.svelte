@@ -8,6 +8,7 @@
     type RecordingLine,
     type Server,
   } from "../api/client";
+  import { Action, Resource } from "../api/resource.svelte";
   import type { Json } from "../values/json";
   import { putDraft, taskToReview } from "../editor/drafts";
   import { counted, duration } from "../values/text";
@@ -15,6 +16,7 @@
   import Value from "../values/Value.svelte";
   import { address } from "../address.svelte";
   import Answer from "./Answer.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -32,8 +34,12 @@
   }
   let { server, file, captured, others, onkept, ondrift }: Props = $props();
 
-  let shown = $state.raw<Recording | null>(null);
-  let fault = $state("");
+  let start = $state(0);
+  const reading = new Resource<Recording>(() =>
+    ask(api.GET("/api/recording", { params: { query: { file, start } } })),
+  );
+  const shown = $derived(reading.value);
+  const act = new Action();
   let open = $state<number | null>(null);
   let chosen = $state.raw<readonly number[]>([]);
   let all = $state(false);
@@ -44,43 +50,23 @@
   const listed = $derived((shown?.exchanges ?? []).filter((e) => all || e.method === "tools/call"));
   const live = $derived(server.modes.some((m) => m !== "mock" && m !== "recorded"));
 
-  async function read(start: number) {
-    try {
-      const query = { file, start };
-      shown = await ask(api.GET("/api/recording", { params: { query } }));
-      fault = "";
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-  $effect(() => void read(0));
-
-  async function doing(work: () => Promise<void>) {
-    try {
-      await work();
-      fault = "";
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
   const cut = () =>
-    doing(async () => {
+    act.run(async () => {
       const body = { file, keep: [...chosen], name };
       onkept((await ask(api.POST("/api/recording/cut", { body }))).name);
     });
   const merge = () =>
-    doing(async () => {
+    act.run(async () => {
       onkept((await ask(api.POST("/api/recording/merge", { body: { file, other, name } }))).name);
     });
   const save = (number: number) =>
-    doing(async () => {
+    act.run(async () => {
       const answer = JSON.parse(editing) as Record<string, unknown>;
-      shown = await ask(api.POST("/api/recording/edit", { body: { file, number, answer } }));
+      reading.put(await ask(api.POST("/api/recording/edit", { body: { file, number, answer } })));
       editing = "";
     });
   const mock = () =>
-    doing(async () => {
+    act.run(async () => {
       const params = { path: { server: server.server } };
       const body = { source: "recording" as const, recording: file, mode: null, text: null };
       const made = await ask(api.POST("/api/servers/{server}/mock", { params, body }));
@@ -93,7 +79,7 @@
     (shown?.exchanges.find((e) => chosen.includes(e.number)) ?? listed[0])?.session ?? null,
   );
   const task = () =>
-    doing(async () => {
+    act.run(async () => {
       if (session === null) return;
       const into = { file: `tasks/${server.server}-recorded.yaml`, task: `session-${session}` };
       const body = { recording: file, session, ...into };
@@ -118,7 +104,7 @@
   }
 </script>
 
-{#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+<Fault message={act.fault || reading.fault} />
 {#if shown}
   <div class="flex flex-wrap items-center gap-2.5 mb-1 text-sm">
     <span>
@@ -227,13 +213,10 @@
   </Table>
   <div class="flex flex-wrap items-center gap-2.5 mb-1 text-sm">
     {#if shown.total > 200}
-      <Button disabled={shown.start === 0} onclick={() => read((shown?.start ?? 0) - 200)}
-        >Earlier</Button
-      >
+      <Button disabled={shown.start === 0} onclick={() => (start -= 200)}>Earlier</Button>
       <span class="soft">{shown.start + 1}–{Math.min(shown.start + 200, shown.total)}</span>
-      <Button
-        disabled={shown.start + 200 >= shown.total}
-        onclick={() => read((shown?.start ?? 0) + 200)}>Later</Button
+      <Button disabled={shown.start + 200 >= shown.total} onclick={() => (start += 200)}
+        >Later</Button
       >
     {/if}
     {#if chosen.length || other}
@@ -250,7 +233,7 @@
       {#if other}<Button disabled={!name} onclick={merge}>Merge</Button>{/if}
     {/if}
   </div>
-{:else if !fault}
+{:else if !reading.fault}
   <p class="soft">Reading…</p>
 {/if}
 

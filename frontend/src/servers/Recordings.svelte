@@ -2,36 +2,27 @@
   /* A server's recordings: made, browsed, cut, edited, merged, held against the live server. */
   import { counted } from "../values/text";
   import { address } from "../address.svelte";
-  import { api, ask, type RecordingLine, type Server } from "../api/client";
+  import { api, ask, type Server } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
   import DriftPanel from "./DriftPanel.svelte";
   import RecordingPages from "./RecordingPages.svelte";
   import RelayPanel from "./RelayPanel.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
 
-  let lines = $state.raw<RecordingLine[] | null>(null);
-  let fault = $state("");
+  const reading = new Resource(() => {
+    const params = { path: { server: server.server } };
+    return ask(api.GET("/api/servers/{server}/recordings", { params }));
+  });
+  const lines = $derived(reading.value?.recordings ?? null);
   let drifting = $state(false);
   const chosen = $derived(address.query.get("recording"));
   const line = $derived(lines?.find((l) => l.file === chosen) ?? null);
 
-  async function list() {
-    try {
-      const params = { path: { server: server.server } };
-      lines = (await ask(api.GET("/api/servers/{server}/recordings", { params }))).recordings;
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
-  $effect(() => {
-    void server.server;
-    void list();
-  });
-
   function kept(file: string) {
-    void list();
+    void reading.read();
     address.mark("recording", file);
     onchanged();
   }
@@ -39,7 +30,7 @@
 
 <div class="flex flex-col flex-1 min-h-0 overflow-auto">
   <RelayPanel {server} onkept={kept} />
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  <Fault message={reading.fault} />
   <div class="grid flex-1 grid-cols-[240px_minmax(0,1fr)] min-h-65">
     <ul class="pt-1.5 pb-2.5 pr-2.5 overflow-auto" data-testid="recordings">
       {#each lines ?? [] as l (l.file)}

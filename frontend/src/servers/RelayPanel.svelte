@@ -2,8 +2,10 @@
   /* A relay before the live server: start it, see the calls come in, stop, name, keep. */
   import { untrack } from "svelte";
   import { api, ask, type Relay, type Server } from "../api/client";
+  import { Action } from "../api/resource.svelte";
   import { watch } from "../api/watch";
   import { counted, duration } from "../values/text";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -16,8 +18,7 @@
   let { server, onkept }: Props = $props();
 
   let relay = $state.raw<Relay | null>(null);
-  let fault = $state("");
-  let busy = $state(false);
+  const act = new Action();
   let name = $state("");
   let use = $state(true);
   const live = $derived(server.modes.filter((m) => m !== "mock" && m !== "recorded"));
@@ -25,28 +26,8 @@
   const chosen = $derived(live.includes(mode) ? mode : (live[0] ?? ""));
   const calls = $derived((relay?.calls ?? []).filter((c) => c.tool !== null).toReversed());
 
-  async function find() {
-    try {
-      const all = (await ask(api.GET("/api/relays"))).relays;
-      relay = all.find((r) => r.server === server.server) ?? null;
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
-  async function doing(work: () => Promise<void>) {
-    busy = true;
-    fault = "";
-    try {
-      await work();
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-    busy = false;
-  }
-
   const start = () =>
-    doing(async () => {
+    act.run(async () => {
       const params = { path: { server: server.server } };
       relay = await ask(
         api.POST("/api/servers/{server}/relay", { params, body: { mode: chosen } }),
@@ -54,20 +35,20 @@
       name = `${server.server}-${new Date().toISOString().slice(0, 10)}`;
     });
   const stop = () =>
-    doing(async () => {
+    act.run(async () => {
       const params = { path: { relay: relay?.id ?? "" } };
       relay = await ask(api.POST("/api/relays/{relay}/stop", { params }));
       if (!name) name = `${server.server}-${new Date().toISOString().slice(0, 10)}`;
     });
   const keep = () =>
-    doing(async () => {
+    act.run(async () => {
       const params = { path: { relay: relay?.id ?? "" } };
       const kept = await ask(api.POST("/api/relays/{relay}/keep", { params, body: { name, use } }));
       relay = null;
       onkept(kept.name);
     });
   const drop = () =>
-    doing(async () => {
+    act.run(async () => {
       const params = { path: { relay: relay?.id ?? "" } };
       await ask(api.POST("/api/relays/{relay}/drop", { params }));
       relay = null;
@@ -76,8 +57,13 @@
   const standing = $derived(relay?.state === "standing" ? relay.id : null);
 
   $effect(() => {
-    void server.server;
-    void find();
+    const name = server.server;
+    void untrack(() =>
+      act.run(async () => {
+        const all = (await ask(api.GET("/api/relays"))).relays;
+        relay = all.find((r) => r.server === name) ?? null;
+      }),
+    );
   });
 
   $effect(() => {
@@ -96,8 +82,8 @@
 <section class="pt-2 pb-2.5 border-b border-b-line" data-testid="relay">
   {#if !relay}
     <div class="flex flex-wrap items-center gap-3">
-      <Button kind="go" onclick={start} disabled={busy || !chosen}
-        >{busy ? "Looking whether it answers…" : "Record"}</Button
+      <Button kind="go" onclick={start} disabled={act.busy || !chosen}
+        >{act.busy ? "Looking whether it answers…" : "Record"}</Button
       >
       {#if live.length > 1}
         <Choice bind:value={mode} aria-label="Way to record">
@@ -118,7 +104,7 @@
       <span>{counted(relay.messages, "message")}</span>
       <span class="soft">{counted(relay.sessions, "session")} open</span>
       {#if relay.state === "standing"}
-        <Button onclick={stop} disabled={busy}>Stop</Button>
+        <Button onclick={stop} disabled={act.busy}>Stop</Button>
       {/if}
     </div>
     {#if relay.state === "standing"}
@@ -145,8 +131,8 @@
           >Name <Field bind:value={name} pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" required /></label
         >
         <Tick bind:checked={use}>the server's file is to use it</Tick>
-        <Button type="submit" kind="go" disabled={busy || relay.messages === 0}>Keep</Button>
-        <Button onclick={drop} disabled={busy}>Throw away</Button>
+        <Button type="submit" kind="go" disabled={act.busy || relay.messages === 0}>Keep</Button>
+        <Button onclick={drop} disabled={act.busy}>Throw away</Button>
       </form>
     {/if}
     {#each relay.remarks as remark, i (i)}<p class="text-doubt mt-1.5 mb-0.5">{remark}</p>{/each}
@@ -165,7 +151,7 @@
       {/each}
     </ul>
   {/if}
-  {#if fault}<p class="text-broke mt-1.5 mb-0.5" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} class="mt-1.5 mb-0.5" />
 </section>
 
 <style>

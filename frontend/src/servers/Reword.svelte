@@ -2,6 +2,8 @@
   /* Wording what-if: what the agent reads of a tool; the server itself is left alone. */
   import { untrack } from "svelte";
   import { api, ask, type Server, type ToolDetail } from "../api/client";
+  import { Action } from "../api/resource.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Field from "../kit/Field.svelte";
   import TextArea from "../kit/TextArea.svelte";
@@ -18,30 +20,26 @@
   const shown = untrack(() => tool.reads ?? tool.definition);
   let name = $state(untrack(() => String(shown["name"])));
   let description = $state(untrack(() => String(shown["description"] ?? "")));
-  let fault = $state("");
+  const act = new Action();
 
-  async function keep(taken: boolean) {
-    fault = "";
+  function keep(taken: boolean) {
     const changed = {
       ...(name !== own ? { name } : {}),
       ...(description !== (given["description"] ?? "") ? { description } : {}),
     };
     const wording = taken || !Object.keys(changed).length ? null : changed;
-    try {
+    const params = { path: { server: server.server } };
+    return act.run(async () => {
       await ask(
-        api.POST("/api/servers/{server}/wording", {
-          params: { path: { server: server.server } },
-          body: { tool: own, wording },
-        }),
+        api.POST("/api/servers/{server}/wording", { params, body: { tool: own, wording } }),
       );
       ondone();
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+    });
   }
 </script>
 
 <form
+  aria-label={`Rewording of ${own}`}
   class="mb-2 pt-0.5 pb-1.5 pl-3 border-l-3 border-l-iron"
   onsubmit={(e) => {
     e.preventDefault();
@@ -58,7 +56,7 @@
   <label class="grid items-start grid-cols-[90px_1fr] mb-1 text-sm"
     >Description <TextArea rows={3} bind:value={description} /></label
   >
-  {#if fault}<p class="text-broke mt-0.5 mb-1.5 text-sm" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} class="mt-0.5 mb-1.5 text-sm" />
   <div class="flex gap-2.5">
     <Button type="submit" kind="go">Let agents read this</Button>
     {#if tool.reads}

@@ -1,8 +1,10 @@
 <script lang="ts">
   /* Arguments by a schema, as a form or as JSON, kept in step. */
+  import { messageOf } from "../api/resource.svelte";
   import type { Json } from "../values/json";
   import ArgumentField from "./ArgumentField.svelte";
   import type { Schema } from "./schema";
+  import Fault from "../kit/Fault.svelte";
   import TextArea from "../kit/TextArea.svelte";
 
   interface Props {
@@ -32,7 +34,7 @@
       fault = "";
       onset(value, "");
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
       onset(args, fault);
     }
   }
@@ -47,7 +49,7 @@
     oninput={(e) => typed(e.currentTarget.value)}
     spellcheck="false"
   />
-  {#if fault}<p class="mt-0.5 mb-2 text-broke" role="alert">{fault}</p>{/if}
+  <Fault message={fault} class="mt-0.5 mb-2" />
 {:else}
   {#each names as name (name)}
     <ArgumentField

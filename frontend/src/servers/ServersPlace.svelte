@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
-  import { api, ask, type Server, type ServerLine } from "../api/client";
+  import { api, ask, type Server } from "../api/client";
+  import { Action, Resource } from "../api/resource.svelte";
   import Notice from "../frame/Notice.svelte";
   import Changes from "./Changes.svelte";
   import FileEditor from "../editor/FileEditor.svelte";
@@ -14,14 +14,16 @@
   import Wording from "./Wording.svelte";
   import { counted } from "../values/text";
   import Button from "../kit/Button.svelte";
+  import Fault from "../kit/Fault.svelte";
+  import PlaceList from "../kit/PlaceList.svelte";
+  import Tabs from "../kit/Tabs.svelte";
+  import Waiting from "../kit/Waiting.svelte";
 
   let { name }: { name: string | null } = $props();
 
   const VIEWS = ["tools", "reads", "wording", "recordings", "file", "wire"];
-  let servers = $state.raw<ServerLine[] | null>(null);
-  let server = $state.raw<Server | null>(null);
-  let reaching = $state(false);
-  let fault = $state("");
+  const list = new Resource(() => ask(api.GET("/api/servers")));
+  const servers = $derived(list.value?.servers ?? null);
   let listChanged = $state(false);
 
   const adding = $derived(address.query.get("view") === "new");
@@ -32,58 +34,46 @@
   const view = $derived(
     line && !line.modes.length ? "file" : VIEWS.includes(wanted) ? wanted : "tools",
   );
+  /** What is to be reached, and which way. */
+  const reached = $derived(line?.modes.length ? line.server : null);
+  const way = $derived(mode && line?.modes.includes(mode) ? mode : null);
+
+  // What stands on the screen of the same server stays, for something may be typed in it.
+  const reach = new Resource<Server>(() =>
+    reached ? ask(reachServer(reached, way, false)) : null,
+  );
+  const server = $derived(reach.value?.server === chosen ? reach.value : null);
   const reads = $derived((server?.resources.length ?? 0) + (server?.prompts.length ?? 0));
+  const act = new Action();
+  const fault = $derived(act.fault || reach.fault);
 
-  async function list() {
-    try {
-      servers = (await ask(api.GET("/api/servers"))).servers;
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+  function reachServer(which: string, mode: string | null, afresh: boolean) {
+    const params = { path: { server: which } };
+    return api.POST("/api/servers/{server}/reach", { params, body: { mode, afresh } });
   }
 
-  async function read(which: string, way: string | null, afresh = false) {
-    reaching = true;
-    try {
-      const params = { path: { server: which } };
-      const got = await ask(
-        api.POST("/api/servers/{server}/reach", { params, body: { mode: way, afresh } }),
-      );
-      if (which !== chosen) return;
-      server = got;
-      listChanged = false;
-      fault = "";
-    } catch (error) {
-      // What stands on the screen of the same server stays, for something may be typed in it.
-      if (server?.server !== which) server = null;
-      fault = (error as Error).message;
-    }
-    reaching = false;
+  /** Reached anew, however well it is known. */
+  function lookAgain(which: Server) {
+    return act.run(async () => reach.put(await ask(reachServer(which.server, which.mode, true))));
   }
 
-  async function agree(body: { secret: string; to: string }) {
-    try {
+  function agree(body: { secret: string; to: string }) {
+    return act.run(async () => {
       await ask(api.POST("/api/secrets/agree", { body }));
-      if (server) await read(server.server, server.mode, true);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+      if (server) reach.put(await ask(reachServer(server.server, server.mode, true)));
+    });
   }
 
-  $effect(() => {
-    void connection.returns;
-    void list();
-  });
+  function readAll() {
+    void list.read();
+    void reach.read();
+  }
 
   const unknown = $derived(servers !== null && chosen !== null && !line);
 
-  $effect(() => {
-    if (line?.modes.length) void read(line.server, mode && line.modes.includes(mode) ? mode : null);
-    else server = null;
-  });
-
   // A live server may say that its list changed; it is asked for quietly.
   $effect(() => {
+    listChanged = false;
     if (!server || server.diagnosis || server.mode === "mock" || server.mode === "recorded") return;
     const params = { path: { server: server.server }, query: { mode: server.mode } };
     const timer = setInterval(async () => {
@@ -97,6 +87,21 @@
     return () => clearInterval(timer);
   });
 
+  const views = $derived.by((): [string, string][] => {
+    const file: [string, string] = ["file", "File"];
+    if (!server || !line?.modes.length) return [file];
+    if (server.diagnosis) return [["tools", "Why not"], ["recordings", "Recordings"], file];
+    const remarks = server.remarks ? ` · ${counted(server.remarks, "remark")}` : "";
+    return [
+      ["tools", "Tools"],
+      ...(reads ? [["reads", `Resources, prompts · ${reads}`] as [string, string]] : []),
+      ["wording", `Wording${remarks}`],
+      ["recordings", "Recordings"],
+      file,
+      ["wire", server.protocol ? `Wire · MCP ${server.protocol}` : "Wire"],
+    ];
+  });
+
   function ago(at: number): string {
     const minutes = Math.round((Date.now() / 1000 - at) / 60);
     if (minutes < 90) return `${minutes} min ago`;
@@ -106,45 +111,32 @@
   }
 </script>
 
-{#snippet tab(to: string, words: string)}
-  <Button
-    kind="way"
-    aria-pressed={view === to}
-    onclick={() => address.mark("view", to === "tools" ? null : to)}>{words}</Button
-  >
-{/snippet}
-
-{#if fault && !servers}
-  <Notice tone="broke" title="The servers cannot be shown"><p>{fault}</p></Notice>
+{#if list.fault && !servers}
+  <Notice tone="broke" title="The servers cannot be shown"><p>{list.fault}</p></Notice>
 {:else if !servers}
-  <div class="soft py-10 px-4.5" aria-live="polite">Reading the servers…</div>
+  <Waiting>Reading the servers…</Waiting>
 {:else}
   <div class="grid grid-cols-[190px_minmax(0,1fr)] h-full">
-    <nav class="py-2.5 border-r border-r-line overflow-auto" aria-label="Tool servers">
-      {#each servers as one (one.file)}
-        <a
-          class="block py-1.25 pr-3.5 pl-4.5 border-l-3 border-l-transparent no-underline"
-          href={`/servers/${one.server}`}
-          aria-current={one.server === chosen ? "page" : undefined}
-        >
-          <span class="block overflow-hidden text-ellipsis font-medium" title={one.title}
-            >{one.server}</span
+    <PlaceList
+      label="Tool servers"
+      items={servers}
+      key={(one) => one.file}
+      href={(one) => `/servers/${one.server}`}
+      isChosen={(one) => one.server === chosen}
+      title={(one) => one.title}
+      more={{ href: "/servers?view=new", words: "Bring one in", chosen: adding }}
+    >
+      {#snippet line(one)}
+        <span class="block truncate font-medium">{one.server}</span>
+        {#if one.problems.length}
+          <span class="text-sm text-broke"
+            >{counted(one.problems.length, "problem")} in its file</span
           >
-          {#if one.problems.length}
-            <span class="text-broke text-sm">
-              {counted(one.problems.length, "problem")} in its file
-            </span>
-          {:else}
-            <span class="soft text-sm">{one.modes.join(", ") || "no way in yet"}</span>
-          {/if}
-        </a>
-      {/each}
-      <a
-        class="block mt-2 py-1.25 pr-3.5 pl-4.5 border-l-3 border-l-transparent text-sm text-soft no-underline"
-        href="/servers?view=new"
-        aria-current={adding ? "page" : undefined}>Bring one in</a
-      >
-    </nav>
+        {:else}
+          <span class="text-sm text-soft">{one.modes.join(", ") || "no way in yet"}</span>
+        {/if}
+      {/snippet}
+    </PlaceList>
 
     {#if adding || !servers.length}
       <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="A new server">
@@ -153,11 +145,11 @@
             No tool server yet. Bring one in:
           </h1>
         {/if}
-        <NewServer onmade={list} />
+        <NewServer onmade={() => list.read()} />
       </section>
     {:else}
       <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="The chosen server">
-        {#if server && server.server === chosen}
+        {#if server}
           {@const here = server}
           <header class="flex items-center gap-3.5">
             <h1 class="flex-none max-w-[40%] truncate" title={here.title}>
@@ -181,11 +173,15 @@
                 of context (estimated)
               {/if}
             </span>
-            <Button onclick={() => read(here.server, here.mode, true)} disabled={reaching}>
-              {reaching ? "Reaching…" : here.mode === "mock" ? "Restart" : "Look again"}
+            <Button onclick={() => lookAgain(here)} disabled={act.busy || reach.reading}>
+              {act.busy || reach.reading
+                ? "Reaching…"
+                : here.mode === "mock"
+                  ? "Restart"
+                  : "Look again"}
             </Button>
           </header>
-          {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+          <Fault message={fault} />
           {#if listChanged}
             <p class="mt-1.5 text-doubt" role="status">
               The server says that its list has changed. Look again.
@@ -205,9 +201,7 @@
             </details>
           {/if}
         {:else if line && line.modes.length}
-          <div class="soft py-10 px-4.5" aria-live="polite">
-            {#if fault}<span class="text-broke" role="alert">{fault}</span>{:else}Reaching {chosen}…{/if}
-          </div>
+          {#if fault}<Fault message={fault} />{:else}<Waiting>Reaching {chosen}…</Waiting>{/if}
         {:else if line}
           <header class="flex items-center gap-3.5">
             <h1 class="flex-none max-w-[40%] truncate">{line.server}</h1>
@@ -220,35 +214,16 @@
           </Notice>
         {/if}
 
-        {#if line && (server?.server === chosen || !line.modes.length)}
-          <div class="flex items-center gap-3 mt-2 pb-1.5 border-b border-b-line">
-            {#if server && line.modes.length}
-              {#if !server.diagnosis}
-                {@render tab("tools", "Tools")}
-                {#if reads}{@render tab("reads", `Resources, prompts · ${reads}`)}{/if}
-                {@render tab(
-                  "wording",
-                  `Wording${server.remarks ? ` · ${counted(server.remarks, "remark")}` : ""}`,
-                )}
-              {:else}
-                {@render tab("tools", "Why not")}
-              {/if}
-              {@render tab("recordings", "Recordings")}
-            {/if}
-            {@render tab("file", "File")}
-            {#if server && !server.diagnosis}
-              {@render tab("wire", server.protocol ? `Wire · MCP ${server.protocol}` : "Wire")}
-            {/if}
-          </div>
+        {#if line && (server || !line.modes.length)}
+          <Tabs
+            class="mt-2 border-b border-b-line pb-1.5"
+            label="Views of the server"
+            {views}
+            shown={view}
+          />
           {#if view === "file"}
             {#key line.file}
-              <FileEditor
-                name={line.file}
-                onsaved={() => {
-                  void list();
-                  if (chosen) void read(chosen, mode);
-                }}
-              >
+              <FileEditor name={line.file} onsaved={readAll}>
                 {#snippet side({ saved, put, again })}
                   <MockSide
                     name={line.server}
@@ -263,13 +238,7 @@
             {/key}
           {:else if server}
             {#if view === "recordings"}
-              <Recordings
-                {server}
-                onchanged={() => {
-                  void list();
-                  void read(line.server, mode);
-                }}
-              />
+              <Recordings {server} onchanged={readAll} />
             {:else if server.diagnosis}
               <Notice tone="broke" title={server.diagnosis.problem}>
                 <p>Next: {server.diagnosis.advice}.</p>
@@ -290,7 +259,7 @@
             {:else if view === "wire"}
               <Wire {server} />
             {:else}
-              <ToolList {server} onchanged={() => read(line.server, mode)} />
+              <ToolList {server} onchanged={() => reach.read()} />
             {/if}
           {/if}
         {/if}
@@ -298,10 +267,3 @@
     {/if}
   </div>
 {/if}
-
-<style>
-  nav a[aria-current] {
-    border-left-color: var(--iron);
-    background: var(--sheet);
-  }
-</style>

@@ -2,8 +2,10 @@
   /* Everything a server offers in one searchable list, and the chosen tool beside it. */
   import { address } from "../address.svelte";
   import { api, ask, type Server, type ToolPage } from "../api/client";
+  import { messageOf } from "../api/resource.svelte";
   import ChosenTool from "./ChosenTool.svelte";
   import { counted } from "../values/text";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Field from "../kit/Field.svelte";
 
@@ -35,7 +37,7 @@
       page = { ...got, tools: [...(before?.tools ?? []), ...got.tools] };
       fault = "";
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
     }
   }
 </script>
@@ -49,7 +51,7 @@
       aria-label="Search the tools"
       bind:value={search}
     />
-    {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+    <Fault message={fault} />
     <ul class="pt-1.5 pb-3.5 pr-3.5 overflow-auto" data-testid="tools">
       {#each shown.tools as t, i (i)}
         <li>
@@ -82,7 +84,7 @@
           </Button>
         </li>
       {:else}
-        <li class="soft py-3.5 px-2">
+        <li data-testid="no-tools" class="soft py-3.5 px-2">
           {server.tools.total ? "No tool matches." : "This server offers no tools."}
         </li>
       {/each}
@@ -95,7 +97,7 @@
       {/if}
     </ul>
   </div>
-  <div class="pt-1.5 pb-3.5 px-3.5 border-l border-l-line overflow-auto list-none">
+  <div class="pt-1.5 pb-3.5 px-3.5 border-l border-l-line overflow-auto">
     {#if chosen}
       {#key `${server.server} ${server.mode} ${chosen}`}
         <ChosenTool {server} name={chosen} {onchanged} />

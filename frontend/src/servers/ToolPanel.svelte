@@ -17,6 +17,7 @@
   import { HandCall } from "./handCall.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
+  import Fault from "../kit/Fault.svelte";
 
   interface Props {
     server: Server;
@@ -107,7 +108,7 @@
     }}
   />
   <div class="flex flex-wrap items-center gap-x-2.5 gap-y-2 mt-2 whitespace-nowrap">
-    {#if handCall.busy}
+    {#if handCall.act.busy}
       <Button onclick={() => handCall.cancel()}>Cancel</Button>
       <span class="soft" aria-live="polite">calling…</span>
     {:else}
@@ -140,9 +141,7 @@
   </div>
 </form>
 
-{#if handCall.fault}<p class="mt-0.5 mb-2 wrap-anywhere text-broke" role="alert">
-    {handCall.fault}
-  </p>{/if}
+<Fault message={handCall.act.fault} />
 {#if made?.question}
   <ServerQuestion
     message={made.question.message}
@@ -151,7 +150,7 @@
   />
 {/if}
 {#if progress}
-  <p class="flex items-center gap-2 my-2">
+  <p data-testid="call-progress" class="flex items-center gap-2 my-2">
     {#if progress["total"]}
       <progress value={Number(progress["progress"])} max={Number(progress["total"])}></progress>
     {/if}

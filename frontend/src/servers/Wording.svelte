@@ -1,7 +1,9 @@
 <script lang="ts">
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
   import { api, ask, type Server, type WordingReport } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
   import { counted } from "../values/text";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
 
   let { server }: { server: Server } = $props();
@@ -19,19 +21,13 @@
     tools: 0,
     alike: 0,
   };
-  let report = $state.raw<WordingReport | null>(null);
-  let fault = $state("");
-  const read = $derived(report ?? NOTHING);
-
   // Likeness is worked out only when somebody looks at it.
-  $effect(() => {
+  const reading = new Resource<WordingReport>(() => {
     const params = { path: { server: server.server }, query: { mode: server.mode } };
-    report = null;
-    ask(api.GET("/api/servers/{server}/wording", { params })).then(
-      (got) => ((report = got), (fault = "")),
-      (error: unknown) => (fault = (error as Error).message),
-    );
+    return ask(api.GET("/api/servers/{server}/wording", { params }));
   });
+  const report = $derived(reading.reading ? null : reading.value);
+  const read = $derived(report ?? NOTHING);
 
   let over = $state.raw<[number, number] | null>(null);
   const size = $derived(read.order.length);
@@ -70,8 +66,8 @@
   }
 </script>
 
-{#if fault}
-  <p class="text-broke mb-1.5" role="alert">{fault}</p>
+{#if reading.fault}
+  <Fault message={reading.fault} />
 {:else if !report}
   <p class="soft mb-1.5" aria-live="polite">Comparing the tools…</p>
 {:else}

@@ -1,13 +1,13 @@
 /** A call by hand while it goes on: begun, and watched until it is over. */
 import { api, ask, type EarlierCall, type CallByHand } from "../api/client";
+import { Action, messageOf } from "../api/resource.svelte";
 import { watch } from "../api/watch";
 import type { Json } from "../values/json";
 
 export class HandCall {
   now = $state.raw<CallByHand | null>(null);
   earlier = $state.raw<EarlierCall[]>([]);
-  fault = $state("");
-  busy = $state(false);
+  readonly act = new Action();
 
   constructor(
     readonly server: string,
@@ -16,18 +16,13 @@ export class HandCall {
   ) {}
 
   async call(args: Record<string, Json>) {
-    this.busy = true;
-    this.fault = "";
     this.now = null;
-    try {
+    await this.act.run(async () => {
       const body = { mode: this.mode, tool: this.tool, args: args as Record<string, unknown> };
-      const begun = { path: { server: this.server } };
-      this.now = await ask(api.POST("/api/servers/{server}/calls", { params: begun, body }));
+      const params = { path: { server: this.server } };
+      this.now = await ask(api.POST("/api/servers/{server}/calls", { params, body }));
       if (this.now.state === "running") await this.watchUntilOver(this.now.id);
-    } catch (error) {
-      this.fault = (error as Error).message;
-    }
-    this.busy = false;
+    });
     await this.recall();
   }
 
@@ -43,13 +38,14 @@ export class HandCall {
     );
   }
 
+  // What is done to a call that goes on stands beside it: the call itself is busy meanwhile.
   async cancel() {
     if (!this.now) return;
     const params = { path: { number: this.now.id } };
     try {
       this.now = await ask(api.POST("/api/calls/{number}/cancel", { params }));
     } catch (error) {
-      this.fault = (error as Error).message;
+      this.act.fault = messageOf(error);
     }
   }
 
@@ -60,7 +56,7 @@ export class HandCall {
     try {
       await ask(api.POST("/api/calls/{number}/answer", { params, body }));
     } catch (error) {
-      this.fault = (error as Error).message;
+      this.act.fault = messageOf(error);
     }
   }
 

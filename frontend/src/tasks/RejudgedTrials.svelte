@@ -1,6 +1,7 @@
 <script lang="ts">
   /* The expectations as they stand in the editor, on stored trials of the task: which verdicts
      would change. After saving, stored trials can be scored again under them. */
+  import { messageOf } from "../api/resource.svelte";
   import { untrack } from "svelte";
   import { api, ask, type RejudgedTrial } from "../api/client";
   import { counted } from "../values/text";
@@ -67,7 +68,7 @@
       more = answer.more;
       fault = "";
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
     }
     busy = false;
   }
@@ -99,7 +100,7 @@
       }
       await tryIt({ name, text, task });
     } catch (error) {
-      fault = (error as Error).message;
+      fault = messageOf(error);
     }
     scoring = false;
   }

@@ -1,20 +1,22 @@
 <script lang="ts">
-  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Picture, type SuiteFile, type TaskPlace } from "../api/client";
-  import { peekDraft, putDraft, stem, type Reason } from "../editor/drafts";
+  import { messageOf, Resource } from "../api/resource.svelte";
+  import { draftOf, putDraft, stem, type Reason } from "../editor/drafts";
   import FileEditor from "../editor/FileEditor.svelte";
   import Notice from "../frame/Notice.svelte";
   import TaskPicture from "./TaskPicture.svelte";
   import RejudgedTrials from "./RejudgedTrials.svelte";
+  import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Field from "../kit/Field.svelte";
 
   let { name }: { name: string | null } = $props();
 
-  let files = $state.raw<SuiteFile[] | null>(null);
-  let servers = $state.raw<string[]>([]);
-  let fault = $state("");
+  const list = new Resource(() => ask(api.GET("/api/suites")));
+  const files = $derived(list.value?.files ?? null);
+  const servers = $derived(list.value?.servers ?? []);
   let text = $state("");
   let places = $state.raw<TaskPlace[]>([]);
   let picture = $state.raw<Picture | null>(null);
@@ -31,22 +33,9 @@
   const word = $derived(find.trim().toLowerCase());
   const here = $derived(picture?.task ?? null);
 
-  async function list() {
-    try {
-      const got = await ask(api.GET("/api/suites"));
-      files = got.files;
-      servers = got.servers;
-      fault = "";
-      const first = got.files[0];
-      if (!name && first) address.go(`/tasks/${stem(first.file)}`);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-  }
-
   $effect(() => {
-    void connection.returns;
-    void list();
+    const first = files?.[0];
+    if (!name && first) address.go(`/tasks/${stem(first.file)}`);
   });
 
   // A file's own story starts over with each file.
@@ -57,7 +46,7 @@
     places = [];
     picture = null;
     stale = "";
-    reasons = (file ? peekDraft(file)?.reasons : null) ?? [];
+    reasons = (file ? draftOf(file)?.reasons : null) ?? [];
   });
 
   async function read(written: string, line: number) {
@@ -78,7 +67,7 @@
         if (wanted !== answer.picture.task) address.mark("task", answer.picture.task);
       } else stale = answer.fault ?? "there is no task in it";
     } catch (error) {
-      stale = (error as Error).message;
+      stale = messageOf(error);
     }
   }
 
@@ -123,11 +112,18 @@
 
 <div class="grid grid-cols-[196px_minmax(0,1fr)] h-full">
   <nav
+    use:byArrows={"a"}
     class="pt-2.5 pb-3.5 pr-2.5 pl-4.5 border-r border-r-line overflow-auto text-sm"
     aria-label="Suites and tasks"
   >
-    <Field wide placeholder="Find a task" bind:value={find} aria-label="Find a task" />
-    {#if fault}<p class="text-broke">{fault}</p>{/if}
+    <Field
+      wide
+      type="search"
+      placeholder="Find a task"
+      bind:value={find}
+      aria-label="Find a task"
+    />
+    <Fault message={list.fault} />
     {#each files ?? [] as of (of.file)}
       {@const tasks = of.file === file && places.length ? places.map((p) => p.task) : of.tasks}
       <h3 class="flex justify-between">
@@ -164,11 +160,11 @@
     </form>
   </nav>
   <div class="flex flex-col min-w-0 min-h-0 pt-0.5 pr-4.5 pl-3.5">
-    {#if file && (shown || peekDraft(file) || text)}
+    {#if file && (shown || draftOf(file) || text)}
       {#key file}
-        <FileEditor bind:this={editor} name={file} onsaved={list} onread={read} always>
+        <FileEditor bind:this={editor} name={file} onsaved={() => list.read()} onread={read} always>
           {#snippet side({ saved })}
-            <div class="min-w-0 min-h-0 pb-4 pr-1 pl-4 overflow-auto">
+            <div data-testid="task-side" class="min-w-0 min-h-0 pb-4 pr-1 pl-4 overflow-auto">
               {#if reasons.length}
                 <section
                   class="max-h-[40%] mb-2.5 border-b border-b-line overflow-auto text-sm"

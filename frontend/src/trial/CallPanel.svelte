@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { messageOf } from "../api/resource.svelte";
   import { api, ask } from "../api/client";
   import { type CallEvent, callsOf, proposerOf, type TrialView } from "../api/trace";
   import type { Json } from "../values/json";
@@ -92,7 +93,7 @@
       const messages = await ask(api.GET("/api/trials/{trial}/wire/{call}", { params }));
       wire = { of: call, ...messages, fault: "" };
     } catch (error) {
-      wire = { of: call, request: "", answer: "", fault: (error as Error).message };
+      wire = { of: call, request: "", answer: "", fault: messageOf(error) };
     }
   }
 

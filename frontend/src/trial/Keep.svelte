@@ -2,8 +2,10 @@
   /* Turns the trial into a task: into which suite, under which name; then it is reviewed in
      the editor. */
   import { address } from "../address.svelte";
-  import { api, ask, type SuiteFile } from "../api/client";
+  import { api, ask } from "../api/client";
+  import { Action, Resource } from "../api/resource.svelte";
   import { taskToReview } from "../editor/drafts";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -15,38 +17,25 @@
   }
   let { trial, suggested, onclose }: Props = $props();
 
-  let files = $state.raw<SuiteFile[]>([]);
-  let file = $state("");
+  const reading = new Resource(() => ask(api.GET("/api/suites")));
+  const files = $derived((reading.value?.files ?? []).filter((f) => f.suite !== null));
+  let picked = $state<string | null>(null);
+  const file = $derived(picked ?? files[0]?.file ?? "");
   let suite = $state("");
   // svelte-ignore state_referenced_locally
   let task = $state(suggested);
-  let fault = $state("");
-  let busy = $state(false);
+  const act = new Action();
   const NAME = /^[A-Za-z0-9][A-Za-z0-9_.-]*$/;
   const target = $derived(file || (NAME.test(suite) ? `tasks/${suite}.yaml` : ""));
 
-  $effect(() => {
-    ask(api.GET("/api/suites")).then(
-      (got) => {
-        files = got.files.filter((f) => f.suite !== null);
-        file = files[0]?.file ?? "";
-      },
-      (error: Error) => (fault = error.message),
-    );
-  });
-
-  async function make(event: SubmitEvent) {
+  function make(event: SubmitEvent) {
     event.preventDefault();
-    busy = true;
-    try {
+    return act.run(async () => {
       const params = { path: { trial } };
       const body = { file: target, task };
       const made = await ask(api.POST("/api/trials/{trial}/draft", { params, body }));
       address.go(taskToReview(made));
-    } catch (error) {
-      fault = (error as Error).message;
-    }
-    busy = false;
+    });
   }
 
   let field = $state<HTMLInputElement>();
@@ -62,7 +51,7 @@
 >
   <label>
     into
-    <Choice bind:value={file}>
+    <Choice bind:value={() => file, (value) => (picked = value)}>
       {#each files as f (f.file)}<option value={f.file}>{f.suite}</option>{/each}
       <option value="">a new suite</option>
     </Choice>
@@ -78,9 +67,9 @@
       bind:element={field}
     /></label
   >
-  <Button type="submit" kind="go" disabled={busy || !target || !NAME.test(task)}
+  <Button type="submit" kind="go" disabled={act.busy || !target || !NAME.test(task)}
     >Make the task</Button
   >
   <Button onclick={onclose}>Cancel</Button>
-  {#if fault}<span class="text-broke" role="alert">{fault}</span>{/if}
+  <Fault message={act.fault || reading.fault} />
 </form>

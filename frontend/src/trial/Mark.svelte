@@ -1,5 +1,6 @@
 <script lang="ts">
   /* What a person thinks of a trial: a mark and a note, kept apart from the checks. */
+  import { messageOf } from "../api/resource.svelte";
   import { untrack } from "svelte";
   import { api, ask } from "../api/client";
   import type { TrialView } from "../api/trace";
@@ -28,7 +29,7 @@
       kept = note = now.note;
       status = "Kept.";
     } catch (error) {
-      status = (error as Error).message;
+      status = messageOf(error);
     }
     setTimeout(() => (status = ""), 2500);
   }

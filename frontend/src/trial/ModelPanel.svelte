@@ -3,6 +3,7 @@
      parameters, the answer; beside the request before it. */
   import { address } from "../address.svelte";
   import { api, ask, type ModelRequest, type ShownTool } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
   import type { ModelEvent, TrialView } from "../api/trace";
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
@@ -15,28 +16,23 @@
   let { view, event }: { view: TrialView; event: ModelEvent } = $props();
   const MANY_TOOLS = 12;
 
-  let request = $state.raw<ModelRequest | null>(null);
-  let fault = $state("");
   let everything = $state(false);
   let allTools = $state(false);
   let opened = $state<string | null>(null);
 
   const id = $derived(event.id);
   const over = $derived(event.s != null);
-  $effect(() => {
+  const trial = $derived(view.trial.id);
+  const reading = new Resource<ModelRequest>(() => {
     void over; // read again once it has been answered
-    const of = id;
+    const params = { path: { trial, event: id } };
+    return ask(api.GET("/api/trials/{trial}/models/{event}", { params }));
+  });
+  const request = $derived(reading.fault ? null : reading.value);
+  $effect(() => {
+    void id;
     everything = allTools = false;
     opened = null;
-    const params = { path: { trial: view.trial.id, event: of } };
-    ask(api.GET("/api/trials/{trial}/models/{event}", { params })).then(
-      (answer) => {
-        if (of === id) [request, fault] = [answer, ""];
-      },
-      (error: Error) => {
-        if (of === id) [request, fault] = [null, error.message];
-      },
-    );
   });
 
   const shown = $derived(
@@ -87,8 +83,8 @@
 </p>
 {#if request?.injected}<p class="text-doubt mt-0.5 mb-1.5">{request.injected}</p>{/if}
 {#if event.error}<p class="text-broke mt-0.5 mb-1.5">{event.error.message}</p>{/if}
-{#if fault}
-  <p class="soft mt-0.5 mb-1.5">{fault}</p>
+{#if reading.fault}
+  <p class="soft mt-0.5 mb-1.5">{reading.fault}</p>
 {:else if !request}
   <p class="soft mt-0.5 mb-1.5">Reading what it was shown…</p>
 {:else}

@@ -1,8 +1,12 @@
 <script lang="ts">
+  /* A trial's two tracks in a frame: zoomed, dragged along time, only what is in sight drawn. */
+  import { tick, untrack } from "svelte";
   import type { TrialView } from "../api/trace";
+  import Legend from "./Legend.svelte";
+  import { LEFT, RIGHT } from "./measures";
   import type { Scale } from "./time";
-  import { LEFT, SCRIPT_Y } from "./measures";
-  import { layOut } from "./tracks";
+  import { inSight, layOut, naturalWidth } from "./tracks";
+  import TracksDrawing from "./TracksDrawing.svelte";
 
   interface Props {
     view: TrialView;
@@ -12,439 +16,93 @@
     onchoose: (id: string) => void;
   }
   let { view, scale, chosen, lit, onchoose }: Props = $props();
+  /** Pixels beyond which browsers no longer scroll to the pixel. */
+  const WIDEST = 4_000_000;
+  const STEP = 1.6;
 
   let room = $state(1200);
-  const tracks = $derived(layOut(view, room - 2, scale));
-  const pale = (id: string) => (lit && !lit.has(id) ? 0.22 : 1);
+  let zoom = $state(1);
+  let left = $state(0);
+  let frame: HTMLDivElement;
 
-  function byKey(event: KeyboardEvent, id: string) {
-    if (event.key !== "Enter" && event.key !== " ") return;
-    event.preventDefault();
-    onchoose(id);
+  const natural = $derived(naturalWidth(view, room, scale));
+  const width = $derived(Math.min(WIDEST, Math.max(room, natural * zoom)));
+  const tracks = $derived(layOut(view, width, scale));
+  const shown = $derived(inSight(tracks, left, left + room));
+  const scrolls = $derived(width > room);
+
+  /** Wider or narrower by a factor; what stands at this place of the frame stays there. */
+  export async function zoomBy(factor: number, at = room / 2) {
+    const share = (left + at - LEFT) / (width - LEFT - RIGHT);
+    const least = Math.min(1, room / natural);
+    zoom = Math.min(Math.max(zoom * factor, least), WIDEST / natural);
+    await tick();
+    frame.scrollLeft = left = LEFT + share * (width - LEFT - RIGHT) - at;
   }
+  export const zoomIn = () => zoomBy(STEP);
+  export const zoomOut = () => zoomBy(1 / STEP);
+
+  /** All of the trial at once. */
+  export function fit() {
+    zoom = Math.min(1, room / natural);
+  }
+
+  function byWheel(event: WheelEvent) {
+    if (!event.ctrlKey && !event.metaKey) return;
+    event.preventDefault();
+    void zoomBy(Math.exp(-event.deltaY / 400), event.clientX - frame.getBoundingClientRect().left);
+  }
+
+  function drag(event: PointerEvent) {
+    if (event.button !== 0 || (event.target as Element).closest("[role=button]")) return;
+    const from = event.clientX + frame.scrollLeft;
+    const move = (moved: PointerEvent) => (frame.scrollLeft = from - moved.clientX);
+    const drop = () => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", drop);
+      removeEventListener("pointercancel", drop);
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", drop);
+    addEventListener("pointercancel", drop);
+  }
+
+  // What is chosen is brought into sight, wherever it was chosen.
+  $effect(() => {
+    const id = chosen;
+    if (id === null) return;
+    untrack(() => {
+      const { bars, model, nodes } = tracks;
+      const place =
+        [...bars, ...model].find((one) => one.id === id) ??
+        nodes.find((node) => `=${node.expected.name}` === id);
+      if (place && (place.x < left + LEFT || place.x > left + room - RIGHT))
+        frame.scrollLeft = place.x - room / 2;
+    });
+  });
 </script>
 
-<div class="tracks" bind:clientWidth={room} data-testid="tracks">
-  <svg
-    width={tracks.width}
-    height={tracks.height}
-    role="group"
-    aria-label="The script's expected calls above, the agent's calls below"
-  >
-    {#each tracks.bounds as x, i (i)}
-      <path class="bound" d={`M${x} 92V${tracks.axisY - 8}`} />
-    {/each}
-
-    <text class="lane" x="0" y={SCRIPT_Y + 4}>script</text>
-    <path class="rail" d={`M${LEFT} ${SCRIPT_Y}H${tracks.width - 4}`} />
-    {#each tracks.lanes as lane (lane.name)}
-      <text class="lane" x="0" y={lane.y + 4} style:fill={lane.colour ?? "var(--soft)"}>
-        {lane.name.length > 12 ? `${lane.name.slice(0, 11)}…` : lane.name}
-        <title>{lane.name}</title>
-      </text>
-      <path class="rail" d={`M${LEFT} ${lane.y}H${tracks.width - 4}`} />
-    {/each}
-
-    {#each tracks.arcs as arc, i (i)}<path class="arc" d={arc} />{/each}
-
-    {#each tracks.own as span, i (i)}
-      <rect class="own" x={span.x} y={span.y - 2} width={span.width} height="4">
-        <title>{span.title}</title>
-      </rect>
-    {/each}
-    {#each tracks.model as span (span.id)}
-      <g
-        class={["thinking", { chosen: chosen === span.id }]}
-        role="button"
-        tabindex="0"
-        aria-label={`${span.title}; opens what it was shown`}
-        data-model={span.id}
-        onclick={() => onchoose(span.id)}
-        onkeydown={(e) => byKey(e, span.id)}
-      >
-        <title>{span.title}</title>
-        <rect x={span.x - 2} y={span.y - 9} width={span.width + 4} height="18" fill="transparent" />
-        <rect class="model" x={span.x} y={span.y - 5} width={span.width} height="10" />
-        {#if span.injected}<path
-            class="injected"
-            d={`M${span.x - 3} ${span.y - 12}h8l-4 6z`}
-          />{/if}
-      </g>
-      {#if span.voice}<text class="voice" x={span.x} y={span.y - 7}>{span.voice}</text>{/if}
-    {/each}
-    {#each tracks.held as span, i (i)}
-      <rect class="held" x={span.x} y={span.y - 5} width={span.width} height="10">
-        <title>{span.title}</title>
-      </rect>
-    {/each}
-
-    {#each tracks.parts as part (part.text)}
-      <path class="part" d={`M${part.x} 74V${tracks.axisY - 8}`} />
-      <text class="part-name" x={part.x + 4} y="82">{part.text}</text>
-    {/each}
-    {#each tracks.asks as ask, i (i)}
-      <g class={["ask", { denied: ask.denied }]}>
-        <title>{ask.title}</title>
-        <rect x={ask.x - 6} y={ask.y - 8} width="12" height="16" fill="transparent" />
-        <path d={`M${ask.x - 3} ${ask.y - 6}v12M${ask.x + 3} ${ask.y - 6}v12`} />
-        {#if ask.denied}<path d={`M${ask.x - 3} ${ask.y}h6`} />{/if}
-      </g>
-    {/each}
-    {#each tracks.recoveries as recovery, i (i)}
-      <path class="recovery" d={recovery.path}><title>{recovery.title}</title></path>
-    {/each}
-
-    {#each tracks.joins as join (join.call)}
-      <g opacity={pale(join.call)}>
-        <path
-          class={["join", join.kind, join.tone, { chosen: chosen === join.call }]}
-          d={join.path}
-        />
-        {#if join.crossed}
-          <path
-            class="crossed"
-            d={`M${join.crossed.x - 5} ${join.crossed.y - 5}l10 10m0 -10l-10 10`}
-          >
-            <title>out of order</title>
-          </path>
-        {/if}
-      </g>
-    {/each}
-
-    {#each tracks.nodes as node (node.expected.name)}
-      {@const id = view.result?.matched[node.expected.name]?.[0] ?? `=${node.expected.name}`}
-      <g
-        class={["node", node.state, { chosen: chosen === id }]}
-        role="button"
-        tabindex="0"
-        aria-label={`expected ${node.expected.name}: ${node.state}`}
-        onclick={() => onchoose(id)}
-        onkeydown={(e) => byKey(e, id)}
-      >
-        <title>{node.expected.tool}{node.why ? `: ${node.why.replaceAll("_", " ")}` : ""}</title>
-        <rect x={node.x - 16} y="2" width="32" height="60" fill="transparent" />
-        <text x={node.x} y="15" text-anchor="middle">{node.label}</text>
-        <circle cx={node.x} cy={SCRIPT_Y} r="7" />
-        {#if node.state === "missing" || node.state === "optional"}
-          <text class="why" x={node.x} y={SCRIPT_Y + 21} text-anchor="middle">
-            {node.state === "optional" ? "optional" : (node.why?.replaceAll("_", " ") ?? "missing")}
-          </text>
-        {/if}
-      </g>
-    {/each}
-
-    {#each tracks.bars as bar (bar.id)}
-      <g
-        class={["bar", bar.role, { chosen: chosen === bar.id }]}
-        style:--colour={bar.colour}
-        opacity={pale(bar.id)}
-        role="button"
-        tabindex="0"
-        aria-label={`${bar.event.tool}, ${bar.role}${bar.failed ? ", failed" : ""}${bar.badArguments ? ", wrong arguments" : ""}`}
-        data-call={bar.id}
-        onclick={() => onchoose(bar.id)}
-        onkeydown={(e) => byKey(e, bar.id)}
-      >
-        <title>{bar.title}</title>
-        <!-- A short call is a thin bar: its label and what lies between answer clicks too. -->
-        <rect
-          x={bar.x}
-          y={bar.y - 9}
-          width={Math.max(bar.width, bar.label.length * 6.4)}
-          height={bar.labelY - bar.y + 15}
-          fill="transparent"
-        />
-        <rect class="shape" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
-        {#if bar.badArguments}
-          <path class="notch" d={`M${bar.x + bar.width + 1} ${bar.y - 8}v10l-10 -10z`} />
-        {/if}
-        {#if bar.failed}
-          {@const x = bar.x + bar.width / 2}
-          <path class="gap" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
-          <path class="break" d={`M${x + 2} ${bar.y - 9}l-4 8h5l-4 10`} />
-        {/if}
-        {#if bar.injected}
-          <path class="injected" d={`M${bar.x - 1} ${bar.y - 17}h10l-5 8z`} />
-        {/if}
-        {#if bar.event.s === null && !view.result}
-          <rect class="moving" x={bar.x} y={bar.y - 7} width={bar.width} height="14" />
-        {/if}
-        <text x={Math.min(bar.x, tracks.width - 26 - bar.label.length * 6.4)} y={bar.labelY + 4}
-          >{bar.label}</text
-        >
-      </g>
-    {/each}
-
-    {#each tracks.planted as flag, i (i)}
-      <path class="planted" d={`M${flag.x} ${flag.y}v-11l8 3.5 -8 3.5`}
-        ><title>{flag.title}</title></path
-      >
-    {/each}
-
-    {#each tracks.lost as lost (lost.id)}
-      <g class="lost" opacity={pale(lost.id)}>
-        <title>{lost.title}</title>
-        <path class="dot" d={`M${lost.x} ${lost.y - 7}l7 7 -7 7 -7 -7z`} />
-        <path class="break" d={`M${lost.x + 2} ${lost.y - 8}l-4 8h5l-4 9`} />
-      </g>
-    {/each}
-
-    {#each tracks.words as words, i (i)}
-      <text
-        class={{ words: true, user: words.user }}
-        x={words.x}
-        y={words.y}
-        text-anchor={words.end ? "end" : "start"}
-      >
-        <title>{words.full}</title>{words.text}
-      </text>
-    {/each}
-
-    {#each tracks.breaks as gap, i (i)}
-      <g class="broken">
-        <title>{gap.title}</title>
-        <rect x={gap.x} y="66" width={gap.width} height={tracks.axisY - 70} />
-        <path
-          d={`M${gap.x + gap.width / 2 - 7} ${tracks.axisY - 3}l4 -8 M${gap.x + gap.width / 2 + 3} ${tracks.axisY - 3}l4 -8`}
-        />
-      </g>
-    {/each}
-    {#each tracks.ticks as tick (tick.x)}
-      <path class="tick" d={`M${tick.x} ${tracks.axisY - 10}v4`} />
-      <text class="axis" x={tick.x} y={tracks.axisY + 5} text-anchor="middle">{tick.text}</text>
-    {/each}
-  </svg>
+<div
+  class={["overflow-x-auto overflow-y-hidden", scrolls && "cursor-grab active:cursor-grabbing"]}
+  bind:this={frame}
+  bind:clientWidth={room}
+  onscroll={() => (left = frame.scrollLeft)}
+  onwheel={byWheel}
+  onpointerdown={drag}
+  role="presentation"
+  data-testid="tracks"
+>
+  <div style:width={`${width}px`}>
+    <svg
+      class="sticky left-0 block text-xs select-none"
+      width={room}
+      height={tracks.height}
+      viewBox={`${left} 0 ${room} ${tracks.height}`}
+      role="group"
+      aria-label="The script's expected calls above, the agent's calls below"
+    >
+      <TracksDrawing {view} tracks={shown} {left} {chosen} {lit} {onchoose} />
+    </svg>
+  </div>
 </div>
-
-<style>
-  .tracks {
-    overflow-x: auto;
-    overflow-y: hidden;
-  }
-  svg {
-    display: block;
-    font-size: 11.5px;
-  }
-  text {
-    fill: var(--ink);
-  }
-  .lane {
-    font-weight: 600;
-  }
-  .rail {
-    stroke: var(--line);
-  }
-  .bound {
-    stroke: var(--soft);
-    stroke-dasharray: 1.5 3;
-  }
-  .arc {
-    fill: none;
-    stroke: var(--soft);
-  }
-  .part {
-    stroke: var(--iron);
-    stroke-dasharray: 6 3;
-  }
-  .part-name {
-    font-size: 10.5px;
-    fill: var(--iron);
-  }
-  .ask path {
-    stroke: var(--holds);
-    stroke-width: 2;
-    fill: none;
-  }
-  .ask.denied path {
-    stroke: var(--broke);
-  }
-  .recovery {
-    fill: none;
-    stroke: var(--holds);
-    stroke-width: 1.4;
-    stroke-dasharray: 2 3;
-  }
-  .planted {
-    fill: var(--doubt);
-    stroke: var(--doubt);
-  }
-  .own {
-    fill: var(--own-time);
-  }
-  .voice {
-    font-size: 10px;
-    fill: var(--soft);
-  }
-  .held {
-    fill: var(--doubt-wash);
-    stroke: var(--doubt);
-    stroke-dasharray: 3 2;
-  }
-  .model {
-    fill: var(--thinking);
-  }
-  .thinking {
-    cursor: pointer;
-  }
-  .thinking:hover .model {
-    fill: var(--own-time);
-  }
-  .thinking.chosen .model {
-    outline: 2px solid var(--ink);
-    outline-offset: 2px;
-  }
-  .thinking:focus-visible {
-    outline: none;
-  }
-  .thinking:focus-visible .model {
-    outline: 2px solid var(--iron);
-    outline-offset: 3px;
-  }
-  .injected {
-    fill: var(--doubt);
-  }
-  .broken rect {
-    fill: var(--faint);
-    opacity: 0.6;
-  }
-  .broken path {
-    fill: none;
-    stroke: var(--ink);
-    stroke-width: 1.4;
-  }
-  .join {
-    fill: none;
-    stroke-width: 2;
-  }
-  .join.chosen {
-    stroke-width: 3.5;
-  }
-  .join.attempt {
-    stroke-dasharray: 2.5 3.5;
-    stroke: var(--soft);
-  }
-  .join.matched.holds {
-    stroke: var(--holds);
-  }
-  .join.matched.doubt {
-    stroke: var(--doubt);
-  }
-  .join.matched.broke {
-    stroke: var(--broke);
-  }
-  .crossed {
-    stroke: var(--broke);
-    stroke-width: 2.5;
-  }
-  .node,
-  .bar {
-    cursor: pointer;
-  }
-  .node text {
-    font-weight: 600;
-    font-size: 12px;
-  }
-  .node circle {
-    fill: var(--ink);
-    stroke: var(--ink);
-    stroke-width: 1.8;
-  }
-  .node.missing circle,
-  .node.optional circle,
-  .node.open circle {
-    fill: var(--ground);
-  }
-  .node.chosen text:first-of-type {
-    text-decoration: underline;
-    text-decoration-thickness: 2px;
-    text-underline-offset: 4px;
-  }
-  .node.missing circle {
-    stroke: var(--broke);
-    stroke-width: 2.4;
-  }
-  .node.optional circle {
-    stroke: var(--soft);
-    stroke-dasharray: 2.6 2.2;
-  }
-  .node.optional text {
-    fill: var(--soft);
-    font-weight: 400;
-  }
-  .node .why {
-    font-size: 11px;
-    font-weight: 400;
-    fill: var(--soft);
-  }
-  .node.missing .why {
-    fill: var(--broke);
-  }
-  .bar .shape {
-    fill: var(--colour);
-    stroke: var(--colour);
-    stroke-width: 1.6;
-  }
-  .bar.extra .shape,
-  .bar.denied .shape {
-    fill: var(--ground);
-  }
-  .bar.denied .shape {
-    stroke-dasharray: 2 2;
-  }
-  .bar.attempt .shape {
-    fill-opacity: 0.45;
-    stroke-opacity: 0.45;
-  }
-  .bar.chosen .shape {
-    outline: 2px solid var(--ink);
-    outline-offset: 2px;
-  }
-  .bar.extra text {
-    fill: var(--soft);
-  }
-  .notch {
-    fill: var(--doubt);
-    stroke: var(--ground);
-    stroke-width: 1.5;
-  }
-  .gap {
-    fill: none;
-    stroke: var(--ground);
-    stroke-width: 6;
-  }
-  .break {
-    fill: none;
-    stroke: var(--broke);
-    stroke-width: 2;
-  }
-  .moving {
-    fill: var(--colour);
-    animation: moving 1s infinite;
-  }
-  .lost .dot {
-    fill: var(--ground);
-    stroke: var(--soft);
-    stroke-width: 1.5;
-  }
-  .words {
-    fill: var(--ink);
-  }
-  .words.user {
-    fill: var(--soft);
-  }
-  .tick {
-    stroke: var(--soft);
-  }
-  .axis {
-    fill: var(--soft);
-  }
-  .node:focus-visible circle,
-  .bar:focus-visible .shape {
-    outline: 2px solid var(--iron);
-    outline-offset: 3px;
-  }
-  .node:focus-visible,
-  .bar:focus-visible {
-    outline: none;
-  }
-</style>
+<Legend {tracks} />

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { connection } from "../frame/connection.svelte";
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
+  import { messageOf, Resource } from "../api/resource.svelte";
   import {
     isReplyTool,
     modelRequestsOf,
@@ -11,6 +11,7 @@
   } from "../api/trace";
   import { watch } from "../api/watch";
   import { live } from "../dock/live.svelte";
+  import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
   import { counted, duration, verdictColour } from "../values/text";
@@ -25,17 +26,18 @@
   import Remarks from "./Remarks.svelte";
   import Tracks from "./Tracks.svelte";
   import Button from "../kit/Button.svelte";
+  import Waiting from "../kit/Waiting.svelte";
 
   let { number }: { number: number } = $props();
 
-  let view = $state.raw<TrialView | null>(null);
-  let fault = $state("");
   let lit = $state.raw<Check | null>(null);
   let said = $state("");
 
   let keeping = $state(address.query.has("keep"));
 
   const earlier = $derived(Number(address.query.get("result")) || null);
+  const reading = new Resource<TrialView>(() => read(number, earlier));
+  const view = $derived(reading.value);
   const calls = $derived(
     (view?.trace.events ?? []).flatMap((e) =>
       e.kind === "call" && e.id && !(view && isReplyTool(view.trace, e.tool)) ? [e.id] : [],
@@ -59,41 +61,29 @@
   const latency = $derived(result?.latency);
   const failed = $derived(result?.checks.filter((c) => c.passed === false).length ?? 0);
   const decided = $derived(result?.checks.filter((c) => c.passed !== null).length ?? 0);
-  async function read() {
-    try {
-      const got = await ask(
-        api.GET("/api/trials/{trial}", {
-          params: { path: { trial: number }, query: earlier ? { result: earlier } : {} },
-        }),
-      );
-      view = got as unknown as TrialView;
-      fault = "";
-      if (got.run.state === "running" && live.run?.id !== got.run.id) live.watch(got.run);
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+  async function read(trial: number, result: number | null): Promise<TrialView> {
+    const params = { path: { trial }, query: result ? { result } : {} };
+    const got = await ask(api.GET("/api/trials/{trial}", { params }));
+    if (got.run.state === "running" && live.run?.id !== got.run.id) live.watch(got.run);
+    return got as unknown as TrialView;
   }
-
-  $effect(() => {
-    void connection.returns;
-    void read();
-  });
 
   const runs = $derived(view?.trial.state === "running" && view.run.state === "running");
   // While the trial runs, what is new in it comes by itself; once it is over all is read again.
   $effect(() => {
-    if (runs) return watch<NewEvents>("trials", number, { change: add, over: () => void read() });
+    if (!runs) return;
+    return watch<NewEvents>("trials", number, { change: add, over: () => void reading.read() });
   });
 
   function add(now: NewEvents) {
     if (!view) return;
     const events = [...view.trace.events.slice(0, now.place), ...now.events];
-    view = {
+    reading.put({
       ...view,
       trace: { ...view.trace, events },
       long: [...view.long.filter((place) => place < now.place), ...now.long],
       injected: { ...view.injected, ...now.injected },
-    };
+    });
   }
 
   function choose(id: string) {
@@ -122,7 +112,7 @@
       await navigator.clipboard.writeText(text);
       said = "Digest copied";
     } catch (error) {
-      said = (error as Error).message;
+      said = messageOf(error);
     }
     setTimeout(() => (said = ""), 2500);
   }
@@ -138,38 +128,32 @@
     if (id) address.go(`/trial/${id}${scale === "steps" ? "?by=steps" : ""}`);
   }
 
-  function byKey(event: KeyboardEvent) {
-    const target = event.target as HTMLElement;
-    if (event.metaKey || event.ctrlKey || event.altKey) return;
-    if (["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName)) return;
-    const near = view?.near;
-    const does: Record<string, () => void> = {
-      p: () => open(near?.previous),
-      n: () => open(near?.next),
-      f: () => open(near?.next_failure),
-      d: () => void copyDigest(),
-      k: () => (keeping = view?.result !== null && !keeping),
-      s: () => address.mark("by", scale === "steps" ? null : "steps"),
-      u: () => (setupOpen = !setupOpen),
-      ArrowLeft: () => step(-1),
-      ArrowRight: () => step(1),
-    };
-    const done = does[event.key];
-    if (!done) return;
-    event.preventDefault();
-    done();
-  }
+  keys.add(() => [
+    { key: "p", does: "previous trial", run: () => open(view?.near.previous) },
+    { key: "n", does: "next trial", run: () => open(view?.near.next) },
+    { key: "f", does: "next failure", run: () => open(view?.near.next_failure) },
+    { key: "d", does: "copies the digest", run: () => void copyDigest() },
+    { key: "k", does: "keeps it as a task", run: () => (keeping = result !== null && !keeping) },
+    { key: "s", does: "shows it in steps or in time", run: turnScale },
+    { key: "u", does: "shows the set-up", run: () => (setupOpen = !setupOpen) },
+    { key: "+", does: "zooms in", run: () => void drawing?.zoomIn() },
+    { key: "-", does: "zooms out", run: () => void drawing?.zoomOut() },
+    { key: "0", does: "shows all of the trial at once", run: () => drawing?.fit() },
+    { key: "ArrowLeft", does: "previous call", run: () => step(-1) },
+    { key: "ArrowRight", does: "next call", run: () => step(1) },
+  ]);
+
+  let drawing = $state<Tracks | null>(null);
+  const turnScale = () => address.mark("by", scale === "steps" ? null : "steps");
 </script>
 
-<svelte:window onkeydown={byKey} />
-
-{#if fault}
+{#if reading.fault && !view}
   <Notice tone="broke" title="This trial cannot be shown">
-    <p>{fault}</p>
+    <p>{reading.fault}</p>
     <a href="/board">To the board</a>
   </Notice>
 {:else if !view}
-  <div class="soft py-10 px-4.5" aria-live="polite">Reading the trial…</div>
+  <Waiting>Reading the trial…</Waiting>
 {:else}
   {@const trial = view.trial}
   <article
@@ -245,14 +229,31 @@
         />
       {/if}
     </div>
-    <Tracks {view} {scale} {chosen} lit={lit ? new Set(lit.calls) : null} onchoose={choose} />
+    <div>
+      <Tracks
+        bind:this={drawing}
+        {view}
+        {scale}
+        {chosen}
+        lit={lit ? new Set(lit.calls) : null}
+        onchoose={choose}
+      />
+    </div>
 
     <div
+      data-testid="times"
       class="soft relative flex items-center gap-4.5 pt-1 pb-2 border-b border-b-line whitespace-nowrap text-sm"
     >
-      <Button onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
+      <Button onclick={turnScale}
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></Button
       >
+      <span class="flex gap-1" role="group" aria-label="Zoom">
+        <Button onclick={() => drawing?.zoomOut()} title="Zoom out" aria-label="Zoom out">−</Button>
+        <Button onclick={() => drawing?.zoomIn()} title="Zoom in" aria-label="Zoom in">+</Button>
+        <Button onclick={() => drawing?.fit()} title="All of the trial at once"
+          >All<kbd>0</kbd></Button
+        >
+      </span>
       <Button
         aria-expanded={setupOpen}
         onclick={() => (setupOpen = !setupOpen)}

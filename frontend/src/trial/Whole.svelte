@@ -1,6 +1,8 @@
 <script lang="ts">
   /* What is too long to be sent whole, in pieces, as much of it as somebody asks for. */
   import { api, ask } from "../api/client";
+  import { Action } from "../api/resource.svelte";
+  import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
 
   interface Props {
@@ -13,17 +15,15 @@
   let field = $state<Props["fields"][number] | null>(null);
   let text = $state("");
   let total = $state(0);
-  let fault = $state("");
+  const act = new Action();
 
-  async function read(which: NonNullable<typeof field>, start: number) {
-    try {
+  function read(which: NonNullable<typeof field>, start: number) {
+    return act.run(async () => {
       const params = { path: { trial, place }, query: { field: which, start } };
       const got = await ask(api.GET("/api/trials/{trial}/events/{place}", { params }));
       text = start ? text + got.text : got.text;
-      [field, total, fault] = [which, got.total, ""];
-    } catch (error) {
-      fault = (error as Error).message;
-    }
+      [field, total] = [which, got.total];
+    });
   }
 </script>
 
@@ -32,7 +32,7 @@
   {#each fields as one (one)}
     <Button aria-pressed={field === one} onclick={() => read(one, 0)}>{one}</Button>
   {/each}
-  {#if fault}<p class="text-broke" role="alert">{fault}</p>{/if}
+  <Fault message={act.fault} />
   {#if field}
     <pre
       class="mono max-h-80 my-1 py-1.5 px-2 bg-sheet overflow-auto whitespace-pre-wrap wrap-anywhere">{text}</pre>

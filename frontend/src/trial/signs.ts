@@ -2,7 +2,9 @@
 
 import { callsOf, isReplyTool, modelRequestsOf, type TrialView } from "../api/trace";
 import { FIRST_LANE_Y } from "./measures";
-import type { Bar } from "./tracks";
+import { roomFor, type Label } from "./labels";
+import type { Bar } from "./lanes";
+import type { Line } from "./script";
 
 export interface Ask {
   x: number;
@@ -11,8 +13,7 @@ export interface Ask {
   title: string;
 }
 
-export interface Recovery {
-  path: string;
+export interface Recovery extends Line {
   title: string;
 }
 
@@ -21,11 +22,6 @@ export interface Lost {
   y: number;
   id: string;
   title: string;
-}
-
-export interface PartSign {
-  x: number;
-  text: string;
 }
 
 /** From a failed call to the one that made up for it, if that is no other attempt at the same. */
@@ -37,7 +33,7 @@ export function recoveriesOf(view: TrialView, bars: Bar[]): Recovery[] {
     const [x1, x2] = [from.x + from.width / 2, to.x + Math.min(6, to.width / 2)];
     const low = Math.max(from.y, to.y) + 24;
     const path = `M${x1} ${from.y + 8}C${x1} ${low} ${x2} ${low} ${x2} ${to.y + 8}`;
-    return [{ path, title: check.message }];
+    return [{ path, x: Math.min(x1, x2), width: Math.abs(x2 - x1), title: check.message }];
   });
 }
 
@@ -53,12 +49,13 @@ export function asksOf(view: TrialView, x: (t: number) => number): Ask[] {
 }
 
 /** Where each part after the first begins. */
-export function partsOf(view: TrialView, x: (t: number) => number): PartSign[] {
+export function partsOf(view: TrialView, x: (t: number) => number): Label[] {
   if (view.says.length < 2) return [];
-  return view.says.flatMap((_, n) => {
+  const parts = view.says.flatMap((_, n) => {
     const opening = view.trace.events.find((e) => e.kind === "turn" && (e.part ?? 0) === n);
     return opening ? [{ x: x(opening.t), text: `part ${n + 1}` }] : [];
   });
+  return roomFor(parts);
 }
 
 /** Proposals that no call followed. */

@@ -1,0 +1,1 @@
+"""Anything of the workspace, found by its name."""
