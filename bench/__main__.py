@@ -11,6 +11,7 @@ from bench import (
     recordings,
     rescoring,
     scoring,
+    screens,
     starting,
     tool_seam,
     trials,
@@ -36,6 +37,7 @@ async def _lines() -> list[str]:
         rescoring.measure(),
         checking.measure(),
         editor.measure(),
+        screens.measure(),
         starting.measure(),
     ]
 

@@ -3,15 +3,10 @@ until the picture follows."""
 
 from __future__ import annotations
 
-import socket
 import statistics
-import subprocess
-import sys
 import tempfile
 import time
-import urllib.request
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +14,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from bench.checking import workspace
+from bench.serving import served
 from tests.browser import chromium
 
 KEYS = 25
@@ -46,7 +42,7 @@ def measure() -> str:
 def _typed(tasks: int) -> tuple[float, float, float]:
     with tempfile.TemporaryDirectory() as folder:
         root = workspace(Path(folder), 1, tasks)
-        with _served(root) as url, chromium() as page:
+        with served(root) as url, chromium() as page:
             page.get(f"{url}/tasks/s0")
             _until(page, "[data-testid=picture] h2", "")
             page.execute_script(WATCH)
@@ -61,24 +57,6 @@ def _typed(tasks: int) -> tuple[float, float, float]:
             picture = time.perf_counter() - begun
             took: list[float] = page.execute_script("return window.took")
     return statistics.median(took), statistics.quantiles(took, n=20)[-1], picture
-
-
-@contextmanager
-def _served(root: Path) -> Iterator[str]:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    command = [sys.executable, "-m", "ferox", "serve", str(root), "--port", str(port)]
-    server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    try:
-        for _ in range(200):
-            with suppress(OSError), urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=1):
-                break
-            time.sleep(0.1)
-        yield f"http://127.0.0.1:{port}"
-    finally:
-        server.terminate()
-        server.wait(10)
 
 
 def _until(page: Any, css: str, text: str) -> None:

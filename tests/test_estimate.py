@@ -18,6 +18,10 @@ from tests.traces import trace
 LIVE = "live: {command: [tides]}\nmock:"
 
 
+def live_tides(may_write: int | None) -> LiveServer:
+    return LiveServer(server="tides", mode="live", may_write=may_write)
+
+
 class Estimating(StoreCase):
     def ran(self, *ms: float, tokens: Any = None) -> int:
         """A run of one cell with a trial for each time."""
@@ -65,13 +69,43 @@ class Estimating(StoreCase):
 
     def test_live_servers_and_what_may_write(self) -> None:
         self.change("servers/tides.yaml", "mock:", LIVE)
-        self.assertEqual(self.estimated().live, ())
+        self.assertEqual(self.estimated().live, [])
         modes = {"tides": "live"}
-        self.assertEqual(self.estimated(modes=modes).live, (LiveServer("tides", "live", None),))
+        self.assertEqual(self.estimated(modes=modes).live, [live_tides(None)])
         reads = {"name": "high_water", "annotations": {"readOnlyHint": True}}
         tools = [reads, {"name": "book"}, {"name": "odd", "annotations": None}]
         keep_look(self.engine, "tides", "live", tools)
-        self.assertEqual(self.estimated(modes=modes).live, (LiveServer("tides", "live", 2),))
+        self.assertEqual(self.estimated(modes=modes).live, [live_tides(2)])
+
+    def test_money_by_what_the_models_cost(self) -> None:
+        self.ran(1000, tokens={"input": 3000, "output": 200, "estimated": True})
+        self.change("tasks/small.yaml", "tasks:\n", "tasks:\n  - {task: new, say: Hello}\n")
+        price = "{in: 0.5, out: 2, per: 1000, currency: EUR}"
+        models = (
+            f"  big: {{base_url: 'http://127.0.0.1:9/v1', name: big, price: {price}}}\n"
+            "  dark: {base_url: 'http://127.0.0.1:9/v1', name: dark}\n"
+        )
+        self.change("ferox.yaml", "models:\n", f"models:\n{models}")
+        simulated = self.estimated()
+        self.assertEqual((simulated.money, simulated.unpriced), ({}, []))
+        # Two cells of ten trials, each 3 × 0.50 + 0.2 × 2.00 = 1.90; the new one counts alike.
+        big = self.estimated(models={"*": "big"})
+        self.assertEqual(set(big.money), {"EUR"})
+        self.assertAlmostEqual(big.money["EUR"], 38.0)
+        dark = self.estimated(models={"*": "dark"})
+        self.assertEqual((dark.money, dark.unpriced), ({}, ["dark"]))
+
+    def test_an_agent_whose_models_cost_differently_is_not_guessed_at(self) -> None:
+        self.ran(1000, tokens={"input": 3000, "output": 200, "estimated": True})
+        models = "".join(
+            f"  {name}: {{base_url: 'http://127.0.0.1:9/v1', price: {{in: {cost}, out: 1}}}}\n"
+            for name, cost in (("big", 2), ("small", 1))
+        )
+        self.change("ferox.yaml", "models:\n", f"models:\n{models}")
+        agent = "ferox: 1\nagent: plain\nlink: plain\nmodel: big\nmodels: {helper: small}\n"
+        self.write("agents/plain.yaml", agent)
+        found = self.estimated()
+        self.assertEqual((found.money, found.unpriced), ({}, ["big", "small"]))
 
     def test_tasks_are_chosen_by_name_or_by_suite_and_name(self) -> None:
         self.change("tasks/small.yaml", "tasks:\n", "tasks:\n  - {task: new, say: Hello}\n")

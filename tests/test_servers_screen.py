@@ -13,6 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
 from tests.test_screens import ScreenCase
+from tests.waiting import until
 
 TIDES = Path(__file__).parent / "servers/quick_tides.py"
 LIVE = f"ferox: 1\nserver: live\nlive: {{command: [{sys.executable}, {TIDES}]}}\n"
@@ -278,3 +279,39 @@ class ServersScreen(ScreenCase):
         self.open("/servers")
         self.see("h1", "No tool server yet. Bring one in:")
         self.see("[data-testid=new-server] textarea")
+
+    def test_two_ways_of_a_server_stand_beside_each_other(self) -> None:
+        live = f"live: {{command: [{sys.executable}, {TIDES}]}}\nmock:"
+        self.change("servers/tides.yaml", "mock:", live)
+        self.open("/servers/tides?view=beside&mode=mock")
+        self.see("[data-testid=beside-summary]", "0 tools the same, 1 differ, 1 only mock, 3 only")
+        self.press("[data-testid=beside] button", "high_water")
+        self.see("[data-testid=differences]", "/outputSchema")
+        self.fill("[data-testid=beside-call] #argument-day", "today")
+        self.press_button("Call it both ways")
+        self.see("[data-testid=beside-answers]", "14:31")
+        self.see("h3", "Where the answers differ")
+        self.press("[data-testid=beside] button", "low_water")
+        self.see("[data-testid=beside]", "Only the mock way offers it.")
+        self.fill("[data-testid=beside] input[type=search]", "environ")
+        until(lambda: "high_water" not in self.see("[data-testid=beside] ul").text)
+        self.assertEqual(self.errors(), [])
+
+    def test_what_is_typed_into_a_form_outlives_the_place(self) -> None:
+        self.open("/servers/tides?tool=high_water")
+        self.fill("#argument-day", "2031-03-14")
+        self.press("header a", "Board")
+        self.see("h2", "No run yet")
+        self.page.back()
+        until(lambda: self.see("#argument-day").get_property("value") == "2031-03-14")
+        self.page.refresh()
+        until(lambda: self.see("#argument-day").get_property("value") == "2031-03-14")
+        # Pasted words may hold a key: they outlive the place, but are never stored.
+        self.open("/servers?view=new")
+        self.fill("textarea", "DESK_TOKEN=abc123 python")
+        self.press("header a", "Board")
+        self.see("h2", "No run yet")
+        self.page.back()
+        until(lambda: "abc123" in str(self.see("textarea").get_property("value")))
+        kept = self.page.execute_script("return JSON.stringify([sessionStorage, localStorage])")
+        self.assertNotIn("abc123", kept)

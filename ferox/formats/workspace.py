@@ -10,6 +10,15 @@ from ferox.formats.base import Document, Name, Secret, Strict
 from ferox.formats.fault import Fault
 
 
+class Price(Strict):
+    """What a model's tokens cost."""
+
+    in_: float = Field(alias="in", ge=0, description="For tokens sent to the model.")
+    out: float = Field(ge=0, description="For tokens that it answered.")
+    per: int = Field(1_000_000, ge=1, description="Tokens that these prices are for.")
+    currency: str = Field("USD", pattern="^[A-Z]{3}$", description="By its code of ISO 4217.")
+
+
 class ModelSource(Strict):
     """What an agent thinks with: a stand-in (simulated), a compatible endpoint, or a recording."""
 
@@ -23,6 +32,12 @@ class ModelSource(Strict):
     name: str | None = Field(None, description="The endpoint's own name of the model.")
     api_key: str | Secret | None = None
     per_minute: int | None = Field(None, ge=1)
+    price: Price | None = Field(None, description="What it costs; without it, that is not known.")
+
+    @property
+    def is_free(self) -> bool:
+        """Whether it answers by itself, so that nothing is paid: a stand-in or a recording."""
+        return self.stand_in is not None or (self.recording is not None and self.miss == "error")
 
 
 class Defaults(Strict):

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
 from statistics import fmean
+
+from pydantic import BaseModel
 
 from ferox.core.definitions import only_reads
 from ferox.runs.overrides import Overrides
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine, read_session
-from ferox.store.past_trials import read_past_cells
+from ferox.store.past_trials import PastCell, read_past_cells
 from ferox.store.runs import Cell
 from ferox.workspace import Workspace
 from ferox.workspace.modes import reach_for_mode
 
 
-@dataclass(frozen=True)
-class LiveServer:
+class LiveServer(BaseModel):
     """A live server that trials would reach. `may_write` counts the tools that do not say that
     they only read; None if its tools have never been seen."""
 
@@ -26,12 +27,12 @@ class LiveServer:
     may_write: int | None
 
 
-@dataclass(frozen=True)
-class Estimate:
+class Estimate(BaseModel):
     """What a run would take.
 
     `seconds` and tokens come from `known` of its `cells`, those that have run before; what has not
-    is taken to be like them. They are None if nothing has.
+    is taken to be like them. They are None if nothing has. `money` is by currency, for the models
+    whose price is known; what those in `unpriced` cost is not.
     """
 
     trials: int
@@ -40,7 +41,9 @@ class Estimate:
     seconds: float | None
     tokens_in: int | None
     tokens_out: int | None
-    live: tuple[LiveServer, ...]
+    money: dict[str, float]
+    unpriced: list[str]
+    live: list[LiveServer]
 
 
 def estimate_run(
@@ -58,6 +61,7 @@ def estimate_run(
         past = read_past_cells(session, suites, agents)
     known = [past[cell] for cell in cells if cell in past]
     trials = len(cells) * repeats
+    money, unpriced = _money_of(workspace, cells, past, repeats=repeats, overrides=overrides)
     ms = _mean_of([cell.ms for cell in known])
     inward = _mean_of([cell.tokens_in for cell in known])
     outward = _mean_of([cell.tokens_out for cell in known])
@@ -68,8 +72,50 @@ def estimate_run(
         seconds=None if ms is None else ms * trials / 1000 / max(1, min(at_once, trials)),
         tokens_in=None if inward is None else round(inward * trials),
         tokens_out=None if outward is None else round(outward * trials),
-        live=tuple(_live_servers(engine, workspace, suites, overrides)),
+        money=money,
+        unpriced=unpriced,
+        live=_live_servers(engine, workspace, suites, overrides),
     )
+
+
+def _models_of(workspace: Workspace, agents: Iterable[str], overrides: Overrides) -> list[str]:
+    """The models that these agents would think with."""
+    chosen = [overrides.override_agent(workspace.agents[agent]) for agent in agents]
+    return sorted({model for agent in chosen for model in agent.thinks_with.values()})
+
+
+def _money_of(
+    workspace: Workspace,
+    cells: list[Cell],
+    past: dict[Cell, PastCell],
+    *,
+    repeats: int,
+    overrides: Overrides,
+) -> tuple[dict[str, float], list[str]]:
+    """What the trials would cost, by currency, and the models of which that is not known.
+
+    How several models of an agent share its tokens is not known: they count if they cost the same.
+    """
+    known = [past[cell] for cell in cells if cell in past]
+    inward = _mean_of([cell.tokens_in for cell in known])
+    outward = _mean_of([cell.tokens_out for cell in known])
+    money: defaultdict[str, float] = defaultdict(float)
+    unpriced: set[str] = set()
+    for cell in cells:
+        models = _models_of(workspace, [cell[2]], overrides)
+        sources = [workspace.settings.models[model] for model in models]
+        if all(source.is_free for source in sources):
+            continue
+        prices = {source.price for source in sources}
+        price = prices.pop() if len(prices) == 1 else None
+        if price is None:
+            unpriced.update(models)
+        elif inward is not None and outward is not None:
+            own = past.get(cell)
+            sent = inward if own is None or own.tokens_in is None else own.tokens_in
+            answered = outward if own is None or own.tokens_out is None else own.tokens_out
+            money[price.currency] += (sent * price.in_ + answered * price.out) / price.per * repeats
+    return dict(money), sorted(unpriced)
 
 
 def _mean_of(values: Iterable[float | None]) -> float | None:
@@ -91,7 +137,11 @@ def _live_servers(
         file = workspace.servers.get(server)
         if file is not None and reach_for_mode(file, mode) is not None:
             seen = seen_before(engine, server, mode)
-            found.append(LiveServer(server, mode, _count_writers(seen[1]) if seen else None))
+            found.append(
+                LiveServer(
+                    server=server, mode=mode, may_write=_count_writers(seen[1]) if seen else None
+                )
+            )
     return found
 
 

@@ -20,7 +20,7 @@ from ferox.web.interface import Interface
 from ferox.web.responses import as_json
 from ferox.web.runs import routes as runs
 from ferox.web.screens import add_screens
-from ferox.web.servers import calls_by_hand, drift_jobs, making, recordings, relays
+from ferox.web.servers import beside, calls_by_hand, drift_jobs, making, recordings, relays
 from ferox.web.servers import routes as servers
 from ferox.web.shapes import ErrorMessage
 from ferox.web.sign_in import enter_page
@@ -31,8 +31,8 @@ from ferox.web.trials import routes as trials
 from ferox.workspace.vault import open_vault
 
 PLACES = (
-    runs, trials, servers, calls_by_hand, making, recordings, drift_jobs, relays, agents, probing,
-    conversations, tasks, drafts, files, finding,
+    runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
+    probing, conversations, tasks, drafts, files, finding,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

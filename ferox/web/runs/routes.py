@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ferox.runs.cells import chosen_cells
-from ferox.runs.estimate import estimate_run
+from ferox.runs.estimate import Estimate, estimate_run
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
@@ -101,12 +101,12 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
 
 
 @routes.post("/api/runs/estimate")
-def estimate_run_now(body: shapes.RunRequest) -> shapes.EstimateShape:
+def estimate_run_now(body: shapes.RunRequest) -> Estimate:
     """What a run would take, by what its tasks and agents took before; none is started."""
     loaded = load_workspace(site.root)
     overrides = Overrides.model_validate(body.overrides.model_dump())
     check_names(loaded, body.suites, body.agents)
-    estimate = estimate_run(
+    return estimate_run(
         site.engine,
         loaded,
         chosen_cells(loaded, body.suites, body.agents, body.tasks),
@@ -114,7 +114,6 @@ def estimate_run_now(body: shapes.RunRequest) -> shapes.EstimateShape:
         at_once=body.at_once,
         overrides=overrides,
     )
-    return shapes.EstimateShape.model_validate(estimate)
 
 
 @routes.post("/api/runs/<int:run>/stop")

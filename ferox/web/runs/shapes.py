@@ -67,27 +67,6 @@ class RunRequest(BaseModel):
     hold: HoldShape | None = None
 
 
-class LiveServerShape(FromRecord):
-    """A live server that trials would reach, and how many of its tools may write; null if they
-    have never been seen."""
-
-    server: str
-    mode: str
-    may_write: int | None
-
-
-class EstimateShape(FromRecord):
-    """What a run would take, by what `known` of its `cells` took when they last ran."""
-
-    trials: int
-    cells: int
-    known: int
-    seconds: float | None
-    tokens_in: int | None
-    tokens_out: int | None
-    live: list[LiveServerShape]
-
-
 class RunShape(BaseModel):
     """A run and how far it is. Times are seconds since the epoch."""
 

@@ -83,6 +83,24 @@ class ListChangeShape(FromRecord):
     what: list[DifferenceShape]
 
 
+class BesideRequest(BaseModel):
+    """Two ways to one server."""
+
+    mode: str
+    other: str
+
+
+class BesideShape(BaseModel):
+    """How the lists of two ways differ: first that of `mode`, then that of `other`."""
+
+    same: list[str]
+    only_one: list[str]
+    only_other: list[str]
+    differing: list[ListChangeShape]
+    protocols: tuple[str | None, str | None]
+    instructions: tuple[str | None, str | None]
+
+
 class ReadAs(BaseModel):
     """What agents read of a tool in place of the server's own words."""
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* How an agent is connected, by link and framework: files to copy, or to write at once. */
+  import { Typed } from "../editor/typed.svelte";
   import { untrack } from "svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Connection } from "../api/client";
@@ -12,8 +13,9 @@
   let { onmade }: { onmade: () => Promise<void> } = $props();
 
   let connections = $state.raw<Connection[]>([]);
-  let chosen = $state("langgraph");
-  let agent = $state("my-desk");
+  const typed = new Typed("new agent", { chosen: "langgraph", agent: "my-desk" });
+  const chosen = $derived(typed.fields.chosen);
+  const agent = $derived(typed.fields.agent);
   let models = $state.raw<string[]>([]);
   let model = $state("");
   const act = new Action();
@@ -45,8 +47,10 @@
     return act.run(async () => {
       if (!one) return;
       await ask(api.POST("/api/agents", { body: { files: one.files } }));
+      const made = agent;
+      typed.clear();
       await onmade();
-      address.go(`/agents/${agent}?view=probe`);
+      address.go(`/agents/${made}?view=probe`);
     });
   }
 </script>
@@ -58,7 +62,7 @@
         <Button
           kind="row"
           aria-pressed={way.name === one?.name}
-          onclick={() => (chosen = way.name)}
+          onclick={() => (typed.fields.chosen = way.name)}
         >
           {way.title} <span class="soft">{way.link}</span>
         </Button>
@@ -67,7 +71,7 @@
   </ul>
   <div class="pb-4 overflow-auto text-sm">
     <p class="flex items-center gap-3.5 max-w-180 mb-2">
-      <label>Name <Field bind:value={agent} onchange={read} class="mono" /></label>
+      <label>Name <Field bind:value={typed.fields.agent} onchange={read} class="mono" /></label>
       <label>
         Model
         <Choice bind:value={model} onchange={read}>

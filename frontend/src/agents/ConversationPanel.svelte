@@ -1,6 +1,7 @@
 <script lang="ts">
   /* A conversation by hand: calls as they happen, approvals and questions answered here. */
-  import { tick } from "svelte";
+  import { Typed } from "../editor/typed.svelte";
+  import { tick, untrack } from "svelte";
   import type { AgentDetail, HoldRule, Overrides } from "../api/client";
   import type { TraceEvent } from "../api/trace";
   import HeldCall from "../holding/HeldCall.svelte";
@@ -15,7 +16,7 @@
 
   let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
 
-  let words = $state("");
+  const typed = untrack(() => new Typed(`words to ${detail.line.agent}`, { words: "" }));
   let hold = $state.raw<HoldRule | null>(null);
   let busy = $state(false);
   let bottom: HTMLDivElement;
@@ -46,7 +47,7 @@
 
   async function say(event?: SubmitEvent) {
     event?.preventDefault();
-    const text = words.trim();
+    const text = typed.fields.words.trim();
     if (!text || busy) return;
     busy = true;
     if (!going) {
@@ -63,7 +64,7 @@
     }
     const now = conversations.byAgent[agent];
     if (now?.waits?.kind === "words") {
-      words = "";
+      typed.clear();
       await conversations.say(now, text);
     }
     busy = false;
@@ -139,7 +140,7 @@
   {#if conversations.fault}<p class="text-broke my-1" role="alert">{conversations.fault}</p>{/if}
   <form class="pt-2 pb-2.5 border-t border-t-line" onsubmit={say}>
     <TextArea
-      bind:value={words}
+      bind:value={typed.fields.words}
       onkeydown={key}
       rows={2}
       placeholder={going && waits?.kind !== "words" && conversation ? "" : "What the user says"}
@@ -150,7 +151,7 @@
       <Button
         type="submit"
         kind="go"
-        disabled={busy || !words.trim() || (going && waits?.kind !== "words")}
+        disabled={busy || !typed.fields.words.trim() || (going && waits?.kind !== "words")}
       >
         {going ? "Say it" : conversation ? "Begin again with this" : "Begin with this"}
       </Button>

@@ -5,6 +5,7 @@
   import { counted } from "../values/text";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
+  import Field from "../kit/Field.svelte";
 
   interface Props {
     detail: AgentDetail;
@@ -18,8 +19,20 @@
   const known = $derived(offered.filter((s) => !s.unknown));
   const unknown = $derived(offered.filter((s) => s.unknown));
   const count = $derived(known.reduce((sum, s) => sum + s.tools.length, 0));
+  /** Tools whose names are shown without being asked for; more are counted, and searched. */
   const MANY = 24;
   let whole = $state<string[]>([]);
+  let search = $state("");
+  const words = $derived(search.trim().toLowerCase());
+
+  function shownOf(server: (typeof offered)[number]): string[] {
+    if (words) return server.tools.filter((tool) => tool.toLowerCase().includes(words));
+    return count <= MANY || whole.includes(server.server) ? server.tools : [];
+  }
+
+  function fold(server: string) {
+    whole = whole.includes(server) ? whole.filter((s) => s !== server) : [...whole, server];
+  }
 
   function setMode(server: string, mode: string) {
     onset({ ...overrides, modes: { ...overrides.modes, [server]: mode } });
@@ -73,6 +86,15 @@
     {#if detail.own_tools.length}<span class="soft">and {detail.own_tools.length} of its own</span
       >{/if}
   </h2>
+  {#if count > MANY}
+    <Field
+      wide
+      type="search"
+      placeholder={`Search ${counted(count, "tool")}`}
+      aria-label="Search the offered tools"
+      bind:value={search}
+    />
+  {/if}
   {#each offered as server (server.server)}
     <div class="flex items-center gap-2 mt-1.25">
       <b>{server.server}</b>
@@ -88,16 +110,15 @@
           ? "its tools are known once it is reached"
           : counted(server.tools.length, "tool")}</span
       >
-    </div>
-    <p class="flex flex-wrap gap-x-2.5 gap-y-0">
-      {#each whole.includes(server.server) ? server.tools : server.tools.slice(0, MANY) as tool (tool)}<span
-          >{tool}</span
-        >{/each}
-      {#if server.tools.length > MANY && !whole.includes(server.server)}
-        <Button kind="link" onclick={() => (whole = [...whole, server.server])}
-          >all {counted(server.tools.length, "tool")}</Button
+      {#if count > MANY && server.tools.length && !words}
+        {@const open = whole.includes(server.server)}
+        <Button kind="link" aria-expanded={open} onclick={() => fold(server.server)}
+          >{open ? "hide" : "show"}</Button
         >
       {/if}
+    </div>
+    <p class="flex flex-wrap gap-x-2.5 gap-y-0">
+      {#each shownOf(server) as tool (tool)}<span>{tool}</span>{/each}
       {#each server.left_out as tool (tool)}<s class="soft" title="withheld by its file">{tool}</s
         >{/each}
     </p>

@@ -890,6 +890,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/servers/{server}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reach a server both ways, and compare their lists of tools. */
+        post: operations["beside_set_beside_api_servers__server__beside_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/servers/{server}/calls": {
         parameters: {
             query?: never;
@@ -1530,6 +1547,40 @@ export interface components {
             tool: string;
         };
         /**
+         * BesideRequest
+         * @description Two ways to one server.
+         */
+        BesideRequest: {
+            /** Mode */
+            mode: string;
+            /** Other */
+            other: string;
+        };
+        /**
+         * BesideShape
+         * @description How the lists of two ways differ: first that of `mode`, then that of `other`.
+         */
+        BesideShape: {
+            /** Differing */
+            differing: components["schemas"]["ListChangeShape"][];
+            /** Instructions */
+            instructions: [
+                string | null,
+                string | null
+            ];
+            /** Only One */
+            only_one: string[];
+            /** Only Other */
+            only_other: string[];
+            /** Protocols */
+            protocols: [
+                string | null,
+                string | null
+            ];
+            /** Same */
+            same: string[];
+        };
+        /**
          * BoardShape
          * @description The board of one run.
          */
@@ -2164,16 +2215,24 @@ export interface components {
             message: string;
         };
         /**
-         * EstimateShape
-         * @description What a run would take, by what `known` of its `cells` took when they last ran.
+         * Estimate
+         * @description What a run would take.
+         *
+         *     `seconds` and tokens come from `known` of its `cells`, those that have run before; what has not
+         *     is taken to be like them. They are None if nothing has. `money` is by currency, for the models
+         *     whose price is known; what those in `unpriced` cost is not.
          */
-        EstimateShape: {
+        Estimate: {
             /** Cells */
             cells: number;
             /** Known */
             known: number;
             /** Live */
-            live: components["schemas"]["LiveServerShape"][];
+            live: components["schemas"]["LiveServer"][];
+            /** Money */
+            money: {
+                [key: string]: number;
+            };
             /** Seconds */
             seconds: number | null;
             /** Tokens In */
@@ -2182,6 +2241,8 @@ export interface components {
             tokens_out: number | null;
             /** Trials */
             trials: number;
+            /** Unpriced */
+            unpriced: string[];
         };
         /**
          * ExchangeShape
@@ -2590,11 +2651,11 @@ export interface components {
             what: components["schemas"]["DifferenceShape"][];
         };
         /**
-         * LiveServerShape
-         * @description A live server that trials would reach, and how many of its tools may write; null if they
-         *     have never been seen.
+         * LiveServer
+         * @description A live server that trials would reach. `may_write` counts the tools that do not say that
+         *     they only read; None if its tools have never been seen.
          */
-        LiveServerShape: {
+        LiveServer: {
             /** May Write */
             may_write: number | null;
             /** Mode */
@@ -10158,7 +10219,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EstimateShape"];
+                    "application/json": components["schemas"]["Estimate"];
                 };
             };
             /** @description A token is asked for */
@@ -11137,6 +11198,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerList"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    beside_set_beside_api_servers__server__beside_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                server: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideRequest"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideShape"];
                 };
             };
             /** @description A token is asked for */

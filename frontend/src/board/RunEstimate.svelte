@@ -24,6 +24,15 @@
       ? "tokens not known"
       : `${round(found.tokens_in)} tokens in, ${round(found.tokens_out ?? 0)} out`,
   );
+  /** What it would cost; nothing is said where every model answers by itself. */
+  const money = $derived.by(() => {
+    const sums = Object.entries(found?.money ?? {});
+    const known = sums.map(([currency, sum]) => `${currency} ${sum.toFixed(2)}`).join(" and ");
+    const unknown = found?.unpriced.length
+      ? `${known ? "and " : ""}what ${found.unpriced.join(", ")} costs is not known`
+      : "";
+    return [known, unknown].filter(Boolean).join(" ");
+  });
   const basis = $derived.by(() => {
     if (!found) return "";
     if (!found.known) return "None of this has run yet, so there is no estimate.";
@@ -40,6 +49,7 @@
   {:else if found}
     <p>
       {#if found.seconds !== null}About <b>{span(found.seconds)}</b>, {tokens},{/if}
+      {#if money}{money};{/if}
       <span class="soft">{basis}</span>
     </p>
     {#each found.live as server (server.server + server.mode)}

@@ -1,5 +1,7 @@
 <script lang="ts">
   /* Beside the editor: the saved mock tried at once, and ways to make a mock or a tool of it. */
+  import { untrack } from "svelte";
+  import { Typed } from "../editor/typed.svelte";
   import { api, ask, type Made, type Server } from "../api/client";
   import { Action } from "../api/resource.svelte";
   import ChosenTool from "./ChosenTool.svelte";
@@ -21,12 +23,17 @@
 
   let mock = $state.raw<Server | null>(null);
   let picked = $state("");
+  const typed = untrack(
+    () =>
+      new Typed(`mock of ${name}`, {
+        openapi: "",
+        tool: "",
+        description: "",
+        args: "",
+        answer: "",
+      }),
+  );
   const act = new Action();
-  let openapi = $state("");
-  let tool = $state("");
-  let description = $state("");
-  let args = $state("");
-  let answer = $state("");
   const chosen = $derived(
     mock?.tools.tools.find((t) => t.name === picked)?.name ?? mock?.tools.tools[0]?.name ?? null,
   );
@@ -50,15 +57,16 @@
   const params = $derived({ path: { server: name } });
   const make = (source: "list" | "openapi") =>
     act.run(async () => {
-      const body = { source, mode: live, recording: null, text: openapi || null };
+      const body = { source, mode: live, recording: null, text: typed.fields.openapi || null };
       onmade(await ask(api.POST("/api/servers/{server}/mock", { params, body })));
     });
   const add = () =>
     act.run(async () => {
+      const { tool, description, args, answer } = typed.fields;
       const body = { tool, description, arguments: args, answer };
       await ask(api.POST("/api/servers/{server}/tool", { params, body }));
       picked = tool;
-      tool = description = args = answer = "";
+      typed.clear();
       onwritten();
     });
 </script>
@@ -90,15 +98,31 @@
       }}
     >
       <h3>A tool in a few words</h3>
-      <Field wide placeholder="name" aria-label="Name of the tool" bind:value={tool} required />
-      <Field wide placeholder="what it does" aria-label="What it does" bind:value={description} />
-      <Field wide placeholder="imo, day: date, notes?" aria-label="Arguments" bind:value={args} />
+      <Field
+        wide
+        placeholder="name"
+        aria-label="Name of the tool"
+        bind:value={typed.fields.tool}
+        required
+      />
+      <Field
+        wide
+        placeholder="what it does"
+        aria-label="What it does"
+        bind:value={typed.fields.description}
+      />
+      <Field
+        wide
+        placeholder="imo, day: date, notes?"
+        aria-label="Arguments"
+        bind:value={typed.fields.args}
+      />
       <TextArea
         class="mono"
         rows={3}
         placeholder="one answer, JSON or words"
         aria-label="One answer"
-        bind:value={answer}
+        bind:value={typed.fields.answer}
       />
       <Button type="submit" kind="go">Add it</Button>
     </form>
@@ -112,9 +136,11 @@
       rows={4}
       placeholder="OpenAPI 3, JSON or YAML"
       aria-label="OpenAPI document"
-      bind:value={openapi}
+      bind:value={typed.fields.openapi}
     />
-    <Button disabled={!openapi.trim()} onclick={() => make("openapi")}>Make the mock</Button>
+    <Button disabled={!typed.fields.openapi.trim()} onclick={() => make("openapi")}
+      >Make the mock</Button
+    >
   </details>
   <Fault message={act.fault} />
 </aside>

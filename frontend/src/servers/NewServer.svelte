@@ -1,5 +1,6 @@
 <script lang="ts">
   /* Bringing a server in: pasted words, a mock in a few words, or an OpenAPI document. */
+  import { Typed } from "../editor/typed.svelte";
   import { address } from "../address.svelte";
   import { api, ask, type Pasted } from "../api/client";
   import { Action } from "../api/resource.svelte";
@@ -10,26 +11,35 @@
 
   let { onmade }: { onmade: () => Promise<void> } = $props();
 
-  let way = $state<"paste" | "words" | "openapi">("paste");
-  let text = $state("");
+  // Pasted words may hold a key.
+  const typed = new Typed(
+    "new server",
+    {
+      way: "paste" as "paste" | "words" | "openapi",
+      text: "",
+      server: "",
+      tool: "",
+      description: "",
+      args: "",
+      answer: "",
+      openapi: "",
+    },
+    { secret: true },
+  );
+  const fields = $derived(typed.fields);
   let found = $state<Pasted[]>([]);
   let notes = $state<string[]>([]);
   const act = new Action();
-  let server = $state("");
-  let tool = $state("");
-  let description = $state("");
-  let args = $state("");
-  let answer = $state("");
-  let openapi = $state("");
 
   const look = () =>
     act.run(async () => {
       found = [];
-      found = (await ask(api.POST("/api/pasted", { body: { text } }))).servers;
+      found = (await ask(api.POST("/api/pasted", { body: { text: fields.text } }))).servers;
     });
 
   async function write(name: string, words: string) {
     await ask(api.PUT("/api/file", { body: { name, text: words, stamp: null } }));
+    typed.clear();
     await onmade();
     const made = name.replace(/^servers\//, "").replace(/\.yaml$/, "");
     address.go(`/servers/${encodeURIComponent(made)}`);
@@ -38,9 +48,10 @@
   const take = (one: Pasted) => act.run(() => write(one.file, one.text));
   const make = () =>
     act.run(async () => {
+      const { server, tool, description, args, answer, openapi } = fields;
       const words = { tool, description, arguments: args, answer };
       const body =
-        way === "openapi"
+        fields.way === "openapi"
           ? { server, openapi, tool: "", description: "", arguments: "", answer: "" }
           : { server, openapi: null, ...words };
       const made = await ask(api.POST("/api/mocks", { body }));
@@ -55,15 +66,19 @@
     role="group"
     aria-label="How to bring a server in"
   >
-    <Button kind="way" aria-pressed={way === "paste"} onclick={() => (way = "paste")}>Paste</Button>
-    <Button kind="way" aria-pressed={way === "words"} onclick={() => (way = "words")}
+    <Button kind="way" aria-pressed={fields.way === "paste"} onclick={() => (fields.way = "paste")}
+      >Paste</Button
+    >
+    <Button kind="way" aria-pressed={fields.way === "words"} onclick={() => (fields.way = "words")}
       >Mock in a few words</Button
     >
-    <Button kind="way" aria-pressed={way === "openapi"} onclick={() => (way = "openapi")}
-      >Mock from OpenAPI</Button
+    <Button
+      kind="way"
+      aria-pressed={fields.way === "openapi"}
+      onclick={() => (fields.way = "openapi")}>Mock from OpenAPI</Button
     >
   </div>
-  {#if way === "paste"}
+  {#if fields.way === "paste"}
     <p class="soft my-2">
       Whatever its documentation gives: a launch line with its variables, an address, or a client's
       configuration block with one server or several.
@@ -75,10 +90,10 @@
           rows={14}
           aria-label="Pasted words"
           placeholder="REGISTER_KEY=… python -m harbour_register --port-of skerrow"
-          bind:value={text}
+          bind:value={typed.fields.text}
           spellcheck="false"
         />
-        <Button kind="go" onclick={look} disabled={!text.trim()}>Find the server</Button>
+        <Button kind="go" onclick={look} disabled={!fields.text.trim()}>Find the server</Button>
       </div>
       <div>
         {#each found as one (one.file)}
@@ -106,31 +121,40 @@
       <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
         >Server <Field
           wide
-          bind:value={server}
+          bind:value={typed.fields.server}
           required
           pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*"
           placeholder="pilots"
         /></label
       >
-      {#if way === "words"}
+      {#if fields.way === "words"}
         <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
-          >Tool <Field wide bind:value={tool} required placeholder="pilot_roster" /></label
+          >Tool <Field
+            wide
+            bind:value={typed.fields.tool}
+            required
+            placeholder="pilot_roster"
+          /></label
         >
         <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
           >What it does <Field
             wide
-            bind:value={description}
+            bind:value={typed.fields.description}
             placeholder="Who is on duty on one day."
           /></label
         >
         <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
-          >Arguments <Field wide bind:value={args} placeholder="day: date, area?" /></label
+          >Arguments <Field
+            wide
+            bind:value={typed.fields.args}
+            placeholder="day: date, area?"
+          /></label
         >
         <label class="grid items-start gap-2.5 grid-cols-[110px_minmax(0,1fr)] py-0.75 text-sm"
           >One answer <TextArea
             class="mono"
             rows={4}
-            bind:value={answer}
+            bind:value={typed.fields.answer}
             placeholder={'{"pilots": [{"name": "Ines Calder", "on": "06:00"}]}'}
           /></label
         >
@@ -143,7 +167,7 @@
           >Document <TextArea
             class="mono"
             rows={14}
-            bind:value={openapi}
+            bind:value={typed.fields.openapi}
             required
             placeholder="An OpenAPI 3 document, JSON or YAML: its operations become tools, its examples answers."
           /></label

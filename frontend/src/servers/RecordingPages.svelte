@@ -1,5 +1,7 @@
 <script lang="ts">
   /* The exchanges of one recording: browsed a page at a time, chosen, cut, edited. */
+  import { untrack } from "svelte";
+  import { Typed } from "../editor/typed.svelte";
   import {
     api,
     ask,
@@ -43,7 +45,7 @@
   let open = $state<number | null>(null);
   let chosen = $state.raw<readonly number[]>([]);
   let all = $state(false);
-  let editing = $state("");
+  const typed = untrack(() => new Typed(`answer in ${file}`, { number: 0, answer: "" }));
   let name = $state("");
   let other = $state("");
 
@@ -61,9 +63,9 @@
     });
   const save = (number: number) =>
     act.run(async () => {
-      const answer = JSON.parse(editing) as Record<string, unknown>;
+      const answer = JSON.parse(typed.fields.answer) as Record<string, unknown>;
       reading.put(await ask(api.POST("/api/recording/edit", { body: { file, number, answer } })));
-      editing = "";
+      typed.clear();
     });
   const mock = () =>
     act.run(async () => {
@@ -145,7 +147,7 @@
             <Button
               kind="text"
               class={open === e.number ? "" : "w-full truncate"}
-              onclick={() => ((open = open === e.number ? null : e.number), (editing = ""))}
+              onclick={() => (open = open === e.number ? null : e.number)}
             >
               <b>{e.params["name"] ?? e.method}</b>
               <span class="mono soft">{JSON.stringify(e.params["arguments"] ?? {})}</span>
@@ -173,10 +175,15 @@
                 </div>
                 <div>
                   <h4 class="my-0.5">answer</h4>
-                  {#if editing}
-                    <TextArea class="mono" rows={10} bind:value={editing} aria-label="Answer" />
+                  {#if typed.fields.number === e.number && typed.fields.answer}
+                    <TextArea
+                      class="mono"
+                      rows={10}
+                      bind:value={typed.fields.answer}
+                      aria-label="Answer"
+                    />
                     <Button kind="go" onclick={() => save(e.number)}>Save this answer</Button>
-                    <Button onclick={() => (editing = "")}>Leave it</Button>
+                    <Button onclick={() => typed.clear()}>Leave it</Button>
                   {:else}
                     {#if e.method === "tools/call" && result(e)}
                       <Answer
@@ -192,8 +199,12 @@
                       <Value value={(e.answer ?? null) as Json} />
                     {/if}
                     {#if e.answer && !captured}
-                      <Button onclick={() => (editing = JSON.stringify(e.answer, null, 1))}
-                        >Edit the answer</Button
+                      <Button
+                        onclick={() =>
+                          (typed.fields = {
+                            number: e.number,
+                            answer: JSON.stringify(e.answer, null, 1),
+                          })}>Edit the answer</Button
                       >
                     {/if}
                   {/if}

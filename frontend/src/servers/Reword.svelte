@@ -1,5 +1,6 @@
 <script lang="ts">
   /* Wording what-if: what the agent reads of a tool; the server itself is left alone. */
+  import { Typed } from "../editor/typed.svelte";
   import { untrack } from "svelte";
   import { api, ask, type Server, type ToolDetail } from "../api/client";
   import { Action } from "../api/resource.svelte";
@@ -18,11 +19,17 @@
   const given = $derived(tool.definition);
   const own = $derived(String(given["name"]));
   const shown = untrack(() => tool.reads ?? tool.definition);
-  let name = $state(untrack(() => String(shown["name"])));
-  let description = $state(untrack(() => String(shown["description"] ?? "")));
+  const typed = untrack(
+    () =>
+      new Typed(`wording of ${server.server}/${own}`, {
+        name: String(shown["name"]),
+        description: String(shown["description"] ?? ""),
+      }),
+  );
   const act = new Action();
 
   function keep(taken: boolean) {
+    const { name, description } = typed.fields;
     const changed = {
       ...(name !== own ? { name } : {}),
       ...(description !== (given["description"] ?? "") ? { description } : {}),
@@ -33,6 +40,7 @@
       await ask(
         api.POST("/api/servers/{server}/wording", { params, body: { tool: own, wording } }),
       );
+      typed.clear();
       ondone();
     });
   }
@@ -51,10 +59,10 @@
     own name. It stands under <span class="mono">wording</span> in the server's file.
   </p>
   <label class="grid items-start grid-cols-[90px_1fr] mb-1 text-sm"
-    >Name <Field wide bind:value={name} /></label
+    >Name <Field wide bind:value={typed.fields.name} /></label
   >
   <label class="grid items-start grid-cols-[90px_1fr] mb-1 text-sm"
-    >Description <TextArea rows={3} bind:value={description} /></label
+    >Description <TextArea rows={3} bind:value={typed.fields.description} /></label
   >
   <Fault message={act.fault} class="mt-0.5 mb-1.5 text-sm" />
   <div class="flex gap-2.5">

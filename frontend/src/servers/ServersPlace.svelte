@@ -3,6 +3,7 @@
   import { api, ask, type Server } from "../api/client";
   import { Action, Resource } from "../api/resource.svelte";
   import Notice from "../frame/Notice.svelte";
+  import Beside from "./Beside.svelte";
   import Changes from "./Changes.svelte";
   import FileEditor from "../editor/FileEditor.svelte";
   import MockSide from "./MockSide.svelte";
@@ -21,7 +22,7 @@
 
   let { name }: { name: string | null } = $props();
 
-  const VIEWS = ["tools", "reads", "wording", "recordings", "file", "wire"];
+  const VIEWS = ["tools", "reads", "wording", "beside", "recordings", "file", "wire"];
   const list = new Resource(() => ask(api.GET("/api/servers")));
   const servers = $derived(list.value?.servers ?? null);
   let listChanged = $state(false);
@@ -96,6 +97,7 @@
       ["tools", "Tools"],
       ...(reads ? [["reads", `Resources, prompts · ${reads}`] as [string, string]] : []),
       ["wording", `Wording${remarks}`],
+      ...(server.modes.length > 1 ? [["beside", "Beside"] as [string, string]] : []),
       ["recordings", "Recordings"],
       file,
       ["wire", server.protocol ? `Wire · MCP ${server.protocol}` : "Wire"],
@@ -254,6 +256,8 @@
               <Wire {server} />
             {:else if view === "wording"}
               <Wording {server} />
+            {:else if view === "beside"}
+              {#key `${server.server} ${server.mode}`}<Beside {server} />{/key}
             {:else if view === "reads"}
               {#key `${server.server} ${server.mode}`}<Reads {server} />{/key}
             {:else if view === "wire"}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* One tool: its definition, a call by hand, what came of it and what came before. */
+  import { Typed } from "../editor/typed.svelte";
   import { untrack } from "svelte";
   import type { Server, ToolDetail, CallByHand } from "../api/client";
   import type { Json } from "../values/json";
@@ -30,9 +31,13 @@
   const name = $derived(String(given["name"]));
   const schema = $derived(tool.arguments as Schema);
   // Defaults of the schema to start with; after that the arguments are the user's.
-  let args = $state.raw<Record<string, Json>>(
-    untrack(() => (initial(schema, schema) ?? {}) as Record<string, Json>),
+  const typed = untrack(
+    () =>
+      new Typed(`arguments of ${server.server}/${name}`, {
+        args: (initial(schema, schema) ?? {}) as Record<string, Json>,
+      }),
   );
+  const args = $derived(typed.fields.args);
   let raw = $state(false);
   let rewording = $state(false);
   let formFault = $state("");
@@ -103,7 +108,7 @@
     {args}
     {raw}
     onset={(next, fault) => {
-      args = next;
+      typed.fields.args = next;
       formFault = fault;
     }}
   />
@@ -124,7 +129,7 @@
           onchange={(e) => {
             against = e.currentTarget.value ? Number(e.currentTarget.value) : null;
             const chosen = handCall.earlier.find((t) => t.id === against);
-            if (chosen) args = chosen.args as Record<string, Json>;
+            if (chosen) typed.fields.args = chosen.args as Record<string, Json>;
           }}
         >
           <option value="">none</option>

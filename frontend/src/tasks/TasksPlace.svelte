@@ -86,7 +86,7 @@
   function begin(event: SubmitEvent) {
     event.preventDefault();
     const suite = making.trim();
-    if (!/^[A-Za-z0-9][A-Za-z0-9_.-]*$/.test(suite)) return;
+    if (files?.some((f) => f.file === `tasks/${suite}.yaml`)) return address.go(`/tasks/${suite}`);
     const modes = servers.map((s) => `${s}: mock`).join(", ");
     const lines = [
       "ferox: 1",
@@ -155,7 +155,14 @@
         <span>{stem(file)}</span>
       </h3>{/if}
     <form class="flex gap-1.5 mt-3.5" onsubmit={begin}>
-      <Field wide placeholder="New suite" bind:value={making} aria-label="New suite" />
+      <Field
+        wide
+        placeholder="New suite"
+        bind:value={making}
+        aria-label="New suite"
+        pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*"
+        title="Letters, digits, dots, hyphens and underscores"
+      />
       <Button type="submit" disabled={!making.trim()}>Begin</Button>
     </form>
   </nav>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /* What a person thinks of a trial: a mark and a note, kept apart from the checks. */
+  import { Typed } from "../editor/typed.svelte";
   import { messageOf } from "../api/resource.svelte";
   import { untrack } from "svelte";
   import { api, ask } from "../api/client";
@@ -16,17 +17,20 @@
   type Name = (typeof MARKS)[number][0] | null;
 
   let mark = $state<Name>(untrack(() => (view.mark?.mark ?? null) as Name));
-  let note = $state(untrack(() => view.mark?.note ?? ""));
+  const typed = untrack(
+    () => new Typed(`note on trial ${view.trial.id}`, { note: view.mark?.note ?? "" }),
+  );
   let kept = $state(untrack(() => view.mark?.note ?? ""));
   let status = $state("");
 
   async function keep(next: Name) {
     const params = { path: { trial: view.trial.id } };
     try {
-      const body = { mark: next, note };
+      const body = { mark: next, note: typed.fields.note };
       const now = await ask(api.PUT("/api/trials/{trial}/mark", { params, body }));
       mark = now.mark as Name;
-      kept = note = now.note;
+      kept = now.note;
+      typed.clear({ note: now.note });
       status = "Kept.";
     } catch (error) {
       status = messageOf(error);
@@ -52,7 +56,7 @@
     rows={2}
     placeholder="A note"
     aria-label="Note"
-    bind:value={note}
-    onblur={() => note !== kept && keep(mark)}
+    bind:value={typed.fields.note}
+    onblur={() => typed.fields.note !== kept && keep(mark)}
   />
 </section>

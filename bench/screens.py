@@ -1,0 +1,129 @@
+"""The screens: bytes of the first load, a press until the frame that shows it, a large board."""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import text
+from sqlalchemy.orm import Session
+
+from bench.serving import served
+from bench.trials import FILES
+from ferox.runs.records import plan_run
+from ferox.store.database import open_database
+from ferox.workspace import load_workspace
+from tests.browser import chromium
+
+SUITES, TASKS, AGENTS = 10, 50, 20
+GOAL_KB, GOAL_MS = 250, 100
+PRESSES, STEPS = 20, 60
+
+FIRST_LOAD = """
+    const loaded = [...performance.getEntriesByType('navigation'),
+                    ...performance.getEntriesByType('resource')];
+    return loaded.filter(e => !e.name.includes('/api/')).reduce((sum, e) => sum + e.transferSize, 0)
+"""
+# Measured in the page itself: from the press to the frame after the one that shows it.
+PRESS = """
+    const [selector, times, done] = arguments, took = [];
+    const wait = ms => new Promise(over => setTimeout(over, ms));
+    (async () => {
+      for (let n = 0; n < times; n++) {
+        const all = document.querySelectorAll(selector), begun = performance.now();
+        all[n % all.length].click();
+        await new Promise(over => requestAnimationFrame(() => setTimeout(over)));
+        took.push(performance.now() - begun);
+        await wait(120);
+      }
+      done(took);
+    })();
+"""
+SCROLL = """
+    const [steps, done] = arguments, frames = [], box = document.querySelector('main');
+    let last = performance.now(), left = steps;
+    const step = now => {
+      frames.push(now - last);
+      last = now;
+      box.scrollTop += 220;
+      if (left-- > 0) requestAnimationFrame(step); else done(frames.slice(2));
+    };
+    requestAnimationFrame(step);
+"""
+BLANK = "data:text/html,<button>press</button>"
+
+
+def measure() -> str:
+    """Kilobytes, milliseconds of presses (median and 95 %), and frames of a board in motion."""
+    with tempfile.TemporaryDirectory() as folder:
+        root = _workspace(Path(folder))
+        with served(root) as url, chromium() as page:
+            page.get(BLANK)
+            bare = statistics.median(page.execute_async_script(PRESS, "button", PRESSES))
+            scroll = SCROLL.replace("main", "body")
+            still = statistics.median(page.execute_async_script(scroll, STEPS))
+            begun = time.perf_counter()
+            page.get(f"{url}/board/1")
+            _until(page, "[data-cell]")
+            opened = time.perf_counter() - begun
+            size = page.execute_script(FIRST_LOAD) / 1000
+            took = page.execute_async_script(PRESS, "[data-cell]", PRESSES)
+            frames = page.execute_async_script(SCROLL, STEPS)
+    press, worst = statistics.median(took), statistics.quantiles(took, n=20)[-1]
+    frame, slow = statistics.median(frames), statistics.quantiles(frames, n=20)[-1]
+    return (
+        f"screens: first load {size:.0f} kB compressed (goal < {GOAL_KB}); board of "
+        f"{SUITES * TASKS * AGENTS:,} cells opens in {opened:.2f} s, a press shows in "
+        f"{press:.0f} ms (95 %: {worst:.0f}; goal < {GOAL_MS}), "
+        f"{press / bare:.1f} × an empty page ({bare:.0f} ms); "
+        f"scrolling, a frame in {frame:.0f} ms (95 %: {slow:.0f}), "
+        f"{frame / still:.1f} × an empty page ({still:.0f} ms)"
+    )
+
+
+def _workspace(root: Path) -> Path:
+    """Many tasks and agents, and a run of them as if it were over."""
+    for name, words in FILES.items():
+        (root / name).parent.mkdir(exist_ok=True)
+        (root / name).write_text(words.lstrip("\n"))
+    (root / "agents/plain.yaml").unlink()
+    (root / "tasks/small.yaml").unlink()
+    agents = [f"desk-number-{n}" for n in range(AGENTS)]
+    for name in agents:
+        agent = f"ferox: 1\nagent: {name}\nlink: plain\nmodel: m\n"
+        (root / f"agents/{name}.yaml").write_text(agent)
+    suites = [f"suite-{n}" for n in range(SUITES)]
+    for name in suites:
+        tasks = "".join(f"  - {{task: {name}-task-{n}, say: Hello}}\n" for n in range(TASKS))
+        suite = f"ferox: 1\nsuite: {name}\nservers: {{tides: mock}}\ntasks:\n{tasks}"
+        (root / f"tasks/{name}.yaml").write_text(suite)
+    engine = open_database(root)
+    run = plan_run(engine, load_workspace(root), suites, agents, 1, 1)
+    with Session(engine) as session, session.begin():
+        session.execute(
+            text(
+                "UPDATE trial SET state = 'done', calls = 2, turn_ms = 900, score_arguments = 1,"
+                " score_choice = id % 3 > 0, verdict = CASE id % 3 WHEN 0 THEN 'fail'"
+                " ELSE 'pass' END WHERE run_id = :run"
+            ),
+            {"run": run},
+        )
+        session.execute(text("UPDATE run SET state = 'done' WHERE id = :run"), {"run": run})
+    engine.dispose()
+    return root
+
+
+def _until(page: Any, css: str) -> None:
+    end = time.time() + 60
+    while time.time() < end:
+        if page.find_elements("css selector", css):
+            return
+        time.sleep(0.01)
+    raise AssertionError(f"no {css}")
+
+
+if __name__ == "__main__":
+    print(measure())
