@@ -48,7 +48,7 @@ SCROLL = """
     const step = now => {
       frames.push(now - last);
       last = now;
-      box.scrollTop += 220;
+      box.scrollTop += 100;
       if (left-- > 0) requestAnimationFrame(step); else done(frames.slice(2));
     };
     requestAnimationFrame(step);

@@ -290,7 +290,8 @@ class Screens(ScreenCase):
         (self.root / "tasks/small.yaml").write_text(text[: text.index("    expect:")])
         self.start(1)
         self.press("[data-cell='small/high/plain']", "not judged")
-        self.press("[data-testid=cell-trials] a", "not judged")
+        self.see("[data-testid=cell-trials]", "1 not judged")
+        self.press("[data-testid=cell-trials] a", "trial 1")
         self.see("[data-testid=verdict]", "not judged: nothing is demanded of it")
 
     def test_broken_files_and_addresses_are_reported(self) -> None:

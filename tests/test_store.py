@@ -121,7 +121,7 @@ class Board(StoreCase):
 class LedgerTest(StoreCase):
     def ledger(self, run: int, base: int | None = None) -> Ledger:
         with Session(self.engine) as session:
-            return read_ledger(session, run, base)
+            return read_ledger(session, run, read_cells(session, run), base)
 
     def ledger_of(self, run: int, base: int | None = None) -> list[tuple[str, Any, Any]]:
         """Kind, counts before and counts now of each entry."""

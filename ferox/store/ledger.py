@@ -79,9 +79,10 @@ class Ledger:
     groups: list[LedgerGroup] = field(default_factory=list)
 
 
-def read_ledger(session: Session, run: int, base: int | None = None) -> Ledger:
-    """The ledger of a run: each cell beside its predecessor, or beside the run `base`."""
-    cells = [c for c in read_cells(session, run) if c.n]
+def read_ledger(session: Session, run: int, board: list[Cell], base: int | None = None) -> Ledger:
+    """The ledger of a run, whose cells are `board`: each beside its predecessor, or beside the
+    run `base`."""
+    cells = [c for c in board if c.n]
     bases = _find_predecessors(session, run) if base is None else {c.key: base for c in cells}
     runs = sorted({bases[c.key] for c in cells if c.key in bases})
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}

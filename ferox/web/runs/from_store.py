@@ -106,7 +106,7 @@ def board_shape(
         suites=suites,
         agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
         cells=[cell_shape(c) for c in cells],
-        ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, base)),
+        ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, cells, base)),
     )
 
 

@@ -11,11 +11,19 @@
   let { board, run }: { board: Board; run: Run } = $props();
   const FEW_AGENTS = 4;
   const FEW_ROWS = 80;
-  const BEYOND = 20;
+  /** Pixels of an agent's column, where the columns do not follow what stands in them. */
+  const COLUMN = 104;
+  const BEYOND = 8;
 
   const going = $derived(run.state === "running");
   const open = $derived(address.query.get("cell"));
-  const hidden = $derived((address.query.get("hide") ?? "").split(",").filter(Boolean));
+  // Each part of the address by itself: what a press changes in it touches nothing else.
+  const hide = $derived(address.query.get("hide") ?? "");
+  const find = $derived(address.query.get("find") ?? "");
+  const only = $derived(address.query.get("only") ?? "");
+  const order = $derived(address.query.get("order") === "worst" ? "worst" : "");
+  const group = $derived(address.query.get("group") === "tag" ? "tag" : "");
+  const hidden = $derived(hide.split(",").filter(Boolean));
   const agents = $derived(board.agents.filter((a) => !hidden.includes(a.agent)));
   const chosenDense = $derived(address.query.get("dense"));
   const dense = $derived(chosenDense ? chosenDense === "1" : board.agents.length > FEW_AGENTS);
@@ -24,12 +32,7 @@
     groupsOf(
       board,
       agents.map((a) => a.agent),
-      {
-        find: address.query.get("find") ?? "",
-        only: address.query.get("only") ?? "",
-        order: address.query.get("order") === "worst" ? "worst" : "",
-        group: address.query.get("group") === "tag" ? "tag" : "",
-      },
+      { find, only, order, group },
     ),
   );
   type Line = { heading: string } | { row: Row };
@@ -83,7 +86,8 @@
 
 <BoardFilter {board} {hidden} {dense} shown={shown.size} {total} />
 <table
-  class={{ dense }}
+  class={{ dense, many }}
+  style:min-width={many ? `${210 + agents.length * COLUMN}px` : undefined}
   use:byCells={"[data-cell]"}
   aria-label="Tasks against agents"
   aria-rowcount={lines.length + 1}
@@ -153,6 +157,10 @@
     border-collapse: separate;
     border-spacing: 0;
     width: 100%;
+  }
+  /* Columns that follow their content are measured anew with each row that comes into sight. */
+  .many {
+    table-layout: fixed;
   }
   thead th {
     text-align: left;
