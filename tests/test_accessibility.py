@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
+from selenium.webdriver.common.keys import Keys
+
 from tests.test_screens import ScreenCase
+from tests.test_servers_screen import TIDES
 
 AXE = Path(__file__).resolve().parents[1] / "frontend/node_modules/axe-core/axe.min.js"
 CHECK = """
@@ -19,6 +23,8 @@ PLACES = {
     "/servers/tides?view=wording": "main table, main svg, main h3",
     "/servers/tides?view=wire": "main summary",
     "/servers/tides?view=file": ".cm-content",
+    "/servers/both?view=beside&mode=mock&tool=high_water": "[data-testid=beside-call] input",
+    "/servers/gone": "main [data-testid=notice]",
     "/servers?view=new": "main textarea",
     "/tasks/small": ".cm-content",
     "/agents/plain": "[data-testid=conversation]",
@@ -32,6 +38,11 @@ PLACES = {
 
 class Accessibility(ScreenCase):
     def test_axe_finds_nothing_on_any_place_in_either_theme(self) -> None:
+        tides = (self.root / "servers/tides.yaml").read_text()
+        live = f"live: {{command: [{sys.executable}, {TIDES}]}}\nmock:"
+        both = tides.replace("server: tides", "server: both").replace("mock:", live)
+        self.write("servers/both.yaml", both)
+        self.write("servers/gone.yaml", "ferox: 1\nserver: gone\nlive: {command: [no-such-one]}\n")
         self.ask("/api/runs", {"suites": ["small"], "agents": ["plain"], "repeats": 2})
         self.open("/board/1")
         self.see("[data-testid=dock]", "Run 1 is done")
@@ -45,9 +56,22 @@ class Accessibility(ScreenCase):
                     self.page.execute_script(axe)
                     self.assertEqual(self.page.execute_async_script(CHECK), [])
 
-    def test_the_dialog_that_starts_a_run(self) -> None:
-        self.open("/")
-        self.press("[data-testid=start]")
-        self.see("[data-testid=estimate]", "None of this has run yet")
+    def test_dialogs_and_what_can_be_undone(self) -> None:
+        self.open("/agents/plain?view=file")
+        self.see(".cm-content", "agent: plain")
+        self.press_button("Remove")
+        self.see("[data-testid=undo]", "was removed")
+        self.check_now()
+        for keys, drawn in (
+            ((Keys.CONTROL, "k"), "[data-testid=go-to] [role=option]"), (("?",), "dialog dl"),
+            (("r",), "[data-testid=start-run]"),
+        ):  # fmt: skip
+            self.open("/board")
+            self.see("h2", "No run yet")
+            self.see("body").send_keys(*keys)
+            self.see(drawn)
+            self.check_now()
+
+    def check_now(self) -> None:
         self.page.execute_script(AXE.read_text())
         self.assertEqual(self.page.execute_async_script(CHECK), [])

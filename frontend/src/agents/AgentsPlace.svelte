@@ -53,7 +53,7 @@
 {:else if !agents}
   <Waiting>Reading the agents…</Waiting>
 {:else}
-  <div class="grid grid-cols-[216px_minmax(0,1fr)] h-full">
+  <div class="grid grid-cols-[216px_minmax(0,1fr)] h-full max-md:block max-md:h-auto">
     <PlaceList
       label="Agents"
       items={agents}
@@ -101,7 +101,7 @@
             />
           {/key}
         {:else if detail}
-          <div class="grid flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] min-h-0">
+          <div class="grid flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] min-h-0 max-md:block">
             <Facts {detail} {overrides} onset={(next) => (overrides = next)} />
             {#key chosen}
               {#if view === "probe"}

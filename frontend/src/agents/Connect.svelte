@@ -55,7 +55,7 @@
   }
 </script>
 
-<div class="grid flex-1 gap-4.5 grid-cols-[300px_minmax(0,1fr)] min-h-0">
+<div class="grid flex-1 gap-4.5 grid-cols-[300px_minmax(0,1fr)] min-h-0 max-md:block">
   <ul class="overflow-auto" aria-label="Ways to connect">
     {#each connections as way (way.name)}
       <li>

@@ -40,8 +40,8 @@
   });
 
   $effect(() => {
-    void events.length;
     void waits;
+    if (!events.length) return;
     void tick().then(() => bottom?.scrollIntoView({ block: "end" }));
   });
 

@@ -78,7 +78,7 @@
           <summary class="grid gap-2 grid-cols-[auto_1fr_auto] cursor-pointer">
             <b>{shortTool(event.tool ?? "")}</b>
             <span class="soft truncate">{JSON.stringify(event.args)}</span>
-            <span class="soft time">{event.s == null ? "…" : duration(event.s * 1000)}</span>
+            <span class="soft">{event.s == null ? "…" : duration(event.s * 1000)}</span>
           </summary>
           <Value value={event.args} depth={1} />
         </details>

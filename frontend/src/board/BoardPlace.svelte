@@ -85,10 +85,10 @@
 </script>
 
 <div class="w-max min-w-full pt-3 pb-6 px-4.5 [box-sizing:border-box]">
-  <div class="sticky left-4.5 flex items-center gap-3.5 max-w-[calc(100vw_-_36px)] mb-3">
+  <div class="sticky left-4.5 flex flex-wrap items-center gap-3.5 max-w-[calc(100vw_-_36px)] mb-3">
     {#if runs?.length}
       <Choice
-        class="max-w-130 py-1 text-base"
+        class="max-w-[min(520px,100%)] py-1 text-base"
         aria-label="Run shown"
         value={chosen}
         onchange={(e) => address.go(`/board/${e.currentTarget.value}`)}

@@ -132,7 +132,7 @@
                 group.kind,
               ]}>{@render sign(group.kind)} {words[group.kind]}</th
             >
-            <td class="py-0.5 pr-2.5 pl-0 truncate align-baseline w-82.5">
+            <td class="py-0.5 pr-2.5 pl-0 truncate align-baseline w-[27%]">
               {#if several}
                 <Button
                   kind="link"
@@ -153,8 +153,7 @@
               class="py-0.5 pr-2.5 pl-0 truncate align-baseline whitespace-normal wrap-anywhere"
               title={group.message ?? group.failed_check}
             >
-              <span
-                class="-webkit-box overflow-hidden [-webkit-box-orient:vertical] [-webkit-line-clamp:2] [line-clamp:2]"
+              <span class="line-clamp-2"
                 ><Sentence words={group.message ?? group.failed_check ?? ""} /></span
               >
               {#if ledger.compared && !several && first && !first.base}
@@ -173,7 +172,7 @@
               <tr>
                 <th class="w-32 py-0.5 pr-2.5 pl-0 truncate font-semibold text-left align-baseline"
                 ></th>
-                <td class="py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline w-82.5">
+                <td class="py-0.5 pr-2.5 pl-0 truncate text-sm align-baseline w-[27%]">
                   <span title={`${entry.suite}/${entry.task}`}>{entry.task}</span>
                   <span class="soft ml-2" title={entry.agent}>{entry.agent}</span>
                 </td>

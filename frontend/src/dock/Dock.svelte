@@ -66,7 +66,7 @@
     >
       <div class="h-full bg-iron [transition:width_0.2s]" style:width={`${share * 100}%`}></div>
     </div>
-    <span class="count">{run.done} of {counted(run.total, "trial")}</span>
+    <span>{run.done} of {counted(run.total, "trial")}</span>
     <span class="soft min-w-26.25">
       {#if live.lost}
         connection lost, trying again
@@ -88,7 +88,7 @@
     <Button onclick={stop} disabled={stopping}>
       {stopping ? "Stopping…" : "Stop"}
     </Button>
-    <Fault message={act.fault} class="" />
+    <Fault message={act.fault} />
   {:else if run}
     <span class="soft">
       Run {run.id}

@@ -211,7 +211,10 @@
   }
 </script>
 
-<div data-testid="file-bar" class="flex items-center gap-3 py-1.5 whitespace-nowrap text-sm">
+<div
+  data-testid="file-bar"
+  class="flex flex-wrap items-center gap-3 py-1.5 whitespace-nowrap text-sm"
+>
   <span class="mono min-w-10 overflow-hidden text-ellipsis" title={name}
     >{name}{changed ? " •" : ""}</span
   >
@@ -251,9 +254,11 @@
 {/if}
 {#if fault}<p class="mb-1.5 text-broke" role="alert">{fault}</p>{/if}
 {#each notes as note, i (i)}<p class="mb-1 text-sm text-doubt">{note}</p>{/each}
-<div class={{ two: side !== undefined, one: side === undefined }}>
+<div
+  class={["grid min-h-0 flex-1 max-md:block", side && "grid-cols-[minmax(0,3fr)_minmax(0,2fr)]"]}
+>
   <div
-    class="min-h-0 mb-2 border border-line bg-raised overflow-hidden"
+    class="min-h-0 mb-2 border border-line bg-raised overflow-hidden max-md:h-80"
     bind:this={holder}
     data-testid="editor"
   ></div>
@@ -263,17 +268,3 @@
     <p class="soft pl-4">It can be tried when the file loads.</p>
   {/if}
 </div>
-
-<style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-    flex: 1;
-    min-height: 0;
-  }
-  .one {
-    display: grid;
-    flex: 1;
-    min-height: 0;
-  }
-</style>

@@ -16,11 +16,16 @@
   }
   let { label, items, href, isChosen, key, title, line, more }: Props = $props();
   const ROW =
-    "block truncate border-l-3 border-l-transparent py-1.25 pr-3 pl-4.5 no-underline " +
+    "block flex-none truncate border-l-3 border-l-transparent py-1.25 pr-3 pl-4.5 no-underline " +
     "aria-[current=page]:border-l-iron aria-[current=page]:bg-sheet";
 </script>
 
-<nav class="overflow-auto border-r border-r-line py-2.5" aria-label={label} use:byArrows={"a"}>
+<nav
+  class="overflow-auto border-r border-r-line py-2.5 max-md:flex max-md:border-r-0 max-md:border-b
+    max-md:border-b-line max-md:py-1"
+  aria-label={label}
+  use:byArrows={"a"}
+>
   {#each items as item (key(item))}
     <a
       class={ROW}

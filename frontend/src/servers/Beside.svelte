@@ -87,7 +87,10 @@
 {:else if !beside}
   <Waiting>Reaching {server.server} both ways…</Waiting>
 {:else}
-  <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)]" data-testid="beside">
+  <div
+    class="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-md:block"
+    data-testid="beside"
+  >
     <div class="flex min-h-0 flex-col">
       <Field
         class="mr-3.5"

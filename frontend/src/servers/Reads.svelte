@@ -66,7 +66,7 @@
   }
 </script>
 
-<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0">
+<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0 max-md:block">
   <div class="pt-1.5 pb-3.5 pr-3.5 overflow-auto">
     {#if server.resources.length}
       <h2 class="mt-2">Resources</h2>

@@ -167,7 +167,7 @@
         {#if open === e.number}
           <tr>
             <td class="py-1.25 pr-2 pl-0 border-b border-b-faint align-top"></td>
-            <td colspan="4" class="inside py-1.25 pr-2 pl-0 border-b border-b-faint align-top">
+            <td colspan="4" class="py-1.25 pr-2 pl-0 border-b border-b-faint align-top">
               <div class="grid gap-3.5 grid-cols-[1fr_2fr]">
                 <div>
                   <h4 class="my-0.5">arguments</h4>

@@ -31,7 +31,7 @@
 <div class="flex flex-col flex-1 min-h-0 overflow-auto">
   <RelayPanel {server} onkept={kept} />
   <Fault message={reading.fault} />
-  <div class="grid flex-1 grid-cols-[240px_minmax(0,1fr)] min-h-65">
+  <div class="grid flex-1 grid-cols-[240px_minmax(0,1fr)] min-h-65 max-md:block">
     <ul class="pt-1.5 pb-2.5 pr-2.5 overflow-auto" data-testid="recordings">
       {#each lines ?? [] as l (l.file)}
         <li>

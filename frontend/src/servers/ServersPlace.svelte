@@ -118,7 +118,7 @@
 {:else if !servers}
   <Waiting>Reading the servers…</Waiting>
 {:else}
-  <div class="grid grid-cols-[190px_minmax(0,1fr)] h-full">
+  <div class="grid grid-cols-[190px_minmax(0,1fr)] h-full max-md:block max-md:h-auto">
     <PlaceList
       label="Tool servers"
       items={servers}
@@ -153,7 +153,7 @@
       <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="The chosen server">
         {#if server}
           {@const here = server}
-          <header class="flex items-center gap-3.5">
+          <header class="flex flex-wrap items-center gap-x-3.5 gap-y-1">
             <h1 class="flex-none max-w-[40%] truncate" title={here.title}>
               {here.title ?? here.server}
             </h1>
@@ -205,7 +205,7 @@
         {:else if line && line.modes.length}
           {#if fault}<Fault message={fault} />{:else}<Waiting>Reaching {chosen}…</Waiting>{/if}
         {:else if line}
-          <header class="flex items-center gap-3.5">
+          <header class="flex flex-wrap items-center gap-x-3.5 gap-y-1">
             <h1 class="flex-none max-w-[40%] truncate">{line.server}</h1>
           </header>
         {:else if unknown}

@@ -42,7 +42,7 @@
   }
 </script>
 
-<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0">
+<div class="grid flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] min-h-0 max-md:block">
   <div class="flex flex-col min-h-0 pt-2">
     <Field
       class="w-[calc(100%-14px)]!"
@@ -73,7 +73,7 @@
                 >&nbsp;{/each}
               <span class="soft">{t.optional.join(" ")}</span>
             </span>
-            <span class="soft cost" title="Tokens of context, estimated">{t.cost}</span>
+            <span class="soft" title="Tokens of context, estimated">{t.cost}</span>
             <span class="soft col-span-full truncate text-sm">
               {#if t.remarked}<span class="text-doubt" title="There are remarks under Wording"
                   >remarked ·</span

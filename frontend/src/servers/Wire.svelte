@@ -26,7 +26,9 @@
   });
 </script>
 
-<div class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] pt-2 pb-4 overflow-auto">
+<div
+  class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-md:block pt-2 pb-4 overflow-auto"
+>
   <div>
     {#if server.server_info}
       <p>

@@ -60,7 +60,6 @@
       <path d={path} class={edge.kind} />
       {@const end = path.split(" ").slice(-2)}
       <path
-        class="head"
         d={`M${Number(end[0]) - 3.5} ${Number(end[1]) - 6}L${end[0]} ${end[1]}L${Number(end[0]) + 3.5} ${Number(end[1]) - 6}`}
       />
     {/each}

@@ -110,10 +110,10 @@
   }
 </script>
 
-<div class="grid grid-cols-[196px_minmax(0,1fr)] h-full">
+<div class="grid grid-cols-[196px_minmax(0,1fr)] h-full max-md:block max-md:h-auto">
   <nav
     use:byArrows={"a"}
-    class="pt-2.5 pb-3.5 pr-2.5 pl-4.5 border-r border-r-line overflow-auto text-sm"
+    class="pt-2.5 pb-3.5 pr-2.5 pl-4.5 border-r border-r-line overflow-auto text-sm max-md:max-h-40 max-md:border-b max-md:border-b-line"
     aria-label="Suites and tasks"
   >
     <Field

@@ -210,7 +210,7 @@
               <span class="soft">{JSON.stringify(event.args)}</span>
             {/if}
           </span>
-          <span class="soft role">{role[event.id ?? ""] ?? ""}</span>
+          <span class="soft">{role[event.id ?? ""] ?? ""}</span>
           <span class="soft text-right">{event.s == null ? "…" : duration(event.s * 1000)}</span>
         </button>
         {#if event.id && view.injected[event.id]}

@@ -152,7 +152,7 @@
           : "is not among them"}.
       </p>
     {/each}
-    <ol class="tools" data-testid="tools-shown">
+    <ol data-testid="tools-shown">
       {#each tools as { tool, place } (place)}
         <li>
           <Button

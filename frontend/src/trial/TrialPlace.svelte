@@ -157,9 +157,9 @@
 {:else}
   {@const trial = view.trial}
   <article
-    class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_auto_minmax(0,1fr)] h-full min-h-140 pt-2.5 px-4.5"
+    class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_auto_minmax(0,1fr)] h-full min-h-140 max-md:block max-md:h-auto pt-2.5 px-4.5"
   >
-    <div class="flex items-baseline gap-3 mb-1.5">
+    <div class="flex flex-wrap items-baseline gap-x-3 gap-y-1 mb-1.5">
       <h1 class="flex-initial min-w-20 truncate" title={view.title}>
         <a
           class="no-underline"
@@ -191,7 +191,7 @@
           {view.run.state === "running" ? trial.state : "not finished"}
         {/if}
       </strong>
-      <div class="flex flex-none items-center gap-1.5 ml-auto">
+      <div class="flex flex-wrap items-center gap-1.5 ml-auto">
         <span class="whitespace-nowrap text-holds" role="status">{said}</span>
         <Button onclick={() => open(view?.near.previous)} disabled={!view.near.previous}
           >Previous<kbd>p</kbd></Button
@@ -242,7 +242,7 @@
 
     <div
       data-testid="times"
-      class="soft relative flex items-center gap-4.5 pt-1 pb-2 border-b border-b-line whitespace-nowrap text-sm"
+      class="soft relative flex flex-wrap items-center gap-4.5 pt-1 pb-2 border-b border-b-line whitespace-nowrap text-sm"
     >
       <Button onclick={turnScale}
         >{scale === "steps" ? "Show in time" : "Show in steps"}<kbd>s</kbd></Button
@@ -275,7 +275,7 @@
       {/if}
     </div>
 
-    <div class="panels grid grid-cols-[1.1fr_1fr_1fr] min-h-0">
+    <div class="panels grid grid-cols-[1.1fr_1fr_1fr] min-h-0 max-md:block">
       <section class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto" aria-label="Conversation">
         <Conversation {view} {chosen} onchoose={choose} />
       </section>
