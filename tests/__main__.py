@@ -1,6 +1,6 @@
 """Runs the tests: `python -m tests`, or `python -m tests tests.test_matching` for some.
 
-All of them run in processes of a few modules each, two more at once than there are processors:
+All of them run in processes of a few modules each, three more at once than there are processors:
 much of the time they wait for processes of their own.
 """
 
@@ -35,6 +35,10 @@ FIRST = (
     "test_web_agents",
     "test_access",
     "test_cli",
+    "test_accessibility",
+    "test_keyboard",
+    "test_zoom",
+    "test_connections",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
 BATCH = 5
@@ -94,7 +98,7 @@ def run_all() -> int:
     count = max(1, len(others) // BATCH)
     batches += [others[i::count] for i in range(count)]
     total = [0, 0, 0]
-    with ThreadPoolExecutor((os.cpu_count() or 2) + 2) as pool:
+    with ThreadPoolExecutor((os.cpu_count() or 2) + 3) as pool:
         for done in as_completed([pool.submit(run_apart, batch) for batch in batches]):
             counts, output = done.result()
             total = [a + b for a, b in zip(total, counts, strict=True)]
