@@ -19,7 +19,7 @@ from ferox.store.traces import read_trace
 from ferox.store.trials import find_trial, finished_of, trials_of_run
 
 
-def _open_results(workspace: Path) -> Session:
+def open_results(workspace: Path) -> Session:
     """A session with the results of a workspace; ends the command if there are none."""
     root = workspace.absolute()
     if not database_path(root).is_file():
@@ -55,7 +55,7 @@ def _finished_trials(session: Session, run: int, trial: int | None) -> list[Tria
 @click.argument("trial", type=int)
 def print_digest(workspace: Path, run: int, trial: int) -> None:
     """Print TRIAL of RUN in plain text, short enough to paste into a message."""
-    with _open_results(workspace) as session:
+    with open_results(workspace) as session:
         for one in _finished_trials(session, run, trial):
             trace, result = read_trace(session, one.id), read_result(session, one.id)
             if trace is not None and result is not None:
@@ -77,7 +77,7 @@ def print_digest(workspace: Path, run: int, trial: int) -> None:
 )
 def export(workspace: Path, run: int, form: str, trial: int | None, out: Path | None) -> None:
     """Write the trials of RUN as files that other programs read."""
-    with _open_results(workspace) as session:
+    with open_results(workspace) as session:
         chosen = _finished_trials(session, run, trial)
         if not chosen:
             fail(WRONG_USE, f"run {run} has no finished trial to write")

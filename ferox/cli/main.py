@@ -23,6 +23,7 @@ COMMANDS = MappingProxyType(
         "again": ("run:run_again", "Run again what failed in a run."),
         "agree": ("secrets:agree", "Let a secret go to an address."),
         "allow": ("secrets:allow", "Let workspaces use a variable of the environment."),
+        "compare": ("compare:compare_runs", "Say whether B is better than A."),
         "digest": ("export:print_digest", "Print a trial in plain text."),
         "drift": ("recording:drift", "Ask a live server a recording's calls again."),
         "export": ("export:export", "Write a run's trials for other programs."),

@@ -24,10 +24,16 @@ def wilson_interval(passes: int, n: int) -> Interval:
     """
     if n <= 0 or not 0 <= passes <= n:
         raise ValueError(f"{passes} of {n} is not a pass rate")
-    rate, z2 = passes / n, Z95 * Z95
+    low, high = wilson_limits(passes / n, n)
+    return Interval(round(low, 6), round(high, 6))
+
+
+def wilson_limits(rate: float, n: float, z: float = Z95) -> Interval:
+    """Wilson's score limits of a rate over `n` trials, unrounded."""
+    z2 = z * z
     centre = (rate + z2 / (2 * n)) / (1 + z2 / n)
-    half = Z95 * math.sqrt(rate * (1 - rate) / n + z2 / (4 * n * n)) / (1 + z2 / n)
-    return Interval(round(max(0.0, centre - half), 6), round(min(1.0, centre + half), 6))
+    half = z * math.sqrt(rate * (1 - rate) / n + z2 / (4 * n * n)) / (1 + z2 / n)
+    return Interval(max(0.0, centre - half), min(1.0, centre + half))
 
 
 def nearest_rank_percentile(values: list[float], percent: float) -> float | None:

@@ -1,0 +1,120 @@
+"""`ferox compare`: whether B is better than A, and how far that can be believed."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from ferox.cli.export import open_results
+from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
+from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
+from ferox.core.comparison.intervals import Interval, NoInterval
+from ferox.core.comparison.verdict import SAME_WITHIN, Verdict
+from ferox.intake.files import write_whole
+from ferox.runs.comparison import (
+    Comparison,
+    ComparisonError,
+    SideName,
+    TaskComparison,
+    as_json,
+    compare_sides,
+)
+
+if TYPE_CHECKING:
+    from ferox.core.comparison.compare import MetricComparison
+
+MOST_TASKS = 12
+"""Tasks with the largest differences that are printed; all stand in `--json`."""
+
+
+@click.command("compare", cls=WorkspaceFirst)
+@workspace_argument
+@click.argument("a")
+@click.argument("b")
+@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write all of it here.")
+@click.option(
+    "--same-within",
+    "margin",
+    type=click.FloatRange(0, 1, min_open=True),
+    default=SAME_WITHIN,
+    show_default=True,
+    help="The difference of pass rates that does not matter.",
+)
+def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin: float) -> None:
+    """Compare B with A, each RUN or RUN:AGENT, over the tasks that both have.
+
+    Status 1 if B passes less often.
+    """
+    with open_results(workspace) as session:
+        try:
+            compared = compare_sides(session, SideName.parse(a), SideName.parse(b), margin)
+        except ComparisonError as error:
+            fail(WRONG_USE, error)
+    if json_file is not None:
+        write_whole(json_file, lambda file: json.dump(as_json(compared), file, indent=1))
+    _print_comparison(compared)
+    rate = compared.metrics[0].verdict
+    if isinstance(rate, Verdict) and rate.differs == "lower":
+        raise SystemExit(CHECKS_FAILED)
+
+
+def _print_comparison(compared: Comparison) -> None:
+    say(f"B = {compared.b} against A = {compared.a}, {len(compared.tasks)} tasks")
+    say(f"Pass rate: {compared.verdict_of('pass')}.")
+    for keys, why in (
+        (compared.other_script, "not the same script on both sides, left out"),
+        (compared.only_a, "only A has"),
+        (compared.only_b, "only B has"),
+    ):
+        if keys:
+            say(f"{len(keys)} {why}: {', '.join('/'.join(key) for key in keys[:5])}")
+    say("")
+    say(
+        f"{'':15} {'A':>9} {'B':>9} {'B − A':>9}  {'on these tasks':>19}"
+        f"  {'on tasks like these':>19}"
+    )
+    for one in compared.metrics:
+        if one.difference is not None:
+            say(_metric_line(one))
+    changed = [t for t in compared.tasks if t.difference]
+    changed.sort(key=lambda t: abs(t.difference or 0.0), reverse=True)
+    if changed:
+        say("")
+        for task in changed[:MOST_TASKS]:
+            say(_task_line(task))
+        if len(changed) > MOST_TASKS:
+            say(f"and {len(changed) - MOST_TASKS} tasks more")
+    for expected, chosen, times_a, times_b in compared.confusions:
+        say(f"instead of {expected} chose {chosen}: A {times_a} ×, B {times_b} ×")
+
+
+def _metric_line(one: MetricComparison) -> str:
+    shown = _times if one.metric.endswith("_ms") else _plain
+    difference = f"× {one.difference:.3f}" if shown is _times else f"{one.difference:+.3f}"
+    return (
+        f"{one.metric:15} {shown(one.a)} {shown(one.b)} {difference:>9}"
+        f"  {_limits(one.these)}  {_limits(one.like_these)}"
+    )
+
+
+def _plain(value: float | None) -> str:
+    return f"{value:9.3f}" if value is not None else f"{'–':>9}"
+
+
+def _times(value: float | None) -> str:
+    return f"{value:6.0f} ms" if value is not None else f"{'–':>9}"
+
+
+def _limits(found: Interval | NoInterval) -> str:
+    if isinstance(found, NoInterval):
+        return f"{'–':>19}"
+    return f"{found.low:+.3f} to {found.high:+.3f}".rjust(19)
+
+
+def _task_line(task: TaskComparison) -> str:
+    counts = f"{task.a[0]}/{task.a[1]} → {task.b[0]}/{task.b[1]}"
+    tipped = f", tipped by {task.tipped}" if task.tipped else ""
+    return f"{'/'.join(task.key)}: {counts}{tipped}"

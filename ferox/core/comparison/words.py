@@ -1,0 +1,57 @@
+"""What a comparison says, in words a hurried person reads once."""
+
+from __future__ import annotations
+
+from ferox.core.comparison.intervals import NoInterval
+from ferox.core.comparison.verdict import MOST_REPEATS, Verdict
+
+HIGHER_AND_LOWER: dict[str, tuple[str, str]] = {
+    "pass": ("passes more often", "passes less often"),
+    "choice": ("chooses tools better", "chooses tools worse"),
+    "arguments": ("gives better arguments", "gives worse arguments"),
+    "order": ("keeps the order better", "keeps the order worse"),
+    "failures": ("handles failures better", "handles failures worse"),
+    "latency": ("keeps its budgets better", "keeps its budgets worse"),
+    "outcome": ("reaches better outcomes", "reaches worse outcomes"),
+    "calls": ("makes more calls", "makes fewer calls"),
+    "model_calls": ("asks its model more often", "asks its model less often"),
+    "tokens": ("takes more tokens", "takes fewer tokens"),
+    "money": ("costs more", "costs less"),
+    "turn_ms": ("takes longer turns", "takes shorter turns"),
+    "tool_ms": ("waits longer for tools", "waits less for tools"),
+    "agent_ms": ("takes longer itself", "takes less time itself"),
+    "first_words_ms": ("speaks later", "speaks sooner"),
+}
+"""What B does where its values are higher, and where they are lower."""
+COUNTED = ("calls", "model_calls", "tokens", "money")
+
+
+def verdict_text(metric: str, verdict: Verdict | NoInterval, margin: float) -> str:
+    """What B does, measured by a metric; `margin` as it was given for rates."""
+    if isinstance(verdict, NoInterval):
+        return f"cannot be told: {verdict.why}"
+    said = []
+    if verdict.differs:
+        said.append(f"B {HIGHER_AND_LOWER[metric][verdict.differs == 'lower']}")
+    if verdict.same:
+        said.append(
+            "the same" if metric in COUNTED else f"the same within {_amount(metric, margin)}"
+        )
+    if said:
+        return ", yet ".join(said)
+    hides = f"a difference of up to {_amount(metric, verdict.may_hide or 0.0)} may hide"
+    more = (
+        f"about {verdict.repeats} more repeats would tell"
+        if verdict.repeats is not None
+        else f"more than {MOST_REPEATS} more repeats would be needed to tell"
+    )
+    return f"cannot be told apart: {hides}; {more}"
+
+
+def _amount(metric: str, amount: float) -> str:
+    """A difference in the metric's own measure: points of a rate or score, a share of a time."""
+    if metric in COUNTED:
+        return f"{amount:.3g}"
+    hundredths = 100 * amount
+    shown = f"{hundredths:.0f}" if hundredths >= 1 else f"{hundredths:.1g}"
+    return f"{shown} %" if metric.endswith("_ms") else f"{shown} points"
