@@ -41,7 +41,7 @@ FIRST = (
     "test_connections",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
-BATCH = 5
+BATCH = 8
 """Modules that share a process: importing what they test takes longer than most of them."""
 COUNTED = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)
 TIMED = re.compile(r"^(?:attacks\.)?test_\w+ +\d+ tests .*$", re.M)

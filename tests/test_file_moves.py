@@ -107,6 +107,10 @@ class Finding(AppCase):
         self.assertEqual(self.find("plain")[0], ("agent", "plain", None))
         self.assertIn(("task", "high", "tasks/small.yaml"), self.find("high"))
 
+    def test_the_mock_s_tools_of_a_server_that_is_live_too(self) -> None:
+        self.change("servers/tides.yaml", "mock:", "live: {command: [nothing-here]}\nmock:")
+        self.assertIn(("tool", "low_water", "tides"), self.find("low_water"))
+
     def test_the_nearest_first_and_only_some_of_each_kind(self) -> None:
         tasks = "".join(f"  - {{task: {name}, say: x}}\n" for name in ("not-tide", "tide"))
         more = "".join(f"  - {{task: tide-{n}, say: x}}\n" for n in range(20))

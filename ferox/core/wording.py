@@ -59,10 +59,13 @@ def token_cost(tool: Tool) -> int:
     return estimate_tokens(len(json.dumps(kept, ensure_ascii=False)))
 
 
-def wording_remarks(tools: list[Tool]) -> list[WordingRemark]:
-    """What is thin, untyped, against the rules or contradictory, tool by tool."""
+def wording_remarks(tools: list[Tool], *, among: list[Tool] | None = None) -> list[WordingRemark]:
+    """What is thin, untyped, against the rules or contradictory, tool by tool.
+
+    `among` is the whole list, if these are only some of its tools.
+    """
     found: list[WordingRemark] = []
-    names = {tool["name"] for tool in tools}
+    names = {tool["name"] for tool in among or tools}
     for tool in tools:
         name, description = tool["name"], description_of(tool)
         if not NAME.fullmatch(name):

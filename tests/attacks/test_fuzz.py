@@ -26,7 +26,7 @@ class MadeUpRequests(OwnProcessCase):
         self.assertEqual([*Path(self.root).rglob("*.part")], [])
 
     def test_some_of_every_operation(self) -> None:
-        self.fuzz(4, 240, "examples,fuzzing")
+        self.fuzz(3, 240, "examples,fuzzing")
 
     @long_attack
     def test_many_of_every_operation(self) -> None:

@@ -17,6 +17,7 @@ from ferox.web.tasks.known_tools import seen_tools
 from ferox.workspace import Workspace
 from ferox.workspace.check_server import known_tools
 from ferox.workspace.load import load_loosely
+from ferox.workspace.modes import MOCK, RECORDED
 
 MOST = 8
 """Things of one kind that are shown: whoever seeks another types more of its name."""
@@ -48,7 +49,8 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
             yield FoundThing(kind="task", name=task.task, within=file, title=task.title)
     seen = seen_tools(site.engine, workspace.servers)
     for name, server in workspace.servers.items():
-        for tool in known_tools(server, site.root) or seen.get(name) or {}:
+        known = [known_tools(server, site.root, mode) or {} for mode in (MOCK, RECORDED)]
+        for tool in {**seen.get(name, {}), **known[0], **known[1]}:
             yield FoundThing(kind="tool", name=tool, within=name)
 
 

@@ -134,7 +134,7 @@ def _tool_line(tool: Tool, read: Tool, remarked: set[str]) -> shapes.ToolLine:
 
 
 def _tool_page(
-    tools: list[Tool], read: list[Tool], remarked: set[str], search: str = "", start: int = 0
+    tools: list[Tool], read: list[Tool], search: str = "", start: int = 0
 ) -> shapes.ToolPage:
     wanted = search.casefold()
     fitting = [
@@ -143,6 +143,7 @@ def _tool_page(
         if not wanted or wanted in f"{own['name']} {description_of(own)}".casefold()
     ]
     page = fitting[max(start, 0) : max(start, 0) + TOOLS_AT_ONCE]
+    remarked = {r.tool for r in wording_remarks([shown for _, shown in page], among=read)}
     lines = [_tool_line(own, shown, remarked) for own, shown in page]
     return shapes.ToolPage(total=len(fitting), start=start, tools=lines)
 
@@ -192,7 +193,7 @@ def server_shape(
         protocol=seen["protocol"],
         server_info=seen["server_info"],
         instructions=seen["instructions"],
-        tools=_tool_page(tools, read, {r.tool for r in found}),
+        tools=_tool_page(tools, read),
         tokens=sum(map(token_cost, read)),
         remarks=len(found),
         resources=resources[:MOST_RESOURCES],
@@ -265,8 +266,7 @@ def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
 def list_tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
     """A page of the tools that a server offered when it was last looked at."""
     own, read = last_seen(path.server, query.mode)
-    remarked = {r.tool for r in wording_remarks(read)}
-    return _tool_page(own, read, remarked, search=query.search, start=query.start)
+    return _tool_page(own, read, search=query.search, start=query.start)
 
 
 @routes.get("/api/servers/<server>/tool")
