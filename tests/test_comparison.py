@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from ferox.core.comparison.compare import (
+    FREE,
     METRICS,
     RATE,
     SCORE,
@@ -24,6 +25,7 @@ from ferox.core.comparison.intervals import (
     Interval,
     NoInterval,
     ValueKind,
+    degrees_of_freedom,
     floor_of,
     interval_on_others,
     interval_on_these,
@@ -114,6 +116,38 @@ class TheseTasks(unittest.TestCase):
             turned = found(interval_on_these(passes([b]), passes([a]), RATE))
             self.assertEqual((round(turned.low, 4), round(turned.high, 4)), (-high, -low))
             self.assertEqual(interval.p < 0.05, low > 0)
+
+    def test_the_degrees_of_freedom_by_hand(self) -> None:
+        a, b = (
+            group_by_task([1, 3, 1, 3, 5], [0, 0, 1, 1, 1], 2),
+            group_by_task([2] * 4, [0, 0, 1, 1], 2),
+        )
+        # v: 2/2 = 1 of one degree, 4/3 of two: (7/3)²/(1/1 + (4/3)²/2)
+        self.assertAlmostEqual(degrees_of_freedom(a, b), (7 / 3) ** 2 / (1 + (16 / 9) / 2))
+        self.assertEqual(degrees_of_freedom(b, b), math.inf)
+
+    def test_more_repeats_of_what_has_no_bounds_against_a_search(self) -> None:
+        rng = np.random.default_rng(7)
+        place = np.repeat(np.arange(4), 3)
+        for shift in (0.3, 0.6):
+            a = group_by_task(rng.normal(0, 1, 12), place, 4)
+            b = group_by_task(rng.normal(shift, 1, 12), place, 4)
+            told = repeats_that_tell(a, b, FREE, margin=0.0)
+            tells = (
+                n
+                for n in range(1, 201)
+                if judge_interval(
+                    found(
+                        interval_on_these(
+                            TaskValues(a.n + n, a.mean, a.variance),
+                            TaskValues(b.n + n, b.mean, b.variance),
+                            FREE,
+                        )
+                    ),
+                    0.0,
+                ).is_decided
+            )
+            self.assertEqual(told, next(tells, None))
 
     def test_it_is_cut_where_the_values_end(self) -> None:
         never, always = passes([(0, 2)] * 2), passes([(2, 2)] * 2)
@@ -263,8 +297,9 @@ class Comparing(unittest.TestCase):
         self.assertAlmostEqual(time.b or 0, math.sqrt(400 * 200))
         self.assertAlmostEqual(time.difference or 0, 2.0)
         these = found(time.these)
+        # One task of A alone has a variance, of one degree of freedom: t is 12.7062.
         error = math.sqrt(((math.log(4) ** 2 / 2) / 2) / 4)
-        self.assertAlmostEqual(these.low, 2 * math.exp(-1.959964 * error))
+        self.assertAlmostEqual(these.low, 2 * math.exp(-12.7062 * error), places=5)
         nothing = metric_of(compared, "choice")
         self.assertEqual(
             (nothing.a, nothing.b, nothing.difference, nothing.tasks), (None,) * 3 + (0,)

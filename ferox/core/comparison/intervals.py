@@ -70,8 +70,10 @@ def interval_on_these(
 ) -> Interval | NoInterval:
     """Whether repeating the same suite would show the difference again: d ± z·√(V + F).
 
-    V is the unbiased variance of a stratified mean, F the floor where values are bounded. One
-    task's pass rate has Newcombe's method 10 (1998) over Wilson's limits.
+    V is the unbiased variance of a stratified mean, F the floor where values are bounded. Where
+    they are not, nothing makes up for variances that are estimated from few values: there z is
+    Student's point for as much confidence. One task's pass rate has Newcombe's method 10 (1998)
+    over Wilson's limits.
     """
     tasks = len(a.n)
     if not tasks:
@@ -83,10 +85,21 @@ def interval_on_these(
     d = mean_difference(a, b)
     variance = float(np.sum(a.variance / a.n + b.variance / b.n)) / tasks**2
     if kind.bounded:
-        variance += floor_of(float(a.n.mean()), float(b.n.mean()), tasks)
-    error = math.sqrt(variance)
-    p = _p_of(d, error, ndtr)
-    return _cut(Interval(d - z * error, d + z * error, "stratified mean", p), kind)
+        error = math.sqrt(variance + floor_of(float(a.n.mean()), float(b.n.mean()), tasks))
+        p = _p_of(d, error, ndtr)
+        return _cut(Interval(d - z * error, d + z * error, "stratified mean", p), kind)
+    error, degrees = math.sqrt(variance), degrees_of_freedom(a, b)
+    t = float(stdtrit(degrees, ndtr(z))) if math.isfinite(degrees) else z
+    p = _p_of(d, error, lambda x: stdtr(degrees, x) if math.isfinite(degrees) else ndtr(x))
+    return Interval(d - t * error, d + t * error, "stratified mean, t", p)
+
+
+def degrees_of_freedom(a: TaskValues, b: TaskValues, more: int = 0) -> float:
+    """Of V, by Welch and Satterthwaite, with `more` values of each task; infinite where V is 0."""
+    n = np.concatenate([a.n, b.n]) + more
+    parts = np.concatenate([a.variance, b.variance]) / n
+    whole = float(parts.sum()) ** 2
+    return whole / float(np.sum(parts**2 / (n - 1))) if whole else math.inf
 
 
 def interval_on_others(a: TaskValues, b: TaskValues, kind: ValueKind) -> Interval | NoInterval:

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy.special import ndtr, stdtrit
 
 from ferox.core.comparison.intervals import (
     Interval,
     NoInterval,
     ValueKind,
     Z,
+    degrees_of_freedom,
     floor_of,
     interval_on_these,
     mean_difference,
@@ -100,9 +102,14 @@ def _limits_with_more(
     variance = (_variance_with_more(a, kind, more) + _variance_with_more(b, kind, more)) / tasks**2
     if kind.bounded:
         variance += floor_of(a.n.mean() + more, b.n.mean() + more, tasks)
-    error = z * np.sqrt(variance)
-    low, high = d - error, d + error
-    return (np.maximum(low, -1.0), np.minimum(high, 1.0)) if kind.bounded else (low, high)
+    if kind.bounded:
+        error = z * np.sqrt(variance)
+        return np.maximum(d - error, -1.0), np.minimum(d + error, 1.0)
+    degrees = np.array([degrees_of_freedom(a, b, int(n)) for n in more])
+    known = np.isfinite(degrees)
+    t = np.where(known, stdtrit(np.where(known, degrees, 1.0), ndtr(z)), z)
+    error = t * np.sqrt(variance)
+    return d - error, d + error
 
 
 def _variance_with_more(side: TaskValues, kind: ValueKind, more: np.ndarray) -> Numbers:

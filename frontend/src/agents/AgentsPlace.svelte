@@ -60,7 +60,7 @@
       key={(one) => one.file}
       href={(one) => `/agents/${one.agent}`}
       isChosen={(one) => one.agent === chosen}
-      title={(one) => one.title}
+      title={(one) => one.title ?? one.agent}
       more={{ href: "/agents?view=new", words: "Connect one", chosen: connecting }}
     >
       {#snippet line(one)}

@@ -87,7 +87,7 @@
 {/if}
 <div class="mt-2 grid grid-cols-2 gap-4" data-testid="beside-answers">
   {#each calls as one (one.mode)}
-    <div class="min-w-0">
+    <div class="min-w-0 overflow-x-auto">
       <Fault message={one.act.fault} />
       {#if one.now}
         <h4>

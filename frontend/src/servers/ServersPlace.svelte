@@ -125,7 +125,7 @@
       key={(one) => one.file}
       href={(one) => `/servers/${one.server}`}
       isChosen={(one) => one.server === chosen}
-      title={(one) => one.title}
+      title={(one) => one.title ?? one.server}
       more={{ href: "/servers?view=new", words: "Bring one in", chosen: adding }}
     >
       {#snippet line(one)}
