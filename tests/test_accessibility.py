@@ -31,6 +31,7 @@ PLACES = {
     "/agents/plain?view=probe": "[data-testid=probe]",
     "/agents?view=new": "[data-testid=write]",
     "/trial/1": "[data-testid=tracks] .bar",
+    "/compare?a=1&b=1:plain": "[data-testid=times] svg",
     "/nowhere": "h2",
 }
 """Addresses, and what is seen there once all is drawn."""

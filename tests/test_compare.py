@@ -11,7 +11,7 @@ from ferox.cli.main import main
 from ferox.core.comparison.intervals import NoInterval
 from ferox.core.comparison.verdict import Verdict
 from ferox.core.comparison.words import verdict_text
-from ferox.runs.comparison import ComparisonError, SideName, as_json, compare_sides
+from ferox.runs.comparison import ComparisonError, SideName, compare_sides, report_of
 from ferox.store.database import read_session, write_session
 from ferox.store.results import keep_result
 from ferox.store.trials import trials_of_run
@@ -32,12 +32,14 @@ class Comparing(StoreCase):
     def compared(self, a: object, b: object) -> Any:
         with read_session(self.engine) as session:
             sides = SideName.parse(str(a)), SideName.parse(str(b))
-            return as_json(compare_sides(session, *sides))
+            return report_of(compare_sides(session, *sides)).model_dump(mode="json")
 
     def test_passes_errors_and_the_check_that_tipped(self) -> None:
         a, b = self.ran("ppppe"), self.ran("pfff")
         found = self.compared(a, b)
         (task,) = found["tasks"]
+        trials = [sorted(task[side].pop("trials")) for side in "ab"]
+        self.assertEqual(trials, [[1, 2, 3, 4, 5], [6, 7, 8, 9]])
         self.assertEqual(task["a"], {"passes": 4, "n": 4, "errors": 1})
         self.assertEqual(task["b"], {"passes": 1, "n": 4, "errors": 0})
         self.assertEqual((task["difference"], task["tipped"]), (-0.75, "answer.0"))
@@ -74,6 +76,7 @@ class Comparing(StoreCase):
         self.assertEqual(metrics["tokens"]["says"], "the same")
         # The stand-in has no price: what it costs is not known, and so nothing is compared.
         self.assertEqual((metrics["money"]["n_a"], metrics["money"]["a"]), (0, None))
+        self.assertEqual(self.compared(a, b)["differs"], ["model", "model settings"])
         again = {m["metric"]: m for m in self.compared(b, b)["metrics"]}
         self.assertAlmostEqual(again["money"]["a"], 1000 * 0.002 + 10 * 0.1)
 

@@ -177,6 +177,19 @@ class Screens(ScreenCase):
         self.see("[scope=rowgroup]", "no tag")
         self.assertEqual(shown(), ["lost", "high"])
         self.assertEqual(self.page.find_elements(By.CSS_SELECTOR, "[data-total=plain]"), [])
+        # Columns are put in another order, which the address keeps.
+        agents = f"{MATRIX} thead .agent"
+
+        def columns() -> list[str]:
+            return [e.text for e in self.page.find_elements(By.CSS_SELECTOR, agents)]
+
+        self.open("/board/1")
+        until(lambda: columns() == [*names, "plain"])
+        self.press("summary", "8 agents")
+        self.press("[aria-label='plain further to the left']")
+        until(lambda: columns() == [*names[:-1], "plain", names[-1]])
+        self.page.refresh()
+        until(lambda: columns() == [*names[:-1], "plain", names[-1]])
 
     def test_of_many_tasks_only_those_in_sight_are_drawn(self) -> None:
         tasks = "".join(f"  - {{task: t{n:03}, say: Hello}}\n" for n in range(300))

@@ -32,6 +32,7 @@ PLACES = {
     "/agents/plain": "[data-testid=facts]",
     "/agents?view=new": "[data-testid=write]",
     "/servers/tides?view=file": "[data-testid=editor] .cm-line",
+    "/compare?a=1&b=1:plain": "[data-testid=metrics]",
     "/trial/1": "[data-testid=tracks] .bar",
 }
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,8 +18,8 @@ from ferox.runs.comparison import (
     ComparisonError,
     SideName,
     TaskComparison,
-    as_json,
     compare_sides,
+    report_of,
 )
 
 if TYPE_CHECKING:
@@ -54,7 +53,8 @@ def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin
         except ComparisonError as error:
             fail(WRONG_USE, error)
     if json_file is not None:
-        write_whole(json_file, lambda file: json.dump(as_json(compared), file, indent=1))
+        text = report_of(compared).model_dump_json(indent=1)
+        write_whole(json_file, lambda file: file.write(text))
     _print_comparison(compared)
     rate = compared.metrics[0].verdict
     if isinstance(rate, Verdict) and rate.differs == "lower":
@@ -64,6 +64,8 @@ def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin
 def _print_comparison(compared: Comparison) -> None:
     say(f"B = {compared.b} against A = {compared.a}, {len(compared.tasks)} tasks")
     say(f"Pass rate: {compared.verdict_of('pass')}.")
+    if compared.differs:
+        say(f"What differs in the set-up: {', '.join(compared.differs)}")
     for keys, why in (
         (compared.other_script, "not the same script on both sides, left out"),
         (compared.only_a, "only A has"),
@@ -115,6 +117,6 @@ def _limits(found: Interval | NoInterval) -> str:
 
 
 def _task_line(task: TaskComparison) -> str:
-    counts = f"{task.a[0]}/{task.a[1]} → {task.b[0]}/{task.b[1]}"
+    counts = f"{task.a.passes}/{task.a.n} → {task.b.passes}/{task.b.n}"
     tipped = f", tipped by {task.tipped}" if task.tipped else ""
     return f"{'/'.join(task.key)}: {counts}{tipped}"

@@ -5,19 +5,36 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
-from ferox.core.comparison.compare import FAMILIES, METRICS, MetricComparison, TrialTable, compare
+from ferox.core.comparison.compare import (
+    FAMILIES,
+    METRICS,
+    TIMES,
+    MetricComparison,
+    TrialTable,
+    compare,
+)
 from ferox.core.comparison.intervals import Interval, NoInterval
 from ferox.core.comparison.verdict import SAME_WITHIN
 from ferox.core.comparison.words import verdict_text
+from ferox.formats.comparison import (
+    ComparisonReport,
+    ConfusionReport,
+    IntervalReport,
+    MetricReport,
+    SideCounts,
+    TaskReport,
+)
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session
+from ferox.store.ledger import read_setups
 from ferox.store.runs import find_run
 
+MOST_TIMES = 400
+"""Times of a side that are told one by one."""
 TaskKey = tuple[str, ...]
 """Suite and task; where whole runs of several agents are compared, the agent too."""
 
@@ -54,17 +71,16 @@ class TaskComparison:
     """A task's passes of judged trials on both sides, and the check that tipped most often."""
 
     key: TaskKey
-    a: tuple[int, int, int]
-    """Passes, judged trials, trials that could not run."""
-    b: tuple[int, int, int]
+    a: SideCounts
+    b: SideCounts
     tipped: str | None
 
     @property
     def difference(self) -> float | None:
         """B's rate less A's; None if a side was not judged."""
-        if not self.a[1] or not self.b[1]:
+        if not self.a.n or not self.b.n:
             return None
-        return self.b[0] / self.b[1] - self.a[0] / self.a[1]
+        return self.b.passes / self.b.n - self.a.passes / self.a.n
 
 
 @dataclass(frozen=True)
@@ -81,6 +97,10 @@ class Comparison:
     other_script: list[TaskKey]
     confusions: list[tuple[str, str, int, int]]
     """Expected and chosen tool, and how often on each side."""
+    differs: list[str]
+    """The parts of the set-up that are known on both sides and not the same."""
+    turns: tuple[list[float], list[float]]
+    """Milliseconds of each side's judged trials, in order; of many, so many quantiles."""
 
     def verdict_of(self, metric: str) -> str:
         """What a metric says, in words."""
@@ -105,6 +125,7 @@ def compare_sides(
         raise ComparisonError(f"{a} and {b} have no task in common")
     prices = {side: _prices(session, side) for side in (a, b)}
     table_a, table_b = _table(one, same, prices[a]), _table(other, same, prices[b])
+    shared = [[trial for key in same for trial in side[key]] for side in sides]
     return Comparison(
         a=a,
         b=b,
@@ -114,7 +135,9 @@ def compare_sides(
         only_a=sorted(one.keys() - other.keys()),
         only_b=sorted(other.keys() - one.keys()),
         other_script=[key for key in both if key not in set(same)],
-        confusions=_count_confusions(*([t for key in same for t in side[key]] for side in sides)),
+        confusions=_count_confusions(*shared),
+        differs=_differing_parts(session, a, b, {key[0] for key in both}),
+        turns=(_turns_of(shared[0]), _turns_of(shared[1])),
     )
 
 
@@ -136,6 +159,38 @@ def _by_task(
         key = (trial.suite, trial.task, trial.agent) if with_agent else (trial.suite, trial.task)
         found[key].append(trial)
     return dict(found)
+
+
+def _differing_parts(session: Session, a: SideName, b: SideName, suites: set[str]) -> list[str]:
+    """What differs in the set-ups of the suites that both have run."""
+    one, other = (_setups_of(session, side, suites) for side in (a, b))
+    if a.agent is None:  # whole runs: agent by agent
+        pairs = [(one[key], other[key]) for key in one.keys() & other.keys()]
+    else:
+        by_suite = {suite: setup for (suite, _), setup in other.items()}
+        pairs = [(setup, by_suite[suite]) for (suite, _), setup in one.items() if suite in by_suite]
+    parts = {
+        part for mine, its in pairs for part in mine if part in its and mine[part] != its[part]
+    }
+    return sorted(parts)
+
+
+def _setups_of(
+    session: Session, side: SideName, suites: set[str]
+) -> dict[tuple[str, str], dict[str, str]]:
+    return {
+        key: setup
+        for key, setup in read_setups(session, side.run).items()
+        if key[0] in suites and side.agent in (None, key[1])
+    }
+
+
+def _turns_of(trials: list[ComparedTrial]) -> list[float]:
+    """The times of judged trials in order; of many, so many quantiles as a drawing can show."""
+    times = sorted(t.turn_ms for t in trials if t.turn_ms is not None and t.verdict != "error")
+    if len(times) <= MOST_TIMES:
+        return times
+    return [float(q) for q in np.quantile(times, np.linspace(0, 1, MOST_TIMES))]
 
 
 Price = tuple[float, float]
@@ -199,16 +254,20 @@ def _compare_task(key: TaskKey, a: list[ComparedTrial], b: list[ComparedTrial]) 
     return TaskComparison(key, _counts_of(a), _counts_of(b), _tipping_check(a, b))
 
 
-def _counts_of(trials: list[ComparedTrial]) -> tuple[int, int, int]:
+def _counts_of(trials: list[ComparedTrial]) -> SideCounts:
     judged = [trial for trial in trials if trial.verdict != "error"]
-    passes = sum(trial.verdict == "pass" for trial in judged)
-    return passes, len(judged), len(trials) - len(judged)
+    return SideCounts(
+        passes=sum(trial.verdict == "pass" for trial in judged),
+        n=len(judged),
+        errors=len(trials) - len(judged),
+        trials=[trial.id for trial in trials],
+    )
 
 
 def _tipping_check(a: list[ComparedTrial], b: list[ComparedTrial]) -> str | None:
     """The check that failed most in the side that passes less, beyond how it did in the other."""
     one, other = _failing_shares(a), _failing_shares(b)
-    rates = [passes / n if n else None for passes, n, _ in (_counts_of(a), _counts_of(b))]
+    rates = [c.passes / c.n if c.n else None for c in (_counts_of(a), _counts_of(b))]
     if None in rates or rates[0] == rates[1]:
         return None
     worse, better = (one, other) if rates[0] < rates[1] else (other, one)  # type: ignore[operator]
@@ -235,51 +294,59 @@ def _count_confusions(
     return [(*pair, sides[0][pair], sides[1][pair]) for pair in pairs]
 
 
-def as_json(compared: Comparison) -> dict[str, Any]:
-    """A comparison as `ferox compare --json` writes it; numbers are not rounded."""
-    return {
-        "a": str(compared.a),
-        "b": str(compared.b),
-        "shared_tasks": len(compared.tasks),
-        "only_a": ["/".join(key) for key in compared.only_a],
-        "only_b": ["/".join(key) for key in compared.only_b],
-        "other_script": ["/".join(key) for key in compared.other_script],
-        "metrics": [
-            {
-                "metric": one.metric,
-                "a": one.a,
-                "b": one.b,
-                "n_a": one.n_a,
-                "n_b": one.n_b,
-                "tasks": one.tasks,
-                "difference": one.difference,
-                "these": _interval_json(one.these),
-                "like_these": _interval_json(one.like_these),
-                "corrected_p": one.corrected_p,
-                "says": verdict_text(one.metric, one.verdict, compared.margin),
-            }
-            for one in compared.metrics
+def report_of(compared: Comparison) -> ComparisonReport:
+    """A comparison as files and screens have it."""
+    return ComparisonReport(
+        a=str(compared.a),
+        b=str(compared.b),
+        same_within=compared.margin,
+        shared_tasks=len(compared.tasks),
+        only_a=["/".join(key) for key in compared.only_a],
+        only_b=["/".join(key) for key in compared.only_b],
+        other_script=["/".join(key) for key in compared.other_script],
+        differs=compared.differs,
+        metrics=[_metric_report(one, compared.margin) for one in compared.metrics],
+        tasks=[_task_report(one) for one in compared.tasks],
+        confusions=[
+            ConfusionReport(expected=expected, chosen=chosen, a=a, b=b)
+            for expected, chosen, a, b in compared.confusions
         ],
-        "tasks": [
-            {
-                "suite": one.key[0],
-                "task": one.key[1],
-                **({"agent": one.key[2]} if len(one.key) > 2 else {}),
-                "a": dict(zip(("passes", "n", "errors"), one.a, strict=True)),
-                "b": dict(zip(("passes", "n", "errors"), one.b, strict=True)),
-                "difference": one.difference,
-                "tipped": one.tipped,
-            }
-            for one in compared.tasks
-        ],
-        "confusions": [
-            dict(zip(("expected", "chosen", "a", "b"), one, strict=True))
-            for one in compared.confusions
-        ],
-    }
+        turns_a=compared.turns[0],
+        turns_b=compared.turns[1],
+    )
 
 
-def _interval_json(found: Interval | NoInterval) -> dict[str, Any] | None:
+def _metric_report(one: MetricComparison, margin: float) -> MetricReport:
+    return MetricReport(
+        metric=one.metric,
+        a=one.a,
+        b=one.b,
+        n_a=one.n_a,
+        n_b=one.n_b,
+        tasks=one.tasks,
+        difference=one.difference,
+        ratio=one.metric in TIMES,
+        these=_interval_report(one.these),
+        like_these=_interval_report(one.like_these),
+        corrected_p=one.corrected_p,
+        says=verdict_text(one.metric, one.verdict, margin),
+    )
+
+
+def _task_report(one: TaskComparison) -> TaskReport:
+    suite, task, *agent = one.key
+    return TaskReport(
+        suite=suite,
+        task=task,
+        agent=agent[0] if agent else None,
+        a=one.a,
+        b=one.b,
+        difference=one.difference,
+        tipped=one.tipped,
+    )
+
+
+def _interval_report(found: Interval | NoInterval) -> IntervalReport | None:
     if isinstance(found, NoInterval):
         return None
-    return {"low": found.low, "high": found.high, "method": found.method}
+    return IntervalReport(low=found.low, high=found.high, method=found.method)

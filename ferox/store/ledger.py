@@ -87,7 +87,7 @@ def read_ledger(session: Session, run: int, board: list[Cell], base: int | None 
     runs = sorted({bases[c.key] for c in cells if c.key in bases})
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
     causes = {one: read_causes(session, one) for one in (run, *runs)}
-    parts = {one: _read_setups(session, one) for one in (run, *runs)}
+    parts = {one: read_setups(session, one) for one in (run, *runs)}
     scripts = {one: _read_scripts(session, one) for one in (run, *runs)}
     ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
@@ -200,7 +200,8 @@ def _chance_alone(was: Cell, now: Cell) -> bool:
     return one.low <= two.high and two.low <= one.high
 
 
-def _read_setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
+def read_setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
+    """Under what each agent's trials of each suite ran, by suite and agent, part by part."""
     query = select(CellSetup).where(CellSetup.run_id == run)
     return {(row.suite, row.agent): row.body for row in session.scalars(query)}
 

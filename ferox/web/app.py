@@ -13,6 +13,7 @@ from ferox.store.database import Engine, check_in_place
 from ferox.web.access import COOKIE, ENTER, Access
 from ferox.web.agents import conversations, probing
 from ferox.web.agents import routes as agents
+from ferox.web.comparison import routes as comparison
 from ferox.web.errors import add_errors, invalid_request, is_api
 from ferox.web.files import routes as files
 from ferox.web.finding import routes as finding
@@ -32,7 +33,7 @@ from ferox.workspace.vault import open_vault
 
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
-    probing, conversations, tasks, drafts, files, finding,
+    probing, conversations, tasks, drafts, files, finding, comparison,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

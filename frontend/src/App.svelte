@@ -5,6 +5,7 @@
   import { Resource } from "./api/resource.svelte";
   import AgentsPlace from "./agents/AgentsPlace.svelte";
   import BoardPlace from "./board/BoardPlace.svelte";
+  import ComparePlace from "./compare/ComparePlace.svelte";
   import Dock from "./dock/Dock.svelte";
   import { live } from "./dock/live.svelte";
   import { keepDraftsFor } from "./editor/drafts";
@@ -84,6 +85,8 @@
           number={parts[1] ? Number(parts[1]) : null}
           reload={() => reading.read()}
         />
+      {:else if parts[0] === "compare" && parts.length === 1}
+        <ComparePlace />
       {:else if parts[0] === "servers" && parts.length <= 2}
         <ServersPlace name={parts[1] ?? null} />
       {:else if parts[0] === "tasks" && parts.length <= 2}

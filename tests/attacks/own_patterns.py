@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 FEROX = Path(__file__).resolve().parents[2] / "ferox"
-LONG = 20_000
+LONG = 16_000
 PATIENCE_S = 1.0
 """Seconds of processor time for one pattern on one text. A search in one go needs milliseconds."""
 REPEATS = frozenset("*+{")

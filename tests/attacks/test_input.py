@@ -338,7 +338,7 @@ class WhileOthersWork(OwnProcessCase):
     """The server while it is attacked"""
 
     def test_it_answers_while_it_works_on_a_bomb(self) -> None:
-        bombs = [{"server": "x", "openapi": multiplying_document()}] * 3
+        bombs = [{"server": "x", "openapi": multiplying_document()}] * 2
         found: list[int] = []
         attacks = [
             threading.Thread(target=lambda b=b: found.append(self.ask("/api/mocks", b).status))
@@ -349,7 +349,7 @@ class WhileOthersWork(OwnProcessCase):
         self.assertEqual(self.ask("/api/runs").status, 200)
         for attack in attacks:
             attack.join()
-        self.assertEqual(found, [422, 422, 422])
+        self.assertEqual(found, [422, 422])
 
     def test_it_ends_when_asked_to(self) -> None:
         body = {"server": "x", "openapi": multiplying_document()}

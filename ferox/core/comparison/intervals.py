@@ -22,7 +22,7 @@ Z = 1.959964
 FEWEST_TASKS = 5
 """Fewer tasks than this say nothing of others."""
 Count = TypeVar("Count", float, Numbers)
-REPEAT = "repeat each task at least twice"
+REPEAT = "a task has only one value on a side; repeat each task at least twice"
 FEW_TASKS = f"fewer than {FEWEST_TASKS} tasks say nothing of other tasks"
 
 

@@ -41,7 +41,7 @@ def verdict_text(metric: str, verdict: Verdict | NoInterval, margin: float) -> s
         return ", yet ".join(said)
     hides = f"a difference of up to {_amount(metric, verdict.may_hide or 0.0)} may hide"
     more = (
-        f"about {verdict.repeats} more repeats would tell"
+        f"about {verdict.repeats} more {'repeat' if verdict.repeats == 1 else 'repeats'} would tell"
         if verdict.repeats is not None
         else f"more than {MOST_REPEATS} more repeats would be needed to tell"
     )

@@ -6,6 +6,7 @@
   import { api, ask, type Connection } from "../api/client";
   import { Action } from "../api/resource.svelte";
   import Fault from "../kit/Fault.svelte";
+  import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
@@ -56,7 +57,7 @@
 </script>
 
 <div class="grid flex-1 gap-4.5 grid-cols-[300px_minmax(0,1fr)] min-h-0 max-md:block">
-  <ul class="overflow-auto" aria-label="Ways to connect">
+  <ul use:byArrows={"button"} class="overflow-auto" aria-label="Ways to connect">
     {#each connections as way (way.name)}
       <li>
         <Button

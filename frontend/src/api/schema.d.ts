@@ -120,6 +120,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether B is better than A, where, and how far it can be believed. */
+        get: operations["comparing_compare_two_api_compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest runs and their agents, to choose from. */
+        get: operations["comparing_comparable_runs_api_compare_runs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections": {
         parameters: {
             query?: never;
@@ -1875,12 +1909,80 @@ export interface components {
             text: string;
         };
         /**
+         * ComparableRun
+         * @description A run, and the agents in it.
+         */
+        ComparableRun: {
+            /** Agents */
+            agents: string[];
+            /** Created At */
+            created_at: number;
+            /** Run */
+            run: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ComparableRuns
+         * @description What can be compared: the newest runs.
+         */
+        ComparableRuns: {
+            /** Runs */
+            runs: components["schemas"]["ComparableRun"][];
+        };
+        /**
+         * ComparisonReport
+         * @description B against A over the tasks that both have, and what was set apart.
+         */
+        ComparisonReport: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Confusions */
+            confusions: components["schemas"]["ConfusionReport"][];
+            /** Differs */
+            differs: string[];
+            /** Metrics */
+            metrics: components["schemas"]["MetricReport"][];
+            /** Only A */
+            only_a: string[];
+            /** Only B */
+            only_b: string[];
+            /** Other Script */
+            other_script: string[];
+            /** Same Within */
+            same_within: number;
+            /** Shared Tasks */
+            shared_tasks: number;
+            /** Tasks */
+            tasks: components["schemas"]["TaskReport"][];
+            /** Turns A */
+            turns_a: number[];
+            /** Turns B */
+            turns_b: number[];
+        };
+        /**
          * Confusion
          * @description One tool chosen where another was expected.
          */
         Confusion: {
             /** Call */
             call: string;
+            /** Chosen */
+            chosen: string;
+            /** Expected */
+            expected: string;
+        };
+        /**
+         * ConfusionReport
+         * @description How often a tool was chosen in another's place, on each side.
+         */
+        ConfusionReport: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
             /** Chosen */
             chosen: string;
             /** Expected */
@@ -2499,6 +2601,18 @@ export interface components {
             why: string;
         };
         /**
+         * IntervalReport
+         * @description Limits of a difference; of times, of a ratio.
+         */
+        IntervalReport: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Method */
+            method: string;
+        };
+        /**
          * KeepRequest
          * @description How a recording is to be kept; `use`: the server's file is to name it.
          */
@@ -2738,6 +2852,34 @@ export interface components {
             new: boolean;
             /** Not Kept */
             not_kept: number | null;
+        };
+        /**
+         * MetricReport
+         * @description A metric of A and B. `difference` is B less A; of times (`ratio`) B to A.
+         */
+        MetricReport: {
+            /** A */
+            a: number | null;
+            /** B */
+            b: number | null;
+            /** Corrected P */
+            corrected_p: number | null;
+            /** Difference */
+            difference: number | null;
+            like_these: components["schemas"]["IntervalReport"] | null;
+            /** Metric */
+            metric: string;
+            /** N A */
+            n_a: number;
+            /** N B */
+            n_b: number;
+            /** Ratio */
+            ratio: boolean;
+            /** Says */
+            says: string;
+            /** Tasks */
+            tasks: number;
+            these: components["schemas"]["IntervalReport"] | null;
         };
         /**
          * Missing
@@ -3918,6 +4060,20 @@ export interface components {
             } | null;
         };
         /**
+         * SideCounts
+         * @description A side's trials of a task: passes of `n` judged ones, those that could not run, and all.
+         */
+        SideCounts: {
+            /** Errors */
+            errors: number;
+            /** N */
+            n: number;
+            /** Passes */
+            passes: number;
+            /** Trials */
+            trials: number[];
+        };
+        /**
          * SnippetShape
          * @description Something to paste into a client's configuration.
          */
@@ -4030,6 +4186,24 @@ export interface components {
             task: string;
             /** Title */
             title: string | null;
+        };
+        /**
+         * TaskReport
+         * @description A task on both sides. `agent` stands where whole runs of several agents are compared.
+         */
+        TaskReport: {
+            a: components["schemas"]["SideCounts"];
+            /** Agent */
+            agent: string | null;
+            b: components["schemas"]["SideCounts"];
+            /** Difference */
+            difference: number | null;
+            /** Suite */
+            suite: string;
+            /** Task */
+            task: string;
+            /** Tipped */
+            tipped: string | null;
         };
         /**
          * TaskShape
@@ -5451,6 +5625,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallByHandShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    comparing_compare_two_api_compare_get: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+                same_within?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonReport"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    comparing_comparable_runs_api_compare_runs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparableRuns"];
                 };
             };
             /** @description A token is asked for */

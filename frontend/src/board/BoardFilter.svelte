@@ -2,11 +2,12 @@
   /* What is shown of the board, kept in its address. */
   import { address } from "../address.svelte";
   import type { Board } from "../api/client";
+  import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
   import Tick from "../kit/Tick.svelte";
   import { counted } from "../values/text";
-  import { FAMILIES } from "./boardRows";
+  import { agentsShown, FAMILIES } from "./boardRows";
 
   interface Props {
     board: Board;
@@ -14,11 +15,20 @@
     total: number;
     dense: boolean;
     hidden: string[];
+    /** The agents that are put first, in their order. */
+    first: string[];
   }
-  let { board, shown, total, dense, hidden }: Props = $props();
+  let { board, shown, total, dense, hidden, first }: Props = $props();
   const of = (key: string) => address.query.get(key) ?? "";
   const set = (key: string) => (e: { currentTarget: { value: string } }) =>
     address.mark(key, e.currentTarget.value || null);
+  const ordered = $derived(agentsShown(board.agents, [], first));
+
+  function move(at: number, by: number) {
+    const names = ordered.map((agent) => agent.agent);
+    names.splice(at + by, 0, ...names.splice(at, 1));
+    address.mark("agents", names.join(","));
+  }
   const tags = $derived(board.suites.some((s) => s.tasks.some((t) => t.tags.length)));
 </script>
 
@@ -29,6 +39,7 @@
 >
   <Field
     class="w-44"
+    type="search"
     placeholder="Find a task"
     aria-label="Find a task"
     value={of("find")}
@@ -63,15 +74,31 @@
       <div
         class="absolute z-5 min-w-55 max-h-75 py-2 px-3 border border-line bg-raised overflow-auto"
       >
-        {#each board.agents as agent (agent.agent)}
-          <Tick
-            class="flex!"
-            checked={!hidden.includes(agent.agent)}
-            onchange={(on) => {
-              const next = on ? hidden.filter((a) => a !== agent.agent) : [...hidden, agent.agent];
-              address.mark("hide", next.join(",") || null);
-            }}>{agent.agent}</Tick
-          >
+        {#each ordered as agent, i (agent.agent)}
+          <div class="flex items-center gap-2">
+            <Tick
+              checked={!hidden.includes(agent.agent)}
+              onchange={(on) => {
+                const next = on
+                  ? hidden.filter((a) => a !== agent.agent)
+                  : [...hidden, agent.agent];
+                address.mark("hide", next.join(",") || null);
+              }}>{agent.agent}</Tick
+            >
+            <Button
+              kind="link"
+              class="ml-auto"
+              disabled={i === 0}
+              aria-label={`${agent.agent} further to the left`}
+              onclick={() => move(i, -1)}>←</Button
+            >
+            <Button
+              kind="link"
+              disabled={i === ordered.length - 1}
+              aria-label={`${agent.agent} further to the right`}
+              onclick={() => move(i, 1)}>→</Button
+            >
+          </div>
         {/each}
       </div>
     </details>

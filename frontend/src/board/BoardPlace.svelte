@@ -109,6 +109,13 @@
       {#if run && run.state === "done" && run.passes < run.judged}
         <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
       {/if}
+      {#if run && board?.ledger.bases.length === 1}
+        <a
+          class="self-center whitespace-nowrap underline"
+          href={`/compare?a=${board.ledger.bases[0]}&b=${run.id}`}
+          >Compare with run {board.ledger.bases[0]}</a
+        >
+      {/if}
       <Button kind="go" onclick={() => start(true)} data-testid="start">Start a run</Button>
     </span>
   </div>

@@ -3,7 +3,7 @@
   import { address } from "../address.svelte";
   import type { Board, Run } from "../api/client";
   import BoardFilter from "./BoardFilter.svelte";
-  import { FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
+  import { agentsShown, FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
   import { byCells } from "../kit/arrows";
   import MatrixCell from "./MatrixCell.svelte";
@@ -24,7 +24,9 @@
   const order = $derived(address.query.get("order") === "worst" ? "worst" : "");
   const group = $derived(address.query.get("group") === "tag" ? "tag" : "");
   const hidden = $derived(hide.split(",").filter(Boolean));
-  const agents = $derived(board.agents.filter((a) => !hidden.includes(a.agent)));
+  const named = $derived(address.query.get("agents") ?? "");
+  const ahead = $derived(named.split(",").filter(Boolean));
+  const agents = $derived(agentsShown(board.agents, hidden, ahead));
   const chosenDense = $derived(address.query.get("dense"));
   const dense = $derived(chosenDense ? chosenDense === "1" : board.agents.length > FEW_AGENTS);
   const height = $derived(dense ? 25 : 47);
@@ -84,7 +86,7 @@
 
 <svelte:window onresize={look} />
 
-<BoardFilter {board} {hidden} {dense} shown={shown.size} {total} />
+<BoardFilter {board} {hidden} first={ahead} {dense} shown={shown.size} {total} />
 <table
   class={{ dense, many }}
   style:min-width={many ? `${210 + agents.length * COLUMN}px` : undefined}

@@ -26,6 +26,20 @@ export interface Group {
   rows: Row[];
 }
 
+/** The agents that a view shows, those that it names first; both lists as the address has them. */
+export function agentsShown<Agent extends { agent: string }>(
+  agents: Agent[],
+  hidden: string[],
+  first: string[],
+): Agent[] {
+  const place = (one: Agent) => {
+    const at = first.indexOf(one.agent);
+    return at < 0 ? first.length : at;
+  };
+  const shown = agents.filter((one) => !hidden.includes(one.agent));
+  return [...shown].sort((a, b) => place(a) - place(b)); // a stable sort: the others stay as they are
+}
+
 export function keyOf(cell: { suite: string; task: string; agent: string }): string {
   return `${cell.suite}/${cell.task}/${cell.agent}`;
 }

@@ -45,6 +45,7 @@
     ["Tasks", () => address.go("/tasks")],
     ["Agents", () => address.go("/agents")],
     ["Board", () => address.go("/board")],
+    ["Compare", () => address.go("/compare")],
     ["Start a run", () => address.go("/board?start=1")],
     ["Bring a server in", () => address.go("/servers?view=new")],
     ["Connect an agent", () => address.go("/agents?view=new")],
@@ -59,7 +60,7 @@
     const fitting = acts.filter(([name]) => wanted.every((w) => name.toLowerCase().includes(w)));
     return [
       ...fitting.map(([name, run], i) => {
-        const isPlace = ACTS.findIndex((act) => act[0] === name) < 4 && i < 4;
+        const isPlace = ACTS.findIndex((act) => act[0] === name) < 5 && i < 5;
         return { kind: isPlace ? "place" : "act", name, more: "", run };
       }),
       ...(found.value?.found ?? []).map((thing) => ({

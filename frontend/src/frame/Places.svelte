@@ -10,6 +10,7 @@
     { name: "Tasks", at: "/tasks" },
     { name: "Agents", at: "/agents" },
     { name: "Board", at: "/board" },
+    { name: "Compare", at: "/compare" },
   ];
 </script>
 

@@ -8,6 +8,7 @@
   import RecordingPages from "./RecordingPages.svelte";
   import RelayPanel from "./RelayPanel.svelte";
   import Fault from "../kit/Fault.svelte";
+  import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
 
   let { server, onchanged }: { server: Server; onchanged: () => void } = $props();
@@ -32,7 +33,7 @@
   <RelayPanel {server} onkept={kept} />
   <Fault message={reading.fault} />
   <div class="grid flex-1 grid-cols-[240px_minmax(0,1fr)] min-h-65 max-md:block">
-    <ul class="pt-1.5 pb-2.5 pr-2.5 overflow-auto" data-testid="recordings">
+    <ul use:byArrows={"button"} class="pt-1.5 pb-2.5 pr-2.5 overflow-auto" data-testid="recordings">
       {#each lines ?? [] as l (l.file)}
         <li>
           <Button

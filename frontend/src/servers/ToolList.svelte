@@ -6,6 +6,7 @@
   import ChosenTool from "./ChosenTool.svelte";
   import { counted } from "../values/text";
   import Fault from "../kit/Fault.svelte";
+  import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
   import Field from "../kit/Field.svelte";
 
@@ -52,7 +53,7 @@
       bind:value={search}
     />
     <Fault message={fault} />
-    <ul class="pt-1.5 pb-3.5 pr-3.5 overflow-auto" data-testid="tools">
+    <ul use:byArrows={"button"} class="pt-1.5 pb-3.5 pr-3.5 overflow-auto" data-testid="tools">
       {#each shown.tools as t, i (i)}
         <li>
           <Button

@@ -1,0 +1,80 @@
+"""A comparison as `ferox compare --json` writes it and the screens read it; nothing is rounded."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+
+class IntervalReport(BaseModel):
+    """Limits of a difference; of times, of a ratio."""
+
+    low: float
+    high: float
+    method: str
+
+
+class MetricReport(BaseModel):
+    """A metric of A and B. `difference` is B less A; of times (`ratio`) B to A."""
+
+    metric: str
+    a: float | None
+    b: float | None
+    n_a: int
+    n_b: int
+    tasks: int
+    difference: float | None
+    ratio: bool
+    these: IntervalReport | None
+    like_these: IntervalReport | None
+    corrected_p: float | None
+    says: str
+
+
+class SideCounts(BaseModel):
+    """A side's trials of a task: passes of `n` judged ones, those that could not run, and all."""
+
+    passes: int
+    n: int
+    errors: int
+    trials: list[int]
+
+
+class TaskReport(BaseModel):
+    """A task on both sides. `agent` stands where whole runs of several agents are compared."""
+
+    suite: str
+    task: str
+    agent: str | None
+    a: SideCounts
+    b: SideCounts
+    difference: float | None
+    tipped: str | None
+
+
+class ConfusionReport(BaseModel):
+    """How often a tool was chosen in another's place, on each side."""
+
+    expected: str
+    chosen: str
+    a: int
+    b: int
+
+
+class ComparisonReport(BaseModel):
+    """B against A over the tasks that both have, and what was set apart."""
+
+    a: str
+    b: str
+    same_within: float
+    shared_tasks: int
+    only_a: list[str]
+    only_b: list[str]
+    other_script: list[str]
+    differs: list[str]
+    """What differs in the set-up, by name."""
+    metrics: list[MetricReport]
+    tasks: list[TaskReport]
+    confusions: list[ConfusionReport]
+    turns_a: list[float]
+    """Milliseconds of the judged trials' turns, in order; of many trials, that many quantiles."""
+    turns_b: list[float]

@@ -1,0 +1,1 @@
+"""The place Compare: two runs, or two agents, over the tasks that both have."""
