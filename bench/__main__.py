@@ -6,6 +6,7 @@ import asyncio
 
 from bench import (
     checking,
+    comparing,
     editor,
     model_seam,
     recordings,
@@ -38,6 +39,7 @@ async def _lines() -> list[str]:
         checking.measure(),
         editor.measure(),
         screens.measure(),
+        comparing.measure(),
         starting.measure(),
     ]
 

@@ -59,7 +59,7 @@ BLANK = "data:text/html,<button>press</button>"
 def measure() -> str:
     """Kilobytes, milliseconds of presses (median and 95 %), and frames of a board in motion."""
     with tempfile.TemporaryDirectory() as folder:
-        root = _workspace(Path(folder))
+        root = workspace(Path(folder))
         with served(root) as url, chromium() as page:
             page.get(BLANK)
             bare = statistics.median(page.execute_async_script(PRESS, "button", PRESSES))
@@ -84,15 +84,15 @@ def measure() -> str:
     )
 
 
-def _workspace(root: Path) -> Path:
+def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
     """Many tasks and agents, and a run of them as if it were over."""
     for name, words in FILES.items():
         (root / name).parent.mkdir(exist_ok=True)
         (root / name).write_text(words.lstrip("\n"))
     (root / "agents/plain.yaml").unlink()
     (root / "tasks/small.yaml").unlink()
-    agents = [f"desk-number-{n}" for n in range(AGENTS)]
-    for name in agents:
+    names = [f"desk-number-{n}" for n in range(agents)]
+    for name in names:
         agent = f"ferox: 1\nagent: {name}\nlink: plain\nmodel: m\n"
         (root / f"agents/{name}.yaml").write_text(agent)
     suites = [f"suite-{n}" for n in range(SUITES)]
@@ -101,7 +101,7 @@ def _workspace(root: Path) -> Path:
         suite = f"ferox: 1\nsuite: {name}\nservers: {{tides: mock}}\ntasks:\n{tasks}"
         (root / f"tasks/{name}.yaml").write_text(suite)
     engine = open_database(root)
-    run = plan_run(engine, load_workspace(root), suites, agents, 1, 1)
+    run = plan_run(engine, load_workspace(root), suites, names, repeats, 1)
     with Session(engine) as session, session.begin():
         session.execute(
             text(

@@ -1,6 +1,6 @@
 """Runs the tests: `python -m tests`, or `python -m tests tests.test_matching` for some.
 
-All of them run in processes of a few modules each, four more at once than there are processors:
+All of them run in processes of a few modules each, three more at once than there are processors:
 much of the time they wait for processes of their own.
 """
 
@@ -98,7 +98,7 @@ def run_all() -> int:
     count = max(1, len(others) // BATCH)
     batches += [others[i::count] for i in range(count)]
     total = [0, 0, 0]
-    with ThreadPoolExecutor((os.cpu_count() or 2) + 4) as pool:
+    with ThreadPoolExecutor((os.cpu_count() or 2) + 3) as pool:
         for done in as_completed([pool.submit(run_apart, batch) for batch in batches]):
             counts, output = done.result()
             total = [a + b for a, b in zip(total, counts, strict=True)]

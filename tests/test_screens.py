@@ -62,7 +62,7 @@ class ScreenCase(ServedCase):
             element: WebElement | None = self.page.execute_script(SEEN, css, text)
             if element is not None:
                 return element
-            time.sleep(0.05)
+            time.sleep(0.1)
         body = self.page.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"no {css} with “{text}”; the page shows:\n{body}")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import shutil
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -119,6 +119,8 @@ async def _reach_once(
             raise ServerUnreachable("no_session", said, "see the server's own log") from None
 
 
+ENDS_WITHIN_S = 1.5
+"""Seconds after a session failed in which a process that is about to end has ended."""
 LAST_LINES = 6
 """Lines of a server's log that say why it failed."""
 
@@ -149,7 +151,11 @@ class _FailureText:
         if self.process is None:
             problem = f"{self.name} answers, and a session failed: {plain_error(error)}"
             return ServerUnreachable("no_session", problem, "see the server's own log")
-        await asyncio.sleep(0.05)  # its last lines may still be on their way
+        # Its pipe closes before it has ended, and its last lines may still be on their way.
+        with suppress(TimeoutError):
+            async with asyncio.timeout(ENDS_WITHIN_S):
+                while self.process.alive:
+                    await asyncio.sleep(0.02)
         said = self.process.last_lines(LAST_LINES)
         problem = f"`{self.name}` started and ended before it could be talked to"
         if self.process.alive:

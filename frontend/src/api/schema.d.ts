@@ -128,7 +128,7 @@ export interface paths {
             cookie?: never;
         };
         /** Whether B is better than A, where, and how far it can be believed. */
-        get: operations["comparing_compare_two_api_compare_get"];
+        get: operations["comparison_compare_two_api_compare_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -145,7 +145,7 @@ export interface paths {
             cookie?: never;
         };
         /** The newest runs and their agents, to choose from. */
-        get: operations["comparing_comparable_runs_api_compare_runs_get"];
+        get: operations["comparison_comparable_runs_api_compare_runs_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5728,7 +5728,7 @@ export interface operations {
             };
         };
     };
-    comparing_compare_two_api_compare_get: {
+    comparison_compare_two_api_compare_get: {
         parameters: {
             query: {
                 a: string;
@@ -5851,7 +5851,7 @@ export interface operations {
             };
         };
     };
-    comparing_comparable_runs_api_compare_runs_get: {
+    comparison_comparable_runs_api_compare_runs_get: {
         parameters: {
             query?: never;
             header?: never;
