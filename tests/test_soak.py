@@ -44,7 +44,7 @@ class Killed(unittest.TestCase):
     """A run that is killed and taken up again ends as one that nobody disturbed."""
 
     AGENTS = ("crashes", "leaves", "endless", "rubbish", "floods")
-    REPEATS = 3
+    REPEATS = 2
 
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -69,7 +69,7 @@ class Killed(unittest.TestCase):
             ]  # fmt: skip
 
     def some_done(self, run: int) -> None:
-        until(lambda: sum(t[2] == "done" for t in self.trials_of(run)) >= 4)
+        until(lambda: sum(t[2] == "done" for t in self.trials_of(run)) >= 2)
 
     def test_the_worker_and_the_web_process_are_killed(self) -> None:
         calm = self.plan()
