@@ -186,6 +186,12 @@ class Screens(ScreenCase):
         self.open("/board/1")
         until(lambda: columns() == [*names, "plain"])
         self.press("summary", "8 agents")
+        # The list lies above the board's own head, which stays in sight.
+        over = """const box = document.querySelector(arguments[0]).getBoundingClientRect();
+            return document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)
+                .closest('button')?.ariaLabel"""
+        name = f"{names[0]} further to the right"
+        self.assertEqual(self.page.execute_script(over, f"[aria-label='{name}']"), name)
         self.press("[aria-label='plain further to the left']")
         until(lambda: columns() == [*names[:-1], "plain", names[-1]])
         self.page.refresh()

@@ -33,7 +33,7 @@
 </script>
 
 <div
-  class="sticky left-4.5 flex flex-wrap items-center gap-x-3 gap-y-1.5 max-w-[calc(100vw_-_36px)] mt-2.5 mb-1.5 text-sm"
+  class="sticky left-4.5 z-4 flex flex-wrap items-center gap-x-3 gap-y-1.5 max-w-[calc(100vw_-_36px)] mt-2.5 mb-1.5 text-sm"
   role="group"
   aria-label="What the board shows"
 >
