@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from bench.screens import SUITES, TASKS
 from bench.screens import workspace as many_cells
-from ferox.runs.comparison import SideName, compare_sides, report_of
+from ferox.runs.comparison import SideName, compare_sides
 from ferox.store.database import open_database
 
 GOAL_S = 1.0
@@ -40,7 +40,7 @@ def measure() -> str:
         with Session(engine) as session:
             begun = time.perf_counter()
             sides = SideName(1, "desk-number-0"), SideName(1, "desk-number-1")
-            report = report_of(compare_sides(session, *sides))
+            report = compare_sides(session, *sides)
             took = time.perf_counter() - begun
         engine.dispose()
     assert report.shared_tasks == SUITES * TASKS, report.shared_tasks

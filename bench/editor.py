@@ -6,15 +6,13 @@ from __future__ import annotations
 import statistics
 import tempfile
 import time
-from contextlib import suppress
 from pathlib import Path
-from typing import Any
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from bench.checking import workspace
-from bench.serving import served
+from bench.serving import served, until_shown
 from tests.browser import chromium
 
 KEYS = 25
@@ -44,7 +42,7 @@ def _typed(tasks: int) -> tuple[float, float, float]:
         root = workspace(Path(folder), 1, tasks)
         with served(root) as url, chromium() as page:
             page.get(f"{url}/tasks/s0")
-            _until(page, "[data-testid=picture] h2", "")
+            until_shown(page, "[data-testid=picture] h2", "")
             page.execute_script(WATCH)
             line = page.find_elements(By.CSS_SELECTOR, ".cm-line")[8]
             line.click()
@@ -53,17 +51,7 @@ def _typed(tasks: int) -> tuple[float, float, float]:
             for number in range(KEYS):
                 area.send_keys("abcde"[number % 5])
             begun = time.perf_counter()
-            _until(page, "[data-testid=picture] h2", "abcde" * (KEYS // 5))
+            until_shown(page, "[data-testid=picture] h2", "abcde" * (KEYS // 5))
             picture = time.perf_counter() - begun
             took: list[float] = page.execute_script("return window.took")
     return statistics.median(took), statistics.quantiles(took, n=20)[-1], picture
-
-
-def _until(page: Any, css: str, text: str) -> None:
-    end = time.time() + 30
-    while time.time() < end:
-        with suppress(Exception):
-            if any(text in e.text for e in page.find_elements(By.CSS_SELECTOR, css)):
-                return
-        time.sleep(0.01)
-    raise AssertionError(f"no {css} with {text}")

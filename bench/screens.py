@@ -6,12 +6,11 @@ import statistics
 import tempfile
 import time
 from pathlib import Path
-from typing import Any
 
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from bench.serving import served
+from bench.serving import served, until_shown
 from bench.trials import FILES
 from ferox.runs.records import plan_run
 from ferox.store.database import open_database
@@ -67,7 +66,7 @@ def measure() -> str:
             still = statistics.median(page.execute_async_script(scroll, STEPS))
             begun = time.perf_counter()
             page.get(f"{url}/board/1")
-            _until(page, "[data-cell]")
+            until_shown(page, "[data-cell]")
             opened = time.perf_counter() - begun
             size = page.execute_script(FIRST_LOAD) / 1000
             took = page.execute_async_script(PRESS, "[data-cell]", PRESSES)
@@ -114,15 +113,6 @@ def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
         session.execute(text("UPDATE run SET state = 'done' WHERE id = :run"), {"run": run})
     engine.dispose()
     return root
-
-
-def _until(page: Any, css: str) -> None:
-    end = time.time() + 60
-    while time.time() < end:
-        if page.find_elements("css selector", css):
-            return
-        time.sleep(0.01)
-    raise AssertionError(f"no {css}")
 
 
 if __name__ == "__main__":

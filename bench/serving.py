@@ -10,6 +10,9 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import Any
+
+from selenium.webdriver.common.by import By
 
 
 @contextmanager
@@ -29,3 +32,14 @@ def served(root: Path) -> Iterator[str]:
     finally:
         server.terminate()
         server.wait(10)
+
+
+def until_shown(page: Any, css: str, text: str = "") -> None:
+    """Wait until an element of a page shows a text."""
+    end = time.time() + 60
+    while time.time() < end:
+        with suppress(Exception):
+            if any(text in e.text for e in page.find_elements(By.CSS_SELECTOR, css)):
+                return
+        time.sleep(0.01)
+    raise AssertionError(f"no {css} with {text}")

@@ -11,7 +11,7 @@ from ferox.cli.main import main
 from ferox.core.comparison.intervals import NoInterval
 from ferox.core.comparison.verdict import Verdict
 from ferox.core.comparison.words import verdict_text
-from ferox.runs.comparison import ComparisonError, SideName, compare_sides, report_of
+from ferox.runs.comparison import ComparisonError, SideName, compare_sides
 from ferox.store.database import read_session, write_session
 from ferox.store.results import keep_result
 from ferox.store.trials import trials_of_run
@@ -32,7 +32,7 @@ class Comparing(StoreCase):
     def compared(self, a: object, b: object) -> Any:
         with read_session(self.engine) as session:
             sides = SideName.parse(str(a)), SideName.parse(str(b))
-            return report_of(compare_sides(session, *sides)).model_dump(mode="json")
+            return compare_sides(session, *sides).model_dump(mode="json")
 
     def test_passes_errors_and_the_check_that_tipped(self) -> None:
         a, b = self.ran("ppppe"), self.ran("pfff")

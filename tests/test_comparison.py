@@ -209,12 +209,13 @@ class Words(unittest.TestCase):
 
     def test_what_is_undecided_says_how_much_may_hide_and_what_would_tell(self) -> None:
         a, b = passes([(2, 4)] * 6), passes([(3, 4)] * 6)
-        verdict = judge(a, b, RATE)
+        verdict = judge(interval_on_these(a, b, RATE), a, b, RATE)
         assert isinstance(verdict, Verdict)
         self.assertEqual((verdict.differs, verdict.same), (None, False))
         self.assertEqual(verdict.repeats, searched([(2, 4)] * 6, [(3, 4)] * 6))
         self.assertAlmostEqual(verdict.may_hide or 0, found(interval_on_these(a, b, RATE)).high)
-        hopeless = judge(passes([(1, 2)]), passes([(1, 2)]), RATE, margin=0.001)
+        once = passes([(1, 2)])
+        hopeless = judge(interval_on_these(once, once, RATE), once, once, RATE, margin=0.001)
         assert isinstance(hopeless, Verdict)
         self.assertIsNone(hopeless.repeats)
 

@@ -3,27 +3,16 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 from ferox.cli.export import open_results
 from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.core.comparison.intervals import Interval, NoInterval
-from ferox.core.comparison.verdict import SAME_WITHIN, Verdict
+from ferox.core.comparison.verdict import SAME_WITHIN
+from ferox.formats.comparison import ComparisonReport, IntervalReport, MetricReport, TaskReport
 from ferox.intake.files import write_whole
-from ferox.runs.comparison import (
-    Comparison,
-    ComparisonError,
-    SideName,
-    TaskComparison,
-    compare_sides,
-    report_of,
-)
-
-if TYPE_CHECKING:
-    from ferox.core.comparison.compare import MetricComparison
+from ferox.runs.comparison import ComparisonError, SideName, compare_sides
 
 MOST_TASKS = 12
 """Tasks with the largest differences that are printed; all stand in `--json`."""
@@ -53,26 +42,26 @@ def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin
         except ComparisonError as error:
             fail(WRONG_USE, error)
     if json_file is not None:
-        text = report_of(compared).model_dump_json(indent=1)
+        text = compared.model_dump_json(indent=1)
         write_whole(json_file, lambda file: file.write(text))
     _print_comparison(compared)
-    rate = compared.metrics[0].verdict
-    if isinstance(rate, Verdict) and rate.differs == "lower":
+    rate = compared.metrics[0].these
+    if rate is not None and rate.high < 0:
         raise SystemExit(CHECKS_FAILED)
 
 
-def _print_comparison(compared: Comparison) -> None:
+def _print_comparison(compared: ComparisonReport) -> None:
     say(f"B = {compared.b} against A = {compared.a}, {len(compared.tasks)} tasks")
-    say(f"Pass rate: {compared.verdict_of('pass')}.")
+    say(f"Pass rate: {compared.metrics[0].says}.")
     if compared.differs:
         say(f"What differs in the set-up: {', '.join(compared.differs)}")
-    for keys, why in (
+    for names, why in (
         (compared.other_script, "not the same script on both sides, left out"),
         (compared.only_a, "only A has"),
         (compared.only_b, "only B has"),
     ):
-        if keys:
-            say(f"{len(keys)} {why}: {', '.join('/'.join(key) for key in keys[:5])}")
+        if names:
+            say(f"{len(names)} {why}: {', '.join(names[:5])}")
     say("")
     say(
         f"{'':15} {'A':>9} {'B':>9} {'B − A':>9}  {'on these tasks':>19}"
@@ -89,13 +78,13 @@ def _print_comparison(compared: Comparison) -> None:
             say(_task_line(task))
         if len(changed) > MOST_TASKS:
             say(f"and {len(changed) - MOST_TASKS} tasks more")
-    for expected, chosen, times_a, times_b in compared.confusions:
-        say(f"instead of {expected} chose {chosen}: A {times_a} ×, B {times_b} ×")
+    for pair in compared.confusions:
+        say(f"instead of {pair.expected} chose {pair.chosen}: A {pair.a} ×, B {pair.b} ×")
 
 
-def _metric_line(one: MetricComparison) -> str:
-    shown = _times if one.metric.endswith("_ms") else _plain
-    difference = f"× {one.difference:.3f}" if shown is _times else f"{one.difference:+.3f}"
+def _metric_line(one: MetricReport) -> str:
+    shown = _times if one.ratio else _plain
+    difference = f"× {one.difference:.3f}" if one.ratio else f"{one.difference:+.3f}"
     return (
         f"{one.metric:15} {shown(one.a)} {shown(one.b)} {difference:>9}"
         f"  {_limits(one.these)}  {_limits(one.like_these)}"
@@ -110,13 +99,13 @@ def _times(value: float | None) -> str:
     return f"{value:6.0f} ms" if value is not None else f"{'–':>9}"
 
 
-def _limits(found: Interval | NoInterval) -> str:
-    if isinstance(found, NoInterval):
+def _limits(found: IntervalReport | None) -> str:
+    if found is None:
         return f"{'–':>19}"
     return f"{found.low:+.3f} to {found.high:+.3f}".rjust(19)
 
 
-def _task_line(task: TaskComparison) -> str:
+def _task_line(task: TaskReport) -> str:
     counts = f"{task.a.passes}/{task.a.n} → {task.b.passes}/{task.b.n}"
     tipped = f", tipped by {task.tipped}" if task.tipped else ""
-    return f"{'/'.join(task.key)}: {counts}{tipped}"
+    return f"{'/'.join(filter(None, (task.suite, task.task, task.agent)))}: {counts}{tipped}"

@@ -10,7 +10,13 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from ferox.core.definitions import description_of, properties_of, required_of, sound_schema
+from ferox.core.definitions import (
+    description_of,
+    only_reads,
+    properties_of,
+    required_of,
+    sound_schema,
+)
 from ferox.core.json_schema import foreign_references
 from ferox.core.likeness import stem_word, tool_bag, word_bag
 from ferox.core.tokens import estimate_tokens
@@ -96,9 +102,7 @@ def _argument_remarks(tool: Tool, description: str, names: set[str]) -> list[str
     if absent:
         found.append(f"requires what it does not define: {', '.join(absent)}")
     found += _contradictions_in(schema, names, description)
-    hints = tool.get("annotations")
-    reading = isinstance(hints, dict) and hints.get("readOnlyHint")
-    if reading and re.search(
+    if only_reads(tool) and re.search(
         r"(?i)\b(changes|creates|deletes|updates|removes|books)\b", description
     ):
         found.append("says that it only reads, and its description speaks of a change")

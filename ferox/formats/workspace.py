@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 from pydantic import Field
@@ -17,6 +18,10 @@ class Price(Strict):
     out: float = Field(ge=0, description="For tokens that it answered.")
     per: int = Field(1_000_000, ge=1, description="Tokens that these prices are for.")
     currency: str = Field("USD", pattern="^[A-Z]{3}$", description="By its code of ISO 4217.")
+
+    def cost(self, sent: float, answered: float) -> float:
+        """What so many tokens cost."""
+        return (sent * self.in_ + answered * self.out) / self.per
 
 
 class ModelSource(Strict):
@@ -38,6 +43,13 @@ class ModelSource(Strict):
     def is_free(self) -> bool:
         """Whether it answers by itself, so that nothing is paid: a stand-in or a recording."""
         return self.stand_in is not None or (self.recording is not None and self.miss == "error")
+
+
+def shared_price(sources: Iterable[ModelSource]) -> Price | None:
+    """What the tokens of an agent with these models cost; None where that is not known, or where
+    they cost differently: how they share its tokens is not known."""
+    prices = {source.price for source in sources}
+    return prices.pop() if len(prices) == 1 else None
 
 
 class Defaults(Strict):

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from ferox.core.comparison.compare import (
-    FAMILIES,
     METRICS,
     TIMES,
     MetricComparison,
@@ -27,6 +26,8 @@ from ferox.formats.comparison import (
     SideCounts,
     TaskReport,
 )
+from ferox.formats.result import FAMILIES
+from ferox.formats.workspace import Price, shared_price
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session
@@ -66,52 +67,10 @@ class SideName:
         return str(self.run) if self.agent is None else f"{self.run}:{self.agent}"
 
 
-@dataclass(frozen=True)
-class TaskComparison:
-    """A task's passes of judged trials on both sides, and the check that tipped most often."""
-
-    key: TaskKey
-    a: SideCounts
-    b: SideCounts
-    tipped: str | None
-
-    @property
-    def difference(self) -> float | None:
-        """B's rate less A's; None if a side was not judged."""
-        if not self.a.n or not self.b.n:
-            return None
-        return self.b.passes / self.b.n - self.a.passes / self.a.n
-
-
-@dataclass(frozen=True)
-class Comparison:
-    """B against A: every metric, every shared task, and what was set apart."""
-
-    a: SideName
-    b: SideName
-    margin: float
-    metrics: list[MetricComparison]
-    tasks: list[TaskComparison]
-    only_a: list[TaskKey]
-    only_b: list[TaskKey]
-    other_script: list[TaskKey]
-    confusions: list[tuple[str, str, int, int]]
-    """Expected and chosen tool, and how often on each side."""
-    differs: list[str]
-    """The parts of the set-up that are known on both sides and not the same."""
-    turns: tuple[list[float], list[float]]
-    """Milliseconds of each side's judged trials, in order; of many, so many quantiles."""
-
-    def verdict_of(self, metric: str) -> str:
-        """What a metric says, in words."""
-        one = next(m for m in self.metrics if m.metric == metric)
-        return verdict_text(metric, one.verdict, self.margin)
-
-
 def compare_sides(
     session: Session, a: SideName, b: SideName, margin: float = SAME_WITHIN
-) -> Comparison:
-    """Compare two sides.
+) -> ComparisonReport:
+    """B against A: every metric, every shared task, and what is set apart.
 
     Raises:
         ComparisonError: a side is not there, or they share no task.
@@ -123,22 +82,29 @@ def compare_sides(
     same = [key for key in both if len({t.script for t in (*one[key], *other[key])}) == 1]
     if not both:
         raise ComparisonError(f"{a} and {b} have no task in common")
-    prices = {side: _prices(session, side) for side in (a, b)}
-    table_a, table_b = _table(one, same, prices[a]), _table(other, same, prices[b])
-    shared = [[trial for key in same for trial in side[key]] for side in sides]
-    return Comparison(
-        a=a,
-        b=b,
-        margin=margin,
-        metrics=compare(table_a, table_b, len(same), margin=margin),
-        tasks=[_compare_task(key, one[key], other[key]) for key in same],
-        only_a=sorted(one.keys() - other.keys()),
-        only_b=sorted(other.keys() - one.keys()),
-        other_script=[key for key in both if key not in set(same)],
-        confusions=_count_confusions(*shared),
+    table_a = _table(one, same, _prices(session, a))
+    table_b = _table(other, same, _prices(session, b))
+    metrics = compare(table_a, table_b, len(same), margin=margin)
+    shared_a, shared_b = ([trial for key in same for trial in side[key]] for side in sides)
+    return ComparisonReport(
+        a=str(a),
+        b=str(b),
+        same_within=margin,
+        shared_tasks=len(same),
+        only_a=_names_of(one.keys() - other.keys()),
+        only_b=_names_of(other.keys() - one.keys()),
+        other_script=_names_of(set(both) - set(same)),
         differs=_differing_parts(session, a, b, {key[0] for key in both}),
-        turns=(_turns_of(shared[0]), _turns_of(shared[1])),
+        metrics=[_metric_report(metric, margin) for metric in metrics],
+        tasks=[_task_report(key, one[key], other[key]) for key in same],
+        confusions=_count_confusions(shared_a, shared_b),
+        turns_a=_turns_of(shared_a),
+        turns_b=_turns_of(shared_b),
     )
+
+
+def _names_of(keys: Iterable[TaskKey]) -> list[str]:
+    return ["/".join(key) for key in sorted(keys)]
 
 
 def _read_side(session: Session, side: SideName) -> list[ComparedTrial]:
@@ -193,21 +159,13 @@ def _turns_of(trials: list[ComparedTrial]) -> list[float]:
     return [float(q) for q in np.quantile(times, np.linspace(0, 1, MOST_TIMES))]
 
 
-Price = tuple[float, float]
-"""What a token sent, and one answered, costs."""
-
-
 def _prices(session: Session, side: SideName) -> dict[str, Price | None]:
-    """By agent, what its model's tokens cost; None where that is not known, or where its models
-    cost differently, for how they share its tokens is not known."""
+    """By agent, what its models' tokens cost, where that is known."""
     snapshot = snapshot_of(session, side.run)
-    found: dict[str, Price | None] = {}
-    for name, agent in snapshot.agents.items():
-        sources = [snapshot.models[model] for model in set(agent.thinks_with.values())]
-        prices = {source.price for source in sources}
-        price = prices.pop() if len(prices) == 1 else None
-        found[name] = (price.in_ / price.per, price.out / price.per) if price else None
-    return found
+    return {
+        name: shared_price(snapshot.models[model] for model in agent.thinks_with.values())
+        for name, agent in snapshot.agents.items()
+    }
 
 
 def _table(
@@ -247,11 +205,23 @@ def _tokens_of(trial: ComparedTrial) -> float | None:
 def _money_of(trial: ComparedTrial, price: Price | None) -> float | None:
     if trial.tokens_in is None or price is None:
         return None
-    return trial.tokens_in * price[0] + (trial.tokens_out or 0) * price[1]
+    return price.cost(trial.tokens_in, trial.tokens_out or 0)
 
 
-def _compare_task(key: TaskKey, a: list[ComparedTrial], b: list[ComparedTrial]) -> TaskComparison:
-    return TaskComparison(key, _counts_of(a), _counts_of(b), _tipping_check(a, b))
+def _task_report(key: TaskKey, a: list[ComparedTrial], b: list[ComparedTrial]) -> TaskReport:
+    """A task's passes on both sides, and the check that tipped most often."""
+    suite, task, *agent = key
+    one, other = _counts_of(a), _counts_of(b)
+    difference = other.passes / other.n - one.passes / one.n if one.n and other.n else None
+    return TaskReport(
+        suite=suite,
+        task=task,
+        agent=agent[0] if agent else None,
+        a=one,
+        b=other,
+        difference=difference,
+        tipped=_tipping_check(a, b, difference) if difference else None,
+    )
 
 
 def _counts_of(trials: list[ComparedTrial]) -> SideCounts:
@@ -264,13 +234,9 @@ def _counts_of(trials: list[ComparedTrial]) -> SideCounts:
     )
 
 
-def _tipping_check(a: list[ComparedTrial], b: list[ComparedTrial]) -> str | None:
+def _tipping_check(a: list[ComparedTrial], b: list[ComparedTrial], difference: float) -> str | None:
     """The check that failed most in the side that passes less, beyond how it did in the other."""
-    one, other = _failing_shares(a), _failing_shares(b)
-    rates = [c.passes / c.n if c.n else None for c in (_counts_of(a), _counts_of(b))]
-    if None in rates or rates[0] == rates[1]:
-        return None
-    worse, better = (one, other) if rates[0] < rates[1] else (other, one)  # type: ignore[operator]
+    worse, better = (_failing_shares(side) for side in ((a, b) if difference > 0 else (b, a)))
     beyond = {check: share - better.get(check, 0.0) for check, share in worse.items()}
     tipped = max(sorted(beyond), key=lambda check: beyond[check], default=None)
     return tipped if tipped is not None and beyond[tipped] > 0 else None
@@ -283,37 +249,15 @@ def _failing_shares(trials: list[ComparedTrial]) -> dict[str, float]:
     return {check: count / len(judged) for check, count in counts.items()}
 
 
-def _count_confusions(
-    a: list[ComparedTrial], b: list[ComparedTrial]
-) -> list[tuple[str, str, int, int]]:
-    sides = [
+def _count_confusions(a: list[ComparedTrial], b: list[ComparedTrial]) -> list[ConfusionReport]:
+    one, other = (
         Counter((c["expected"], c["chosen"]) for trial in side for c in trial.confusions)
         for side in (a, b)
-    ]
-    pairs = sorted(sides[0].keys() | sides[1].keys())
-    return [(*pair, sides[0][pair], sides[1][pair]) for pair in pairs]
-
-
-def report_of(compared: Comparison) -> ComparisonReport:
-    """A comparison as files and screens have it."""
-    return ComparisonReport(
-        a=str(compared.a),
-        b=str(compared.b),
-        same_within=compared.margin,
-        shared_tasks=len(compared.tasks),
-        only_a=["/".join(key) for key in compared.only_a],
-        only_b=["/".join(key) for key in compared.only_b],
-        other_script=["/".join(key) for key in compared.other_script],
-        differs=compared.differs,
-        metrics=[_metric_report(one, compared.margin) for one in compared.metrics],
-        tasks=[_task_report(one) for one in compared.tasks],
-        confusions=[
-            ConfusionReport(expected=expected, chosen=chosen, a=a, b=b)
-            for expected, chosen, a, b in compared.confusions
-        ],
-        turns_a=compared.turns[0],
-        turns_b=compared.turns[1],
     )
+    return [
+        ConfusionReport(expected=pair[0], chosen=pair[1], a=one[pair], b=other[pair])
+        for pair in sorted(one.keys() | other.keys())
+    ]
 
 
 def _metric_report(one: MetricComparison, margin: float) -> MetricReport:
@@ -330,19 +274,6 @@ def _metric_report(one: MetricComparison, margin: float) -> MetricReport:
         like_these=_interval_report(one.like_these),
         corrected_p=one.corrected_p,
         says=verdict_text(one.metric, one.verdict, margin),
-    )
-
-
-def _task_report(one: TaskComparison) -> TaskReport:
-    suite, task, *agent = one.key
-    return TaskReport(
-        suite=suite,
-        task=task,
-        agent=agent[0] if agent else None,
-        a=one.a,
-        b=one.b,
-        difference=one.difference,
-        tipped=one.tipped,
     )
 
 

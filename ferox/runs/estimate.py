@@ -9,10 +9,11 @@ from statistics import fmean
 from pydantic import BaseModel
 
 from ferox.core.definitions import only_reads
+from ferox.formats.workspace import ModelSource, shared_price
 from ferox.runs.overrides import Overrides
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine, read_session
-from ferox.store.past_trials import PastCell, read_past_cells
+from ferox.store.past_trials import read_past_cells
 from ferox.store.runs import Cell
 from ferox.workspace import Workspace
 from ferox.workspace.modes import reach_for_mode
@@ -61,10 +62,21 @@ def estimate_run(
         past = read_past_cells(session, suites, agents)
     known = [past[cell] for cell in cells if cell in past]
     trials = len(cells) * repeats
-    money, unpriced = _money_of(workspace, cells, past, repeats=repeats, overrides=overrides)
     ms = _mean_of([cell.ms for cell in known])
     inward = _mean_of([cell.tokens_in for cell in known])
     outward = _mean_of([cell.tokens_out for cell in known])
+    money: defaultdict[str, float] = defaultdict(float)
+    unpriced: set[str] = set()
+    for cell in cells:
+        models = _paid_models(workspace, cell[2], overrides)
+        price = shared_price(models.values())
+        own = past.get(cell)
+        sent = own.tokens_in if own and own.tokens_in is not None else inward
+        answered = own.tokens_out if own and own.tokens_out is not None else outward
+        if price is None:
+            unpriced.update(models)
+        elif sent is not None and answered is not None:
+            money[price.currency] += price.cost(sent, answered) * repeats
     return Estimate(
         trials=trials,
         cells=len(cells),
@@ -72,50 +84,17 @@ def estimate_run(
         seconds=None if ms is None else ms * trials / 1000 / max(1, min(at_once, trials)),
         tokens_in=None if inward is None else round(inward * trials),
         tokens_out=None if outward is None else round(outward * trials),
-        money=money,
-        unpriced=unpriced,
+        money=dict(money),
+        unpriced=sorted(unpriced),
         live=_live_servers(engine, workspace, suites, overrides),
     )
 
 
-def _models_of(workspace: Workspace, agents: Iterable[str], overrides: Overrides) -> list[str]:
-    """The models that these agents would think with."""
-    chosen = [overrides.override_agent(workspace.agents[agent]) for agent in agents]
-    return sorted({model for agent in chosen for model in agent.thinks_with.values()})
-
-
-def _money_of(
-    workspace: Workspace,
-    cells: list[Cell],
-    past: dict[Cell, PastCell],
-    *,
-    repeats: int,
-    overrides: Overrides,
-) -> tuple[dict[str, float], list[str]]:
-    """What the trials would cost, by currency, and the models of which that is not known.
-
-    How several models of an agent share its tokens is not known: they count if they cost the same.
-    """
-    known = [past[cell] for cell in cells if cell in past]
-    inward = _mean_of([cell.tokens_in for cell in known])
-    outward = _mean_of([cell.tokens_out for cell in known])
-    money: defaultdict[str, float] = defaultdict(float)
-    unpriced: set[str] = set()
-    for cell in cells:
-        models = _models_of(workspace, [cell[2]], overrides)
-        sources = [workspace.settings.models[model] for model in models]
-        if all(source.is_free for source in sources):
-            continue
-        prices = {source.price for source in sources}
-        price = prices.pop() if len(prices) == 1 else None
-        if price is None:
-            unpriced.update(models)
-        elif inward is not None and outward is not None:
-            own = past.get(cell)
-            sent = inward if own is None or own.tokens_in is None else own.tokens_in
-            answered = outward if own is None or own.tokens_out is None else own.tokens_out
-            money[price.currency] += (sent * price.in_ + answered * price.out) / price.per * repeats
-    return dict(money), sorted(unpriced)
+def _paid_models(workspace: Workspace, agent: str, overrides: Overrides) -> dict[str, ModelSource]:
+    """The models that an agent would think with; none if all of them answer by themselves."""
+    chosen = overrides.override_agent(workspace.agents[agent]).thinks_with.values()
+    sources = {model: workspace.settings.models[model] for model in chosen}
+    return {} if all(source.is_free for source in sources.values()) else sources
 
 
 def _mean_of(values: Iterable[float | None]) -> float | None:

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
-from ferox.core.comparison.compare import FAMILIES
+from ferox.formats.result import FAMILIES
 from ferox.store.tables import ModelRequest, ResultRow, TraceHead, Trial
 
 

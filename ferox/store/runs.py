@@ -85,6 +85,15 @@ def newest_runs(
     return list(session.scalars(query.limit(most) if most else query))
 
 
+def agents_of_runs(session: Session, runs: Iterable[int]) -> dict[int, list[str]]:
+    """The agents with trials in each run, by name."""
+    query = select(Trial.run_id, Trial.agent).where(Trial.run_id.in_(list(runs))).distinct()
+    found: dict[int, list[str]] = {}
+    for run, agent in session.execute(query.order_by(Trial.run_id, Trial.agent)):
+        found.setdefault(run, []).append(agent)
+    return found
+
+
 def newest_run_number(session: Session) -> int | None:
     """The number of the newest run, by hand or not."""
     return session.scalar(select(Run.id).order_by(Run.id.desc()).limit(1))

@@ -13,20 +13,20 @@ from ferox.core.comparison.intervals import (
     Interval,
     NoInterval,
     ValueKind,
-    Z,
     interval_on_others,
     interval_on_these,
     mean_difference,
 )
 from ferox.core.comparison.task_values import Numbers, TaskValues, group_by_task, shared_tasks
 from ferox.core.comparison.verdict import SAME_WITHIN, Verdict, holm_corrected, judge
+from ferox.core.statistics import Z95
+from ferox.formats.result import FAMILIES
 
 RATE, SCORE, FREE = (
     ValueKind(bounded=True, rate=True),
     ValueKind(bounded=True),
     ValueKind(bounded=False),
 )
-FAMILIES = ("choice", "arguments", "order", "failures", "latency", "outcome")
 METRICS: dict[str, ValueKind] = {
     "pass": RATE,
     **dict.fromkeys(FAMILIES, SCORE),
@@ -71,11 +71,11 @@ class MetricComparison:
 
 
 def compare(
-    a: TrialTable, b: TrialTable, tasks: int, *, margin: float = SAME_WITHIN, z: float = Z
+    a: TrialTable, b: TrialTable, tasks: int, *, margin: float = SAME_WITHIN, z: float = Z95
 ) -> list[MetricComparison]:
     """Every metric of two sides over `tasks` shared tasks; no loop runs over trials."""
     found = [_compare_metric(metric, a, b, tasks, margin=margin, z=z) for metric in METRICS]
-    p = {
+    p: dict[str, float] = {
         one.metric: one.these.p
         for one in found
         if one.metric in FAMILIES and isinstance(one.these, Interval)
@@ -95,7 +95,7 @@ def _compare_metric(
     # The same is what lies within a share of a time or some points of a rate; of counts, only
     # what is equal.
     same_within = math.log1p(margin) if is_time else margin if kind.bounded else 0.0
-    verdict = judge(one, other, kind, margin=same_within, z=z)
+    verdict = judge(these, one, other, kind, margin=same_within, z=z)
     count = len(one.n)
     shown = _ratio if is_time else float
     return MetricComparison(

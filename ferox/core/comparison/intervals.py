@@ -15,10 +15,8 @@ import numpy as np
 from scipy.special import ndtr, stdtr, stdtrit
 
 from ferox.core.comparison.task_values import Numbers, TaskValues
-from ferox.core.statistics import wilson_limits
+from ferox.core.statistics import Z95, wilson_limits
 
-Z = 1.959964
-"""The two-sided 95 % point of the normal distribution."""
 FEWEST_TASKS = 5
 """Fewer tasks than this say nothing of others."""
 Count = TypeVar("Count", float, Numbers)
@@ -66,7 +64,7 @@ def floor_of(n_a: Count, n_b: Count, tasks: int) -> Count:
 
 
 def interval_on_these(
-    a: TaskValues, b: TaskValues, kind: ValueKind, z: float = Z
+    a: TaskValues, b: TaskValues, kind: ValueKind, z: float = Z95
 ) -> Interval | NoInterval:
     """Whether repeating the same suite would show the difference again: d ± z·√(V + F).
 
@@ -126,7 +124,7 @@ def _newcombe(a: TaskValues, b: TaskValues, z: float) -> Interval:
 
 
 def newcombe_reach(
-    rate_a: float, n_a: float, rate_b: float, n_b: float, z: float = Z
+    rate_a: float, n_a: float, rate_b: float, n_b: float, z: float = Z95
 ) -> tuple[float, float]:
     """How far the limits for the difference of two proportions lie below and above it.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -13,14 +13,13 @@ from ferox.core.comparison.intervals import (
     Interval,
     NoInterval,
     ValueKind,
-    Z,
     degrees_of_freedom,
     floor_of,
-    interval_on_these,
     mean_difference,
     newcombe_reach,
 )
 from ferox.core.comparison.task_values import Numbers, TaskValues
+from ferox.core.statistics import Z95
 
 SAME_WITHIN = 0.05
 """The margin within which two sides are the same, unless the reader says otherwise."""
@@ -51,17 +50,22 @@ class Verdict:
 
 
 def judge(
-    a: TaskValues, b: TaskValues, kind: ValueKind, *, margin: float = SAME_WITHIN, z: float = Z
+    found: Interval | NoInterval,
+    a: TaskValues,
+    b: TaskValues,
+    kind: ValueKind,
+    *,
+    margin: float = SAME_WITHIN,
+    z: float = Z95,
 ) -> Verdict | NoInterval:
-    """What the interval on these tasks says."""
-    found = interval_on_these(a, b, kind, z)
+    """What the interval of A and B on these tasks says, and what would tell where it says
+    nothing."""
     if isinstance(found, NoInterval):
         return found
     verdict = judge_interval(found, margin)
     if verdict.is_decided:
         return verdict
-    repeats = repeats_that_tell(a, b, kind, margin=margin, z=z)
-    return Verdict(None, same=False, may_hide=verdict.may_hide, repeats=repeats)
+    return replace(verdict, repeats=repeats_that_tell(a, b, kind, margin=margin, z=z))
 
 
 def judge_interval(found: Interval, margin: float) -> Verdict:
@@ -77,7 +81,7 @@ def judge_interval(found: Interval, margin: float) -> Verdict:
 
 
 def repeats_that_tell(
-    a: TaskValues, b: TaskValues, kind: ValueKind, *, margin: float = SAME_WITHIN, z: float = Z
+    a: TaskValues, b: TaskValues, kind: ValueKind, *, margin: float = SAME_WITHIN, z: float = Z95
 ) -> int | None:
     """The smallest number of further trials of each task, on both sides, that would decide it.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -10,7 +11,7 @@ from typing import Any
 from ferox.core.definitions import description_of, properties_of, required_of, sound_schema
 from ferox.core.listing import list_changes
 from ferox.core.rewording import Rewording
-from ferox.core.wording import Tool, look_alikes, token_cost, wording_remarks
+from ferox.core.wording import Tool, WordingRemark, look_alikes, token_cost, wording_remarks
 from ferox.formats.server import Reach, ServerFile
 from ferox.recordings.recording import RecordingError
 from ferox.servers.connection.diagnosis import SecretNotAgreed, ServerUnreachable
@@ -134,18 +135,12 @@ def _tool_line(tool: Tool, read: Tool, remarked: set[str]) -> shapes.ToolLine:
 
 
 def _tool_page(
-    tools: list[Tool], read: list[Tool], search: str = "", start: int = 0
+    pairs: list[tuple[Tool, Tool]], remarks: Iterable[WordingRemark], *, total: int, start: int = 0
 ) -> shapes.ToolPage:
-    wanted = search.casefold()
-    fitting = [
-        (own, shown)
-        for own, shown in zip(tools, read, strict=True)
-        if not wanted or wanted in f"{own['name']} {description_of(own)}".casefold()
-    ]
-    page = fitting[max(start, 0) : max(start, 0) + TOOLS_AT_ONCE]
-    remarked = {r.tool for r in wording_remarks([shown for _, shown in page], among=read)}
-    lines = [_tool_line(own, shown, remarked) for own, shown in page]
-    return shapes.ToolPage(total=len(fitting), start=start, tools=lines)
+    """A page of tools, each as the server gives it and as agents read it."""
+    remarked = {remark.tool for remark in remarks}
+    lines = [_tool_line(own, shown, remarked) for own, shown in pairs]
+    return shapes.ToolPage(total=total, start=start, tools=lines)
 
 
 def server_shape(
@@ -193,7 +188,9 @@ def server_shape(
         protocol=seen["protocol"],
         server_info=seen["server_info"],
         instructions=seen["instructions"],
-        tools=_tool_page(tools, read),
+        tools=_tool_page(
+            list(zip(tools, read, strict=True))[:TOOLS_AT_ONCE], found, total=len(tools)
+        ),
         tokens=sum(map(token_cost, read)),
         remarks=len(found),
         resources=resources[:MOST_RESOURCES],
@@ -266,7 +263,15 @@ def last_seen(server: str, mode: str | None) -> tuple[list[Tool], list[Tool]]:
 def list_tools(path: shapes.ServerPath, query: shapes.ToolsQuery) -> shapes.ToolPage:
     """A page of the tools that a server offered when it was last looked at."""
     own, read = last_seen(path.server, query.mode)
-    return _tool_page(own, read, search=query.search, start=query.start)
+    wanted, start = query.search.casefold(), max(query.start, 0)
+    fitting = [
+        (tool, shown)
+        for tool, shown in zip(own, read, strict=True)
+        if not wanted or wanted in f"{tool['name']} {description_of(tool)}".casefold()
+    ]
+    page = fitting[start : start + TOOLS_AT_ONCE]
+    remarks = wording_remarks([shown for _, shown in page], among=read)
+    return _tool_page(page, remarks, total=len(fitting), start=query.start)
 
 
 @routes.get("/api/servers/<server>/tool")

@@ -51,6 +51,20 @@ export class Resource<T> {
   }
 }
 
+/** What changes while somebody types, once it has rested: so that not every letter is asked for. */
+export class Rested<T> {
+  value = $state.raw<T | null>(null);
+
+  /** Made while a component is set up. */
+  constructor(changing: () => T, restMs: number) {
+    $effect(() => {
+      const now = changing();
+      const resting = setTimeout(() => (this.value = now), restMs);
+      return () => clearTimeout(resting);
+    });
+  }
+}
+
 /** What a person does, one at a time: whether it goes on, and why it failed. */
 export class Action {
   busy = $state(false);

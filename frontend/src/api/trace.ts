@@ -24,6 +24,9 @@ export function proposerOf(trace: Trace, call: CallEvent): ModelEvent | undefine
   return modelRequestsOf(trace).find((e) => e.proposed?.some((p) => p.id === call.proposal));
 }
 
+/** Whether more than one voice of an agent asks models. */
+export const hasVoices = (trace: Trace) => Object.keys(trace.voices ?? {}).length > 1;
+
 /** Whether a tool is only the framework's way to reply. */
 export function isReplyTool(trace: Trace, tool: string | undefined): boolean {
   return (trace.reply_tools ?? []).includes((tool ?? "/").replace(/^own\//, ""));

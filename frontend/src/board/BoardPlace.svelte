@@ -12,6 +12,7 @@
   import StartRun from "./StartRun.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
+  import Waiting from "../kit/Waiting.svelte";
 
   interface Props {
     workspace: Workspace;
@@ -154,7 +155,7 @@
     {/key}
     <Matrix {board} {run} />
   {:else}
-    <div class="soft py-10" aria-live="polite">Reading the board…</div>
+    <Waiting>Reading the board…</Waiting>
   {/if}
 </div>
 

@@ -1,20 +1,15 @@
 <script lang="ts">
   /* What a run would take and reach, before it starts. Nothing is said of what never ran. */
   import { api, ask, type Estimate, type RunRequest } from "../api/client";
-  import { Resource } from "../api/resource.svelte";
+  import { Resource, Rested } from "../api/resource.svelte";
   import { counted, span } from "../values/text";
 
   let { request }: { request: RunRequest } = $props();
   const REST_MS = 200;
 
-  let rested = $state.raw<RunRequest | null>(null);
-  $effect(() => {
-    const body = request;
-    const resting = setTimeout(() => (rested = body), REST_MS);
-    return () => clearTimeout(resting);
-  });
+  const rested = new Rested(() => request, REST_MS);
   const reading = new Resource<Estimate>(() =>
-    rested ? ask(api.POST("/api/runs/estimate", { body: rested })) : null,
+    rested.value ? ask(api.POST("/api/runs/estimate", { body: rested.value })) : null,
   );
   const found = $derived(reading.fault ? null : reading.value);
 

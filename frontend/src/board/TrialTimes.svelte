@@ -12,9 +12,9 @@
   const ROWS = 5;
   const FLAG = "path://M0 0h10L6.4 5 10 10H0z";
   const KINDS = [
-    { verdict: "pass", words: "passed", colour: "holds", symbol: "rect" },
-    { verdict: "fail", words: "failed", colour: "broke", symbol: FLAG },
-    { verdict: "unjudged", words: "not judged", colour: "soft", symbol: "emptyRect" },
+    { verdict: "pass", colour: "holds", symbol: "rect" },
+    { verdict: "fail", colour: "broke", symbol: FLAG },
+    { verdict: "unjudged", colour: "soft", symbol: "emptyRect" },
   ] as const;
 
   const timed = $derived(trials.filter((t) => t.turn_ms !== null && t.verdict !== "error"));

@@ -24,13 +24,14 @@
   const found = $derived(reading.fault ? null : reading.value);
   const says = $derived(found?.metrics.find((one) => one.metric === "pass")?.says ?? "");
   const apart = $derived(
-    found
-      ? [
-          [found.other_script, "have another script on each side and are left out"],
-          [found.only_a, "only A has"],
-          [found.only_b, "only B has"],
-        ].filter(([tasks]) => (tasks?.length ?? 0) > 0)
-      : [],
+    [
+      {
+        tasks: found?.other_script ?? [],
+        why: "have another script on each side and are left out",
+      },
+      { tasks: found?.only_a ?? [], why: "only A has" },
+      { tasks: found?.only_b ?? [], why: "only B has" },
+    ].filter(({ tasks }) => tasks.length > 0),
   );
 
   /** What the pass rate says, as a sentence. */
@@ -106,12 +107,10 @@
           ? `. What differs in the set-up: ${found.differs.join(", ")}`
           : ". The set-up is the same"}.
       </p>
-      {#each apart as [tasks, why] (why)}
+      {#each apart as { tasks, why } (why)}
         <p class="text-sm text-doubt">
-          {counted((tasks as string[]).length, "task")}
-          {why}: {(tasks as string[]).slice(0, 4).join(", ")}{(tasks as string[]).length > 4
-            ? " …"
-            : ""}
+          {counted(tasks.length, "task")}
+          {why}: {tasks.slice(0, 4).join(", ")}{tasks.length > 4 ? " …" : ""}
         </p>
       {/each}
       <Metrics metrics={found.metrics} margin={found.same_within} />

@@ -2,13 +2,14 @@
   /* To anything by its name, and the common acts: what is typed narrows both. */
   import { address } from "../address.svelte";
   import { api, ask, type FoundThing } from "../api/client";
-  import { Resource } from "../api/resource.svelte";
+  import { Resource, Rested } from "../api/resource.svelte";
   import { live } from "../dock/live.svelte";
   import { stem } from "../editor/drafts";
   import Dialog from "../kit/Dialog.svelte";
   import Fault from "../kit/Fault.svelte";
   import Field from "../kit/Field.svelte";
   import Button from "../kit/Button.svelte";
+  import { PLACES } from "./places";
   import { theme } from "./theme.svelte";
 
   interface Props {
@@ -18,51 +19,40 @@
   let { onkeys, onclose }: Props = $props();
   const REST_MS = 120;
 
-  interface Line {
-    kind: string;
-    name: string;
-    more: string;
-    run: () => void;
-  }
-
   let words = $state("");
-  let rested = $state("");
   let at = $state(0);
   let field = $state<HTMLInputElement>();
   let list = $state<HTMLElement>();
 
-  $effect(() => {
-    const now = words.trim();
-    const resting = setTimeout(() => (rested = now), REST_MS);
-    return () => clearTimeout(resting);
-  });
+  const typed = $derived(words.trim());
+  const rested = new Rested(() => typed, REST_MS);
   const found = new Resource(() =>
-    rested ? ask(api.GET("/api/find", { params: { query: { words: rested } } })) : null,
+    rested.value ? ask(api.GET("/api/find", { params: { query: { words: rested.value } } })) : null,
   );
 
-  const ACTS: [string, () => void][] = [
-    ["Servers", () => address.go("/servers")],
-    ["Tasks", () => address.go("/tasks")],
-    ["Agents", () => address.go("/agents")],
-    ["Board", () => address.go("/board")],
-    ["Compare", () => address.go("/compare")],
-    ["Start a run", () => address.go("/board?start=1")],
-    ["Bring a server in", () => address.go("/servers?view=new")],
-    ["Connect an agent", () => address.go("/agents?view=new")],
-    ["Turn the theme", () => theme.turn()],
-    ["Keys of this place", () => onkeys()],
-  ];
-  const acts = $derived<[string, () => void][]>(
-    live.going ? [...ACTS, ["Stop the run that goes on", () => void live.stop()]] : ACTS,
-  );
+  interface Step {
+    kind: string;
+    name: string;
+    run: () => void;
+  }
+  interface Line extends Step {
+    more: string;
+  }
+  const act = (name: string, run: () => void): Step => ({ kind: "act", name, run });
+  const steps = $derived<Step[]>([
+    ...PLACES.map(({ name, at }) => ({ kind: "place", name, run: () => address.go(at) })),
+    act("Start a run", () => address.go("/board?start=1")),
+    act("Bring a server in", () => address.go("/servers?view=new")),
+    act("Connect an agent", () => address.go("/agents?view=new")),
+    act("Turn the theme", () => theme.turn()),
+    act("Keys of this place", onkeys),
+    ...(live.going ? [act("Stop the run that goes on", () => void live.stop())] : []),
+  ]);
   const lines = $derived.by((): Line[] => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-    const fitting = acts.filter(([name]) => wanted.every((w) => name.toLowerCase().includes(w)));
+    const fitting = steps.filter(({ name }) => wanted.every((w) => name.toLowerCase().includes(w)));
     return [
-      ...fitting.map(([name, run], i) => {
-        const isPlace = ACTS.findIndex((act) => act[0] === name) < 5 && i < 5;
-        return { kind: isPlace ? "place" : "act", name, more: "", run };
-      }),
+      ...fitting.map((step) => ({ ...step, more: "" })),
       ...(found.value?.found ?? []).map((thing) => ({
         kind: thing.kind,
         name: thing.name,
@@ -143,7 +133,7 @@
     <p class="mt-2 text-sm text-soft" aria-live="polite">
       {lines.length
         ? "↑ ↓ choose, Enter goes there"
-        : found.reading || rested !== words.trim()
+        : found.reading || rested.value !== typed
           ? "Looking…"
           : "Nothing has that name."}
     </p>

@@ -1,17 +1,10 @@
 <script lang="ts">
   import { address } from "../address.svelte";
+  import { PLACES } from "./places";
   import { theme } from "./theme.svelte";
   import Button from "../kit/Button.svelte";
 
   let { name }: { name: string } = $props();
-  // In the order of the work; the board is where Ferox opens.
-  const places = [
-    { name: "Servers", at: "/servers" },
-    { name: "Tasks", at: "/tasks" },
-    { name: "Agents", at: "/agents" },
-    { name: "Board", at: "/board" },
-    { name: "Compare", at: "/compare" },
-  ];
 </script>
 
 <header class="flex items-center gap-5.5 h-10.5 px-4.5 border-b border-b-line bg-sheet">
@@ -27,7 +20,7 @@
     Ferox
   </a>
   <nav class="flex gap-4.5 h-full" aria-label="Places">
-    {#each places as place (place.at)}
+    {#each PLACES as place (place.at)}
       <a
         class="flex items-center border-t-2 border-t-transparent border-b-2 border-b-transparent text-soft no-underline"
         href={place.at}

@@ -22,8 +22,7 @@ export function byArrows(node: HTMLElement, wanted: string): ActionReturn {
     event.preventDefault();
     all[step(at, all.length)]?.focus();
   }
-  node.addEventListener("keydown", move);
-  return { destroy: () => node.removeEventListener("keydown", move) };
+  return onKeys(node, move);
 }
 
 /** In a table the arrow keys move the focus from cell to cell, past rows that have none. */
@@ -52,6 +51,10 @@ export function byCells(node: HTMLElement, wanted: string): ActionReturn {
     event.preventDefault();
     beside(cell, event.key)?.focus();
   }
-  node.addEventListener("keydown", move);
-  return { destroy: () => node.removeEventListener("keydown", move) };
+  return onKeys(node, move);
+}
+
+function onKeys(node: HTMLElement, heed: (event: KeyboardEvent) => void): ActionReturn {
+  node.addEventListener("keydown", heed);
+  return { destroy: () => node.removeEventListener("keydown", heed) };
 }

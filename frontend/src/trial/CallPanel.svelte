@@ -1,7 +1,7 @@
 <script lang="ts">
   import { messageOf } from "../api/resource.svelte";
   import { api, ask } from "../api/client";
-  import { type CallEvent, callsOf, proposerOf, type TrialView } from "../api/trace";
+  import { type CallEvent, callsOf, proposerOf, type TrialView, hasVoices } from "../api/trace";
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import { duration } from "../values/text";
@@ -48,7 +48,7 @@
   const proposer = $derived(event ? proposerOf(view.trace, event) : undefined);
   const proposal = $derived(proposer?.proposed?.find((p) => p.id === event?.proposal) ?? null);
   const voice = $derived(proposer?.voice ?? event?.by);
-  const several = $derived(Object.keys(view.trace.voices ?? {}).length > 1);
+  const several = $derived(hasVoices(view.trace));
   const hold = $derived(
     view.trace.events.filter((e) => e.kind === "hold").find((e) => event && e.call === event.id),
   );

@@ -2,6 +2,7 @@
   import {
     type AskEvent,
     type CallEvent,
+    hasVoices,
     isReplyTool,
     type ModelEvent,
     proposerOf,
@@ -40,7 +41,7 @@
   );
   const ending = $derived(view.trace.events.find((e) => e.kind === "end"));
   const several = $derived(view.says.length > 1);
-  const voices = $derived(Object.keys(view.trace.voices ?? {}).length > 1);
+  const voices = $derived(hasVoices(view.trace));
   const lastReply = $derived(view.trace.events.findLastIndex((e) => e.kind === "reply"));
   const truths = $derived(Object.entries(view.trace.truth ?? {}));
 

@@ -120,7 +120,7 @@ export function barsOf(
       badArguments: wrong.has(id),
       failed,
       injected: view.injected[id] !== undefined,
-      played: view.trace.modes?.[serverOf(tool)] === "recorded",
+      played: isPlayed(view, event),
       title: titleOf(view, event),
     };
   });
@@ -129,6 +129,10 @@ export function barsOf(
 function titleOf(view: TrialView, event: CallEvent): string {
   const error = event.error ? `: ${event.error.message}` : "";
   const injected = view.injected[event.id];
-  const played = view.trace.modes?.[serverOf(event.tool)] === "recorded";
-  return `${event.tool}${error}${injected ? ` (${injected})` : ""}${played ? " (played back)" : ""}`;
+  const played = isPlayed(view, event) ? " (played back)" : "";
+  return `${event.tool}${error}${injected ? ` (${injected})` : ""}${played}`;
 }
+
+/** Whether a call was answered from a recording. */
+const isPlayed = (view: TrialView, event: CallEvent) =>
+  view.trace.modes?.[serverOf(event.tool)] === "recorded";

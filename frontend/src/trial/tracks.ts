@@ -7,7 +7,7 @@
  */
 
 import { scaleLinear } from "d3-scale";
-import type { ModelEvent, TraceEvent, TrialView } from "../api/trace";
+import { hasVoices, type ModelEvent, type TraceEvent, type TrialView } from "../api/trace";
 import { duration, shortTool } from "../values/text";
 import { roomFor, type Label } from "./labels";
 import { barsOf, lanesOf, type Bar, type Lane } from "./lanes";
@@ -153,15 +153,13 @@ function widestOf({ expected, x, why }: Node): Label & { name: string } {
 function titleOf(view: TrialView, event: ModelEvent, last: number): string {
   const proposed = event.proposed?.map((p) => shortTool(p.tool)).join(", ");
   const did = proposed ? `proposed ${proposed}` : "answered in words";
-  const who = hasVoices(view) ? `model as ${event.voice}` : "model";
+  const who = hasVoices(view.trace) ? `model as ${event.voice}` : "model";
   const injected = view.injected[event.id];
   const played = isPlayed(view, event) ? " (played back)" : "";
   const waited = event.waited_s ? `, of which ${ms(event.waited_s)} waited for a rate limit` : "";
   const took = `${ms(end(event, last) - event.t)}${waited}`;
   return `${who}, ${took}: ${did}${injected ? ` (${injected})` : ""}${played}`;
 }
-
-const hasVoices = (view: TrialView) => Object.keys(view.trace.voices ?? {}).length > 1;
 
 /** Whether a request was answered from a recording. */
 function isPlayed(view: TrialView, event: ModelEvent): boolean {
@@ -172,7 +170,7 @@ function isPlayed(view: TrialView, event: ModelEvent): boolean {
 
 /** Who begins to speak, where more than one voice does. */
 function voicesOf(view: TrialView, requests: ModelEvent[], x: (t: number) => number): Label[] {
-  if (!hasVoices(view)) return [];
+  if (!hasVoices(view.trace)) return [];
   return requests.flatMap((event, i) =>
     event.voice && event.voice !== requests[i - 1]?.voice
       ? [{ x: x(event.t), text: event.voice }]
