@@ -156,11 +156,12 @@ class Trials(StoreCase):
         old = self.numbers(self.first)[:2]
         with Session(self.engine) as session:
             self.assertEqual(count_stale(session, "small", "high", "newer"), 2)
+            stale = stale_trials(session, "small", "high", "newer", 9)
             self.assertEqual(
-                stale_trials(session, "small", "high", "newer", 9),
-                {old[0]: "pass", old[1]: "fail"},
+                [(t.id, t.verdict) for t in stale], [(old[0], "pass"), (old[1], "fail")]
             )
-            self.assertEqual(list(stale_trials(session, "small", "high", "newer", 1)), [min(old)])
+            (first,) = stale_trials(session, "small", "high", "newer", 1)
+            self.assertEqual(first.id, min(old))
             self.assertEqual(count_stale(session, "small", "high", "same"), 2)
             self.assertEqual(count_stale(session, "small", "high", "third"), 4)
             self.assertEqual(count_stale(session, "other", "high", "third"), 0)

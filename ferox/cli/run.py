@@ -9,25 +9,31 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 import click
+from rich.console import Console
 
+from ferox.cli.arms_table import arms_table, closing_lines
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
 from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow_run
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, parse_pairs, workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.intake.files import write_whole
+from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
     SecretsNotAgreed,
     captures_folder,
+    find_plan,
+    has_plan,
     make_ready_again,
+    plan_arms,
     plan_failed,
     plan_run,
     start_worker,
 )
 from ferox.runs.run_lock import RunLock
-from ferox.store.database import StoreError, open_database
+from ferox.store.database import Engine, StoreError, open_database, read_session
 from ferox.workspace import WorkspaceError, load_workspace
 
 
@@ -36,6 +42,7 @@ from ferox.workspace import WorkspaceError, load_workspace
 @click.option("--suite", "suites", multiple=True, help="A suite to run; left out: all.")
 @click.option("--task", "tasks", multiple=True, help="A task to run; left out: all of the suites.")
 @click.option("--agent", "agents", multiple=True, help="An agent to run; left out: all.")
+@click.option("--plan", "plan", help="A plan to run; it says which tasks, agents and arms.")
 @click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
 @click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
 @click.option(
@@ -60,6 +67,7 @@ def run(
     suites: tuple[str, ...],
     tasks: tuple[str, ...],
     agents: tuple[str, ...],
+    plan: str | None,
     trials: int | None,
     at_once: int | None,
     modes: tuple[str, ...],
@@ -70,28 +78,46 @@ def run(
 ) -> None:
     """Run agents × tasks × trials, and print the board.
 
-    A worker process carries the run out; Ctrl-C stops it, and what is done stays.
+    With --plan its arms are run in place of agents. A worker process carries the run out; Ctrl-C
+    stops it, and what is done stays.
     """
+    if plan is not None and (suites or tasks or agents or modes or models or faults):
+        message = "--plan says what is run: only --trials, --at-once and --hold go with it"
+        fail(WRONG_USE, message)
     lock = RunLock(workspace.absolute())
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
+        at_once = at_once or loaded.settings.defaults.at_once
+        held = _parse_hold(hold) if hold else None
         number = _plan_agreed_run(
-            lambda: plan_run(
-                engine=engine,
-                workspace=loaded,
-                suites=list(suites) or list(loaded.suites),
-                agents=list(agents) or list(loaded.agents),
-                repeats=trials or loaded.settings.defaults.trials,
-                at_once=at_once or loaded.settings.defaults.at_once,
-                tasks=list(tasks),
-                overrides=Overrides(
-                    modes=parse_pairs("--server", modes, "harbour=live"),
-                    models=dict(_parse_model(given) for given in models),
-                    faults=faults,
-                ),
-                hold=_parse_hold(hold) if hold else None,
-                lock=lock,
+            lambda: (
+                plan_arms(
+                    engine,
+                    loaded,
+                    find_plan(loaded, plan),
+                    at_once=at_once,
+                    repeats=trials,
+                    hold=held,
+                    lock=lock,
+                )
+                if plan is not None
+                else plan_run(
+                    engine=engine,
+                    workspace=loaded,
+                    suites=list(suites) or list(loaded.suites),
+                    agents=list(agents) or list(loaded.agents),
+                    repeats=trials or loaded.settings.defaults.trials,
+                    at_once=at_once,
+                    tasks=list(tasks),
+                    overrides=Overrides(
+                        modes=parse_pairs("--server", modes, "harbour=live"),
+                        models=dict(_parse_model(given) for given in models),
+                        faults=faults,
+                    ),
+                    hold=held,
+                    lock=lock,
+                )
             )
         )
     except (WorkspaceError, RunError) as error:
@@ -158,19 +184,22 @@ def _parse_hold(when: str) -> dict[str, str]:
 
 
 def _carry_out(
-    lock: RunLock, root: Path, engine: Any, number: int, json_file: Path | None
+    lock: RunLock, root: Path, engine: Engine, number: int, json_file: Path | None
 ) -> NoReturn:
     console = new_console()
     with lock:
         # The lock is let go here once the worker holds it too.
         worker = start_worker(root, number, lock)
     follow_run(console, engine, number, worker)
-    console.print(board_table(engine, root, number))
+    if is_planned := has_plan(engine, number):
+        _print_arms(console, engine, number)
+    else:
+        console.print(board_table(engine, root, number))
     captured = captures_folder(root, number)
     if captured.is_dir():
         of = sorted(path.stem for path in captured.glob("*.jsonl"))
         say(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
-    for line in failing_cells(engine, number):
+    for line in () if is_planned else failing_cells(engine, number):
         say(line)
     status, results, message = exit_status(engine, root, number)
     if json_file:
@@ -178,6 +207,14 @@ def _carry_out(
     if message:
         say(message, err=True)
     sys.exit(status)
+
+
+def _print_arms(console: Console, engine: Engine, run: int) -> None:
+    with read_session(engine) as session:
+        report = compare_arms(session, run)
+    console.print(arms_table(report))
+    for line in closing_lines(report):
+        say(line)
 
 
 def _write_json(path: Path, results: list[dict[str, Any]]) -> None:

@@ -35,15 +35,14 @@ def follow_run(console: Console, engine: Engine, run: int, worker: subprocess.Po
         TextColumn("trials"),
         TimeElapsedColumn(),
     )
-    with read_session(engine) as session:
-        total = count_trials(session, run).total
     with Progress(*columns, console=console, transient=not console.is_terminal) as progress:
-        bar = progress.add_task("", total=total, run=run)
+        bar = progress.add_task("", total=None, run=run)
         while True:
             try:
                 ended = worker.poll() is not None
                 with read_session(engine) as session:
-                    progress.update(bar, completed=count_trials(session, run).done)
+                    counts = count_trials(session, run)  # of more trials after each look
+                progress.update(bar, completed=counts.done, total=counts.total)
                 if ended:
                     return
                 time.sleep(LOOK_EVERY_S)
@@ -72,7 +71,8 @@ def board_table(engine: Engine, root: Path, run: int) -> Table:
     """Tasks against agents: passes / trials."""
     with read_session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
-    agents = sorted({key[2] for key in cells})
+        order = list(snapshot_of(session, run).agents)
+    agents = sorted({key[2] for key in cells}, key=order.index)
     several = len({key[0] for key in cells}) > 1
     title = f"Run {run}: passes / trials"
     table = Table(title=title, title_justify="left", box=box.SIMPLE_HEAD)
@@ -110,7 +110,7 @@ def exit_status(
 def _trial_result(session: Session, trial: Trial) -> dict[str, Any]:
     """A trial's result, with what tells it apart from those of other runs.
 
-    `arm` is the agent's name: in a run without a plan each agent is its own arm.
+    In a run without a plan each agent is its own arm.
     """
     snapshot = snapshot_of(session, trial.run_id)
     about = {

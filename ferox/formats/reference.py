@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from ferox.formats.agent import AgentFile
+from ferox.formats.plan import PlanFile
 from ferox.formats.recording import (
     ModelExchange,
     ModelRecordingHeader,
@@ -25,6 +26,7 @@ FILES: dict[str, tuple[str, type[BaseModel]]] = {
     "server": ("`servers/*.yaml`", ServerFile),
     "agent": ("`agents/*.yaml`", AgentFile),
     "suite": ("`tasks/*.yaml`", Suite),
+    "plan": ("`plans/*.yaml`", PlanFile),
     "stand-in": ("`stand_ins/*.yaml`", StandInFile),
     "recording": ("The first line of `recordings/*.jsonl`", RecordingHeader),
     "recording-message": ("Each further line of `recordings/*.jsonl`", RecordedMessage),

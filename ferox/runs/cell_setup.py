@@ -30,7 +30,9 @@ def cell_setup(
 ) -> dict[str, str]:
     """The set-up of an agent's trials of a suite, by part: a few words, or a hash. A part that
     cannot be known is left out. `code`: the hash of the agent's own code, if it is known."""
-    file, script = snapshot.agents[agent], snapshot.suites[suite]
+    file, arm = snapshot.agents[agent], snapshot.arms.get(agent)
+    snapshot = snapshot.of_arm(agent)
+    script = snapshot.suites[suite]
     thinks_with = file.thinks_with
     sources = {name: snapshot.models[name] for name in sorted(set(thinks_with.values()))}
     models = {name: _dumped_model(source) for name, source in sources.items()}
@@ -50,10 +52,10 @@ def cell_setup(
         k: v for k, v in _dumped_model(file).items() if k not in ("model", "models", "instructions")
     }
     setup = {
-        "agent": agent,
+        "agent": file.agent,
         "model": ", ".join(m if c == "main" else f"{c}: {m}" for c, m in thinks_with.items()),
         "modes": ", ".join(f"{s} {mode}" for s, mode in sorted(script.servers.items())),
-        "faults": overrides.faults or "",
+        "faults": f"{overrides.faults or ''} {arm.faults_label() if arm else ''}".strip(),
         "instructions": json_hash(snapshot.instructions.get(agent, "")),
         "wording": json_hash(wording),
         "model settings": json_hash([models, stand_ins, spoken]),

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import random
+from collections.abc import Iterable, Sequence
 
 from ferox.store.runs import Cell
 from ferox.workspace import Workspace
@@ -22,3 +23,13 @@ def chosen_cells(
         if not tasks or task.task in tasks or f"{suite}/{task.task}" in tasks
         for agent in agents
     ]
+
+
+def mixed_trials(
+    cells: Iterable[Cell], numbers: Iterable[int], seed: int
+) -> list[tuple[str, str, str, int]]:
+    """Trials of cells in an order by lot, the same for the same seed: a slow hour or a rate limit
+    then strikes all agents alike."""
+    trials = [(*cell, number) for cell in cells for number in numbers]
+    random.Random(seed).shuffle(trials)
+    return trials

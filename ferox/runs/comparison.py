@@ -76,14 +76,14 @@ def compare_sides(
         ComparisonError: a side is not there, or they share no task.
     """
     with_agent = a.agent is None and b.agent is None
-    sides = [_by_task(_read_side(session, side), with_agent=with_agent) for side in (a, b)]
+    sides = [trials_by_task(_read_side(session, side), with_agent=with_agent) for side in (a, b)]
     one, other = sides
     both = sorted(one.keys() & other.keys())
     same = [key for key in both if len({t.script for t in (*one[key], *other[key])}) == 1]
     if not both:
         raise ComparisonError(f"{a} and {b} have no task in common")
-    table_a = _table(one, same, _prices(session, a))
-    table_b = _table(other, same, _prices(session, b))
+    table_a = trial_table(one, same, prices_of(session, a.run))
+    table_b = trial_table(other, same, prices_of(session, b.run))
     metrics = compare(table_a, table_b, len(same), margin=margin)
     shared_a, shared_b = ([trial for key in same for trial in side[key]] for side in sides)
     return ComparisonReport(
@@ -117,7 +117,7 @@ def _read_side(session: Session, side: SideName) -> list[ComparedTrial]:
     return trials
 
 
-def _by_task(
+def trials_by_task(
     trials: Iterable[ComparedTrial], *, with_agent: bool
 ) -> dict[TaskKey, list[ComparedTrial]]:
     found: defaultdict[TaskKey, list[ComparedTrial]] = defaultdict(list)
@@ -159,16 +159,16 @@ def _turns_of(trials: list[ComparedTrial]) -> list[float]:
     return [float(q) for q in np.quantile(times, np.linspace(0, 1, MOST_TIMES))]
 
 
-def _prices(session: Session, side: SideName) -> dict[str, Price | None]:
+def prices_of(session: Session, run: int) -> dict[str, Price | None]:
     """By agent, what its models' tokens cost, where that is known."""
-    snapshot = snapshot_of(session, side.run)
+    snapshot = snapshot_of(session, run)
     return {
         name: shared_price(snapshot.models[model] for model in agent.thinks_with.values())
         for name, agent in snapshot.agents.items()
     }
 
 
-def _table(
+def trial_table(
     side: dict[TaskKey, list[ComparedTrial]],
     keys: Sequence[TaskKey],
     prices: dict[str, Price | None],
@@ -185,11 +185,10 @@ def _table(
         values["pass"].append(float(trial.verdict == "pass"))
         for family, score in zip(FAMILIES, trial.scores, strict=True):
             values[family].append(score)
-        for metric in ("calls", "model_calls", "turn_ms", "tool_ms", "agent_ms"):
+        for metric in ("calls", "model_calls", *TIMES):
             values[metric].append(getattr(trial, metric))
         values["tokens"].append(_tokens_of(trial))
         values["money"].append(_money_of(trial, prices.get(trial.agent)))
-        values["first_words_ms"].append(None)
     return TrialTable(
         task=np.array([place for place, _ in judged], dtype=np.int64),
         values={metric: np.array(given, dtype=np.float64) for metric, given in values.items()},

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 import subprocess
 import sys
 import time
@@ -11,12 +10,16 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+from ferox.formats.plan import PlanFile
 from ferox.recordings.recording import RecordingError
+from ferox.runs.arm_setup import arm_files
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
-from ferox.runs.cells import chosen_cells
+from ferox.runs.cells import chosen_cells, mixed_trials
+from ferox.runs.looks import may_go_on
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import (
     Engine,
     Session,
@@ -27,6 +30,7 @@ from ferox.store.database import (
 )
 from ferox.store.runs import (
     GOING,
+    Cell,
     add_cell_setup,
     add_run,
     add_trials,
@@ -34,11 +38,13 @@ from ferox.store.runs import (
     find_run,
     get_run,
     put_back,
+    reopen_run,
 )
 from ferox.store.runs import failed_cells as failed_cells_of
 from ferox.store.snapshots import keep_snapshot
 from ferox.store.tables import Run
 from ferox.workspace import Workspace
+from ferox.workspace.problems import did_you_mean
 from ferox.workspace.vault import SecretUse, current_vault
 
 SEED = 1
@@ -84,6 +90,18 @@ def check_names(workspace: Workspace, suites: list[str], agents: list[str]) -> N
                 raise RunError(f"`{name}`: no such {kind}; there is {', '.join(sorted(known))}")
 
 
+def find_plan(workspace: Workspace, name: str) -> PlanFile:
+    """A plan of the workspace.
+
+    Raises:
+        RunError: there is none of this name.
+    """
+    if name not in workspace.plans:
+        hint = did_you_mean(name, workspace.plans) or "; plans are files in `plans/`"
+        raise RunError(f"`{name}`: no such plan{hint}")
+    return workspace.plans[name]
+
+
 def plan_run(
     engine: Engine,
     workspace: Workspace,
@@ -94,11 +112,11 @@ def plan_run(
     tasks: list[str] | None = None,
     seed: int = SEED,
     overrides: Overrides | None = None,
-    only: set[tuple[str, str, str]] | None = None,
+    only: set[Cell] | None = None,
     hold: dict[str, Any] | None = None,
     lock: RunLock | None = None,
 ) -> int:
-    """Keep a run and its trials, all waiting; the run's number.
+    """Keep a run of agents and its trials, all waiting; the run's number.
 
     Trials are mixed, so that a machine that slows down favours no agent. `overrides` say
     what this run does otherwise than the files; `only` narrows it to some cells: suite, task
@@ -114,35 +132,103 @@ def plan_run(
     except OverrideError as error:
         raise RunError(str(error)) from None
     check_names(workspace, suites, agents)
-    cells = [
-        (*cell, number)
-        for cell in chosen_cells(workspace, suites, agents, tasks or ())
-        for number in range(1, repeats + 1)
-        if only is None or cell in only
-    ]
-    if not cells:
-        raise RunError("there is nothing to run: choose at least one suite, task and agent")
+    chosen = chosen_cells(workspace, suites, agents, tasks or ())
     for name in tasks or ():
-        if not any(name in (cell[1], f"{cell[0]}/{cell[1]}") for cell in cells):
+        if not any(name in (cell[1], f"{cell[0]}/{cell[1]}") for cell in chosen):
             raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
-    # By the seed, so that the same run comes in the same order again.
-    random.Random(seed).shuffle(cells)
     try:
         snapshot = take_snapshot(workspace, suites, agents, otherwise)
     except RecordingError as error:
         raise RunError(str(error)) from None
+    return _keep_run(
+        engine,
+        workspace,
+        snapshot,
+        [cell for cell in chosen if only is None or cell in only],
+        first_repeats=repeats,
+        overrides=otherwise,
+        lock=lock,
+        title=", ".join(suites),
+        seed=seed,
+        repeats=repeats,
+        at_once=at_once,
+        hold=hold,
+    )
+
+
+def plan_arms(
+    engine: Engine,
+    workspace: Workspace,
+    plan: PlanFile,
+    *,
+    at_once: int,
+    repeats: int | None = None,
+    seed: int = SEED,
+    only: set[Cell] | None = None,
+    hold: dict[str, Any] | None = None,
+    lock: RunLock | None = None,
+) -> int:
+    """Keep a run of a plan's arms and its trials, all waiting; the run's number.
+
+    `repeats` stand in place of the plan's own, and of its `until`. With `until` only the trials of
+    the first look are kept; the worker adds the next ones of arms that are not decided.
+
+    Raises:
+        RunError: the plan names what is not there, or there is nothing to run.
+    """
+    check_names(workspace, plan.suites_used, plan.agents)
+    if repeats is not None:
+        plan = plan.model_copy(update={"trials": repeats, "until": None})
+    try:
+        arms = arm_files(workspace, plan)
+        snapshot = take_snapshot(workspace, plan.suites_used, [], plan=plan, arms=arms)
+    except ValueError as error:
+        raise RunError(str(error)) from None
+    looks = plan.until.looks if plan.until else None
+    most = looks[-1] if looks else plan.trials or workspace.settings.defaults.trials
+    cells = chosen_cells(workspace, plan.suites_used, list(arms), plan.tasks)
+    return _keep_run(
+        engine,
+        workspace,
+        snapshot,
+        [cell for cell in cells if only is None or cell in only],
+        first_repeats=looks[0] if looks else most,
+        lock=lock,
+        title=plan.plan,
+        seed=seed,
+        repeats=most,
+        at_once=at_once,
+        hold=hold,
+        looks=[] if looks else None,
+    )
+
+
+def _keep_run(
+    engine: Engine,
+    workspace: Workspace,
+    snapshot: Snapshot,
+    cells: list[Cell],
+    *,
+    first_repeats: int,
+    seed: int,
+    lock: RunLock | None,
+    overrides: Overrides | None = None,
+    **fields: Any,
+) -> int:
+    """Keep a run, its snapshot and its first trials; `fields` are further ones of its record."""
+    if not cells:
+        raise RunError("there is nothing to run: choose at least one suite, task and agent")
     check_agreed(snapshot)
+    otherwise = overrides or Overrides()
+    trials = mixed_trials(cells, range(1, first_repeats + 1), seed)
     with write_session(engine) as session:
         run = add_run(
             session,
-            title=", ".join(suites),
             state="waiting",
             seed=seed,
-            repeats=repeats,
-            at_once=at_once,
             created_at=time.time(),
             overrides=otherwise.model_dump(mode="json"),
-            hold=hold,
+            **fields,
         )
         # Before it is committed: a run that is seen and claimed by nobody counts as interrupted.
         if lock is not None and not lock.claim(run.id):
@@ -152,8 +238,14 @@ def plan_run(
         for suite, agent in sorted({(cell[0], cell[2]) for cell in cells}):
             setup = cell_setup(snapshot, suite, agent, overrides=otherwise, code=code[agent])
             add_cell_setup(session, run.id, suite, agent, key=setup_key(setup), setup=setup)
-        add_trials(session, run.id, cells)
+        add_trials(session, run.id, trials)
         return run.id
+
+
+def has_plan(engine: Engine, run: int) -> bool:
+    """Whether a run is of a plan's arms."""
+    with read_session(engine) as session:
+        return snapshot_of(session, run).plan is not None
 
 
 def overrides_of(run: Run) -> Overrides:
@@ -166,7 +258,7 @@ def captures_folder(root: Path, run: int) -> Path:
     return results_folder(root) / "captures" / f"run-{run}"
 
 
-def failed_cells(engine: Engine, run: int) -> set[tuple[str, str, str]]:
+def failed_cells(engine: Engine, run: int) -> set[Cell]:
     """The cells of a run with a trial that did not pass: suite, task and agent.
 
     Raises:
@@ -192,6 +284,12 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
         before = get_run(session, run)
         repeats, at_once, seed = before.repeats, before.at_once, before.seed
         overrides = overrides_of(before)
+        plan = snapshot_of(session, run).plan
+    if plan is not None:
+        return plan_arms(
+            engine, workspace, workspace.plans.get(plan.plan, plan), at_once=at_once,
+            repeats=repeats, seed=seed, only=cells, lock=lock,
+        )  # fmt: skip
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
     return plan_run(
         engine, workspace, suites, agents=agents, repeats=repeats, at_once=at_once,
@@ -274,11 +372,14 @@ def make_ready_again(engine: Engine, workspace: Path, run: int, lock: RunLock | 
         if there is None:
             raise RunError(f"there is no run {run}")
         ending = there.state in ("stopped", "done") or there.stop
+        looks_ahead = may_go_on(snapshot_of(session, run).plan, there)
     with RunLock(workspace) as own:
         if not (lock or own).claim(run, LEAVING_S if ending else GLANCE_S):
             raise RunError(f"run {run} still goes on")
         with write_session(engine) as session:
             missing = put_back(session, run)
-    if not missing:
+            if not missing and looks_ahead:
+                reopen_run(session, run)
+    if not missing and not looks_ahead:
         raise RunError(f"nothing is missing from run {run}")
     return missing

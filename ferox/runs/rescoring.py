@@ -11,8 +11,10 @@ from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
 from ferox.runs.snapshot import script_hash
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Engine, Session, write_session
 from ferox.store.results import keep_judgements, keep_script, read_results, verdict_of
+from ferox.store.tables import Trial
 from ferox.store.traces import read_traces
 from ferox.store.trials import count_stale, judged_trials, stale_trials
 
@@ -45,16 +47,38 @@ class RejudgedTrial:
     changed_checks: tuple[ChangedCheck, ...] = field(default=())
 
 
-def try_script(session: Session, script: Script, most: int = 200) -> Iterator[RejudgedTrial]:
-    """The newest stored trials of a script's task, as it would judge them now."""
-    trials = judged_trials(session, script.suite, script.task.task, most)
+class _ArmScripts:
+    """A task's script as each trial's arm meets it: with the faults that a plan laid over it."""
+
+    def __init__(self, session: Session, suite: Suite, task: Task) -> None:
+        self._session = session
+        self._suite = suite.model_copy(update={"tasks": [task]})
+        self._compiled: dict[str, Script] = {}
+
+    def script_for(self, trial: Trial) -> Script:
+        """The script that a trial is judged by."""
+        arm = snapshot_of(self._session, trial.run_id).arms.get(trial.agent)
+        faults = [fault.model_dump_json() for fault in arm.faults] if arm else []
+        key = repr((faults, arm is None or arm.own_faults))
+        if key not in self._compiled:
+            suite = arm.change_suite(self._suite) if arm else self._suite
+            self._compiled[key] = compile_script(suite, suite.tasks[0])
+        return self._compiled[key]
+
+
+def try_script(
+    session: Session, suite: Suite, task: Task, most: int = 200
+) -> Iterator[RejudgedTrial]:
+    """The newest stored trials of a task, as its script would judge them now."""
+    trials = judged_trials(session, suite.suite, task.task, most)
     ids = [trial.id for trial in trials]
     traces, results = read_traces(session, ids), read_results(session, ids)
+    scripts = _ArmScripts(session, suite, task)
     for trial in trials:
         trace, before = traces.get(trial.id), results.get(trial.id)
         if trace is None or before is None:
             continue
-        now = score_trial(script, trace)
+        now = score_trial(scripts.script_for(trial), trace)
         about = (trial.id, trial.run_id, trial.agent, trial.number)
         yield RejudgedTrial(
             *about, verdict_of(before), verdict_of(now), tuple(changed_checks(before, now))
@@ -120,16 +144,20 @@ def rescore_next(
 
 def _score_again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
     """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
-    hashed, script = script_hash(suite, task), None
+    hashed, scripts = script_hash(suite, task), None
     while before := stale_trials(session, suite.suite, task.task, script=hashed, most=AT_A_TIME):
-        if script is None:  # most tasks of a long suite have nothing to score again
-            script = compile_script(suite, task)
+        if scripts is None:  # most tasks of a long suite have nothing to score again
+            scripts = _ArmScripts(session, suite, task)
             keep_script(session, hashed, suite, task)
-        traces = read_traces(session, list(before))
+        trials = {trial.id: trial for trial in before}
+        traces = read_traces(session, list(trials))
         if not traces:
             return
-        results = {id: score_trial(script, trace) for id, trace in traces.items()}
+        results = {
+            id: score_trial(scripts.script_for(trials[id]), trace) for id, trace in traces.items()
+        }
+        was = {id: trials[id].verdict for id in results}
         keep_judgements(session, results, hashed)
-        yield len(results), sum(verdict_of(r) != before[id] for id, r in results.items())
+        yield len(results), sum(verdict_of(r) != was[id] for id, r in results.items())
         if len(results) < len(before):
             return

@@ -13,6 +13,7 @@ import ferox
 from ferox.core.json_values import json_hash
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
+from ferox.formats.plan import PlanFile
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
@@ -21,6 +22,7 @@ from ferox.intake.files import read_text
 from ferox.intake.limits import IntakeError
 from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
+from ferox.runs.arm_setup import ArmFiles, ArmSetup
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.environment import known_secrets, secrets_of
@@ -29,7 +31,11 @@ from ferox.workspace.vault import SecretUse, address_origin, secret_destination
 
 
 class Snapshot(BaseModel):
-    """What a worker needs to carry out a run; agents' own code stays where it is."""
+    """What a worker needs to carry out a run; agents' own code stays where it is.
+
+    Of a plan's run, `agents` and `instructions` are by arm, and suites and servers as they are
+    before an arm changes them: `of_arm` gives them as an arm meets them.
+    """
 
     workspace: str
     ferox: str
@@ -43,8 +49,30 @@ class Snapshot(BaseModel):
     recordings: dict[str, str] = {}
     model_recordings: dict[str, str] = {}
     standing_port: int = 8641
+    plan: PlanFile | None = None
+    arms: dict[str, ArmSetup] = {}
+    _of_arms: dict[str, Snapshot] = PrivateAttr(default_factory=dict)
     _parsed: dict[str, Recording] = PrivateAttr(default_factory=dict)
     _models: dict[str, ModelRecording] = PrivateAttr(default_factory=dict)
+
+    def of_arm(self, name: str) -> Snapshot:
+        """What an arm meets; for an agent of a run without a plan this snapshot itself."""
+        setup = self.arms.get(name)
+        if setup is None:
+            return self
+        if name not in self._of_arms:
+            suites = {s: setup.change_suite(suite) for s, suite in self.suites.items()}
+            servers = {s: setup.change_server(file) for s, file in self.servers.items()}
+            changed = self.model_copy(update={"suites": suites, "servers": servers, "arms": {}})
+            # Recordings are parsed once for all arms: those who play them only read.
+            changed._parsed, changed._models = self._parsed, self._models
+            self._of_arms[name] = changed
+        return self._of_arms[name]
+
+    def agent_name(self, arm: str) -> str:
+        """The agent that an arm is a variation of; an agent is its own."""
+        setup = self.arms.get(arm)
+        return setup.agent if setup else arm
 
     def find_recording(self, path: str) -> Recording:
         """A recording that the run uses, by its path in the workspace.
@@ -75,8 +103,12 @@ class Snapshot(BaseModel):
     def secret_uses(self) -> list[SecretUse]:
         """The secrets that a run would send, and where."""
         named: list[tuple[str | Secret | None, str]] = []
-        modes = {s: m for suite in self.suites.values() for s, m in suite.servers.items()}
-        for server, mode in modes.items():
+        views = [self.of_arm(arm) for arm in self.arms] or [self]
+        modes = {
+            (s, m) for view in views for suite in view.suites.values()
+            for s, m in suite.servers.items()
+        }  # fmt: skip
+        for server, mode in sorted(modes):
             to = reach_for_mode(self.servers[server], mode)
             if to is not None:
                 given = (*to.env.values(), *to.headers.values(), *to.query.values())
@@ -101,40 +133,61 @@ class Snapshot(BaseModel):
         """A task of the snapshot."""
         return next(t for t in self.suites[suite].tasks if t.task == task)
 
+    def script_of(self, suite: str, task: str) -> tuple[Suite, Task]:
+        """A suite and one of its tasks: what trials of it are judged by."""
+        return self.suites[suite], self.find_task(suite, task)
+
 
 def take_snapshot(
     workspace: Workspace,
     suites: list[str],
     agents: list[str],
     overrides: Overrides | None = None,
+    *,
+    plan: PlanFile | None = None,
+    arms: Mapping[str, ArmFiles] | None = None,
 ) -> Snapshot:
-    """What a run of these suites and agents would use.
+    """What a run of these suites and agents would use; with a plan, of its arms instead.
 
     Raises:
         RecordingError: a recording that is used cannot be read.
     """
     otherwise = overrides or Overrides()
-    chosen = {name: otherwise.override_agent(workspace.agents[name]) for name in agents}
+    if arms is None:
+        chosen = {name: workspace.agents[name] for name in agents}
+        instructions = {name: workspace.instructions[name] for name in agents}
+        setups: dict[str, ArmSetup] = {}
+    else:
+        chosen = {name: arm.file for name, arm in arms.items()}
+        instructions = {name: arm.instructions for name, arm in arms.items()}
+        setups = {name: arm.setup for name, arm in arms.items()}
+    chosen = {name: otherwise.override_agent(file) for name, file in chosen.items()}
     wanted = {name for a in chosen.values() for name in a.thinks_with.values()}
     models = {name: workspace.settings.models[name] for name in sorted(wanted)}
     scripts = {name: otherwise.override_suite(workspace.suites[name], workspace) for name in suites}
-    servers = {s for suite in scripts.values() for s in suite.servers}
+    met = [*scripts.values()]
+    met += [arm.change_suite(suite) for arm in setups.values() for suite in scripts.values()]
+    servers = {s for suite in met for s in suite.servers}
     played = {
         s: Path(path)
-        for suite in scripts.values()
+        for suite in met
         for s, mode in suite.servers.items()
         if mode == RECORDED and (path := workspace.servers[s].recording)
     }
     recordings = {str(path): _read_recording(workspace.root, path) for path in played.values()}
+    of_plan: dict[str, Any] = {} if plan is None else {"plan": plan, "arms": setups}
     return Snapshot(
         workspace=str(Path(workspace.root).name),
         ferox=ferox.__version__,
         python=platform.python_version(),
         models=models,
         agents=chosen,
-        instructions={name: workspace.instructions[name] for name in agents},
+        instructions=instructions,
         servers={name: workspace.servers[name] for name in sorted(servers)},
-        suites={name: _with_clock(suite, recordings, played) for name, suite in scripts.items()},
+        suites={
+            name: _with_clock([s for s in met if s.suite == name], recordings, played)
+            for name in scripts
+        },
         stand_ins={
             m.stand_in: workspace.stand_ins[m.stand_in] for m in models.values() if m.stand_in
         },
@@ -145,6 +198,7 @@ def take_snapshot(
             for m in models.values()
             if m.recording
         },
+        **of_plan,
     )
 
 
@@ -159,12 +213,21 @@ def _read_recording(root: Path, path: Path) -> str:
         raise RecordingError(f"{path}: {error}") from None
 
 
-def _with_clock(suite: Suite, recordings: Mapping[str, str], played: Mapping[str, Path]) -> Suite:
-    """The suite at its recording's time, unless it sets a clock itself."""
-    recorded = [s for s, mode in suite.servers.items() if mode == RECORDED and s in played]
-    first = played[recorded[0]] if recorded else None
-    if "clock" in suite.model_fields_set or first is None:
+def _with_clock(
+    met: list[Suite], recordings: Mapping[str, str], played: Mapping[str, Path]
+) -> Suite:
+    """A suite at its recording's time, unless it sets a clock itself; `met`: as it is, then as
+    each arm meets it. All arms have one clock: if any plays a recording, it is that one's."""
+    suite = met[0]
+    recorded = [
+        s
+        for meeting in met
+        for s, mode in meeting.servers.items()
+        if mode == RECORDED and s in played
+    ]
+    if "clock" in suite.model_fields_set or not recorded:
         return suite
+    first = played[recorded[0]]
     header = Recording.parse(str(first), recordings[str(first)].split("\n", 1)[0]).header
     return suite.model_copy(update={"clock": header.captured_at})
 

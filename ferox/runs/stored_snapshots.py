@@ -5,6 +5,7 @@ from __future__ import annotations
 from ferox.runs.snapshot import Snapshot
 from ferox.store.database import Session
 from ferox.store.snapshots import read_snapshot, snapshot_key
+from ferox.store.tables import Trial
 
 MOST = 16
 """Snapshots that are kept parsed."""
@@ -21,3 +22,8 @@ def snapshot_of(session: Session, run: int) -> Snapshot:
             _parsed.pop(next(iter(_parsed)), None)
         _parsed[key] = found
     return found
+
+
+def snapshot_of_trial(session: Session, trial: Trial) -> Snapshot:
+    """What a trial used: its run's snapshot, as its arm met it."""
+    return snapshot_of(session, trial.run_id).of_arm(trial.agent)

@@ -80,8 +80,9 @@ class TrialRun:
         self, job: TrialJob, surroundings: TrialSurroundings, user: TrialUser | None = None
     ) -> None:
         self.job, self._around = job, surroundings
-        self.suite: Suite = job.snapshot.suites[job.suite]
-        self.task: Task = job.snapshot.find_task(job.suite, job.task)
+        met = job.snapshot.of_arm(job.agent)
+        self.suite: Suite = met.suites[job.suite]
+        self.task: Task = met.find_task(job.suite, job.task)
         self.agent: AgentFile = job.snapshot.agents[job.agent]
         self.user: TrialUser = user or ScriptedUser(self.task)
         self.clock = Clock(self.suite.clock, self.suite.zone)
@@ -89,7 +90,7 @@ class TrialRun:
         self.recorder = Recorder(surroundings.listener, limits.calls, limits.model_calls)
         self.parts = parts_of(self.task)
         self.seams = TrialSeams(
-            snapshot=job.snapshot,
+            snapshot=met,
             suite=self.suite,
             task=self.task,
             agent=self.agent,

@@ -16,7 +16,6 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 
-from ferox.agents.links.choosing import STARTS_AT_ONCE
 from ferox.agents.links.link import Link
 from ferox.core.chance import draw
 from ferox.core.json_values import brief_json
@@ -28,7 +27,8 @@ from ferox.gateway.gateway import Gateway
 from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.captures import Captures
 from ferox.runs.kept_requests import requests_to
-from ferox.runs.linking import link_of
+from ferox.runs.linking import links_of
+from ferox.runs.looks import may_go_on, take_look
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.scripted_user import ScriptedUser
@@ -63,7 +63,8 @@ STOP_EVERY_S = 0.3
 
 
 def trial_seed(run_seed: int, suite: str, task: str, agent: str, number: int) -> int:
-    """A trial's own seed: the same whenever and beside whatever it runs."""
+    """A trial's own seed: the same whenever and beside whatever it runs, and for all arms of an
+    agent (common random numbers), so that they meet the same luck."""
     return int(draw(run_seed, suite, task, agent, number) * 2**48)
 
 
@@ -83,25 +84,23 @@ class Worker:
         self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
         self._masker = Masker(self._snapshot.secret_values(), names=False)
-        self._scripts: dict[tuple[str, str], tuple[Script, str]] = {}
+        self._scripts: dict[tuple[str, str, str], tuple[Script, str]] = {}
 
-    def _compiled_script(self, suite: str, task: str) -> tuple[Script, str]:
-        """A task's compiled script and its hash, made once for all its trials."""
-        if (suite, task) not in self._scripts:
-            scripted = self._snapshot.suites[suite], self._snapshot.find_task(suite, task)
-            self._scripts[suite, task] = compile_script(*scripted), script_hash(*scripted)
-        return self._scripts[suite, task]
+    def _compiled_script(self, suite: str, task: str, agent: str) -> tuple[Script, str]:
+        """A task's compiled script and its hash, made once for all its trials. The hash is the
+        same for all arms: what they are held against is, and only their faults may differ."""
+        key = (suite, task, agent)
+        if key not in self._scripts:
+            script = compile_script(*self._snapshot.of_arm(agent).script_of(suite, task))
+            self._scripts[key] = script, script_hash(*self._snapshot.script_of(suite, task))
+        return self._scripts[key]
 
     async def carry_out(self) -> None:
         """All waiting trials, or as many as there are before Stop."""
         self._note_progress(state="running", started_at=time.time())
         with read_session(self._engine) as session:
             self._hold.read_rule(session)
-        starts = asyncio.Semaphore(STARTS_AT_ONCE)
-        links = {
-            name: link_of(self._snapshot, name, self._workspace, starts)
-            for name in self._snapshot.agents
-        }
+        links = links_of(self._snapshot, self._workspace)
         watch = asyncio.create_task(self._watch_for_stop())
         try:
             async with (
@@ -109,23 +108,37 @@ class Worker:
                 Writer(self._engine) as writer,
                 serve_standing_addresses(self._workspace, self._snapshot),
             ):
-                hands = [self._hand_out(gateway, writer, links) for _ in range(self._at_once)]
-                await asyncio.gather(*hands)
+                while True:
+                    hands = [self._hand_out(gateway, writer, links) for _ in range(self._at_once)]
+                    await asyncio.gather(*hands)
+                    if self._stop.is_set() or not self._begin_next_round():
+                        break
         finally:
             watch.cancel()
-            for link in links.values():
+            for link in set(links.values()):
                 await link.shut_down()
             self._captures.close()
-        state = "stopped" if self._stop.is_set() and self._has_trials_left() else "done"
+        state = "stopped" if self._stop.is_set() and self._is_unfinished() else "done"
         self._note_progress(state=state, finished_at=time.time())
 
     def stop(self) -> None:
         """End at once; what is not done can be resumed."""
         self._stop.set()
 
-    def _has_trials_left(self) -> bool:
+    def _begin_next_round(self) -> bool:
+        """Look whether the run is decided; if it is not, its next trials wait now."""
+        with write_session(self._engine) as session:
+            goes_on = take_look(session, self._run, self._snapshot)
         with read_session(self._engine) as session:
-            return is_anything_left(session, self._run)
+            self._waiting = waiting_trials(session, self._run)
+        return goes_on
+
+    def _is_unfinished(self) -> bool:
+        """Whether trials are left, or a look that may ask for more."""
+        with read_session(self._engine) as session:
+            return is_anything_left(session, self._run) or may_go_on(
+                self._snapshot.plan, get_run(session, self._run)
+            )
 
     def _note_progress(self, **values: object) -> None:
         with write_session(self._engine) as session:
@@ -152,9 +165,8 @@ class Worker:
     async def _run_trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
         now = time.time()
         writer.do_later(lambda session: note_begin(session, trial.id, now))
-        seed = trial_seed(
-            self._seed, trial.suite, trial.task, agent=trial.agent, number=trial.number
-        )
+        agent = self._snapshot.agent_name(trial.agent)
+        seed = trial_seed(self._seed, trial.suite, trial.task, agent=agent, number=trial.number)
         job = TrialJob(
             self._snapshot,
             trial.suite,
@@ -163,7 +175,8 @@ class Worker:
             number=trial.number,
             seed=seed,
         )
-        modes = self._snapshot.suites[trial.suite].servers
+        met = self._snapshot.of_arm(trial.agent)
+        modes = met.suites[trial.suite].servers
         taps = SeamTaps(
             capture=lambda server: self._captures.line_listener(server, modes[server]),
             model_capture=self._captures.model_capture,
@@ -178,7 +191,7 @@ class Worker:
             stop=self._stop,
             taps=taps,
         )
-        task = self._snapshot.find_task(trial.suite, trial.task)
+        task = met.find_task(trial.suite, trial.task)
         user = ScriptedUser(task, self._hold.hold_of(trial.id))
         running = TrialRun(job, surroundings, user)
         try:
@@ -193,7 +206,7 @@ class Worker:
 
     async def _keep_result(self, writer: Writer, trial: int, job: TrialJob, trace: Trace) -> None:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""
-        script, hashed = self._compiled_script(job.suite, job.task)
+        script, hashed = self._compiled_script(job.suite, job.task, job.agent)
         result = await asyncio.to_thread(score_trial, script, trace)
         await writer.do_now(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
 

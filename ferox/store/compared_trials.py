@@ -5,11 +5,11 @@ from __future__ import annotations
 import json
 from typing import Any, NamedTuple
 
-from sqlalchemy import case, func, select
+from sqlalchemy import String, select, type_coerce
 from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
-from ferox.store.tables import ModelRequest, ResultRow, TraceHead, Trial
+from ferox.store.tables import Trial
 
 
 class ComparedTrial(NamedTuple):
@@ -21,17 +21,22 @@ class ComparedTrial(NamedTuple):
     agent: str
     script: str | None
     verdict: str
-    failed: list[str]
-    scores: tuple[float | None, ...]
-    """In the order of the families."""
     calls: int
     model_calls: int | None
     turn_ms: float | None
+    model_ms: float | None
     tool_ms: float | None
     agent_ms: float | None
+    first_words_ms: float | None
     tokens_in: int | None
     tokens_out: int | None
+    failed: list[str]
     confusions: list[dict[str, Any]]
+    scores: tuple[float | None, ...]
+    """In the order of the families."""
+
+
+COLUMNS = [name for name in ComparedTrial._fields if name not in ("failed", "confusions", "scores")]
 
 
 def read_compared_trials(session: Session, run: int, agent: str | None) -> list[ComparedTrial]:
@@ -39,71 +44,18 @@ def read_compared_trials(session: Session, run: int, agent: str | None) -> list[
     chosen = [Trial.run_id == run, Trial.verdict.in_(("pass", "fail", "error"))]
     if agent is not None:
         chosen.append(Trial.agent == agent)
-    newest = (
-        select(func.max(ResultRow.id).label("id"))
-        .join(Trial, Trial.id == ResultRow.trial_id)
-        .where(*chosen)
-        .group_by(ResultRow.trial_id)
-        .subquery()
-    )
-    requests = (
-        select(func.count())
-        .where(ModelRequest.trial_id == Trial.id)
-        .correlate(Trial)
-        .scalar_subquery()
-    )
-    seen = func.json_extract(TraceHead.body, "$.model_seam")
-    query = (
-        select(
-            *(Trial.id, Trial.suite, Trial.task, Trial.agent, Trial.script, Trial.verdict),
-            Trial.failed,
-            *(getattr(Trial, f"score_{family}") for family in FAMILIES),
-            Trial.calls,
-            case((seen, requests)),
-            Trial.turn_ms,
-            *(
-                func.json_extract(ResultRow.body, path)
-                for path in (
-                    "$.latency.tool_ms",
-                    "$.latency.agent_ms",
-                    "$.tokens.input",
-                    "$.tokens.output",
-                )
-            ),
-            func.json_extract(ResultRow.body, "$.confusions"),
-        )
-        .join(ResultRow, ResultRow.trial_id == Trial.id)
-        .join(newest, newest.c.id == ResultRow.id)
-        .join(TraceHead, TraceHead.trial_id == Trial.id, isouter=True)
-        .where(*chosen)
-        .order_by(Trial.suite, Trial.task, Trial.agent, Trial.number)
-    )
-    families = len(FAMILIES)
+    columns = [getattr(Trial, name) for name in COLUMNS]
+    # Texts as they are stored: most are empty, and reading them all as JSON takes longest.
+    columns += [type_coerce(Trial.failed, String), type_coerce(Trial.confusions, String)]
+    scores = [getattr(Trial, f"score_{family}") for family in FAMILIES]
+    query = select(*columns, *scores).where(*chosen)
+    count = len(columns)
     found = []
-    for row in session.execute(query):
-        id, suite, task, agent, script, verdict, failed, *rest = row
-        scores, (calls, model_calls, turn_ms, tool_ms, agent_ms, sent, answered, confusions) = (
-            tuple(rest[:families]),
-            rest[families:],
+    for row in session.execute(query.order_by(Trial.suite, Trial.task, Trial.agent, Trial.number)):
+        *fields, failed, confusions = row[:count]
+        read = (
+            json.loads(failed) if failed not in (None, "[]") else [],
+            json.loads(confusions) if confusions else [],
         )
-        found.append(
-            ComparedTrial(
-                id=id,
-                suite=suite,
-                task=task,
-                agent=agent,
-                script=script,
-                verdict=verdict,
-                failed=failed or [],
-                scores=scores,
-                calls=calls,
-                model_calls=model_calls,
-                turn_ms=turn_ms,
-                tool_ms=tool_ms,
-                agent_ms=agent_ms,
-                tokens_in=sent,
-                tokens_out=answered,
-                confusions=json.loads(confusions or "[]"),
-            )
-        )
+        found.append(ComparedTrial._make((*fields, *read, tuple(row[count:]))))
     return found

@@ -24,6 +24,7 @@ UNJUDGED = "unjudged"
 def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
     """Keep a finished trial: the trace's head, its result, and the trial's own line."""
     keep_head(session, trial, trace)
+    tokens = result["tokens"]
     turns = [t for t in result["latency"]["turn_ms"] if t is not None]
     keep_judgements(
         session,
@@ -32,7 +33,28 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
         state="stopped" if end_of(trace).get("why") == "stopped" else "done",
         calls=len(read_story(trace).calls),
         turn_ms=sum(turns) if turns else None,
+        model_ms=result["latency"]["model_ms"],
+        tool_ms=result["latency"]["tool_ms"],
+        agent_ms=result["latency"]["agent_ms"],
+        model_calls=_model_calls(trace),
+        tokens_in=tokens["input"] if tokens else None,
+        tokens_out=tokens["output"] if tokens else None,
+        first_words_ms=_first_words_ms(trace),
     )
+
+
+def _model_calls(trace: Trace) -> int | None:
+    """Requests to the agent's models; None if they were not seen."""
+    if not trace["model_seam"]:
+        return None
+    return sum(event["kind"] == "model" for event in trace["events"])
+
+
+def _first_words_ms(trace: Trace) -> float | None:
+    """From the user's first words until the first of a reply reached the user."""
+    spoken = next((e["t"] for e in trace["events"] if e["kind"] == "turn"), None)
+    heard = next((e["t"] for e in trace["events"] if e["kind"] in ("partial", "reply")), None)
+    return None if spoken is None or heard is None else round((heard - spoken) * 1000, 3)
 
 
 def sentence_of(result: Result) -> str | None:
@@ -72,6 +94,7 @@ def keep_judgements(
                 "verdict": verdict_of(result),
                 "reason": result["reason"],
                 "went_wrong": sentence_of(result),
+                "confusions": result["confusions"] or None,
                 "failed": [c["id"] for c in result["checks"] if c["passed"] is False],
                 **{f"score_{family}": value for family, value in result["scores"].items()},
                 **values,

@@ -26,6 +26,11 @@ from ferox.store.tables import (
 BY_HAND = "by hand"
 """The title of runs that are conversations by hand; the board does not show them."""
 GOING = ("waiting", "running")
+MEASURED = (
+    *("turn_ms", "model_ms", "tool_ms", "agent_ms", "model_calls"),
+    *("tokens_in", "tokens_out", "first_words_ms"),
+)
+"""What is measured in a trial, as its line has it."""
 Cell = tuple[str, str, str]
 """Suite, task and agent."""
 
@@ -39,9 +44,11 @@ def add_run(session: Session, **fields: Any) -> Run:
 
 
 def add_trials(session: Session, run: int, cells: Iterable[tuple[str, str, str, int]]) -> None:
-    """Keep a run's trials, all waiting, in the order in which they are to be carried out: suite,
-    task, agent and number of each."""
+    """Keep trials of a run, all waiting, after those that it has, in the order in which they are
+    to be carried out: suite, task, agent and number of each."""
     now = time.time()
+    last = session.scalar(select(func.max(Trial.place)).where(Trial.run_id == run))
+    first = 0 if last is None else last + 1
     session.add_all(
         Trial(
             run_id=run,
@@ -53,7 +60,7 @@ def add_trials(session: Session, run: int, cells: Iterable[tuple[str, str, str, 
             state="waiting",
             changed_at=now,
         )
-        for place, (suite, task, agent, number) in enumerate(cells)
+        for place, (suite, task, agent, number) in enumerate(cells, first)
     )
     session.flush()
 
@@ -143,6 +150,17 @@ def waiting_trials(session: Session, run: int) -> list[Trial]:
     return list(session.scalars(query.order_by(Trial.place.desc())))
 
 
+def cells_of_run(session: Session, run: int) -> list[Cell]:
+    """The cells of a run, by suite, task and agent."""
+    query = select(Trial.suite, Trial.task, Trial.agent).where(Trial.run_id == run).distinct()
+    return [
+        (suite, task, agent)
+        for suite, task, agent in session.execute(
+            query.order_by(Trial.suite, Trial.task, Trial.agent)
+        )
+    ]
+
+
 def is_anything_left(session: Session, run: int) -> bool:
     """Whether a trial of a run is not done."""
     left = select(Trial.id).where(Trial.run_id == run, Trial.state != "done")
@@ -155,6 +173,19 @@ def failed_cells(session: Session, run: int) -> set[Cell]:
         Trial.run_id == run, Trial.verdict.in_(("fail", "error"))
     )
     return {(suite, task, agent) for suite, task, agent in session.execute(query)}
+
+
+def reopen_run(session: Session, run: int) -> None:
+    """Have a run that stopped or broke off wait for a worker again."""
+    change_run(
+        session,
+        run,
+        state="waiting",
+        stop=False,
+        finished_at=None,
+        started_at=time.time(),
+        message=None,
+    )
 
 
 def put_back(session: Session, run: int) -> int:
@@ -174,19 +205,13 @@ def put_back(session: Session, run: int) -> int:
         "script": None,
         "went_wrong": None,
         "failed": None,
+        "confusions": None,
+        **dict.fromkeys(MEASURED),
         "changed_at": time.time(),
         **{f"score_{family}": None for family in FAMILIES},
     }
     session.execute(update(Trial).where(Trial.id.in_(missing)).values(**undone))
-    change_run(
-        session,
-        run,
-        state="waiting",
-        stop=False,
-        finished_at=None,
-        started_at=time.time(),
-        message=None,
-    )
+    reopen_run(session, run)
     return len(missing)
 
 

@@ -69,6 +69,8 @@ class Run(Base):
     """Which calls are held; None: none are."""
     overrides: Mapped[Any] = mapped_column(Json, default={})
     """What differs from the files in this run: modes, models, faults."""
+    looks: Mapped[Any] = mapped_column(Json, nullable=True)
+    """What each look at a run that ends once it is decided has said; None: it does not."""
 
 
 class StoredSnapshot(Base):
@@ -115,6 +117,17 @@ class Trial(Base):
     score_outcome: Mapped[float | None]
     calls: Mapped[int] = mapped_column(default=0)
     turn_ms: Mapped[float | None]
+    model_ms: Mapped[float | None]
+    tool_ms: Mapped[float | None]
+    agent_ms: Mapped[float | None]
+    model_calls: Mapped[int | None]
+    """Requests to its models; None: they were not seen."""
+    tokens_in: Mapped[int | None]
+    tokens_out: Mapped[int | None]
+    first_words_ms: Mapped[float | None]
+    """From the user's first words until the first of the reply's."""
+    confusions: Mapped[Any] = mapped_column(ShortJson, nullable=True)
+    """Tools that were chosen where others were expected."""
     went_wrong: Mapped[str | None]
     """What went wrong first, in a sentence."""
     failed: Mapped[Any] = mapped_column(ShortJson, nullable=True)

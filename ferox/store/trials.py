@@ -91,14 +91,10 @@ def count_stale(session: Session, suite: str, task: str, script: str) -> int:
     return session.scalar(select(func.count(Trial.id)).where(*_is_stale(suite, task, script))) or 0
 
 
-def stale_trials(
-    session: Session, suite: str, task: str, script: str, most: int
-) -> dict[int, str | None]:
-    """Trials of a task that were last scored under another script, the oldest first: number →
-    verdict."""
-    query = select(Trial.id, Trial.verdict).where(*_is_stale(suite, task, script))
-    rows = session.execute(query.order_by(Trial.id).limit(most))
-    return {row.id: row.verdict for row in rows}
+def stale_trials(session: Session, suite: str, task: str, script: str, most: int) -> list[Trial]:
+    """Trials of a task that were last scored under another script, the oldest first."""
+    query = select(Trial).where(*_is_stale(suite, task, script))
+    return list(session.scalars(query.order_by(Trial.id).limit(most)))
 
 
 def find_mark(session: Session, trial: int) -> TrialMark | None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from ferox.formats.agent import SERVICES, AgentFile
 from ferox.stand_in.manners import MANNERS
+from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server, known_tools
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem, did_you_mean, first_of
@@ -36,6 +37,9 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
             problems += first_of(check_agent(workspace, file, agent, complete))
         elif folder == "tasks" and value.get("suite") in workspace.suites:
             problems += first_of(check_suite(file, workspace.suites[value["suite"]], around))
+        elif folder == "plans" and value.get("plan") in workspace.plans and complete:
+            plan = workspace.plans[value["plan"]]
+            problems += first_of(check_plan(workspace, file, plan))
         elif file.name == "ferox.yaml" and complete:
             problems += _check_models(workspace, file)
     return problems

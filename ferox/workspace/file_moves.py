@@ -17,7 +17,7 @@ from ferox.workspace.write import (
 
 REMOVED = ".ferox/removed"
 """Where removed files wait, beside the results; the last of each name."""
-NAME_KEYS = {"servers": "server", "agents": "agent", "tasks": "suite"}
+NAME_KEYS = {"servers": "server", "agents": "agent", "tasks": "suite", "plans": "plan"}
 """The key by which a file of each folder says its own name."""
 
 

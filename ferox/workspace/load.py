@@ -9,6 +9,7 @@ from typing import TypeVar
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Document
+from ferox.formats.plan import PlanFile
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
@@ -30,6 +31,7 @@ class Workspace:
     agents: dict[str, AgentFile] = field(default_factory=dict)
     servers: dict[str, ServerFile] = field(default_factory=dict)
     suites: dict[str, Suite] = field(default_factory=dict)
+    plans: dict[str, PlanFile] = field(default_factory=dict)
     stand_ins: dict[str, StandInFile] = field(default_factory=dict)
     files: dict[str, YamlFile] = field(default_factory=dict)
     instructions: dict[str, str] = field(default_factory=dict)
@@ -86,6 +88,9 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
         _read_folder(workspace, "servers", ServerFile, key="server", problems=problems)
     )
     workspace.suites = dict(_read_folder(workspace, "tasks", Suite, key="suite", problems=problems))
+    workspace.plans = dict(
+        _read_folder(workspace, "plans", PlanFile, key="plan", problems=problems)
+    )
     _stand_ins(workspace, problems)
     _read_instructions(workspace, problems)
     # Where a file does not load, what names something in it may well be right.
@@ -155,16 +160,27 @@ def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
             workspace.stand_ins[model.stand_in] = document
 
 
+def read_instructions(root: Path, given: str) -> str:
+    """Instructions: a text, or what stands in the file that it names.
+
+    Raises:
+        ValueError: there is no such file in the workspace; the message says so.
+    """
+    path = given.strip()
+    if "\n" in path or not path.endswith((".md", ".txt")):
+        return given
+    try:
+        return read_text(path_within(root, path))
+    except OSError:
+        raise ValueError(f"`{path}`: no such file") from None
+    except ValueError as error:
+        raise ValueError(f"`{path}`: {error}") from None
+
+
 def _read_instructions(workspace: Workspace, problems: list[Problem]) -> None:
     for name, agent in workspace.agents.items():
-        given = agent.instructions
-        if "\n" in given.strip() or not given.strip().endswith((".md", ".txt")):
-            workspace.instructions[name] = given
-            continue
-        file = file_of(workspace, "agents", "agent", name)
         try:
-            workspace.instructions[name] = read_text(path_within(workspace.root, given.strip()))
+            workspace.instructions[name] = read_instructions(workspace.root, agent.instructions)
         except ValueError as error:
-            problems.append(file.problem_at(("instructions",), f"`{given.strip()}`: {error}"))
-        except OSError:
-            problems.append(file.problem_at(("instructions",), f"`{given}`: no such file"))
+            file = file_of(workspace, "agents", "agent", name)
+            problems.append(file.problem_at(("instructions",), str(error)))

@@ -22,6 +22,7 @@ FOLDERS = {
     "servers": (".yaml",),
     "tasks": (".yaml",),
     "agents": (".yaml", ".md", ".txt", ".py", ".js"),
+    "plans": (".yaml",),
     "recordings": (".jsonl",),
 }
 """Where files may be written, and their endings there."""

@@ -92,6 +92,20 @@ def interval_on_these(
     return Interval(d - t * error, d + t * error, "stratified mean, t", p)
 
 
+def mean_limits(side: TaskValues, z: float = Z95) -> tuple[float, float] | None:
+    """Limits of one side's mean over tasks of bounded values: m ± z·√(V + F), cut to [0, 1].
+
+    V and F are one side's parts of those of a difference. None where a task has one value only.
+    """
+    tasks = len(side.n)
+    if not tasks or side.n.min() < 2:
+        return None
+    mean = float(side.mean.mean())
+    floor = 1 / (4 * (float(side.n.mean()) + 1)) / tasks**2
+    error = z * math.sqrt(float(np.sum(side.variance / side.n)) / tasks**2 + floor)
+    return max(0.0, mean - error), min(1.0, mean + error)
+
+
 def degrees_of_freedom(a: TaskValues, b: TaskValues, more: int = 0) -> float:
     """Of V, by Welch and Satterthwaite, with `more` values of each task; infinite where V is 0."""
     n = np.concatenate([a.n, b.n]) + more

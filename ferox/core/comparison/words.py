@@ -30,15 +30,8 @@ def verdict_text(metric: str, verdict: Verdict | NoInterval, margin: float) -> s
     """What B does, measured by a metric; `margin` as it was given for rates."""
     if isinstance(verdict, NoInterval):
         return f"cannot be told: {verdict.why}"
-    said = []
-    if verdict.differs:
-        said.append(f"B {HIGHER_AND_LOWER[metric][verdict.differs == 'lower']}")
-    if verdict.same:
-        said.append(
-            "the same" if metric in COUNTED else f"the same within {_amount(metric, margin)}"
-        )
-    if said:
-        return ", yet ".join(said)
+    if verdict.is_decided:
+        return f"{'B ' if verdict.differs else ''}{decided_text(metric, verdict, margin)}"
     hides = f"a difference of up to {_amount(metric, verdict.may_hide or 0.0)} may hide"
     more = (
         f"about {verdict.repeats} more {'repeat' if verdict.repeats == 1 else 'repeats'} would tell"
@@ -46,6 +39,26 @@ def verdict_text(metric: str, verdict: Verdict | NoInterval, margin: float) -> s
         else f"more than {MOST_REPEATS} more repeats would be needed to tell"
     )
     return f"cannot be told apart: {hides}; {more}"
+
+
+def decided_text(metric: str, verdict: Verdict, margin: float) -> str:
+    """What a side does against the other where that is decided: *passes more often*."""
+    said = []
+    if verdict.differs:
+        said.append(HIGHER_AND_LOWER[metric][verdict.differs == "lower"])
+    if verdict.same:
+        same = "the same" if metric in COUNTED else f"the same within {_amount(metric, margin)}"
+        said.append(same)
+    return ", yet ".join(said)
+
+
+def look_text(verdict: Verdict | NoInterval, margin: float) -> str:
+    """What a look at a run says of an arm against its baseline, by their pass rates."""
+    if isinstance(verdict, NoInterval):
+        return f"cannot be told: {verdict.why}"
+    if verdict.is_decided:
+        return decided_text("pass", verdict, margin)
+    return f"not decided: a difference of up to {_amount('pass', verdict.may_hide or 0.0)} may hide"
 
 
 def _amount(metric: str, amount: float) -> str:

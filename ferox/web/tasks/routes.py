@@ -108,9 +108,9 @@ def rejudge_trials(body: shapes.RejudgeRequest) -> shapes.RejudgedTrials:
     if suite is None or task is None:
         raise RequestRefused(422, "the text does not load, so nothing can be tried")
     try:
-        script = compile_script(suite, task)
+        compile_script(suite, task)  # where nothing is stored, too
         with read_session(site.engine) as session:
-            found = list(try_script(session, script, MOST_REJUDGED + 1))
+            found = list(try_script(session, suite, task, MOST_REJUDGED + 1))
     except (MatcherError, PathError, KeyError) as error:
         raise RequestRefused(422, str(error)) from None
     trials = [shapes.RejudgedTrialShape.model_validate(t) for t in found[:MOST_REJUDGED]]

@@ -16,7 +16,7 @@ from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Event, Trace
 from ferox.intake.limits import GivenUp
 from ferox.runs.snapshot import Snapshot, script_hash
-from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.stored_snapshots import snapshot_of, snapshot_of_trial
 from ferox.store.database import Session
 from ferox.store.results import find_script, read_result, results_of, verdict_of
 from ferox.store.runs import get_run
@@ -34,7 +34,7 @@ def trial_shape(
     session: Session, root: Path, trial: Trial, shown: int | None = None
 ) -> shapes.TrialShape:
     """One trial under its newest result, or under an earlier one by its number."""
-    snapshot = snapshot_of(session, trial.run_id)
+    snapshot = snapshot_of_trial(session, trial)
     rows = results_of(session, trial.id)
     row = next((r for r in rows if shown in (None, r.id)), None)
     result: Any = read_result(session, trial.id, row.id) if row else None
@@ -107,10 +107,13 @@ def _script_of(
     again = find_script(session, hashed) if hashed else None
     if again is None:
         return suite, snapshot.find_task(trial.suite, trial.task)
-    return (
-        suite.model_copy(update={"clock": again["clock"], "zone": again["zone"]}),
-        Task.model_validate(again["task"]),
-    )
+    task = Task.model_validate(again["task"])
+    now = {"clock": again["clock"], "zone": again["zone"], "tasks": [task]}
+    arm = snapshot_of(session, trial.run_id).arms.get(trial.agent)
+    suite = suite.model_copy(update=now)
+    if arm is not None:
+        suite = arm.change_suite(suite)
+    return suite, suite.tasks[0]
 
 
 def _under_alternatives(script: Script, alternatives: list[int | None] | None) -> Script:

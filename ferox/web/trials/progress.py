@@ -11,7 +11,7 @@ from sse_starlette import ServerSentEvent
 
 from ferox.formats.trace import Event
 from ferox.runs.records import state_of
-from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.stored_snapshots import snapshot_of_trial
 from ferox.store.database import Engine, read_session
 from ferox.store.runs import GOING, get_run
 from ferox.store.traces import read_events
@@ -60,7 +60,7 @@ class TrialProgress:
                 return True, shapes.NewEvents(place=place, events=[], long=[], injected={})
             run = get_run(session, record.run_id)
             goes_on = state_of(session, self._root, run) in GOING
-            task = snapshot_of(session, record.run_id).find_task(record.suite, record.task)
+            task = snapshot_of_trial(session, record).find_task(record.suite, record.task)
             events = read_events(session, trial, place)
         room = room_for_each(MOST_EVENTS)
         shortened = [shorten_value(event, room) for event in events]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ferox.core.digest import summarize_trial
-from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.stored_snapshots import snapshot_of_trial
 from ferox.store.database import Session, read_session, write_session
 from ferox.store.results import read_result
 from ferox.store.tables import Trial
@@ -84,7 +84,7 @@ def what_model_was_shown(path: shapes.RequestPath) -> shapes.ModelRequestShape:
         trace: Any = read_trace(session, path.trial) or {
             "events": read_events(session, path.trial), "tools": {}
         }  # fmt: skip
-        task = snapshot_of(session, record.run_id).find_task(record.suite, record.task)
+        task = snapshot_of_trial(session, record).find_task(record.suite, record.task)
         return model_request_shape(session, path.trial, trace, task=task, event_id=path.event)
 
 

@@ -9,7 +9,7 @@ from ferox.formats.suite import Task
 from ferox.formats.trace import Trace
 from ferox.runs.records import overrides_of
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.stored_snapshots import snapshot_of, snapshot_of_trial
 from ferox.store.database import Session
 from ferox.store.runs import get_run, run_before_with
 from ferox.store.tables import Trial
@@ -20,7 +20,7 @@ def setup_shape(
     session: Session, trial: Trial, trace: Trace | dict[str, Any], task: Task
 ) -> shapes.SetupShape:
     """What a trial ran with. `task` is the run's own, with the faults that were laid over it."""
-    snapshot = snapshot_of(session, trial.run_id)
+    snapshot = snapshot_of_trial(session, trial)
     agent, suite = snapshot.agents[trial.agent], snapshot.suites[trial.suite]
     run = get_run(session, trial.run_id)
     models = [

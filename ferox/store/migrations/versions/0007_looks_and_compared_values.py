@@ -1,0 +1,62 @@
+"""Looks at runs that end once they are decided; and on each trial what comparisons read."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0007"
+down_revision = "0006"
+branch_labels = None
+depends_on = None
+
+NUMBERS = (
+    "model_ms",
+    "tool_ms",
+    "agent_ms",
+    "model_calls",
+    "tokens_in",
+    "tokens_out",
+    "first_words_ms",
+)
+WHOLE = ("model_calls", "tokens_in", "tokens_out")
+
+OF_RESULTS = """
+UPDATE trial SET
+  tool_ms = json_extract(newest.body, '$.latency.tool_ms'),
+  model_ms = json_extract(newest.body, '$.latency.model_ms'),
+  agent_ms = json_extract(newest.body, '$.latency.agent_ms'),
+  tokens_in = json_extract(newest.body, '$.tokens.input'),
+  tokens_out = json_extract(newest.body, '$.tokens.output'),
+  confusions = nullif(json_extract(newest.body, '$.confusions'), '[]')
+FROM (SELECT max(id), trial_id, body FROM result GROUP BY trial_id) AS newest
+WHERE newest.trial_id = trial.id
+"""
+OF_REQUESTS = """
+UPDATE trial SET model_calls =
+  (SELECT count(*) FROM model_request WHERE model_request.trial_id = trial.id)
+WHERE id IN (SELECT trial_id FROM trace_head WHERE json_extract(body, '$.model_seam'))
+"""
+OF_EVENTS = """
+UPDATE trial SET first_words_ms = 1000 * (words.t - turn.t)
+FROM (SELECT trial_id, min(json_extract(body, '$.t')) AS t FROM event
+      WHERE json_extract(body, '$.kind') IN ('partial', 'reply') GROUP BY trial_id) AS words,
+     (SELECT trial_id, min(json_extract(body, '$.t')) AS t FROM event
+      WHERE json_extract(body, '$.kind') = 'turn' GROUP BY trial_id) AS turn
+WHERE words.trial_id = trial.id AND turn.trial_id = trial.id
+"""
+
+
+def upgrade() -> None:
+    op.add_column("run", sa.Column("looks", sa.Text(), nullable=True))
+    for name in NUMBERS:
+        whole = name in WHOLE
+        column = sa.Column(name, sa.Integer()) if whole else sa.Column(name, sa.Double())
+        op.add_column("trial", column)
+    op.add_column("trial", sa.Column("confusions", sa.String(), nullable=True))
+    for statement in (OF_RESULTS, OF_REQUESTS, OF_EVENTS):
+        op.execute(statement)
+
+
+def downgrade() -> None:
+    for name in (*NUMBERS, "confusions"):
+        op.drop_column("trial", name)
+    op.drop_column("run", "looks")
