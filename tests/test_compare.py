@@ -40,8 +40,10 @@ class Comparing(StoreCase):
         (task,) = found["tasks"]
         trials = [sorted(task[side].pop("trials")) for side in "ab"]
         self.assertEqual(trials, [[1, 2, 3, 4, 5], [6, 7, 8, 9]])
-        self.assertEqual(task["a"], {"passes": 4, "n": 4, "errors": 1})
+        self.assertEqual(task["a"], {"passes": 4, "n": 4, "errors": 1, "failed": []})
+        failed = task["b"].pop("failed")
         self.assertEqual(task["b"], {"passes": 1, "n": 4, "errors": 0})
+        self.assertEqual(len(failed), 3)
         self.assertEqual((task["difference"], task["tipped"]), (-0.75, "answer.0"))
         rate = found["metrics"][0]
         self.assertEqual(
@@ -81,10 +83,13 @@ class Comparing(StoreCase):
         self.assertAlmostEqual(again["money"]["a"], 1000 * 0.002 + 10 * 0.1)
 
     def test_confusions_of_both_sides(self) -> None:
-        confusion = {"expected": "tides/high_water", "chosen": "tides/low_water", "call": "c1"}
-        a, b = self.ran("ff", confusions=[confusion]), self.ran("pf", confusions=[])
+        high, low = "tides/high_water", "tides/low_water"
+        mistaken, right = {high: {low: 1}}, {high: {high: 1}}
+        a, b = self.ran("ff", choices=mistaken), self.ran("pf", choices=right)
         (found,) = self.compared(a, b)["confusions"]
-        self.assertEqual((found["expected"], found["a"], found["b"]), ("tides/high_water", 2, 0))
+        self.assertEqual((found["expected"], found["chosen"]), (high, low))
+        self.assertEqual((found["a"], found["n_a"], found["b"], found["n_b"]), (2, 2, 0, 2))
+        self.assertEqual((sorted(found["trials_a"]), found["trials_b"]), ([1, 2], []))
 
     def test_what_is_no_side(self) -> None:
         run = self.ran("pp")

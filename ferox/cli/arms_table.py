@@ -31,6 +31,24 @@ def arms_table(report: ArmsReport) -> Table:
     return table
 
 
+def mend_table(report: ArmsReport) -> Table:
+    """Each change: passes, the difference to the task as it is, and what that means."""
+    table = Table(title=report.title, title_justify="left", box=box.SIMPLE_HEAD)
+    table.add_column("change", overflow="fold")
+    table.add_column("passes", justify="right", no_wrap=True)
+    table.add_column("difference", justify="right", no_wrap=True)
+    table.add_column("what it means", overflow="fold")
+    for arm in report.arms:
+        meaning = arm.meaning or (arm.pass_difference.says if arm.pass_difference else "")
+        table.add_row(
+            arm.change or "as it is",
+            f"{arm.passes} of {arm.n}",
+            _points(arm.pass_difference),
+            meaning if arm.against else "",
+        )
+    return table
+
+
 def closing_lines(report: ArmsReport) -> Iterator[str]:
     """What the table does not hold: what stopping early saved, and what the sweep found."""
     if report.saved is not None:

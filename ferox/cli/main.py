@@ -27,6 +27,7 @@ COMMANDS = MappingProxyType(
         "digest": ("export:print_digest", "Print a trial in plain text."),
         "drift": ("recording:drift", "Ask a live server a recording's calls again."),
         "export": ("export:export", "Write a run's trials for other programs."),
+        "mend": ("mend:mend", "Find what would mend a failing task."),
         "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
         "record": ("recording:record", "Record what passes to and from a live server."),
         "resume": ("run:resume", "Finish a stopped or interrupted run."),

@@ -90,7 +90,7 @@ def run(
         engine = open_database(loaded.root)
         at_once = at_once or loaded.settings.defaults.at_once
         held = _parse_hold(hold) if hold else None
-        number = _plan_agreed_run(
+        number = plan_agreed_run(
             lambda: (
                 plan_arms(
                     engine,
@@ -137,7 +137,7 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     try:
         loaded = load_workspace(workspace)
         engine = open_database(loaded.root)
-        new_run = _plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
+        new_run = plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -164,7 +164,7 @@ def resume(workspace: Path, number: int, json_file: Path | None) -> None:
     _carry_out(lock, root, engine, number=number, json_file=json_file)
 
 
-def _plan_agreed_run(plan: Callable[[], int]) -> int:
+def plan_agreed_run(plan: Callable[[], int]) -> int:
     """Plan a run, once its secrets may go where it would send them."""
     try:
         return plan()

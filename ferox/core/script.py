@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -122,6 +122,19 @@ def parts_of(task: Task) -> list[Part]:
         own = task.user
         return [p.model_copy(update={"user": [*p.user, *own]}) for p in task.parts]
     return [Part(say=task.say or "", user=task.user, expect=task.expect)]
+
+
+def expected_tools(task: Task) -> Iterator[str]:
+    """The tools of which a task expects calls, in any part and under any alternative."""
+    for expect in (*(part.expect for part in parts_of(task)), task.expect):
+        yield from _tools_of(expect)
+
+
+def _tools_of(expect: Expect) -> Iterator[str]:
+    for call in expect.calls or ():
+        yield call.tool
+    for alternative in expect.either or ():
+        yield from _tools_of(alternative)
 
 
 def _compile_expected(spec: ExpectedCall) -> Expected:

@@ -190,6 +190,13 @@ def look_alikes(tools: list[Tool]) -> LookAlikes:
     )
 
 
+def compare_tools(one: Tool, other: Tool) -> Pair:
+    """How like each other two tools are on paper, however little that is."""
+    vectors = _unit_vectors([one, other])
+    like = float((vectors[[0]] @ vectors[[1]].T).toarray()[0, 0])
+    return _alike_pair(one, other, round(like, 4))
+
+
 def _unit_vectors(tools: list[Tool]) -> Any:
     """A row of unit length for each tool, a column for each word (scipy.sparse, CSR)."""
     from scipy.sparse import csr_array  # a quarter of a second to import, which only this needs

@@ -28,7 +28,8 @@ class ArmReport(BaseModel):
     `values`: by dimension; `changed`: the dimensions in which it differs from the baseline. `tools`
     and `definition_tokens`: what it was offered, mean over suites; `offered_recall`: of its
     expected calls, the share whose tool its model was shown; `chosen_of_shown`: of those, the share
-    that it called. Times are geometric means in ms. None is what was not seen.
+    that it called. Times are geometric means in ms. None is what was not seen. Of a plan that asks
+    what would mend a task: the `change` in words, and its `meaning` where it passes more often.
     """
 
     arm: str
@@ -51,6 +52,8 @@ class ArmReport(BaseModel):
     pass_difference: DifferenceReport | None
     choice_difference: DifferenceReport | None
     stopped_after: int | None
+    change: str | None
+    meaning: str | None
 
 
 class DimensionReport(BaseModel):
@@ -84,6 +87,7 @@ class ArmsReport(BaseModel):
     run: int
     plan: str
     title: str | None
+    mends: str | None
     design: str
     dimensions: list[DimensionReport]
     arms: list[ArmReport]

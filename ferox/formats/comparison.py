@@ -31,12 +31,14 @@ class MetricReport(BaseModel):
 
 
 class SideCounts(BaseModel):
-    """A side's trials of a task: passes of `n` judged ones, those that could not run, and all."""
+    """A side's trials of a task: passes of `n` judged ones, those that could not run; all of them
+    by number, and those that failed."""
 
     passes: int
     n: int
     errors: int
     trials: list[int]
+    failed: list[int]
 
 
 class TaskReport(BaseModel):
@@ -52,12 +54,32 @@ class TaskReport(BaseModel):
 
 
 class ConfusionReport(BaseModel):
-    """How often a tool was chosen in another's place, on each side."""
+    """How often a tool was chosen in another's place, on each side, of `n_a` and `n_b` calls that
+    were expected of it (None: they were not counted).
+
+    `chosen` may be `nothing`, or `not offered`. `likeness`: on paper, from 0 to 1, with the words
+    that only one of the two has; None: a definition of one of them was not seen.
+    """
 
     expected: str
     chosen: str
     a: int
     b: int
+    n_a: int | None
+    n_b: int | None
+    trials_a: list[int]
+    trials_b: list[int]
+    likeness: float | None
+    words_expected: list[str]
+    words_chosen: list[str]
+
+
+class LookAlikesReport(BaseModel):
+    """Two tools on offer that look alike and were never taken for each other."""
+
+    one: str
+    other: str
+    likeness: float
 
 
 class ComparisonReport(BaseModel):
@@ -75,6 +97,9 @@ class ComparisonReport(BaseModel):
     metrics: list[MetricReport]
     tasks: list[TaskReport]
     confusions: list[ConfusionReport]
+    never_confused: list[LookAlikesReport]
+    looks: int | None
+    """Looks at the run that both are arms of, by whose boundary the limits are; None: the usual."""
     turns_a: list[float]
     """Milliseconds of the judged trials' turns, in order; of many trials, that many quantiles."""
     turns_b: list[float]

@@ -112,6 +112,9 @@ class PlanFile(Document):
     """Repeats of each task; left out: the workspace's default."""
     until: Until | None = None
     """Instead of `trials`: rounds that end once an arm is decided."""
+    mends: TaskAddress | None = None
+    """Of a plan that was made from a failing trial: its task. Its arms are read as what would mend
+    it."""
 
     @model_validator(mode="after")
     def _check_choices(self) -> Self:

@@ -44,6 +44,11 @@ class Confusion(TypedDict):
     call: str
 
 
+Choices = dict[str, dict[str, int]]
+"""By the tool that was expected, how often which one was chosen; itself, another, `nothing`, or
+`not offered`: nothing, for it was not there to be chosen."""
+
+
 class LatencyFigures(TypedDict):
     """Milliseconds. A turn that never ended is None."""
 
@@ -94,5 +99,7 @@ class Result(TypedDict):
     extra: list[str]
     missing: list[Missing]
     confusions: list[Confusion]
+    choices: NotRequired[Choices]
+    """Not in results of before it was counted."""
     latency: LatencyFigures
     tokens: TokenCounts | None

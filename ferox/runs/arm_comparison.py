@@ -22,6 +22,7 @@ from ferox.core.comparison.intervals import (
 from ferox.core.comparison.task_values import TaskValues, group_by_task, shared_tasks
 from ferox.core.comparison.verdict import SAME_WITHIN, judge
 from ferox.core.comparison.words import verdict_text
+from ferox.core.scoring.choices import NOT_OFFERED, read_choices
 from ferox.core.statistics import Z95
 from ferox.core.wording import token_cost
 from ferox.formats.arms import (
@@ -33,12 +34,14 @@ from ferox.formats.arms import (
     SweepLine,
 )
 from ferox.formats.plan import PlanFile
+from ferox.runs.chosen_instead import tools_of
 from ferox.runs.comparison import ComparisonError, TaskKey, prices_of, trial_table, trials_by_task
 from ferox.runs.looks import Look, baseline_of, boundary_z, savings_of
+from ferox.runs.mending import change_meaning, change_text
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session
-from ferox.store.offered_tools import ShownCounts, count_shown, read_offers
+from ferox.store.offered_tools import read_offers
 from ferox.store.runs import cells_of_run, find_run
 from ferox.store.tables import Run
 
@@ -71,7 +74,6 @@ class _ArmTable:
     tables: Mapping[str, TrialTable]
     tools: Mapping[str, tuple[float, float]]
     """By arm: the number of tools offered and the tokens of their definitions, mean over suites."""
-    shown: Mapping[str, ShownCounts]
 
     @classmethod
     def read(cls, session: Session, record: Run, plan: PlanFile) -> _ArmTable:
@@ -87,15 +89,14 @@ class _ArmTable:
             for arm, own in trials.items()
         }
         costs: dict[str, list[tuple[int, int]]] = {}
-        for (agent, _), tools in read_offers(session, record.id).items():
-            cost = sum(token_cost(tool) for tool in tools.values())
-            costs.setdefault(agent, []).append((len(tools), cost))
+        for (agent, _), offer in read_offers(session, record.id).items():
+            cost = sum(token_cost(tool) for tool in tools_of([offer]).values())
+            costs.setdefault(agent, []).append((len(offer), cost))
         tools = {
             agent: (fmean(c[0] for c in each), fmean(c[1] for c in each))
             for agent, each in costs.items()
         }
-        shown = count_shown(session, record.id)
-        return cls(record.id, plan, tasks, trials, tables, tools, shown)
+        return cls(record.id, plan, tasks, trials, tables, tools)
 
     @property
     def z(self) -> float:
@@ -116,6 +117,7 @@ class _ArmTable:
             run=self.run,
             plan=self.plan.plan,
             title=self.plan.title,
+            mends=self.plan.mends,
             design=self.plan.design,
             dimensions=[
                 DimensionReport(name=d.name, values=list(d.values), baseline=d.baseline)
@@ -141,8 +143,11 @@ class _ArmTable:
         trials = self.trials[arm.name]
         judged = [trial for trial in trials if trial.verdict != "error"]
         tools = self.tools.get(arm.name)
-        shown = self.shown.get(arm.name)
+        expected, shown, called = _count_shown(judged)
         is_baseline = baseline == arm.name
+        passing = None if is_baseline else self._difference(baseline, arm.name, "pass", RATE)
+        changes = [(d, arm.values[d]) for d in arm.changed] if self.plan.mends else []
+        mended = passing is not None and passing.low is not None and passing.low > 0
         return ArmReport(
             arm=arm.name,
             agent=arm.agent,
@@ -159,15 +164,15 @@ class _ArmTable:
             model_ms=_geometric_mean([trial.model_ms for trial in judged]),
             tools=tools[0] if tools else None,
             definition_tokens=tools[1] if tools else None,
-            offered_recall=shown.shown / shown.expected if shown and shown.expected else None,
-            chosen_of_shown=shown.called / shown.shown if shown and shown.shown else None,
-            pass_difference=None
-            if is_baseline
-            else self._difference(baseline, arm.name, "pass", RATE),
+            offered_recall=shown / expected if expected else None,
+            chosen_of_shown=called / shown if shown else None,
+            pass_difference=passing,
             choice_difference=None
             if is_baseline
             else self._difference(baseline, arm.name, "choice", SCORE),
             stopped_after=next((k.repeats for k in looks if arm.name in k.stopped), None),
+            change=", ".join(change_text(*change) for change in changes) or None,
+            meaning="; ".join(change_meaning(*c) for c in changes) if mended and changes else None,
         )
 
     def _values(self, arm: str, metric: str) -> TaskValues:
@@ -232,6 +237,18 @@ class _ArmTable:
             steps=[count for count, _ in line],
             worse_from=next(worse, None),
         )
+
+
+def _count_shown(trials: Sequence[ComparedTrial]) -> tuple[int, int, int]:
+    """Of what was expected: how many calls, of how many the model was shown the tool, and how many
+    were made."""
+    expected = shown = called = 0
+    for trial in trials:
+        for tool, chosen, n in read_choices(trial.choices or "{}"):
+            expected += n
+            shown += n if chosen != NOT_OFFERED else 0
+            called += n if chosen == tool else 0
+    return expected, shown, called
 
 
 def _with_values(side: TaskValues) -> TaskValues:

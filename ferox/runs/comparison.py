@@ -16,11 +16,11 @@ from ferox.core.comparison.compare import (
     compare,
 )
 from ferox.core.comparison.intervals import Interval, NoInterval
-from ferox.core.comparison.verdict import SAME_WITHIN
+from ferox.core.comparison.verdict import POCOCK, SAME_WITHIN
 from ferox.core.comparison.words import verdict_text
+from ferox.core.statistics import Z95
 from ferox.formats.comparison import (
     ComparisonReport,
-    ConfusionReport,
     IntervalReport,
     MetricReport,
     SideCounts,
@@ -28,10 +28,12 @@ from ferox.formats.comparison import (
 )
 from ferox.formats.result import FAMILIES
 from ferox.formats.workspace import Price, shared_price
+from ferox.runs.chosen_instead import Tools, report_confusions, tools_of
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session
 from ferox.store.ledger import read_setups
+from ferox.store.offered_tools import read_offers
 from ferox.store.runs import find_run
 
 MOST_TIMES = 400
@@ -84,8 +86,14 @@ def compare_sides(
         raise ComparisonError(f"{a} and {b} have no task in common")
     table_a = trial_table(one, same, prices_of(session, a.run))
     table_b = trial_table(other, same, prices_of(session, b.run))
-    metrics = compare(table_a, table_b, len(same), margin=margin)
+    looks = _shared_looks(session, a, b)
+    metrics = compare(
+        table_a, table_b, len(same), margin=margin, z=POCOCK[looks - 1] if looks else Z95
+    )
     shared_a, shared_b = ([trial for key in same for trial in side[key]] for side in sides)
+    confusions, never_confused = report_confusions(
+        shared_a, shared_b, _offered_tools(session, (a, b), {key[0] for key in same})
+    )
     return ComparisonReport(
         a=str(a),
         b=str(b),
@@ -97,9 +105,29 @@ def compare_sides(
         differs=_differing_parts(session, a, b, {key[0] for key in both}),
         metrics=[_metric_report(metric, margin) for metric in metrics],
         tasks=[_task_report(key, one[key], other[key]) for key in same],
-        confusions=_count_confusions(shared_a, shared_b),
+        confusions=confusions,
+        never_confused=never_confused,
+        looks=looks,
         turns_a=_turns_of(shared_a),
         turns_b=_turns_of(shared_b),
+    )
+
+
+def _shared_looks(session: Session, a: SideName, b: SideName) -> int | None:
+    """How many looks the run that both sides are arms of has, if it ends once it is decided."""
+    if a.run != b.run or a.agent is None or b.agent is None:
+        return None
+    plan = snapshot_of(session, a.run).plan
+    return len(plan.until.looks) if plan and plan.until else None
+
+
+def _offered_tools(session: Session, sides: Iterable[SideName], suites: set[str]) -> Tools:
+    """The tools that the sides were offered in some suites, as A had them where both did."""
+    return tools_of(
+        offer
+        for side in sides
+        for (agent, suite), offer in read_offers(session, side.run).items()
+        if suite in suites and side.agent in (None, agent)
     )
 
 
@@ -230,6 +258,7 @@ def _counts_of(trials: list[ComparedTrial]) -> SideCounts:
         n=len(judged),
         errors=len(trials) - len(judged),
         trials=[trial.id for trial in trials],
+        failed=[trial.id for trial in judged if trial.verdict == "fail"],
     )
 
 
@@ -246,17 +275,6 @@ def _failing_shares(trials: list[ComparedTrial]) -> dict[str, float]:
     judged = [trial for trial in trials if trial.verdict != "error"]
     counts = Counter(check for trial in judged for check in trial.failed)
     return {check: count / len(judged) for check, count in counts.items()}
-
-
-def _count_confusions(a: list[ComparedTrial], b: list[ComparedTrial]) -> list[ConfusionReport]:
-    one, other = (
-        Counter((c["expected"], c["chosen"]) for trial in side for c in trial.confusions)
-        for side in (a, b)
-    )
-    return [
-        ConfusionReport(expected=pair[0], chosen=pair[1], a=one[pair], b=other[pair])
-        for pair in sorted(one.keys() | other.keys())
-    ]
 
 
 def _metric_report(one: MetricComparison, margin: float) -> MetricReport:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from statistics import fmean
 
 from pydantic import BaseModel
 
 from ferox.core.definitions import only_reads
+from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource, shared_price
+from ferox.runs.arm_setup import ArmFiles
 from ferox.runs.overrides import Overrides
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine, read_session
-from ferox.store.past_trials import read_past_cells
+from ferox.store.past_trials import PastCell, read_past_cells
 from ferox.store.runs import Cell
 from ferox.workspace import Workspace
 from ferox.workspace.modes import reach_for_mode
@@ -57,9 +59,78 @@ def estimate_run(
     overrides: Overrides,
 ) -> Estimate:
     """What a run of these cells would take."""
-    suites, agents = {c[0] for c in cells}, {c[2] for c in cells}
+    files = {
+        name: overrides.override_agent(workspace.agents[name]) for name in {c[2] for c in cells}
+    }
+    suites = {c[0] for c in cells}
+    modes = {
+        (server, overrides.modes.get(server, mode))
+        for suite in suites
+        for server, mode in workspace.suites[suite].servers.items()
+    }
     with read_session(engine) as session:
-        past = read_past_cells(session, suites, agents)
+        past = read_past_cells(session, suites, files)
+    return _estimate(
+        engine,
+        workspace,
+        cells,
+        past=past,
+        files=files,
+        modes=modes,
+        repeats=repeats,
+        at_once=at_once,
+    )
+
+
+def estimate_arms(
+    engine: Engine,
+    workspace: Workspace,
+    cells: list[Cell],
+    arms: Mapping[str, ArmFiles],
+    *,
+    repeats: int,
+    at_once: int,
+) -> Estimate:
+    """What a run of these cells of arms would take. An arm that has not run is taken to be like
+    its agent."""
+    suites = {c[0] for c in cells}
+    names = {*arms, *(arm.setup.agent for arm in arms.values())}
+    with read_session(engine) as session:
+        past = read_past_cells(session, suites, names)
+    for suite, task, name in cells:
+        own, agents = (suite, task, name), (suite, task, arms[name].setup.agent)
+        if own not in past and agents in past:
+            past[own] = past[agents]
+    modes = {
+        (server, mode)
+        for arm in arms.values()
+        for suite in suites
+        for server, mode in arm.setup.change_suite(workspace.suites[suite]).servers.items()
+    }
+    files = {name: arm.file for name, arm in arms.items()}
+    return _estimate(
+        engine,
+        workspace,
+        cells,
+        past=past,
+        files=files,
+        modes=modes,
+        repeats=repeats,
+        at_once=at_once,
+    )
+
+
+def _estimate(
+    engine: Engine,
+    workspace: Workspace,
+    cells: list[Cell],
+    *,
+    past: Mapping[Cell, PastCell],
+    files: Mapping[str, AgentFile],
+    modes: Iterable[tuple[str, str]],
+    repeats: int,
+    at_once: int,
+) -> Estimate:
     known = [past[cell] for cell in cells if cell in past]
     trials = len(cells) * repeats
     ms = _mean_of([cell.ms for cell in known])
@@ -68,7 +139,7 @@ def estimate_run(
     money: defaultdict[str, float] = defaultdict(float)
     unpriced: set[str] = set()
     for cell in cells:
-        models = _paid_models(workspace, cell[2], overrides)
+        models = _paid_models(workspace, files[cell[2]])
         price = shared_price(models.values())
         own = past.get(cell)
         sent = own.tokens_in if own and own.tokens_in is not None else inward
@@ -86,14 +157,13 @@ def estimate_run(
         tokens_out=None if outward is None else round(outward * trials),
         money=dict(money),
         unpriced=sorted(unpriced),
-        live=_live_servers(engine, workspace, suites, overrides),
+        live=_live_servers(engine, workspace, modes),
     )
 
 
-def _paid_models(workspace: Workspace, agent: str, overrides: Overrides) -> dict[str, ModelSource]:
+def _paid_models(workspace: Workspace, agent: AgentFile) -> dict[str, ModelSource]:
     """The models that an agent would think with; none if all of them answer by themselves."""
-    chosen = overrides.override_agent(workspace.agents[agent]).thinks_with.values()
-    sources = {model: workspace.settings.models[model] for model in chosen}
+    sources = {model: workspace.settings.models[model] for model in agent.thinks_with.values()}
     return {} if all(source.is_free for source in sources.values()) else sources
 
 
@@ -104,15 +174,10 @@ def _mean_of(values: Iterable[float | None]) -> float | None:
 
 
 def _live_servers(
-    engine: Engine, workspace: Workspace, suites: set[str], overrides: Overrides
+    engine: Engine, workspace: Workspace, modes: Iterable[tuple[str, str]]
 ) -> list[LiveServer]:
-    modes = {
-        (server, overrides.modes.get(server, mode))
-        for suite in suites
-        for server, mode in workspace.suites[suite].servers.items()
-    }
     found = []
-    for server, mode in sorted(modes):
+    for server, mode in sorted(set(modes)):
         file = workspace.servers.get(server)
         if file is not None and reach_for_mode(file, mode) is not None:
             seen = seen_before(engine, server, mode)

@@ -195,6 +195,7 @@ def plan_arms(
         first_repeats=looks[0] if looks else most,
         lock=lock,
         title=plan.plan,
+        plan=plan.plan,
         seed=seed,
         repeats=most,
         at_once=at_once,
@@ -245,7 +246,7 @@ def _keep_run(
 def has_plan(engine: Engine, run: int) -> bool:
     """Whether a run is of a plan's arms."""
     with read_session(engine) as session:
-        return snapshot_of(session, run).plan is not None
+        return get_run(session, run).plan is not None
 
 
 def overrides_of(run: Run) -> Overrides:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from sqlalchemy import String, select, type_coerce
 from sqlalchemy.orm import Session
@@ -31,12 +31,13 @@ class ComparedTrial(NamedTuple):
     tokens_in: int | None
     tokens_out: int | None
     failed: list[str]
-    confusions: list[dict[str, Any]]
+    choices: str
+    """JSON text, empty if they were not counted: see `read_choices`."""
     scores: tuple[float | None, ...]
     """In the order of the families."""
 
 
-COLUMNS = [name for name in ComparedTrial._fields if name not in ("failed", "confusions", "scores")]
+COLUMNS = [name for name in ComparedTrial._fields if name not in ("failed", "choices", "scores")]
 
 
 def read_compared_trials(session: Session, run: int, agent: str | None) -> list[ComparedTrial]:
@@ -46,16 +47,16 @@ def read_compared_trials(session: Session, run: int, agent: str | None) -> list[
         chosen.append(Trial.agent == agent)
     columns = [getattr(Trial, name) for name in COLUMNS]
     # Texts as they are stored: most are empty, and reading them all as JSON takes longest.
-    columns += [type_coerce(Trial.failed, String), type_coerce(Trial.confusions, String)]
+    columns += [type_coerce(Trial.failed, String), type_coerce(Trial.choices, String)]
     scores = [getattr(Trial, f"score_{family}") for family in FAMILIES]
     query = select(*columns, *scores).where(*chosen)
     count = len(columns)
     found = []
     for row in session.execute(query.order_by(Trial.suite, Trial.task, Trial.agent, Trial.number)):
-        *fields, failed, confusions = row[:count]
+        *fields, failed, choices = row[:count]
         read = (
             json.loads(failed) if failed not in (None, "[]") else [],
-            json.loads(confusions) if confusions else [],
+            choices or "",
         )
         found.append(ComparedTrial._make((*fields, *read, tuple(row[count:]))))
     return found

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from ferox.store.runs import Cell
@@ -51,3 +51,22 @@ def read_past_cells(
         .group_by(*cell)
     )
     return {(row[0], row[1], row[2]): PastCell(*row[3:]) for row in session.execute(query)}
+
+
+def read_past_rates(
+    session: Session, suites: Iterable[str], agents: Iterable[str]
+) -> dict[Cell, float]:
+    """Each cell's pass rate over its judged trials, in the last run that had any."""
+    judged = (
+        Trial.suite.in_(list(suites)),
+        Trial.agent.in_(list(agents)),
+        Trial.verdict.in_(("pass", "fail")),
+    )
+    passed = func.avg(case((Trial.verdict == "pass", 1.0), else_=0.0))
+    query = (
+        select(Trial.suite, Trial.task, Trial.agent, passed)
+        .where(*judged)
+        .group_by(Trial.suite, Trial.task, Trial.agent, Trial.run_id)
+        .order_by(Trial.run_id)
+    )
+    return {(row[0], row[1], row[2]): float(row[3]) for row in session.execute(query)}

@@ -94,7 +94,7 @@ def keep_judgements(
                 "verdict": verdict_of(result),
                 "reason": result["reason"],
                 "went_wrong": sentence_of(result),
-                "confusions": result["confusions"] or None,
+                "choices": result.get("choices"),
                 "failed": [c["id"] for c in result["checks"] if c["passed"] is False],
                 **{f"score_{family}": value for family, value in result["scores"].items()},
                 **values,

@@ -92,6 +92,17 @@ def newest_runs(
     return list(session.scalars(query.limit(most) if most else query))
 
 
+def runs_of_plans(session: Session, most: int = 5) -> dict[str, list[int]]:
+    """The newest runs of each plan, the newest first."""
+    query = select(Run.id, Run.plan).where(Run.plan.is_not(None)).order_by(Run.id.desc())
+    found: dict[str, list[int]] = {}
+    for run, plan in session.execute(query):
+        runs = found.setdefault(str(plan), [])
+        if len(runs) < most:
+            runs.append(run)
+    return found
+
+
 def agents_of_runs(session: Session, runs: Iterable[int]) -> dict[int, list[str]]:
     """The agents with trials in each run, by name."""
     query = select(Trial.run_id, Trial.agent).where(Trial.run_id.in_(list(runs))).distinct()
@@ -205,7 +216,7 @@ def put_back(session: Session, run: int) -> int:
         "script": None,
         "went_wrong": None,
         "failed": None,
-        "confusions": None,
+        "choices": None,
         **dict.fromkeys(MEASURED),
         "changed_at": time.time(),
         **{f"score_{family}": None for family in FAMILIES},

@@ -69,6 +69,8 @@ class Run(Base):
     """Which calls are held; None: none are."""
     overrides: Mapped[Any] = mapped_column(Json, default={})
     """What differs from the files in this run: modes, models, faults."""
+    plan: Mapped[str | None]
+    """The name of the plan whose arms it is of."""
     looks: Mapped[Any] = mapped_column(Json, nullable=True)
     """What each look at a run that ends once it is decided has said; None: it does not."""
 
@@ -126,8 +128,9 @@ class Trial(Base):
     tokens_out: Mapped[int | None]
     first_words_ms: Mapped[float | None]
     """From the user's first words until the first of the reply's."""
-    confusions: Mapped[Any] = mapped_column(ShortJson, nullable=True)
-    """Tools that were chosen where others were expected."""
+    choices: Mapped[Any] = mapped_column(ShortJson, nullable=True)
+    """Which tool was chosen for each that was expected; of trials that were scored before this was
+    kept, only where it was another."""
     went_wrong: Mapped[str | None]
     """What went wrong first, in a sentence."""
     failed: Mapped[Any] = mapped_column(ShortJson, nullable=True)

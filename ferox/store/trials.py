@@ -77,6 +77,18 @@ def judged_trials(session: Session, suite: str, task: str, most: int) -> list[Tr
     return list(session.scalars(query.order_by(Trial.id.desc()).limit(most)))
 
 
+def newest_failing_trial(
+    session: Session, task: str, agent: str, suite: str | None = None
+) -> Trial | None:
+    """The newest failed trial of a task with an agent, in any suite unless one is named."""
+    query = select(Trial).where(
+        Trial.task == task, Trial.agent == agent, Trial.state == "done", Trial.verdict == "fail"
+    )
+    if suite is not None:
+        query = query.where(Trial.suite == suite)
+    return session.scalar(query.order_by(Trial.id.desc()).limit(1))
+
+
 def _is_stale(suite: str, task: str, script: str) -> tuple[ColumnElement[bool], ...]:
     return (
         Trial.suite == suite,

@@ -18,6 +18,7 @@ from ferox.web.errors import add_errors, invalid_request, is_api
 from ferox.web.files import routes as files
 from ferox.web.finding import routes as finding
 from ferox.web.interface import Interface
+from ferox.web.plans import routes as plans
 from ferox.web.responses import as_json
 from ferox.web.runs import routes as runs
 from ferox.web.screens import add_screens
@@ -33,7 +34,7 @@ from ferox.workspace.vault import open_vault
 
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
-    probing, conversations, tasks, drafts, files, finding, comparison,
+    probing, conversations, tasks, drafts, files, finding, comparison, plans,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

@@ -53,9 +53,11 @@ class ProblemShape(BaseModel):
 
 
 class AgentShape(BaseModel):
-    """An agent as lists show it. `simulated`: its model is a stand-in."""
+    """An agent, or an arm, as lists show it. `file`: the agent's name in its file, which differs
+    for an arm; `simulated`: its model is a stand-in."""
 
     agent: str
+    file: str
     title: str | None
     link: str
     model: str | None

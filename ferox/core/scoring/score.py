@@ -11,6 +11,7 @@ from ferox.core.scoring.choice import (
     tool_confusions,
     whole_choice,
 )
+from ferox.core.scoring.choices import expected_choices
 from ferox.core.scoring.evidence import Evidence, PartEvidence, share_held
 from ferox.core.scoring.failures import failure_checks
 from ferox.core.scoring.first_fault import went_wrong
@@ -49,6 +50,7 @@ def _error_result(script: Script, trace: Trace, story: Story) -> Result:
         "extra": [],
         "missing": [],
         "confusions": [],
+        "choices": {},
         "latency": latency_figures(story),
         "tokens": token_counts(story),
     }
@@ -174,6 +176,7 @@ class _Judgement:
                 for c in part.missing_copies
             ],
             "confusions": [confusion for part in parts for confusion in tool_confusions(part)],
+            "choices": expected_choices(parts),
             "latency": self.figures,
             "tokens": token_counts(story),
         }

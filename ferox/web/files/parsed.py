@@ -8,11 +8,17 @@ from functools import lru_cache
 from pydantic import BaseModel
 
 from ferox.formats.agent import AgentFile
+from ferox.formats.plan import PlanFile
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate_file
 
-KINDS: dict[str, type[BaseModel]] = {"servers": ServerFile, "agents": AgentFile, "tasks": Suite}
+KINDS: dict[str, type[BaseModel]] = {
+    "servers": ServerFile,
+    "agents": AgentFile,
+    "tasks": Suite,
+    "plans": PlanFile,
+}
 """What the files of each folder hold."""
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from ferox.formats.agent import AgentFile
+from ferox.formats.plan import PlanFile
 from ferox.formats.reference import format_schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
@@ -19,6 +20,7 @@ from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
 from ferox.web.tasks.known_tools import seen_tools
 from ferox.workspace.check import check_agent
+from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.file_moves import remove_file, rename_file, restore_file
@@ -48,6 +50,11 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
         found += check_agent(
             workspace, file, document, complete=all(p.file == name for p in problems)
         )
+    elif isinstance(document, PlanFile):
+        # What it names may stand in another file that does not load.
+        workspace, problems = load_loosely(root)
+        if all(p.file == name for p in problems):
+            found += first_of(check_plan(workspace, file, document))
     elif isinstance(document, Suite):
         servers = load_servers(root)
         around = SuiteContext(servers, root, seen_tools(engine, servers))

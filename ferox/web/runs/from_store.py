@@ -24,10 +24,11 @@ from ferox.workspace import Workspace
 from ferox.workspace.modes import modes_of
 
 
-def agent_shape(agent: AgentFile, models: dict[str, ModelSource]) -> AgentShape:
-    """An agent as lists show it."""
+def agent_shape(name: str, agent: AgentFile, models: dict[str, ModelSource]) -> AgentShape:
+    """An agent as lists show it, or an arm by its own name."""
     return AgentShape(
-        agent=agent.agent,
+        agent=name,
+        file=agent.agent,
         title=agent.title,
         link=agent.link,
         model=agent.model,
@@ -46,13 +47,14 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
     return shapes.WorkspaceShape(
         name=workspace.settings.name,
         suites=[suite_shape(s) for s in workspace.suites.values()],
-        agents=[agent_shape(a, workspace.settings.models) for a in workspace.agents.values()],
+        agents=[agent_shape(n, a, workspace.settings.models) for n, a in workspace.agents.items()],
         servers=[
             shapes.ServerModes(server=name, modes=modes_of(file))
             for name, file in workspace.servers.items()
         ],
         models=list(workspace.settings.models),
         fault_sets=list(workspace.settings.faults),
+        plans=list(workspace.plans),
         trials=workspace.settings.defaults.trials,
         at_once=workspace.settings.defaults.at_once,
         problems=[],
@@ -103,8 +105,9 @@ def board_shape(
         suite.tasks = [t for t in suite.tasks if (suite.suite, t.task) in there]
     return shapes.BoardShape(
         run=run_shape(session, root, run),
+        plan=snapshot.plan.plan if snapshot.plan else None,
         suites=suites,
-        agents=[agent_shape(a, snapshot.models) for a in snapshot.agents.values()],
+        agents=[agent_shape(n, a, snapshot.models) for n, a in snapshot.agents.items()],
         cells=[cell_shape(c) for c in cells],
         ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, cells, base)),
     )

@@ -50,6 +50,7 @@ class WorkspaceShape(BaseModel):
     servers: list[ServerModes] = []
     models: list[str] = []
     fault_sets: list[str] = []
+    plans: list[str] = []
     trials: int
     at_once: int
     problems: list[ProblemShape]
@@ -166,9 +167,10 @@ class BaseQuery(BaseModel):
 
 
 class BoardShape(BaseModel):
-    """The board of one run."""
+    """The board of one run; `plan`: its plan's name, if its columns are arms."""
 
     run: RunShape
+    plan: str | None
     suites: list[SuiteShape]
     agents: list[AgentShape]
     cells: list[CellShape]

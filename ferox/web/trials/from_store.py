@@ -53,7 +53,7 @@ def trial_shape(
     return shapes.TrialShape(
         trial=line,
         title=task.title,
-        agent=agent_shape(snapshot.agents[trial.agent], snapshot.models),
+        agent=agent_shape(trial.agent, snapshot.agents[trial.agent], snapshot.models),
         run=run_shape(session, root, get_run(session, trial.run_id)),
         trace=shown_trace,
         result=result,

@@ -154,6 +154,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs in the set-up of two sides, as texts. */
+        get: operations["comparison_compare_setups_api_compare_setup_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections": {
         parameters: {
             query?: never;
@@ -566,6 +583,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the plan in an editor would run. */
+        post: operations["plans_read_plan_api_plan_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/reword": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two confused tools side by side, and the tasks to try other words on. */
+        get: operations["plans_basis_of_rewording_api_plan_reword_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run the plan in an editor, whether or not it is saved. */
+        post: operations["plans_start_plan_api_plan_start_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plans' files, and the newest runs of each. */
+        get: operations["plans_plan_files_api_plans_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/probes/{number}": {
         parameters: {
             query?: never;
@@ -799,6 +884,23 @@ export interface paths {
         put?: never;
         /** Start a run of only what failed in this one. */
         post: operations["runs_run_failed_again_api_runs__int_run__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/arms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The arms of a run beside their baselines. */
+        get: operations["plans_arms_of_run_api_runs__int_run__arms_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1335,6 +1437,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plan, as text, of what could mend a failing trial; nothing runs yet. */
+        post: operations["plans_plan_of_mending_api_trials__int_trial__mend_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}/models/{event}": {
         parameters: {
             query?: never;
@@ -1486,11 +1605,14 @@ export interface components {
         };
         /**
          * AgentShape
-         * @description An agent as lists show it. `simulated`: its model is a stand-in.
+         * @description An agent, or an arm, as lists show it. `file`: the agent's name in its file, which differs
+         *     for an arm; `simulated`: its model is a stand-in.
          */
         AgentShape: {
             /** Agent */
             agent: string;
+            /** File */
+            file: string;
             /** Link */
             link: string;
             /** Model */
@@ -1551,6 +1673,95 @@ export interface components {
             name: string;
             /** Sources */
             sources: string[];
+        };
+        /**
+         * ArmReport
+         * @description One arm of a run. `against`: its baseline, None for a baseline itself.
+         *
+         *     `values`: by dimension; `changed`: the dimensions in which it differs from the baseline. `tools`
+         *     and `definition_tokens`: what it was offered, mean over suites; `offered_recall`: of its
+         *     expected calls, the share whose tool its model was shown; `chosen_of_shown`: of those, the share
+         *     that it called. Times are geometric means in ms. None is what was not seen. Of a plan that asks
+         *     what would mend a task: the `change` in words, and its `meaning` where it passes more often.
+         */
+        ArmReport: {
+            /** Against */
+            against: string | null;
+            /** Agent */
+            agent: string;
+            /** Arm */
+            arm: string;
+            /** Change */
+            change: string | null;
+            /** Changed */
+            changed: string[];
+            choice: components["schemas"]["MeanReport"] | null;
+            choice_difference: components["schemas"]["DifferenceReport"] | null;
+            /** Chosen Of Shown */
+            chosen_of_shown: number | null;
+            /** Definition Tokens */
+            definition_tokens: number | null;
+            /** Errors */
+            errors: number;
+            /** Meaning */
+            meaning: string | null;
+            /** Model Ms */
+            model_ms: number | null;
+            /** N */
+            n: number;
+            /** Offered Recall */
+            offered_recall: number | null;
+            pass_difference: components["schemas"]["DifferenceReport"] | null;
+            pass_rate: components["schemas"]["MeanReport"] | null;
+            /** Passes */
+            passes: number;
+            /** Stopped After */
+            stopped_after: number | null;
+            /** Tokens */
+            tokens: number | null;
+            /** Tools */
+            tools: number | null;
+            /** Turn Ms */
+            turn_ms: number | null;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ArmsReport
+         * @description The arms of a run of a plan.
+         *
+         *     `saved` of `all_trials`: what a run that ends once it is decided did without; None: it does not
+         *     end so. `z`: of the limits, which is that of so many looks.
+         */
+        ArmsReport: {
+            /** All Trials */
+            all_trials: number;
+            /** Arms */
+            arms: components["schemas"]["ArmReport"][];
+            /** Decided After */
+            decided_after: number | null;
+            /** Design */
+            design: string;
+            /** Dimensions */
+            dimensions: components["schemas"]["DimensionReport"][];
+            /** Looks */
+            looks: number[];
+            /** Mends */
+            mends: string | null;
+            /** Plan */
+            plan: string;
+            /** Run */
+            run: number;
+            /** Saved */
+            saved: number | null;
+            /** Sweep */
+            sweep: components["schemas"]["SweepLine"][];
+            /** Title */
+            title: string | null;
+            /** Z */
+            z: number;
         };
         /**
          * AskEvent
@@ -1616,7 +1827,7 @@ export interface components {
         };
         /**
          * BoardShape
-         * @description The board of one run.
+         * @description The board of one run; `plan`: its plan's name, if its columns are arms.
          */
         BoardShape: {
             /** Agents */
@@ -1624,6 +1835,8 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["CellShape"][];
             ledger: components["schemas"]["LedgerShape"];
+            /** Plan */
+            plan: string | null;
             run: components["schemas"]["RunShape"];
             /** Suites */
             suites: components["schemas"]["SuiteShape"][];
@@ -1910,13 +2123,15 @@ export interface components {
         };
         /**
          * ComparableRun
-         * @description A run, and the agents in it.
+         * @description A run, and the agents in it, or the arms of its plan.
          */
         ComparableRun: {
             /** Agents */
             agents: string[];
             /** Created At */
             created_at: number;
+            /** Plan */
+            plan: string | null;
             /** Run */
             run: number;
             /** Title */
@@ -1943,8 +2158,12 @@ export interface components {
             confusions: components["schemas"]["ConfusionReport"][];
             /** Differs */
             differs: string[];
+            /** Looks */
+            looks: number | null;
             /** Metrics */
             metrics: components["schemas"]["MetricReport"][];
+            /** Never Confused */
+            never_confused: components["schemas"]["LookAlikesReport"][];
             /** Only A */
             only_a: string[];
             /** Only B */
@@ -1976,7 +2195,11 @@ export interface components {
         };
         /**
          * ConfusionReport
-         * @description How often a tool was chosen in another's place, on each side.
+         * @description How often a tool was chosen in another's place, on each side, of `n_a` and `n_b` calls that
+         *     were expected of it (None: they were not counted).
+         *
+         *     `chosen` may be `nothing`, or `not offered`. `likeness`: on paper, from 0 to 1, with the words
+         *     that only one of the two has; None: a definition of one of them was not seen.
          */
         ConfusionReport: {
             /** A */
@@ -1987,6 +2210,20 @@ export interface components {
             chosen: string;
             /** Expected */
             expected: string;
+            /** Likeness */
+            likeness: number | null;
+            /** N A */
+            n_a: number | null;
+            /** N B */
+            n_b: number | null;
+            /** Trials A */
+            trials_a: number[];
+            /** Trials B */
+            trials_b: number[];
+            /** Words Chosen */
+            words_chosen: string[];
+            /** Words Expected */
+            words_expected: string[];
         };
         /**
          * ConnectionList
@@ -2132,6 +2369,20 @@ export interface components {
             problem: string;
         };
         /**
+         * DifferenceReport
+         * @description An arm against its baseline: the difference and its limits on these tasks.
+         */
+        DifferenceReport: {
+            /** Difference */
+            difference: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * DifferenceShape
          * @description One place where two values differ, by JSON Pointer.
          */
@@ -2150,6 +2401,18 @@ export interface components {
         DigestShape: {
             /** Text */
             text: string;
+        };
+        /**
+         * DimensionReport
+         * @description One thing that was varied.
+         */
+        DimensionReport: {
+            /** Baseline */
+            baseline: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: string[];
         };
         /**
          * DraftRequest
@@ -2778,6 +3041,18 @@ export interface components {
             server: string;
         };
         /**
+         * LookAlikesReport
+         * @description Two tools on offer that look alike and were never taken for each other.
+         */
+        LookAlikesReport: {
+            /** Likeness */
+            likeness: number;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+        };
+        /**
          * MadeShape
          * @description A server's file with the mock put in, not yet written, and what to know of it.
          */
@@ -2815,6 +3090,46 @@ export interface components {
             mark: string | null;
             /** Note */
             note: string;
+        };
+        /**
+         * MeanReport
+         * @description A mean over tasks and its limits, by its repeats; None: a task has one value only.
+         */
+        MeanReport: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number;
+        };
+        /**
+         * MendDraft
+         * @description A plan of what could mend a trial, and its changes in words.
+         */
+        MendDraft: {
+            /** Changes */
+            changes: string[];
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MendRequest
+         * @description How often each change is tried, and a sentence for the instructions in one arm.
+         */
+        MendRequest: {
+            /**
+             * Sentence
+             * @default null
+             */
+            sentence: string | null;
+            /**
+             * Trials
+             * @default 10
+             */
+            trials: number;
         };
         /**
          * MentionShape
@@ -3292,6 +3607,92 @@ export interface components {
             total: number;
         };
         /**
+         * PlanFileList
+         * @description The plans' files, by name.
+         */
+        PlanFileList: {
+            /** Files */
+            files: components["schemas"]["PlanFileShape"][];
+        };
+        /**
+         * PlanFileShape
+         * @description A plan's file as lists show it; `plan` is None where it does not load. `runs`: the newest
+         *     of it.
+         */
+        PlanFileShape: {
+            /** File */
+            file: string;
+            /** Plan */
+            plan: string | null;
+            /** Problems */
+            problems: number;
+            /** Runs */
+            runs: number[];
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * PlanPreview
+         * @description What a plan would run.
+         *
+         *     `first_trials`: of the first look, where it ends once it is decided; else all. `found_drop`: the
+         *     smallest drop of the baseline's pass rate that is found in 80 % (0 to 1); None: none is, or
+         *     nothing is compared. `rates_known`: of so many of its `tasks` the last run told the pass rate.
+         */
+        PlanPreview: {
+            /** Arms */
+            arms: components["schemas"]["PlannedArm"][];
+            estimate: components["schemas"]["Estimate"];
+            /** First Trials */
+            first_trials: number;
+            /** Found Drop */
+            found_drop: number | null;
+            /** Looks */
+            looks: number[];
+            /** Rates Known */
+            rates_known: number;
+            /** Tasks */
+            tasks: number;
+            /** Trials */
+            trials: number;
+        };
+        /**
+         * PlanReading
+         * @description What a plan would run; `fault`: why that cannot be said.
+         */
+        PlanReading: {
+            /** Fault */
+            fault: string | null;
+            preview: components["schemas"]["PlanPreview"] | null;
+        };
+        /**
+         * PlanText
+         * @description A plan as it stands in an editor.
+         */
+        PlanText: {
+            /**
+             * At Once
+             * @default 2
+             */
+            at_once: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PlannedArm
+         * @description An arm that would run. `against`: its baseline, None for a baseline itself.
+         */
+        PlannedArm: {
+            /** Against */
+            against: string | null;
+            /** Agent */
+            agent: string;
+            /** Arm */
+            arm: string;
+        };
+        /**
          * ProbeRequest
          * @description How an agent is probed.
          */
@@ -3734,6 +4135,21 @@ export interface components {
             verdict: string;
         };
         /**
+         * RewordBasis
+         * @description Two tools, the agents that took one for the other, and tasks, `suite/task`: those that either
+         *     tool touches, and as many that neither does, so that harm elsewhere would show.
+         */
+        RewordBasis: {
+            /** Agents */
+            agents: string[];
+            chosen: components["schemas"]["WordedTool"];
+            expected: components["schemas"]["WordedTool"];
+            /** Touched */
+            touched: string[];
+            /** Untouched */
+            untouched: string[];
+        };
+        /**
          * RulePicture
          * @description A rule of the scripted user.
          */
@@ -3996,6 +4412,28 @@ export interface components {
             task: string;
         };
         /**
+         * SetupDifference
+         * @description One thing that differs. `about`: the suite, server, tool or model; None: a side has none.
+         */
+        SetupDifference: {
+            /** A */
+            a: string | null;
+            /** About */
+            about: string;
+            /** B */
+            b: string | null;
+            /** Part */
+            part: string;
+        };
+        /**
+         * SetupDifferences
+         * @description What differs in the set-up of two sides.
+         */
+        SetupDifferences: {
+            /** Parts */
+            parts: components["schemas"]["SetupDifference"][];
+        };
+        /**
          * SetupShape
          * @description What a trial ran with.
          */
@@ -4061,11 +4499,14 @@ export interface components {
         };
         /**
          * SideCounts
-         * @description A side's trials of a task: passes of `n` judged ones, those that could not run, and all.
+         * @description A side's trials of a task: passes of `n` judged ones, those that could not run; all of them
+         *     by number, and those that failed.
          */
         SideCounts: {
             /** Errors */
             errors: number;
+            /** Failed */
+            failed: number[];
             /** N */
             n: number;
             /** Passes */
@@ -4170,6 +4611,23 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * SweepLine
+         * @description The arms that differ in decoys alone, the fewest first.
+         *
+         *     `worse_from`: the first step at which choice is worse than at the first, by the interval on
+         *     these tasks; None: at none.
+         */
+        SweepLine: {
+            /** Arms */
+            arms: string[];
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: number[];
+            /** Worse From */
+            worse_from: number | null;
         };
         /**
          * TaskPlace
@@ -4484,6 +4942,12 @@ export interface components {
                 };
                 /** Checks */
                 checks: components["schemas"]["Check"][];
+                /** Choices */
+                choices?: {
+                    [key: string]: {
+                        [key: string]: number;
+                    };
+                };
                 /** Confusions */
                 confusions: components["schemas"]["Confusion"][];
                 /** Extra */
@@ -4650,6 +5114,18 @@ export interface components {
             request: string;
         };
         /**
+         * WordedTool
+         * @description A tool as an agent read it. `address`: `server/tool`, by the server's own name.
+         */
+        WordedTool: {
+            /** Address */
+            address: string;
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * WordingRequest
          * @description What the agent reads of a tool instead of the server's own words; None takes it back.
          */
@@ -4727,6 +5203,11 @@ export interface components {
             models: string[];
             /** Name */
             name: string;
+            /**
+             * Plans
+             * @default []
+             */
+            plans: string[];
             /** Problems */
             problems: components["schemas"]["ProblemShape"][];
             /**
@@ -5867,6 +6348,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparableRuns"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    comparison_compare_setups_api_compare_setup_get: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupDifferences"];
                 };
             };
             /** @description A token is asked for */
@@ -9032,6 +9635,494 @@ export interface operations {
             };
         };
     };
+    plans_read_plan_api_plan_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanText"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanReading"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    plans_basis_of_rewording_api_plan_reword_get: {
+        parameters: {
+            query: {
+                side: string;
+                expected: string;
+                chosen: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RewordBasis"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    plans_start_plan_api_plan_start_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanText"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    plans_plan_files_api_plans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFileList"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
     probing_probe_now_api_probes__number__get: {
         parameters: {
             query?: never;
@@ -10757,6 +11848,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    plans_arms_of_run_api_runs__int_run__arms_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArmsReport"];
                 };
             };
             /** @description A token is asked for */
@@ -14951,6 +16163,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    plans_plan_of_mending_api_trials__int_trial__mend_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendRequest"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendDraft"];
                 };
             };
             /** @description A token is asked for */

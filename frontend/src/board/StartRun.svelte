@@ -17,11 +17,15 @@
   import Choice from "../kit/Choice.svelte";
   import Dialog from "../kit/Dialog.svelte";
   import Field from "../kit/Field.svelte";
+  import { address } from "../address.svelte";
+  import { armsOf, freePlanName, planText, type Varied } from "../compare/planText";
+  import { putDraft } from "../editor/drafts";
   import { counted } from "../values/text";
   import AgentChoice from "./AgentChoice.svelte";
   import { addressOf, firstChoice, keepChoice } from "./chosenRun";
   import RunEstimate from "./RunEstimate.svelte";
   import TaskChoice from "./TaskChoice.svelte";
+  import VaryChoice from "./VaryChoice.svelte";
 
   interface Props {
     workspace: Workspace;
@@ -42,6 +46,8 @@
   let model = $state("");
   let faults = $state("");
   let hold = $state.raw<HoldRule | null>(null);
+  let varied = $state<Varied>({ models: [], withoutTools: false, modes: {}, decoys: null });
+  const arms = $derived(armsOf(varied));
   const act = new Action();
 
   const several = $derived((workspace.servers ?? []).filter((s) => s.modes.length > 1));
@@ -69,8 +75,23 @@
     };
   });
 
+  /** What is varied becomes a plan, which is looked at before it starts. */
+  function makePlan() {
+    const plan = freePlanName(workspace);
+    const chosen = { tasks, agents: request.agents, repeats: Number(repeats) };
+    putDraft(`plans/${plan}.yaml`, {
+      text: planText(plan, chosen, $state.snapshot(varied)),
+      stamp: null,
+      notes: [],
+      note: "A plan of what you chose; it is not saved yet, and can be started as it is.",
+    });
+    keepChoice(workspace.name, { tasks, agents });
+    address.go(`/compare?view=plans&plan=${plan}`);
+  }
+
   function start(event: SubmitEvent) {
     event.preventDefault();
+    if (arms > 1) return makePlan();
     return act.run(async () => {
       const run = await ask(api.POST("/api/runs", { body: request }));
       keepChoice(workspace.name, { tasks, agents });
@@ -126,7 +147,8 @@
         <HoldChoice rule={hold} onset={(rule) => (hold = rule)} />
       </div>
     </details>
-    {#if total}<RunEstimate {request} />{/if}
+    <VaryChoice {workspace} {agents} bind:varied />
+    {#if total && arms < 2}<RunEstimate {request} />{/if}
     <Fault message={act.fault} />
     <div class="flex items-center gap-3.5">
       <Button
@@ -136,8 +158,15 @@
         data-autofocus
         data-testid="go"
       >
-        {act.busy ? "Starting…" : `Start ${counted(total, "trial")}`}
+        {#if arms > 1}
+          Plan {counted(arms * agents.length, "arm")}, {counted(total * arms, "trial")}
+        {:else}
+          {act.busy ? "Starting…" : `Start ${counted(total, "trial")}`}
+        {/if}
       </Button>
+      {#if arms > 1 && total}
+        <span class="soft text-sm">Shown as a plan first, with what it would take.</span>
+      {/if}
       {#if total === 0}<span class="soft">{missing}</span>{/if}
     </div>
   </form>

@@ -1,126 +1,29 @@
 <script lang="ts">
-  /* Is B better than A, where, and can it be believed? */
+  /* Compare: two sides, the arms of a run, and the plans that make them. */
   import { address } from "../address.svelte";
-  import { api, ask } from "../api/client";
-  import { Resource } from "../api/resource.svelte";
-  import Notice from "../frame/Notice.svelte";
-  import Button from "../kit/Button.svelte";
-  import Choice from "../kit/Choice.svelte";
-  import Waiting from "../kit/Waiting.svelte";
-  import { clockTime, counted, day } from "../values/text";
-  import Chosen from "./Chosen.svelte";
-  import Gains from "./Gains.svelte";
-  import Metrics from "./Metrics.svelte";
-  import Times from "./Times.svelte";
+  import Tabs from "../kit/Tabs.svelte";
+  import ArmsView from "./ArmsView.svelte";
+  import PlansView from "./PlansView.svelte";
+  import TrialPair from "./TrialPair.svelte";
+  import TwoSides from "./TwoSides.svelte";
 
-  const list = new Resource(() => ask(api.GET("/api/compare/runs")));
-  const runs = $derived(list.value?.runs ?? null);
-  // Without a choice: the newest run against the one before it.
-  const b = $derived(address.query.get("b") ?? (runs?.[0] ? String(runs[0].run) : null));
-  const a = $derived(address.query.get("a") ?? (runs?.[1] ? String(runs[1].run) : null));
-  const reading = new Resource(() =>
-    a && b ? ask(api.GET("/api/compare", { params: { query: { a, b } } })) : null,
-  );
-  const found = $derived(reading.fault ? null : reading.value);
-  const says = $derived(found?.metrics.find((one) => one.metric === "pass")?.says ?? "");
-  const apart = $derived(
-    [
-      {
-        tasks: found?.other_script ?? [],
-        why: "have another script on each side and are left out",
-      },
-      { tasks: found?.only_a ?? [], why: "only A has" },
-      { tasks: found?.only_b ?? [], why: "only B has" },
-    ].filter(({ tasks }) => tasks.length > 0),
-  );
-
-  /** What the pass rate says, as a sentence. */
-  function sentence(says: string): string {
-    if (says.startsWith("B ")) return says;
-    return `B and A ${says.startsWith("the same") ? "are " : ""}${says}`;
-  }
-
-  function swap() {
-    if (a && b) address.go(`/compare?a=${encodeURIComponent(b)}&b=${encodeURIComponent(a)}`);
-  }
+  const VIEWS = [
+    ["two", "Two sides"],
+    ["arms", "Arms of a run"],
+    ["plans", "Plans"],
+  ] as const;
+  const shown = $derived(address.query.get("view") ?? "two");
 </script>
 
-{#snippet side(name: "a" | "b", value: string | null)}
-  {@const [run = "", agent = ""] = (value ?? "").split(":")}
-  {@const chosen = runs?.find((one) => String(one.run) === run)}
-  <span class="flex items-center gap-1.5" role="group" aria-label={`Side ${name.toUpperCase()}`}>
-    <b>{name.toUpperCase()}</b>
-    <Choice
-      class="max-w-80"
-      aria-label={`Run of ${name.toUpperCase()}`}
-      value={run}
-      onchange={(e) => address.mark(name, e.currentTarget.value)}
-    >
-      {#each runs ?? [] as one (one.run)}
-        <option value={String(one.run)}
-          >Run {one.run} · {one.title} · {day(one.created_at)} {clockTime(one.created_at)}</option
-        >
-      {/each}
-    </Choice>
-    <Choice
-      aria-label={`Agent of ${name.toUpperCase()}`}
-      value={agent}
-      onchange={(e) =>
-        address.mark(name, e.currentTarget.value ? `${run}:${e.currentTarget.value}` : run)}
-    >
-      <option value="">all its agents</option>
-      {#each chosen?.agents ?? [] as one (one)}<option value={one}>{one}</option>{/each}
-    </Choice>
-  </span>
-{/snippet}
-
-<div class="px-4.5 pt-3 pb-6">
-  {#if list.fault}
-    <Notice tone="broke" title="The runs cannot be shown"><p>{list.fault}</p></Notice>
-  {:else if !runs}
-    <Waiting>Reading the runs…</Waiting>
-  {:else if !runs.length}
-    <Notice title="No run yet">
-      <p>Two runs, or two agents in one, are compared here.</p>
-      <a href="/board?start=1">Start a run</a>
-    </Notice>
+<div class="flex h-full flex-col px-4.5 pt-2 max-md:h-auto">
+  <Tabs views={VIEWS} {shown} label="What is compared" class="mb-2" />
+  {#if shown === "plans"}
+    <PlansView />
   {:else}
-    <div class="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
-      {@render side("a", a)}
-      <Button onclick={swap} title="B against A the other way round">⇄ Swap</Button>
-      {@render side("b", b)}
+    <div class="pb-6">
+      {#if shown === "arms"}<ArmsView />
+      {:else if shown === "trials"}<TrialPair />
+      {:else}<TwoSides />{/if}
     </div>
-    {#if reading.fault}
-      <Notice tone="broke" title="These two cannot be compared"><p>{reading.fault}</p></Notice>
-    {:else if !a || !b}
-      <Notice title="One run is there">
-        <p>Choose two of its agents, or run it again after a change.</p>
-      </Notice>
-    {:else if !found}
-      <Waiting>Comparing…</Waiting>
-    {:else}
-      <h1 class="mb-1" data-testid="says">
-        {sentence(says)}.
-      </h1>
-      <p class="text-sm text-soft">
-        Over {counted(found.shared_tasks, "task")} that both have{found.differs.length
-          ? `. What differs in the set-up: ${found.differs.join(", ")}`
-          : ". The set-up is the same"}.
-      </p>
-      {#each apart as { tasks, why } (why)}
-        <p class="text-sm text-doubt">
-          {counted(tasks.length, "task")}
-          {why}: {tasks.slice(0, 4).join(", ")}{tasks.length > 4 ? " …" : ""}
-        </p>
-      {/each}
-      <Metrics metrics={found.metrics} margin={found.same_within} />
-      <div class="mt-4 grid grid-cols-2 gap-8 max-md:block">
-        <Gains tasks={found.tasks} />
-        <div>
-          <Chosen confusions={found.confusions} />
-          <Times a={found.turns_a} b={found.turns_b} />
-        </div>
-      </div>
-    {/if}
   {/if}
 </div>

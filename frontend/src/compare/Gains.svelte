@@ -15,8 +15,17 @@
       .sort((one, other) => Math.abs(other.difference ?? 0) - Math.abs(one.difference ?? 0)),
   );
   const alike = $derived(tasks.length - changed.length);
-  const failing = (task: TaskReport) =>
-    (task.difference ?? 0) < 0 ? task.b.trials : task.a.trials;
+  const failing = (task: TaskReport) => ((task.difference ?? 0) < 0 ? task.b : task.a).failed;
+
+  /** A trial that failed on the worse side, beside the other side's of the same place. */
+  function beside(task: TaskReport): string | null {
+    const [worse, better] = (task.difference ?? 0) < 0 ? [task.b, task.a] : [task.a, task.b];
+    const place = worse.trials.indexOf(worse.failed[0] ?? -1);
+    const [one, other] = [worse.trials[place], better.trials[place] ?? better.trials[0]];
+    if (one === undefined || other === undefined) return null;
+    const [a, b] = worse === task.a ? [one, other] : [other, one];
+    return `/compare?view=trials&a=${a}&b=${b}`;
+  }
 </script>
 
 <section aria-label="Gains and losses" data-testid="gains">
@@ -39,6 +48,7 @@
             >
             <td class="pr-2 wrap-anywhere text-soft">{task.tipped ?? ""}</td>
             <td class="text-right whitespace-nowrap">
+              {#if beside(task)}<a class="underline" href={beside(task)}>A beside B</a>{/if}
               {#each failing(task).slice(0, 3) as trial, i (trial)}
                 <a class="ml-1.5 underline" href={`/trial/${trial}`}>{i === 0 ? "trial" : i + 1}</a>
               {/each}

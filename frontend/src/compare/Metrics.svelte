@@ -43,10 +43,13 @@
       .clamp(true);
   });
 
+  const counted = (of: number) =>
+    of.toLocaleString("en-GB", { maximumFractionDigits: of < 100 ? 2 : 0 });
+
   function value(one: MetricReport, of: number | null): string {
     if (of === null) return "–";
     if (one.ratio) return duration(of);
-    if (isCounted(one)) return of.toLocaleString("en-GB", { maximumFractionDigits: 2 });
+    if (isCounted(one)) return counted(of);
     return of.toFixed(2);
   }
 
@@ -54,7 +57,7 @@
     if (one.ratio) return `× ${of.toFixed(2)}`;
     const sign = of > 0 ? "+" : of < 0 ? "−" : "";
     const size = Math.abs(of);
-    if (isCounted(one)) return sign + size.toLocaleString("en-GB", { maximumFractionDigits: 2 });
+    if (isCounted(one)) return sign + counted(size);
     return `${sign}${(100 * size).toFixed(0)} points`;
   }
 
@@ -78,7 +81,7 @@
   <tbody>
     {#each shown as one (one.metric)}
       <tr class="border-t border-t-faint" data-metric={one.metric}>
-        <th class="py-0.5 pr-3 text-left font-medium" scope="row"
+        <th class="py-0.5 pr-3 text-left font-medium whitespace-nowrap" scope="row"
           >{NAMES[one.metric] ?? one.metric}</th
         >
         <td class="pr-3 whitespace-nowrap" title={`${one.n_a} trials of ${one.tasks} tasks`}

@@ -15,8 +15,8 @@ export interface Draft {
   reasons?: Reason[];
 }
 
-/** The name of a suite's file, without its folder and ending. */
-export const stem = (file: string) => file.replace(/^tasks\/|\.yaml$/g, "");
+/** The name of a suite's or a plan's file, without its folder and ending. */
+export const stem = (file: string) => file.replace(/^(tasks|plans)\/|\.yaml$/g, "");
 
 /** A task made from what happened, put into its suite's text: where the editor shows it. */
 export function taskToReview(made: {

@@ -33,7 +33,7 @@
   <dl class="content-start grid-cols-[86px_minmax(0,1fr)]">
     <dt>agent</dt>
     <dd>
-      <a href={`/agents/${view.trial.agent}`}>{view.trial.agent}</a>
+      <a href={`/agents/${view.agent.file}`}>{view.trial.agent}</a>
       {setup.title ?? ""} <span class="soft">by the {setup.link} link</span>
     </dd>
     <dt>model</dt>

@@ -23,6 +23,7 @@
   import Setup from "./Setup.svelte";
   import Keep from "./Keep.svelte";
   import Mark from "./Mark.svelte";
+  import Mend from "./Mend.svelte";
   import Remarks from "./Remarks.svelte";
   import Tracks from "./Tracks.svelte";
   import Button from "../kit/Button.svelte";
@@ -33,6 +34,7 @@
   let lit = $state.raw<Check | null>(null);
   let said = $state("");
 
+  let mending = $state(false);
   let keeping = $state(address.query.has("keep"));
 
   const earlier = $derived(Number(address.query.get("result")) || null);
@@ -134,6 +136,7 @@
     { key: "f", does: "next failure", run: () => open(view?.near.next_failure) },
     { key: "d", does: "copies the digest", run: () => void copyDigest() },
     { key: "k", does: "keeps it as a task", run: () => (keeping = result !== null && !keeping) },
+    { key: "m", does: "asks what would mend it", run: () => (mending = failed > 0) },
     { key: "s", does: "shows it in steps or in time", run: turnScale },
     { key: "u", does: "shows the set-up", run: () => (setupOpen = !setupOpen) },
     { key: "+", does: "zooms in", run: () => void drawing?.zoomIn() },
@@ -203,6 +206,9 @@
           >Next failure<kbd>f</kbd></Button
         >
         <Button onclick={copyDigest} disabled={!result}>Copy digest<kbd>d</kbd></Button>
+        {#if failed && result?.verdict === "fail"}
+          <Button onclick={() => (mending = true)}>What would mend it?<kbd>m</kbd></Button>
+        {/if}
         <Button onclick={() => (keeping = !keeping)} aria-expanded={keeping} disabled={!result}
           >Keep as a task<kbd>k</kbd></Button
         >
@@ -307,6 +313,8 @@
     </div>
   </article>
 {/if}
+
+{#if mending}<Mend trial={number} onclose={() => (mending = false)} />{/if}
 
 <style>
   .panels section:first-child {

@@ -1,5 +1,7 @@
 """Looks at runs that end once they are decided; and on each trial what comparisons read."""
 
+import json
+
 import sqlalchemy as sa
 from alembic import op
 
@@ -26,7 +28,7 @@ UPDATE trial SET
   agent_ms = json_extract(newest.body, '$.latency.agent_ms'),
   tokens_in = json_extract(newest.body, '$.tokens.input'),
   tokens_out = json_extract(newest.body, '$.tokens.output'),
-  confusions = nullif(json_extract(newest.body, '$.confusions'), '[]')
+  choices = nullif(json_extract(newest.body, '$.confusions'), '[]')
 FROM (SELECT max(id), trial_id, body FROM result GROUP BY trial_id) AS newest
 WHERE newest.trial_id = trial.id
 """
@@ -46,17 +48,33 @@ WHERE words.trial_id = trial.id AND turn.trial_id = trial.id
 
 
 def upgrade() -> None:
+    op.add_column("run", sa.Column("plan", sa.String(), nullable=True))
     op.add_column("run", sa.Column("looks", sa.Text(), nullable=True))
     for name in NUMBERS:
         whole = name in WHOLE
         column = sa.Column(name, sa.Integer()) if whole else sa.Column(name, sa.Double())
         op.add_column("trial", column)
-    op.add_column("trial", sa.Column("confusions", sa.String(), nullable=True))
+    op.add_column("trial", sa.Column("choices", sa.String(), nullable=True))
     for statement in (OF_RESULTS, OF_REQUESTS, OF_EVENTS):
         op.execute(statement)
+    _count_choices()
+
+
+def _count_choices() -> None:
+    """What was chosen instead, counted; what was chosen as expected was not kept."""
+    connection = op.get_bind()
+    update = sa.text("UPDATE trial SET choices = :choices WHERE id = :id")
+    listed = sa.text("SELECT id, choices FROM trial WHERE choices IS NOT NULL")
+    for trial, confusions in connection.execute(listed).all():
+        counted: dict[str, dict[str, int]] = {}
+        for one in json.loads(confusions):
+            row = counted.setdefault(one["expected"], {})
+            row[one["chosen"]] = row.get(one["chosen"], 0) + 1
+        connection.execute(update, {"id": trial, "choices": json.dumps(counted)})
 
 
 def downgrade() -> None:
-    for name in (*NUMBERS, "confusions"):
+    for name in (*NUMBERS, "choices"):
         op.drop_column("trial", name)
     op.drop_column("run", "looks")
+    op.drop_column("run", "plan")

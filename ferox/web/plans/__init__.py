@@ -1,0 +1,1 @@
+"""Plans: listed, previewed while they are typed, and run; and the arms of their runs."""

@@ -1,0 +1,162 @@
+<script lang="ts">
+  /* Two sides: is B better than A, where, and can it be believed? */
+  import { address } from "../address.svelte";
+  import { api, ask, type MetricReport } from "../api/client";
+  import { Resource } from "../api/resource.svelte";
+  import Notice from "../frame/Notice.svelte";
+  import Button from "../kit/Button.svelte";
+  import Choice from "../kit/Choice.svelte";
+  import Waiting from "../kit/Waiting.svelte";
+  import { clockTime, counted, day } from "../values/text";
+  import Chosen from "./Chosen.svelte";
+  import Gains from "./Gains.svelte";
+  import Metrics from "./Metrics.svelte";
+  import SetupDiff from "./SetupDiff.svelte";
+  import Times from "./Times.svelte";
+
+  const list = new Resource(() => ask(api.GET("/api/compare/runs")));
+  const runs = $derived(list.value?.runs ?? null);
+  // Without a choice: two arms of the newest run, or it against the one before.
+  const first = $derived.by((): [string | null, string | null] => {
+    const [newest, before] = runs ?? [];
+    if (!newest) return [null, null];
+    const [one, other] = newest.agents;
+    if (other && (newest.plan || !before))
+      return [`${newest.run}:${one}`, `${newest.run}:${other}`];
+    return [before ? String(before.run) : null, String(newest.run)];
+  });
+  const a = $derived(address.query.get("a") ?? first[0]);
+  const b = $derived(address.query.get("b") ?? first[1]);
+  const reading = new Resource(() =>
+    a && b ? ask(api.GET("/api/compare", { params: { query: { a, b } } })) : null,
+  );
+  const found = $derived(reading.fault ? null : reading.value);
+  const rate = $derived(found?.metrics.find((one) => one.metric === "pass") ?? null);
+  const apart = $derived(
+    [
+      {
+        tasks: found?.other_script ?? [],
+        why: "have another script on each side and are left out",
+      },
+      { tasks: found?.only_a ?? [], why: "only A has" },
+      { tasks: found?.only_b ?? [], why: "only B has" },
+    ].filter(({ tasks }) => tasks.length > 0),
+  );
+
+  const points = (value: number) => Math.abs(100 * value).toFixed(0);
+  /** Limits of a difference that is told as so many points more, or fewer. */
+  function reach(low: number, high: number, fewer: boolean): string {
+    const [from, to] = fewer ? [-high, -low] : [low, high];
+    const signed = (value: number) => `${value < 0 ? "−" : ""}${points(value)}`;
+    return `${signed(from)} to ${signed(to)}`;
+  }
+
+  /** What the pass rate says, as a sentence with its figures. */
+  function sentence(rate: MetricReport): string {
+    const { says, a, b, difference, these, like_these: others } = rate;
+    const plain = says.startsWith("B ")
+      ? says
+      : `B and A ${says.startsWith("the same") ? "are " : ""}${says}`;
+    if (a === null || b === null || difference === null || !these) return `${plain}.`;
+    const fewer = difference < 0;
+    const figures =
+      `${(100 * b).toFixed(0)} % against ${(100 * a).toFixed(0)} %, ` +
+      (points(difference) === "0"
+        ? `no difference (${reach(these.low, these.high, false)} points)`
+        : `${points(difference)} points ${fewer ? "fewer" : "more"} (${reach(these.low, these.high, fewer)})`);
+    const elsewhere = others
+      ? ` On tasks like these: ${reach(others.low, others.high, fewer)}.`
+      : ` Of other tasks ${found && found.shared_tasks < 5 ? "fewer than five say" : "this says"} nothing.`;
+    return `${plain}: ${figures}.${elsewhere}`;
+  }
+
+  function swap() {
+    if (a && b) address.go(`/compare?a=${encodeURIComponent(b)}&b=${encodeURIComponent(a)}`);
+  }
+</script>
+
+{#snippet side(name: "a" | "b", value: string | null)}
+  {@const [run = "", agent = ""] = (value ?? "").split(":")}
+  {@const chosen = runs?.find((one) => String(one.run) === run)}
+  <span class="flex items-center gap-1.5" role="group" aria-label={`Side ${name.toUpperCase()}`}>
+    <b>{name.toUpperCase()}</b>
+    <Choice
+      class="max-w-80"
+      aria-label={`Run of ${name.toUpperCase()}`}
+      value={run}
+      onchange={(e) => address.mark(name, e.currentTarget.value)}
+    >
+      {#each runs ?? [] as one (one.run)}
+        <option value={String(one.run)}
+          >Run {one.run} · {one.title} · {day(one.created_at)} {clockTime(one.created_at)}</option
+        >
+      {/each}
+    </Choice>
+    <Choice
+      aria-label={`Agent of ${name.toUpperCase()}`}
+      value={agent}
+      onchange={(e) =>
+        address.mark(name, e.currentTarget.value ? `${run}:${e.currentTarget.value}` : run)}
+    >
+      <option value="">{chosen?.plan ? "all its arms" : "all its agents"}</option>
+      {#each chosen?.agents ?? [] as one (one)}<option value={one}>{one}</option>{/each}
+    </Choice>
+  </span>
+{/snippet}
+
+<div>
+  {#if list.fault}
+    <Notice tone="broke" title="The runs cannot be shown"><p>{list.fault}</p></Notice>
+  {:else if !runs}
+    <Waiting>Reading the runs…</Waiting>
+  {:else if !runs.length}
+    <Notice title="No run yet">
+      <p>Two runs, or two agents in one, are compared here.</p>
+      <a href="/board?start=1">Start a run</a>
+    </Notice>
+  {:else}
+    <div class="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+      {@render side("a", a)}
+      <Button onclick={swap} title="B against A the other way round">⇄ Swap</Button>
+      {@render side("b", b)}
+    </div>
+    {#if reading.fault}
+      <Notice tone="broke" title="These two cannot be compared"><p>{reading.fault}</p></Notice>
+    {:else if !a || !b}
+      <Notice title="One run is there">
+        <p>Choose two of its agents, or run it again after a change.</p>
+      </Notice>
+    {:else if !found || !rate}
+      <Waiting>Comparing…</Waiting>
+    {:else}
+      <h1 class="mb-1" data-testid="says">
+        {sentence(rate)}
+      </h1>
+      <p class="text-sm text-soft">
+        Over {counted(found.shared_tasks, "task")} that both have{found.looks
+          ? `. The run could end at ${counted(found.looks, "look")}, so its limits are wider than usual`
+          : ""}.
+      </p>
+      <SetupDiff a={found.a} b={found.b} />
+      {#each apart as { tasks, why } (why)}
+        <p class="text-sm text-doubt">
+          {counted(tasks.length, "task")}
+          {why}: {tasks.slice(0, 4).join(", ")}{tasks.length > 4 ? " …" : ""}
+        </p>
+      {/each}
+      <Metrics metrics={found.metrics} margin={found.same_within} />
+      <div class="mt-4 grid grid-cols-2 gap-8 max-md:block">
+        <Gains tasks={found.tasks} />
+        <div>
+          <Chosen
+            confusions={found.confusions}
+            never={found.never_confused}
+            a={found.a}
+            b={found.b}
+          />
+          <Times a={found.turns_a} b={found.turns_b} />
+        </div>
+      </div>
+    {/if}
+  {/if}
+</div>
