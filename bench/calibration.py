@@ -23,6 +23,8 @@ from ferox.core.comparison.verdict import POCOCK, judge_interval
 
 SUITES = 4_000
 TASKS, REPEATS = (5, 24, 200), (3, 5, 20)
+FEW_TASKS, FEW_REPEATS = (1, 2, 3, 5), (2, 3, 5)
+"""Where the screens warn: see `ferox.core.comparison.intervals.caution_of`."""
 DIFFERENCES = (0.0, -0.05, -0.2)
 LOOKS = (3, 5, 8, 13, 20)
 SEED = 20_310_314
@@ -164,6 +166,19 @@ def lines(suites: int) -> Iterator[str]:
                             f"{name:17} {shape.name:15} {tasks:5} {repeats:7} {difference:11.2f} "
                             f"{found.these:6.1%} {found.others:11.1%} {said}"
                         )
+    yield "few tasks, few repeats of them, no difference"
+    for name, kind, draw in MEASURES:
+        for shape in SHAPES:
+            for tasks in FEW_TASKS:
+                for repeats in FEW_REPEATS:
+                    found = simulate(
+                        shape, kind, draw,
+                        tasks=tasks, repeats=repeats, difference=0.0, suites=suites,
+                    )  # fmt: skip
+                    yield (
+                        f"{name:17} {shape.name:15} {tasks:5} {repeats:7} {0:11.2f} "
+                        f"{found.these:6.1%} {'–':>11} {found.said:6.1%}"
+                    )
     yield "five looks: tasks  difference  said in all  repeats on average"
     for tasks in (5, 24, 100):
         for difference in (0.0, -0.1, -0.2):

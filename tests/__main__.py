@@ -26,6 +26,7 @@ FIRST = (
     "test_runs",
     "attacks.test_fuzz",
     "test_framework_faults",
+    "test_compare_screen",
     "test_tracks",
     "test_tasks_screen",
     "test_agents_screen",

@@ -9,6 +9,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.test_screens import ScreenCase
 from tests.test_servers_screen import TIDES
+from tests.waiting import until
 
 AXE = Path(__file__).resolve().parents[1] / "frontend/node_modules/axe-core/axe.min.js"
 CHECK = """
@@ -32,9 +33,17 @@ PLACES = {
     "/agents?view=new": "[data-testid=write]",
     "/trial/1": "[data-testid=tracks] .bar",
     "/compare?a=1&b=1:plain": "[data-testid=times] svg",
+    "/compare?view=arms&run=2": "[data-testid=sweep] svg",
+    "/compare?view=plans&plan=sweep": "[data-testid=planned-arms]",
+    "/compare?view=trials&a=1&b=2": "[data-testid=pair] svg .bar",
     "/nowhere": "h2",
 }
 """Addresses, and what is seen there once all is drawn."""
+YARD = "ferox: 1\nserver: yard\nmock: {tools: [{name: crane}, {name: bollard}]}\n"
+SWEEP = (
+    "ferox: 1\nplan: sweep\nsuites: [small]\nagents: [plain]\n"
+    "vary: {decoys: {from: yard, add: [0, 2]}}\ntrials: 2\n"
+)
 
 
 class Accessibility(ScreenCase):
@@ -44,9 +53,13 @@ class Accessibility(ScreenCase):
         both = tides.replace("server: tides", "server: both").replace("mock:", live)
         self.write("servers/both.yaml", both)
         self.write("servers/gone.yaml", "ferox: 1\nserver: gone\nlive: {command: [no-such-one]}\n")
+        self.write("servers/yard.yaml", YARD)
+        self.write("plans/sweep.yaml", SWEEP)
         self.ask("/api/runs", {"suites": ["small"], "agents": ["plain"], "repeats": 2})
         self.open("/board/1")
         self.see("[data-testid=dock]", "Run 1 is done")
+        self.ask("/api/plan/start", {"name": "plans/sweep.yaml", "text": SWEEP})
+        until(lambda: self.ask("/api/runs/2/board").body["run"]["state"] == "done")
         axe = AXE.read_text()
         for theme in ("light", "dark"):
             self.page.execute_script("localStorage.setItem('ferox-theme', arguments[0])", theme)

@@ -26,13 +26,14 @@ MAY_IMPORT: dict[str, set[str]] = {
         "formats", "core", "processes", "recordings", "stand_in", "servers", "workspace",
         "gateway", "agents", "store",
     },
+    "reports": {"formats", "core", "runs"},
     "web": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "runs",
         "store",
     },
     "cli": {
-        "formats", "core", "recordings", "servers", "workspace", "gateway", "agents", "runs",
-        "store", "web",
+        "formats", "core", "recordings", "servers", "workspace", "gateway", "agents", "reports",
+        "runs", "store", "web",
     },
 }  # fmt: skip
 MAY_NAME_SQLALCHEMY = {FEROX / "cli/output.py", FEROX / "web/openapi.py"}

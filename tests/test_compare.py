@@ -91,6 +91,50 @@ class Comparing(StoreCase):
         self.assertEqual((found["a"], found["n_a"], found["b"], found["n_b"]), (2, 2, 0, 2))
         self.assertEqual((sorted(found["trials_a"]), found["trials_b"]), ([1, 2], []))
 
+    def test_the_page_stands_by_itself_and_holds_no_markup_of_others(self) -> None:
+        planted = "<script>alert(1)</script>"
+        choices = {"tides/high_water": {planted: 1}}
+        a, b = self.ran("ff", choices=choices), self.ran("pf", choices={})
+        page = self.root / "page.html"
+        self.ferox(a, b, "--html", page)
+        text = page.read_text()
+        self.assertIn("cannot be told apart", text)
+        self.assertIn("&lt;script&gt;", text)
+        for sign in ("<script", "http://", "https://", "src=", "href="):
+            self.assertNotIn(sign, text.replace("http-equiv", ""))
+
+    def test_the_sentence_has_its_figures(self) -> None:
+        a, b = self.ran("pppppppp"), self.ran("ppppffff")
+        fewer = self.compared(a, b)["sentence"]
+        # Newcombe's limits of 8/8 and 4/8.
+        self.assertEqual(
+            fewer, "B passes less often: 50 % against 100 %, 50 points fewer (7 to 78)."
+        )
+        self.assertEqual(
+            self.compared(b, a)["sentence"],
+            "B passes more often: 100 % against 50 %, 50 points more (7 to 78).",
+        )
+        self.assertIn("no difference (−32 to 32 points)", self.compared(a, a)["sentence"])
+
+    def test_money_in_two_currencies_is_not_compared(self) -> None:
+        tokens = {"input": 1000, "output": 10, "cached": 400}
+        runs = []
+        for currency in ("EUR", "USD"):
+            price = f"{{in: 2, cached_in: 0.5, out: 100, per: 1000, currency: {currency}}}"
+            models = (
+                f"  {currency}: {{base_url: 'http://127.0.0.1:9/v1', name: x, price: {price}}}\n"
+            )
+            self.change("ferox.yaml", "models:\n", f"models:\n{models}")
+            model = "steady" if currency == "EUR" else "EUR"
+            self.change("agents/plain.yaml", f"model: {model}", f"model: {currency}")
+            runs.append(self.ran("pp", tokens=tokens))
+        euros, dollars = runs
+        money = next(m for m in self.compared(euros, euros)["metrics"] if m["metric"] == "money")
+        # 600 × 2 + 400 × 0.5 + 10 × 100, of a thousand.
+        self.assertAlmostEqual(money["a"], 2.4)
+        money = next(m for m in self.compared(euros, dollars)["metrics"] if m["metric"] == "money")
+        self.assertEqual((money["a"], money["difference"]), (None, None))
+
     def test_what_is_no_side(self) -> None:
         run = self.ran("pp")
         for text in ("x", "", "1:", ":plain"):
@@ -108,7 +152,7 @@ class Comparing(StoreCase):
         out = self.root / "compared.json"
         worse = self.ferox(good, bad, "--json", out)
         self.assertEqual(worse.exit_code, 1, worse.output)
-        self.assertIn("Pass rate: B passes less often.", worse.output)
+        self.assertIn("B passes less often: 0 % against 100 %, 100 points fewer", worse.output)
         self.assertIn("4/4 → 0/4, tipped by answer.0", worse.output)
         self.assertEqual(json.loads(out.read_text())["metrics"][0]["difference"], -1.0)
         self.assertEqual(self.ferox(bad, good).exit_code, 0)

@@ -20,16 +20,20 @@ from ferox.core.comparison.compare import (
     compare,
 )
 from ferox.core.comparison.intervals import (
+    CAUTION,
     FEW_TASKS,
     REPEAT,
     Interval,
     NoInterval,
     ValueKind,
+    caution_of,
     degrees_of_freedom,
     floor_of,
     interval_on_others,
     interval_on_these,
+    mean_limits,
 )
+from ferox.core.comparison.power import smallest_drop
 from ferox.core.comparison.task_values import TaskValues, group_by_task, shared_tasks
 from ferox.core.comparison.verdict import (
     POCOCK,
@@ -257,6 +261,72 @@ SIDE = some.lists(some.tuples(some.integers(0, 6), some.integers(2, 6)), min_siz
 
 def sound(counts: Counts) -> Counts:
     return [(min(p, n), n) for p, n in counts]
+
+
+class WhatCanBeFound(unittest.TestCase):
+    def test_by_hand(self) -> None:
+        """24 tasks that always pass, 5 repeats: V(d) = 24·d(1 − d)/5/24², F = 2/(4·6)/24².
+
+        At 12 points: √(0.00088 + 0.000144667) = 0.032010, times 2.801585 is 0.08968 ≤ 0.12; at 8
+        points √(0.000613333 + 0.000144667) = 0.027532, times 2.801585 is 0.07713 ≤ 0.08; at 7
+        √(0.0005425 + 0.000144667) = 0.026214, times 2.801585 is 0.07344 > 0.07.
+        """
+        self.assertEqual(smallest_drop([1.0] * 24, 5), 0.08)
+
+    def test_more_repeats_and_more_tasks_find_smaller_drops(self) -> None:
+        found = [smallest_drop([0.8] * tasks, n) for tasks, n in ((8, 5), (8, 20), (40, 20))]
+        assert all(drop is not None for drop in found)
+        self.assertEqual(found, sorted(found, key=lambda drop: -(drop or 0)))
+        self.assertLess(found[2] or 1, found[0] or 0)
+
+    def test_it_is_found_in_four_of_five(self) -> None:
+        rng = np.random.default_rng(1)
+        rates, repeats = np.linspace(0.4, 1, 24), 8
+        drop = smallest_drop(list(rates), repeats)
+        assert drop is not None
+        after = rates * (1 - drop / rates.mean())
+        task = np.repeat(np.arange(24), repeats)
+        found = 0
+        for _ in range(600):
+            sides = [
+                group_by_task((rng.random(len(task)) < p[task]).astype(float), task, 24)
+                for p in (rates, after)
+            ]
+            interval = interval_on_these(*sides, RATE)
+            assert isinstance(interval, Interval)
+            found += interval.high < 0
+        self.assertTrue(0.74 < found / 600 < 0.9, found / 600)
+
+    def test_too_little_to_find_anything(self) -> None:
+        self.assertIsNone(smallest_drop([0.5, 0.5], 2))
+        self.assertIsNone(smallest_drop([1.0] * 24, 1))
+        self.assertIsNone(smallest_drop([], 5))
+        self.assertIsNone(smallest_drop([0.0] * 24, 5))
+
+
+class Cautions(unittest.TestCase):
+    def test_pass_rates_of_few_tasks_twice_repeated(self) -> None:
+        def side(tasks: int, repeats: int) -> TaskValues:
+            task = np.repeat(np.arange(tasks), repeats)
+            return group_by_task(np.ones(len(task)), task, tasks)
+
+        self.assertEqual(caution_of(side(4, 2), side(4, 9), RATE), CAUTION)
+        self.assertIsNone(caution_of(side(4, 3), side(4, 3), RATE))
+        self.assertIsNone(caution_of(side(5, 2), side(5, 2), RATE))
+        self.assertIsNone(caution_of(side(4, 2), side(4, 2), SCORE))
+        self.assertIsNone(caution_of(side(4, 1), side(4, 1), RATE), "there is no interval at all")
+
+
+class OneSidesMean(unittest.TestCase):
+    def test_by_hand(self) -> None:
+        """Two tasks, 4 of 4 and 2 of 4: V = (0 + (1/3)/4)/4, F = 1/(4·5)/4."""
+        side = group_by_task([1, 1, 1, 1, 1, 1, 0, 0], [0] * 4 + [1] * 4, 2)
+        limits = mean_limits(side)
+        assert limits is not None
+        error = 1.959964 * math.sqrt(1 / 12 / 4 + 1 / 80)
+        self.assertAlmostEqual(limits[0], 0.75 - error, places=6)
+        self.assertEqual(limits[1], 1.0)
+        self.assertIsNone(mean_limits(group_by_task([1.0], [0], 1)))
 
 
 class Properties(unittest.TestCase):

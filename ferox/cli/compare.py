@@ -12,7 +12,9 @@ from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.comparison.verdict import SAME_WITHIN
 from ferox.formats.comparison import ComparisonReport, IntervalReport, MetricReport, TaskReport
 from ferox.intake.files import write_whole
+from ferox.reports.comparison_page import comparison_page
 from ferox.runs.comparison import ComparisonError, SideName, compare_sides
+from ferox.runs.setup_differences import setup_differences
 
 MOST_TASKS = 12
 """Tasks with the largest differences that are printed; all stand in `--json`."""
@@ -24,6 +26,10 @@ MOST_TASKS = 12
 @click.argument("b")
 @click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write all of it here.")
 @click.option(
+    "--html", "html_file", type=click.Path(path_type=Path),
+    help="Write it here as a page that stands by itself.",
+)  # fmt: skip
+@click.option(
     "--same-within",
     "margin",
     type=click.FloatRange(0, 1, min_open=True),
@@ -31,19 +37,31 @@ MOST_TASKS = 12
     show_default=True,
     help="The difference of pass rates that does not matter.",
 )
-def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin: float) -> None:
+def compare_runs(
+    workspace: Path,
+    a: str,
+    b: str,
+    json_file: Path | None,
+    html_file: Path | None,
+    margin: float,
+) -> None:
     """Compare B with A, each RUN or RUN:AGENT, over the tasks that both have.
 
     Status 1 if B passes less often.
     """
     with open_results(workspace) as session:
         try:
-            compared = compare_sides(session, SideName.parse(a), SideName.parse(b), margin)
+            sides = SideName.parse(a), SideName.parse(b)
+            compared = compare_sides(session, *sides, margin)
+            setup = setup_differences(session, *sides) if html_file is not None else []
         except ComparisonError as error:
             fail(WRONG_USE, error)
     if json_file is not None:
         text = compared.model_dump_json(indent=1)
         write_whole(json_file, lambda file: file.write(text))
+    if html_file is not None:
+        page = comparison_page(compared, setup)
+        write_whole(html_file, lambda file: file.write(page))
     _print_comparison(compared)
     rate = compared.metrics[0].these
     if rate is not None and rate.high < 0:
@@ -52,7 +70,7 @@ def compare_runs(workspace: Path, a: str, b: str, json_file: Path | None, margin
 
 def _print_comparison(compared: ComparisonReport) -> None:
     say(f"B = {compared.b} against A = {compared.a}, {len(compared.tasks)} tasks")
-    say(f"Pass rate: {compared.metrics[0].says}.")
+    say(compared.sentence)
     if compared.differs:
         say(f"What differs in the set-up: {', '.join(compared.differs)}")
     for names, why in (
@@ -70,6 +88,8 @@ def _print_comparison(compared: ComparisonReport) -> None:
     for one in compared.metrics:
         if one.difference is not None:
             say(_metric_line(one))
+    for caution in dict.fromkeys(one.caution for one in compared.metrics if one.caution):
+        say(f"Careful: {caution}.")
     changed = [t for t in compared.tasks if t.difference]
     changed.sort(key=lambda t: abs(t.difference or 0.0), reverse=True)
     if changed:

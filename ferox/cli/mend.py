@@ -13,9 +13,10 @@ from ferox.cli.run import plan_agreed_run
 from ferox.cli.run_progress import exit_status, follow_run
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.runs.arm_comparison import compare_arms
-from ferox.runs.mending import NothingToMend, mend_plan
+from ferox.runs.mending import MendingError, mend_plan
 from ferox.runs.records import RunError, plan_arms, start_worker
 from ferox.runs.run_lock import RunLock
+from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import StoreError, open_database, read_session
 from ferox.store.results import read_result
 from ferox.store.traces import read_trace
@@ -50,8 +51,9 @@ def mend(
             if failing is None:
                 fail(WRONG_USE, f"no failed trial of {task} with {agent} is kept; run it first")
             result, trace = read_result(session, failing.id), read_trace(session, failing.id)
+            snapshot = snapshot_of(session, failing.run_id)
         assert result is not None and trace is not None
-        plan = mend_plan(loaded, result, trace, agent, trials=trials, sentence=sentence)
+        plan = mend_plan(loaded, result, trace, snapshot, trials=trials, sentence=sentence)
         number = plan_agreed_run(
             lambda: plan_arms(
                 engine,
@@ -61,7 +63,7 @@ def mend(
                 lock=lock,
             )
         )
-    except (WorkspaceError, RunError, NothingToMend) as error:
+    except (WorkspaceError, RunError, MendingError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)

@@ -129,7 +129,7 @@ def _value_labels(dimensions: list[Dimension]) -> dict[tuple[str, str], str]:
 
 def _value_label(dimension: str, value: str) -> str:
     if dimension == "decoys":
-        return f"{value} decoys"
+        return "1 decoy" if value == "1" else f"{value} decoys"
     kind, _, server = dimension.partition(" ")
     return f"{server} {value}" if kind == "server" else value
 

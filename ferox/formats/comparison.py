@@ -14,7 +14,8 @@ class IntervalReport(BaseModel):
 
 
 class MetricReport(BaseModel):
-    """A metric of A and B. `difference` is B less A; of times (`ratio`) B to A."""
+    """A metric of A and B. `difference` is B less A; of times (`ratio`) B to A. `caution`: where
+    the interval on these tasks promises too much."""
 
     metric: str
     a: float | None
@@ -27,6 +28,7 @@ class MetricReport(BaseModel):
     these: IntervalReport | None
     like_these: IntervalReport | None
     corrected_p: float | None
+    caution: str | None
     says: str
 
 
@@ -88,6 +90,8 @@ class ComparisonReport(BaseModel):
     a: str
     b: str
     same_within: float
+    sentence: str
+    """What the pass rates say, with their figures."""
     shared_tasks: int
     only_a: list[str]
     only_b: list[str]

@@ -64,6 +64,8 @@ class TokenCounts(TypedDict):
 
     input: int
     output: int
+    cached: NotRequired[int]
+    """Of the input, what the endpoints had kept from before."""
 
 
 class WentWrong(TypedDict):

@@ -46,6 +46,8 @@ class Usage(TypedDict):
 
     input: int
     output: NotRequired[int]
+    cached: NotRequired[int]
+    """Of the input, what the endpoint had kept from before."""
 
 
 @with_config(OPEN)

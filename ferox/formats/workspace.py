@@ -15,13 +15,17 @@ class Price(Strict):
     """What a model's tokens cost."""
 
     in_: float = Field(alias="in", ge=0, description="For tokens sent to the model.")
+    cached_in: float | None = Field(
+        None, ge=0, description="For sent tokens that it had kept from before; left out: as `in`."
+    )
     out: float = Field(ge=0, description="For tokens that it answered.")
     per: int = Field(1_000_000, ge=1, description="Tokens that these prices are for.")
     currency: str = Field("USD", pattern="^[A-Z]{3}$", description="By its code of ISO 4217.")
 
-    def cost(self, sent: float, answered: float) -> float:
-        """What so many tokens cost."""
-        return (sent * self.in_ + answered * self.out) / self.per
+    def cost(self, sent: float, answered: float, cached: float = 0) -> float:
+        """What so many tokens cost; `cached` are among those that were sent."""
+        kept = self.in_ if self.cached_in is None else self.cached_in
+        return ((sent - cached) * self.in_ + cached * kept + answered * self.out) / self.per
 
 
 class ModelSource(Strict):

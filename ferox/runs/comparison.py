@@ -17,7 +17,7 @@ from ferox.core.comparison.compare import (
 )
 from ferox.core.comparison.intervals import Interval, NoInterval
 from ferox.core.comparison.verdict import POCOCK, SAME_WITHIN
-from ferox.core.comparison.words import verdict_text
+from ferox.core.comparison.words import verdict_sentence, verdict_text
 from ferox.core.statistics import Z95
 from ferox.formats.comparison import (
     ComparisonReport,
@@ -84,8 +84,11 @@ def compare_sides(
     same = [key for key in both if len({t.script for t in (*one[key], *other[key])}) == 1]
     if not both:
         raise ComparisonError(f"{a} and {b} have no task in common")
-    table_a = trial_table(one, same, prices_of(session, a.run))
-    table_b = trial_table(other, same, prices_of(session, b.run))
+    prices_a, prices_b = (_prices_of_side(session, side) for side in (a, b))
+    if len({price.currency for price in (*prices_a.values(), *prices_b.values()) if price}) > 1:
+        prices_a = prices_b = {}  # sums in different currencies are not compared
+    table_a = trial_table(one, same, prices_a)
+    table_b = trial_table(other, same, prices_b)
     looks = _shared_looks(session, a, b)
     metrics = compare(
         table_a, table_b, len(same), margin=margin, z=POCOCK[looks - 1] if looks else Z95
@@ -94,7 +97,9 @@ def compare_sides(
     confusions, never_confused = report_confusions(
         shared_a, shared_b, _offered_tools(session, (a, b), {key[0] for key in same})
     )
+    reports = [_metric_report(metric, margin) for metric in metrics]
     return ComparisonReport(
+        sentence=verdict_sentence(reports[0]),
         a=str(a),
         b=str(b),
         same_within=margin,
@@ -103,7 +108,7 @@ def compare_sides(
         only_b=_names_of(other.keys() - one.keys()),
         other_script=_names_of(set(both) - set(same)),
         differs=_differing_parts(session, a, b, {key[0] for key in both}),
-        metrics=[_metric_report(metric, margin) for metric in metrics],
+        metrics=reports,
         tasks=[_task_report(key, one[key], other[key]) for key in same],
         confusions=confusions,
         never_confused=never_confused,
@@ -196,6 +201,11 @@ def prices_of(session: Session, run: int) -> dict[str, Price | None]:
     }
 
 
+def _prices_of_side(session: Session, side: SideName) -> dict[str, Price | None]:
+    prices = prices_of(session, side.run)
+    return prices if side.agent is None else {side.agent: prices.get(side.agent)}
+
+
 def trial_table(
     side: dict[TaskKey, list[ComparedTrial]],
     keys: Sequence[TaskKey],
@@ -232,7 +242,7 @@ def _tokens_of(trial: ComparedTrial) -> float | None:
 def _money_of(trial: ComparedTrial, price: Price | None) -> float | None:
     if trial.tokens_in is None or price is None:
         return None
-    return price.cost(trial.tokens_in, trial.tokens_out or 0)
+    return price.cost(trial.tokens_in, trial.tokens_out or 0, trial.tokens_cached or 0)
 
 
 def _task_report(key: TaskKey, a: list[ComparedTrial], b: list[ComparedTrial]) -> TaskReport:
@@ -290,6 +300,7 @@ def _metric_report(one: MetricComparison, margin: float) -> MetricReport:
         these=_interval_report(one.these),
         like_these=_interval_report(one.like_these),
         corrected_p=one.corrected_p,
+        caution=one.caution,
         says=verdict_text(one.metric, one.verdict, margin),
     )
 

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 import yaml
 
+from ferox.core.arms import arms_of
 from ferox.core.scoring.choices import NOT_OFFERED, NOTHING
 from ferox.core.script import expected_tools
 from ferox.formats.agent import AgentFile
@@ -15,6 +16,7 @@ from ferox.formats.plan import AS_IS, PlanFile
 from ferox.formats.result import Result
 from ferox.formats.suite import Task
 from ferox.formats.trace import Trace
+from ferox.runs.snapshot import Snapshot
 from ferox.workspace import Workspace
 
 WITHOUT, ONLY_EXPECTED, NO_OTHER_SERVERS = "without_", "only_expected", "no_other_servers"
@@ -38,85 +40,125 @@ ASPECTS: dict[str, tuple[Aspect, ...]] = {
 """What is changed, one thing at a time, by the families of which a check failed."""
 
 
-class NothingToMend(ValueError):
+class MendingError(ValueError):
     """A trial of which nothing can be tried; the message says why."""
+
+
+def vary_of_arm(snapshot: Snapshot, name: str) -> dict[str, Any]:
+    """What a plan had varied for an arm, with the arm's values alone; empty for an agent."""
+    arm, plan = snapshot.arms.get(name), snapshot.plan
+    if arm is None or plan is None:
+        return {}
+    vary: dict[str, Any] = plan.vary.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    found: dict[str, Any] = {}
+    for dimension, value in arm.values.items():
+        kind, _, server = dimension.partition(" ")
+        if kind == "server":
+            found.setdefault("server", {})[server] = [value]
+        elif kind == "decoys":
+            found["decoys"] = {**vary["decoys"], "add": [int(value)]}
+        elif kind == "model":
+            models = vary["model"]
+            found["model"] = {value: models[value] if isinstance(models, dict) else value}
+        else:
+            found[kind] = {value: vary[kind][value]}
+    return found
 
 
 def mend_plan(
     workspace: Workspace,
     result: Result,
     trace: Trace,
-    agent: str,
+    snapshot: Snapshot,
     *,
     trials: int,
     sentence: str | None = None,
 ) -> PlanFile:
-    """A plan that changes one thing at a time of what failed in a trial.
+    """A plan that changes one thing at a time of what failed in a trial of a run.
 
-    `agent` is the one whose file is varied; `sentence` is added to its instructions in one arm.
+    It begins with the agent, or the arm, as that run had it by its plan. `sentence` is added to its
+    instructions in one arm.
 
     Raises:
-        NothingToMend: it did not fail, or its task or agent is gone.
+        MendingError: it did not fail, or its task or agent is gone.
     """
     failed = {c["family"] for c in result["checks"] if c["passed"] is False}
     if not failed:
-        raise NothingToMend("it did not fail, so there is nothing to mend")
+        raise MendingError("it did not fail, so there is nothing to mend")
     task = _task_now(workspace, result["suite"], result["task"])
+    arm = result["agent"]
+    agent = snapshot.agent_name(arm)
     if agent not in workspace.agents:
-        raise NothingToMend(f"the agent `{agent}` is no longer in the workspace")
+        raise MendingError(f"the agent `{agent}` is no longer in the workspace")
     aspects = {aspect for family in failed for aspect in ASPECTS[family]}
-    vary: dict[str, Any] = {}
+    vary = vary_of_arm(snapshot, arm)
+    met = snapshot.of_arm(arm).find_task(result["suite"], result["task"])
+    before = dict.fromkeys(vary, 1)
     if "offer" in aspects:
-        vary["offer"] = dict(_offers(result, trace, task))
-    if "faults" in aspects and task.faults:
-        vary["faults"] = dict(_faults(task.faults))
+        if "decoys" in vary and vary["decoys"]["add"] != [0]:
+            vary["decoys"]["add"].append(0)
+        offers = _offers(result, trace, task, vary.get("decoys", {}).get("from"))
+        vary["offer"] = {**_first_of(vary, "offer"), **offers}
+    if "faults" in aspects and met.faults:
+        vary["faults"] = {**_first_of(vary, "faults"), **dict(_faults(met.faults))}
     if "model" in aspects:
-        vary["model"] = _models(workspace, workspace.agents[agent])
+        vary["model"] = _models(workspace, snapshot.agents[arm], _first_of(vary, "model", {}))
     if "instructions" in aspects and sentence:
-        text = f"{workspace.instructions[agent].rstrip()}\n\n{sentence.strip()}\n"
-        vary["instructions"] = {AS_IS: AS_IS, WITH_SENTENCE: text}
-    vary = {name: values for name, values in vary.items() if len(values) > 1}
-    if not vary:
-        raise NothingToMend(
-            f"what failed ({', '.join(sorted(failed))}) leaves nothing to change by itself; "
-            "add a sentence to its instructions"
-        )
-    return PlanFile.model_validate(
+        text = f"{snapshot.instructions[arm].rstrip()}\n\n{sentence.strip()}\n"
+        vary["instructions"] = {**_first_of(vary, "instructions"), WITH_SENTENCE: text}
+    plan = PlanFile.model_validate(
         {
             "ferox": 1,
             "plan": f"mend-{result['task']}-{agent}",
-            "title": f"What would mend {result['task']} with {agent}?",
+            "title": f"What would mend {result['task']} with {arm}?",
             "tasks": [f"{result['suite']}/{result['task']}"],
             "agents": [agent],
-            "vary": vary,
+            "vary": {
+                name: values for name, values in vary.items() if len(values) > 1 or name in before
+            },
             "design": "one_at_a_time",
             "trials": trials,
             "mends": f"{result['suite']}/{result['task']}",
         }
     )
+    if len(arms_of(plan)) < 2:
+        raise MendingError(
+            f"what failed ({', '.join(sorted(failed))}) leaves nothing to change by itself; "
+            "add a sentence to its instructions"
+        )
+    return plan
+
+
+def _first_of(vary: dict[str, Any], dimension: str, default: Any = None) -> dict[str, Any]:
+    """What a dimension begins with: the arm's own value, else as the files have it."""
+    plain = {AS_IS: AS_IS} if default is None else default
+    return dict(vary.get(dimension, plain))
 
 
 def _task_now(workspace: Workspace, suite: str, task: str) -> Task:
     for one in workspace.suites[suite].tasks if suite in workspace.suites else ():
         if one.task == task:
             return one
-    raise NothingToMend(f"the task {suite}/{task} is no longer in the workspace")
+    raise MendingError(f"the task {suite}/{task} is no longer in the workspace")
 
 
-def _offers(result: Result, trace: Trace, task: Task) -> Iterator[tuple[str, str | dict[str, Any]]]:
+def _offers(
+    result: Result, trace: Trace, task: Task, decoys: str | None
+) -> dict[str, dict[str, Any]]:
     """Offers without what was wrongly chosen, of the expected tools alone, and of their servers
-    alone."""
-    yield AS_IS, AS_IS
-    there = sorted(trace["tools"])
-    expected = {*expected_tools(task)} & {*there}
+    alone. `decoys` come from that server, and are no part of an offer."""
+    there = {address for address in trace["tools"] if address.split("/", 1)[0] != decoys}
+    expected = {*expected_tools(task)} & there
+    offers: dict[str, dict[str, Any]] = {}
     for address in _wrongly_chosen(result, expected)[:MOST_WITHOUT]:
         if address in there:
-            yield WITHOUT + address.split("/", 1)[1], _offer_of(set(there) - {address})
-    if expected and expected != {*there}:
-        yield ONLY_EXPECTED, _offer_of(expected)
+            offers[WITHOUT + address.split("/", 1)[1]] = _offer_of(there - {address})
+    if decoys is None and expected and expected != there:
+        offers[ONLY_EXPECTED] = _offer_of(expected)
     servers = {address.split("/", 1)[0] for address in expected}
-    if servers and servers < {address.split("/", 1)[0] for address in there}:
-        yield NO_OTHER_SERVERS, dict.fromkeys(sorted(servers), "all")
+    if decoys is None and servers and servers < {address.split("/", 1)[0] for address in there}:
+        offers[NO_OTHER_SERVERS] = dict.fromkeys(sorted(servers), "all")
+    return offers
 
 
 def _wrongly_chosen(result: Result, expected: set[str]) -> list[str]:
@@ -140,7 +182,6 @@ def _offer_of(addresses: set[str]) -> dict[str, list[str]]:
 
 
 def _faults(faults: list[Fault]) -> Iterator[tuple[str, Any]]:
-    yield AS_IS, AS_IS
     yield NO_FAULTS, NO_FAULTS
     plain = [_in_plain_words(fault) for fault in faults]
     if any(fault.do in IN_WORDS for fault in faults):
@@ -159,11 +200,13 @@ def _in_plain_words(fault: Fault) -> Fault:
 WHEN_AND_WHERE = ("server", "tool", "call", "rate", "seed", "all")
 
 
-def _models(workspace: Workspace, agent: AgentFile) -> list[str]:
+def _models(workspace: Workspace, agent: AgentFile, first: dict[str, str]) -> dict[str, str]:
+    """The agent's own model first, then the workspace's others."""
     if agent.model is None:
-        return []
+        return {}
+    own = first or {agent.model: agent.model}
     others = [name for name in workspace.settings.models if name != agent.model]
-    return [agent.model, *others[:MOST_MODELS]]
+    return {**own, **{name: name for name in others[:MOST_MODELS] if name not in own}}
 
 
 def plan_text(plan: PlanFile) -> str:
@@ -189,6 +232,8 @@ def change_text(dimension: str, value: str) -> str:
         }.get(value, value)
     if dimension == "instructions":
         return "with your sentence in its instructions"
+    if dimension == "decoys":
+        return "without decoys" if value == "0" else f"with {value} decoys"
     return f"with the model `{value}`" if dimension == "model" else f"{dimension} {value}"
 
 
@@ -204,4 +249,6 @@ def change_meaning(dimension: str, value: str) -> str:
         return "it fails where the fault strikes"
     if dimension == "instructions":
         return "the sentence is what it lacked"
+    if dimension == "decoys":
+        return "tools that it does not need lead it astray"
     return "its model is what fails" if dimension == "model" else "this is what fails"

@@ -40,7 +40,8 @@ def setup_differences(session: Session, a: SideName, b: SideName) -> list[SetupD
     """
     one, other = _suites_of(session, a), _suites_of(session, b)
     suites = sorted(one & other)
-    mine, theirs = _texts_of(session, a, suites), _texts_of(session, b, suites)
+    named = a.agent is None and b.agent is None  # whole runs: agent by agent
+    mine, theirs = (_texts_of(session, side, suites, named=named) for side in (a, b))
     return [
         SetupDifference(part=key[0], about=key[1], a=mine.get(key), b=theirs.get(key))
         for key in dict.fromkeys([*mine, *theirs])
@@ -57,7 +58,10 @@ def _suites_of(session: Session, side: SideName) -> set[str]:
     return {suite for suite, _, agent in cells if side.agent in (None, agent)}
 
 
-def _texts_of(session: Session, side: SideName, suites: list[str]) -> dict[Key, str]:
+def _texts_of(
+    session: Session, side: SideName, suites: list[str], *, named: bool
+) -> dict[Key, str]:
+    """A side's texts; `named`: those that each agent has of its own are told apart by its name."""
     snapshot = snapshot_of(session, side.run)
     agents = [side.agent] if side.agent is not None else list(snapshot.agents)
     found = _tools_read(session, side, suites)
@@ -67,10 +71,10 @@ def _texts_of(session: Session, side: SideName, suites: list[str]) -> dict[Key, 
             raise ComparisonError(f"run {side.run} has no {agent}")
         code = {setup.get("agent code", "") for (_, name), setup in setups.items() if name == agent}
         for (part, about), text in _texts_of_agent(snapshot, agent, suites):
-            whose = f"{agent}, " if side.agent is None and part in OF_AGENTS else ""
+            whose = f"{agent}, " if named and part in OF_AGENTS else ""
             found[part, (whose + about).removesuffix(", ")] = text[:MOST_TEXT]
         if any(code):
-            whose = agent if side.agent is None else ""
+            whose = agent if named else ""
             found["agent code", whose] = f"its files have the hash {', '.join(sorted(code))}"
     found["versions", ""] = f"Ferox {snapshot.ferox}\nPython {snapshot.python}"
     return found

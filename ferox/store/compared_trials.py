@@ -30,6 +30,7 @@ class ComparedTrial(NamedTuple):
     first_words_ms: float | None
     tokens_in: int | None
     tokens_out: int | None
+    tokens_cached: int | None
     failed: list[str]
     choices: str
     """JSON text, empty if they were not counted: see `read_choices`."""

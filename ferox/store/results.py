@@ -39,6 +39,7 @@ def keep_result(session: Session, trial: int, trace: Trace, result: Result, scri
         model_calls=_model_calls(trace),
         tokens_in=tokens["input"] if tokens else None,
         tokens_out=tokens["output"] if tokens else None,
+        tokens_cached=tokens.get("cached") if tokens else None,
         first_words_ms=_first_words_ms(trace),
     )
 

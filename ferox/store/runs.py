@@ -28,7 +28,7 @@ BY_HAND = "by hand"
 GOING = ("waiting", "running")
 MEASURED = (
     *("turn_ms", "model_ms", "tool_ms", "agent_ms", "model_calls"),
-    *("tokens_in", "tokens_out", "first_words_ms"),
+    *("tokens_in", "tokens_out", "tokens_cached", "first_words_ms"),
 )
 """What is measured in a trial, as its line has it."""
 Cell = tuple[str, str, str]

@@ -126,6 +126,8 @@ class Trial(Base):
     """Requests to its models; None: they were not seen."""
     tokens_in: Mapped[int | None]
     tokens_out: Mapped[int | None]
+    tokens_cached: Mapped[int | None]
+    """Of those that went in, what the endpoints had kept from before."""
     first_words_ms: Mapped[float | None]
     """From the user's first words until the first of the reply's."""
     choices: Mapped[Any] = mapped_column(ShortJson, nullable=True)

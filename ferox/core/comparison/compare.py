@@ -13,6 +13,7 @@ from ferox.core.comparison.intervals import (
     Interval,
     NoInterval,
     ValueKind,
+    caution_of,
     interval_on_others,
     interval_on_these,
     mean_difference,
@@ -54,7 +55,8 @@ class MetricComparison:
     """A metric of A and B over the tasks where both have values.
 
     `a`, `b`: means over tasks, for times geometric; `n_a`, `n_b`: trials with a value. Of times
-    `difference` and limits are ratios, B to A. `corrected_p`: Holm's, of the families.
+    `difference` and limits are ratios, B to A. `caution`: where the interval on these tasks
+    promises too much. `corrected_p`: Holm's, of the families.
     """
 
     metric: str
@@ -67,6 +69,7 @@ class MetricComparison:
     these: Interval | NoInterval
     like_these: Interval | NoInterval
     verdict: Verdict | NoInterval
+    caution: str | None = None
     corrected_p: float | None = None
 
 
@@ -109,6 +112,7 @@ def _compare_metric(
         these=_as_ratio(these) if is_time else these,
         like_these=_as_ratio(others) if is_time else others,
         verdict=_hides_as_ratio(verdict) if is_time else verdict,
+        caution=caution_of(one, other, kind),
     )
 
 

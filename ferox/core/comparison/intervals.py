@@ -21,6 +21,13 @@ FEWEST_TASKS = 5
 """Fewer tasks than this say nothing of others."""
 Count = TypeVar("Count", float, Numbers)
 REPEAT = "a task has only one value on a side; repeat each task at least twice"
+FEWEST_REPEATS = 3
+"""Fewer values than this of few tasks make an interval of pass rates too narrow."""
+CAUTION = (
+    "two repeats of so few tasks: such an interval holds the truth in 90 to 93 of 100, not 95; "
+    f"repeat each task at least {FEWEST_REPEATS} times"
+)
+"""By simulation: `bench/calibration.py`."""
 FEW_TASKS = f"fewer than {FEWEST_TASKS} tasks say nothing of other tasks"
 
 
@@ -90,6 +97,14 @@ def interval_on_these(
     t = float(stdtrit(degrees, ndtr(z))) if math.isfinite(degrees) else z
     p = _p_of(d, error, lambda x: stdtr(degrees, x) if math.isfinite(degrees) else ndtr(x))
     return Interval(d - t * error, d + t * error, "stratified mean, t", p)
+
+
+def caution_of(a: TaskValues, b: TaskValues, kind: ValueKind) -> str | None:
+    """Where an interval on these tasks is known to promise too much."""
+    few = len(a.n) < FEWEST_TASKS
+    if kind.rate and few and len(a.n) and min(a.n.min(), b.n.min()) == FEWEST_REPEATS - 1:
+        return CAUTION
+    return None
 
 
 def mean_limits(side: TaskValues, z: float = Z95) -> tuple[float, float] | None:

@@ -64,14 +64,23 @@ def latency_figures(story: Story) -> LatencyFigures:
 
 
 def token_counts(story: Story) -> TokenCounts | None:
-    """Input and output tokens over the trial; None if the model's traffic was not seen."""
+    """Input and output tokens over the trial; None if the model's traffic was not seen, or if an
+    answer came without its tokens: what they were is then not known."""
     if not story.trace["model_seam"]:
         return None
-    usages = [usage for e in story.models if (usage := e.get("usage"))]
-    return {
+    usages = []
+    for event in story.models:
+        usage = event.get("usage")
+        if usage:
+            usages.append(usage)
+        elif event.get("s") is not None and not event.get("error"):
+            return None
+    counts: TokenCounts = {
         "input": sum(u["input"] for u in usages),
         "output": sum(u.get("output", 0) for u in usages),
     }
+    cached = sum(u.get("cached", 0) for u in usages)
+    return {**counts, "cached": cached} if cached else counts
 
 
 def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | None, list[Check]]:

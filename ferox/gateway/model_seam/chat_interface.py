@@ -144,7 +144,12 @@ def parse_usage(usage: Any, asked_as: str, said_as: str) -> Usage | None:
     asked, said = usage.get(asked_as), usage.get(said_as)
     if not (isinstance(asked, int) and isinstance(said, int)):
         return None
-    return {"input": asked, "output": said}
+    counted: Usage = {"input": asked, "output": said}
+    details = usage.get(f"{asked_as}_details")
+    cached = details.get("cached_tokens") if isinstance(details, dict) else None
+    if isinstance(cached, int) and 0 < cached <= asked:
+        counted["cached"] = cached
+    return counted
 
 
 def instructions_of(messages: list[dict[str, Any]]) -> str:

@@ -7,7 +7,7 @@ from ferox.formats.arms import ArmsReport
 from ferox.formats.plan import PlanFile
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.comparison import ComparisonError, SideName
-from ferox.runs.mending import NothingToMend, change_text, mend_plan, plan_text
+from ferox.runs.mending import MendingError, change_text, mend_plan, plan_text
 from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import plan_arms, start_worker
 from ferox.runs.reword_basis import RewordBasis, reword_basis
@@ -107,13 +107,13 @@ def plan_of_mending(path: TrialPath, body: shapes.MendRequest) -> shapes.MendDra
         trace = read_trace(session, path.trial) if record else None
         if record is None or result is None or trace is None:
             raise NotThere(f"trial {path.trial} is not there, or has not ended")
-        agent = snapshot_of(session, record.run_id).agent_name(record.agent)
+        snapshot = snapshot_of(session, record.run_id)
     try:
         plan = mend_plan(
-            load_workspace(site.root), result, trace, agent,
+            load_workspace(site.root), result, trace, snapshot,
             trials=body.trials, sentence=body.sentence,
         )  # fmt: skip
-    except NothingToMend as error:
+    except MendingError as error:
         raise RequestRefused(422, str(error)) from None
     changes = [
         change_text(dimension, arm.values[dimension])

@@ -2172,6 +2172,8 @@ export interface components {
             other_script: string[];
             /** Same Within */
             same_within: number;
+            /** Sentence */
+            sentence: string;
             /** Shared Tasks */
             shared_tasks: number;
             /** Tasks */
@@ -3170,13 +3172,16 @@ export interface components {
         };
         /**
          * MetricReport
-         * @description A metric of A and B. `difference` is B less A; of times (`ratio`) B to A.
+         * @description A metric of A and B. `difference` is B less A; of times (`ratio`) B to A. `caution`: where
+         *     the interval on these tasks promises too much.
          */
         MetricReport: {
             /** A */
             a: number | null;
             /** B */
             b: number | null;
+            /** Caution */
+            caution: string | null;
             /** Corrected P */
             corrected_p: number | null;
             /** Difference */
@@ -4702,6 +4707,8 @@ export interface components {
          * @description Tokens over all requests to models.
          */
         TokenCounts: {
+            /** Cached */
+            cached?: number;
             /** Input */
             input: number;
             /** Output */
@@ -5036,6 +5043,8 @@ export interface components {
          * @description Tokens, as the endpoint reported them; a request for embeddings has no output.
          */
         Usage: {
+            /** Cached */
+            cached?: number;
             /** Input */
             input: number;
             /** Output */

@@ -27,7 +27,7 @@
 </script>
 
 <details data-testid="vary">
-  <summary class="cursor-pointer">Vary, to compare arms with each other</summary>
+  <summary class="cursor-pointer leading-6">Vary, to compare arms with each other</summary>
   <div class="grid grid-cols-[120px_1fr] items-baseline gap-x-3 gap-y-1.5 pt-2 text-sm">
     <span>Models</span>
     <span class="flex flex-wrap gap-x-4">

@@ -67,7 +67,7 @@
 {:else}
   <div class="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2 text-sm">
     <Choice
-      class="max-w-96"
+      class="max-w-120"
       aria-label="Run"
       value={String(run)}
       onchange={(e) => address.mark("run", e.currentTarget.value)}
@@ -126,16 +126,15 @@
       </thead>
       <tbody>
         {#each arms as arm (arm.arm)}
+          {@const plain = order === "plan" && short(arm) ? `· ${short(arm)}` : arm.arm}
           <tr class="border-t border-t-faint align-middle" data-arm={arm.arm}>
             <th class="py-0.5 pr-3 text-left font-medium wrap-anywhere" scope="row">
               {#if arm.against}
                 <a href={link(arm)} class="underline" title={`${arm.arm} against ${arm.against}`}
-                  >{order === "plan" && short(arm) ? `· ${short(arm)}` : arm.arm}</a
+                  >{#if report.mends}<Sentence words={arm.change ?? plain} />{:else}{plain}{/if}</a
                 >
+              {:else if report.mends}as it is
               {:else}{arm.arm}{/if}
-              {#if report.mends}<div class="font-normal">
-                  <Sentence words={arm.change ?? "as it is"} />
-                </div>{/if}
             </th>
             <td class="pr-3 whitespace-nowrap"
               >{arm.passes}/{arm.n}{#if arm.errors}<span class="text-doubt">
@@ -155,7 +154,8 @@
             <td class="pl-3 wrap-anywhere"
               >{arm.against
                 ? (arm.pass_difference?.says ?? "not seen")
-                : "baseline"}{#if arm.stopped_after !== null && arm.against && report.looks.at(-1) !== arm.stopped_after}<span
+                : "baseline"}{#if arm.meaning}: <b>{arm.meaning}</b
+                >{/if}{#if arm.stopped_after !== null && arm.against && report.looks.at(-1) !== arm.stopped_after}<span
                   class="text-soft">, stopped after {arm.stopped_after} repeats</span
                 >{/if}</td
             >

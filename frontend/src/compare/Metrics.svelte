@@ -131,7 +131,9 @@
             </svg>
           {/if}
         </td>
-        <td class="wrap-anywhere">{one.says}</td>
+        <td class="wrap-anywhere"
+          >{one.says}{#if one.caution}<div class="text-doubt">Careful: {one.caution}.</div>{/if}</td
+        >
       </tr>
     {/each}
   </tbody>

@@ -33,7 +33,7 @@
     </dl>
     {#each parts.filter((part) => !isShort(part)) as part (nameOf(part))}
       <details class="mt-0.5">
-        <summary class="cursor-pointer">{nameOf(part)} differs</summary>
+        <summary class="cursor-pointer leading-6">{nameOf(part)} differs</summary>
         <div class="my-1 max-h-72 overflow-auto border-l-2 border-l-line pl-3">
           <TextDiff before={part.a ?? ""} after={part.b ?? ""} />
         </div>

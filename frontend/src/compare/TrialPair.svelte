@@ -8,6 +8,7 @@
   import Button from "../kit/Button.svelte";
   import Waiting from "../kit/Waiting.svelte";
   import { LEFT } from "../trial/measures";
+  import Sentence from "../values/Sentence.svelte";
   import { counted, verdictColour } from "../values/text";
   import { layOutPair, type Half } from "./pair";
 
@@ -80,7 +81,7 @@
     >
     <strong class={verdictColour(view.trial.verdict)}>{view.trial.verdict ?? "not finished"}</strong
     >{#if view.result?.went_wrong}<br /><span class="wrap-anywhere"
-        >{view.result.went_wrong.message}</span
+        ><Sentence words={view.result.went_wrong.message} /></span
       >{/if}
   </p>
 {/snippet}
@@ -99,7 +100,9 @@
   {#if !sameTask}
     <p class="text-doubt">These are trials of different tasks: {a.trial.task}, {b.trial.task}.</p>
   {/if}
-  <p class="mb-2" data-testid="parting"><b>{drawing.parting.words}</b></p>
+  <p class="mb-2" data-testid="parting">
+    <b class="inline-block first-letter:uppercase">{drawing.parting.words}.</b>
+  </p>
   <div class="mb-1 flex items-center gap-3 text-sm">
     <Button onclick={() => address.mark("by", scale === "steps" ? null : "steps")}
       >{scale === "steps" ? "Show in time" : "Show in steps"}</Button

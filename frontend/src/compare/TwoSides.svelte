@@ -1,7 +1,7 @@
 <script lang="ts">
   /* Two sides: is B better than A, where, and can it be believed? */
   import { address } from "../address.svelte";
-  import { api, ask, type MetricReport } from "../api/client";
+  import { api, ask } from "../api/client";
   import { Resource } from "../api/resource.svelte";
   import Notice from "../frame/Notice.svelte";
   import Button from "../kit/Button.svelte";
@@ -31,7 +31,6 @@
     a && b ? ask(api.GET("/api/compare", { params: { query: { a, b } } })) : null,
   );
   const found = $derived(reading.fault ? null : reading.value);
-  const rate = $derived(found?.metrics.find((one) => one.metric === "pass") ?? null);
   const apart = $derived(
     [
       {
@@ -42,33 +41,6 @@
       { tasks: found?.only_b ?? [], why: "only B has" },
     ].filter(({ tasks }) => tasks.length > 0),
   );
-
-  const points = (value: number) => Math.abs(100 * value).toFixed(0);
-  /** Limits of a difference that is told as so many points more, or fewer. */
-  function reach(low: number, high: number, fewer: boolean): string {
-    const [from, to] = fewer ? [-high, -low] : [low, high];
-    const signed = (value: number) => `${value < 0 ? "−" : ""}${points(value)}`;
-    return `${signed(from)} to ${signed(to)}`;
-  }
-
-  /** What the pass rate says, as a sentence with its figures. */
-  function sentence(rate: MetricReport): string {
-    const { says, a, b, difference, these, like_these: others } = rate;
-    const plain = says.startsWith("B ")
-      ? says
-      : `B and A ${says.startsWith("the same") ? "are " : ""}${says}`;
-    if (a === null || b === null || difference === null || !these) return `${plain}.`;
-    const fewer = difference < 0;
-    const figures =
-      `${(100 * b).toFixed(0)} % against ${(100 * a).toFixed(0)} %, ` +
-      (points(difference) === "0"
-        ? `no difference (${reach(these.low, these.high, false)} points)`
-        : `${points(difference)} points ${fewer ? "fewer" : "more"} (${reach(these.low, these.high, fewer)})`);
-    const elsewhere = others
-      ? ` On tasks like these: ${reach(others.low, others.high, fewer)}.`
-      : ` Of other tasks ${found && found.shared_tasks < 5 ? "fewer than five say" : "this says"} nothing.`;
-    return `${plain}: ${figures}.${elsewhere}`;
-  }
 
   function swap() {
     if (a && b) address.go(`/compare?a=${encodeURIComponent(b)}&b=${encodeURIComponent(a)}`);
@@ -126,11 +98,11 @@
       <Notice title="One run is there">
         <p>Choose two of its agents, or run it again after a change.</p>
       </Notice>
-    {:else if !found || !rate}
+    {:else if !found}
       <Waiting>Comparing…</Waiting>
     {:else}
       <h1 class="mb-1" data-testid="says">
-        {sentence(rate)}
+        {found.sentence}
       </h1>
       <p class="text-sm text-soft">
         Over {counted(found.shared_tasks, "task")} that both have{found.looks

@@ -116,7 +116,8 @@ export function partingOf(a: Trace, b: Trace): Parting {
       : isProposal
         ? `the same until the ${nth(proposals + 1)} proposal`
         : `the same until after the ${nth(proposals)} proposal`;
-    return { ...at, words: `${until}; then A ${did(one)}, B ${did(other)}` };
+    const then = proposals ? "; then" : ":";
+    return { ...at, words: `${until}${then} A ${did(one)}, B ${did(other)}` };
   }
   return { a: null, b: null, words: "the same throughout" };
 }

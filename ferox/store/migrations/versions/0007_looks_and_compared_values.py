@@ -10,16 +10,8 @@ down_revision = "0006"
 branch_labels = None
 depends_on = None
 
-NUMBERS = (
-    "model_ms",
-    "tool_ms",
-    "agent_ms",
-    "model_calls",
-    "tokens_in",
-    "tokens_out",
-    "first_words_ms",
-)
-WHOLE = ("model_calls", "tokens_in", "tokens_out")
+WHOLE = ("model_calls", "tokens_in", "tokens_out", "tokens_cached")
+NUMBERS = ("model_ms", "tool_ms", "agent_ms", "first_words_ms", *WHOLE)
 
 OF_RESULTS = """
 UPDATE trial SET

@@ -1,0 +1,1 @@
+"""Results as pages that stand by themselves: no script, nothing loaded from anywhere."""
