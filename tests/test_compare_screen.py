@@ -126,6 +126,16 @@ class Compare(ScreenCase):
         self.see(".cm-content", "When the ebb is over.")
         self.assertEqual(self.errors(), [])
 
+    def test_two_columns_of_the_board_are_picked(self) -> None:
+        run = self.slipping()
+        self.open(f"/board/{run}")
+        self.see("main a", "Arms of p")
+        self.see("[data-total='plain']", "0/3").click()
+        self.see("p[role=status]", "A is plain.")
+        self.see("[data-total='plain · steady']", "B? 3/3").click()
+        self.see("[data-testid=says]", "B passes more often")
+        self.see("[data-testid=gains] td", "mended")
+
     def test_two_trials_of_a_task_beside_each_other(self) -> None:
         run = self.slipping()
         self.open(f"/compare?a={run}:plain&b={run}:plain · steady")

@@ -17,9 +17,11 @@ from ferox.cli.run_progress import board_table, exit_status, failing_cells, foll
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, parse_pairs, workspace_argument
 from ferox.core.naming import counted_noun
+from ferox.formats.plan import PlanFile
 from ferox.intake.files import write_whole
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.overrides import Overrides
+from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import (
     RunError,
     SecretsNotAgreed,
@@ -34,7 +36,7 @@ from ferox.runs.records import (
 )
 from ferox.runs.run_lock import RunLock
 from ferox.store.database import Engine, StoreError, open_database, read_session
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace import Workspace, WorkspaceError, load_workspace
 
 
 @click.command()
@@ -90,6 +92,8 @@ def run(
         engine = open_database(loaded.root)
         at_once = at_once or loaded.settings.defaults.at_once
         held = _parse_hold(hold) if hold else None
+        if plan is not None and trials is None:
+            _print_preview(engine, loaded, find_plan(loaded, plan), at_once)
         number = plan_agreed_run(
             lambda: (
                 plan_arms(
@@ -207,6 +211,21 @@ def _carry_out(
     if message:
         say(message, err=True)
     sys.exit(status)
+
+
+def _print_preview(engine: Engine, workspace: Workspace, plan: PlanFile, at_once: int) -> None:
+    """What a plan would run, and the smallest drop that it would find."""
+    found = preview_plan(engine, workspace, plan, at_once)
+    count = f"{found.trials} trials"
+    if found.looks:
+        count = f"{found.first_trials} trials until the first look, at most {found.trials}"
+    arms, tasks = counted_noun(len(found.arms), "arm"), counted_noun(found.tasks, "task")
+    say(f"{arms} over {tasks}: {count}")
+    if found.found_drop is not None:
+        say(
+            f"a drop of {100 * found.found_drop:.0f} points or more is found in 80 of 100 such runs"
+            + ("" if found.rates_known else ", if every task passed half the time")
+        )
 
 
 def _print_arms(console: Console, engine: Engine, run: int) -> None:

@@ -110,7 +110,11 @@
       {#if run && run.state === "done" && run.passes < run.judged}
         <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
       {/if}
-      {#if run && board?.ledger.bases.length === 1}
+      {#if run && board?.plan}
+        <a class="self-center whitespace-nowrap underline" href={`/compare?view=arms&run=${run.id}`}
+          >Arms of {board.plan}</a
+        >
+      {:else if run && board?.ledger.bases.length === 1}
         <a
           class="self-center whitespace-nowrap underline"
           href={`/compare?a=${board.ledger.bases[0]}&b=${run.id}`}

@@ -6,6 +6,7 @@
   import { agentsShown, FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
   import { byCells } from "../kit/arrows";
+  import Button from "../kit/Button.svelte";
   import MatrixCell from "./MatrixCell.svelte";
 
   let { board, run }: { board: Board; run: Run } = $props();
@@ -79,6 +80,15 @@
     return () => scroller?.removeEventListener("scroll", look);
   });
 
+  /** The column that another is compared with next. */
+  let picked = $state<string | null>(null);
+
+  function pick(agent: string) {
+    const [a, b] = [picked, agent].map((one) => encodeURIComponent(`${run.id}:${one}`));
+    if (picked && picked !== agent) address.go(`/compare?a=${a}&b=${b}`);
+    else picked = picked ? null : agent;
+  }
+
   function toggle(key: string) {
     address.mark("cell", open === key ? null : key);
   }
@@ -87,6 +97,11 @@
 <svelte:window onresize={look} />
 
 <BoardFilter {board} {hidden} first={ahead} {dense} shown={shown.size} {total} />
+{#if picked}
+  <p class="text-sm text-soft" role="status">
+    A is <b>{picked}</b>. Press the passes of another column to compare it with that.
+  </p>
+{/if}
 <table
   class={{ dense, many }}
   style:min-width={many ? `${210 + agents.length * COLUMN}px` : undefined}
@@ -107,7 +122,20 @@
         <th scope="col" title={`${agent.title ?? agent.agent}: ${kind}`}>
           <span class="agent">{agent.agent}</span>
           {#if !dense}<span class="soft under">{kind}</span>{/if}
-          <span class="soft under" data-total={agent.agent}>{passes}/{judged}</span>
+          <Button
+            kind="text"
+            class={[
+              "block text-sm font-normal",
+              picked === agent.agent ? "text-iron" : "text-soft",
+            ]}
+            aria-pressed={picked === agent.agent}
+            title={picked && picked !== agent.agent
+              ? `Compare ${picked} with ${agent.agent}`
+              : "Compare this column with another"}
+            data-total={agent.agent}
+            onclick={() => pick(agent.agent)}
+            >{picked === agent.agent ? "A " : picked ? "B? " : ""}{passes}/{judged}</Button
+          >
         </th>
       {/each}
     </tr>

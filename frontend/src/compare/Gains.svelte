@@ -15,6 +15,14 @@
       .sort((one, other) => Math.abs(other.difference ?? 0) - Math.abs(one.difference ?? 0)),
   );
   const alike = $derived(tasks.length - changed.length);
+  /** What became of a task that was steady, or is no longer, as the ledger says it. */
+  function became({ a, b }: TaskReport): string {
+    if (a.passes === a.n && b.passes === 0) return "broke";
+    if (a.passes === 0 && b.passes === b.n) return "mended";
+    const steady = a.passes === 0 || a.passes === a.n;
+    return steady && b.passes > 0 && b.passes < b.n ? "wavers now" : "";
+  }
+
   const failing = (task: TaskReport) => ((task.difference ?? 0) < 0 ? task.b : task.a).failed;
 
   /** A trial that failed on the worse side, beside the other side's of the same place. */
@@ -44,7 +52,8 @@
               >{task.task}{#if task.agent}<span class="ml-2 text-soft">{task.agent}</span>{/if}</td
             >
             <td class="pr-2 whitespace-nowrap"
-              >{task.a.passes}/{task.a.n} → {task.b.passes}/{task.b.n}</td
+              >{task.a.passes}/{task.a.n} → {task.b.passes}/{task.b.n}
+              <span class="text-soft">{became(task)}</span></td
             >
             <td class="pr-2 wrap-anywhere text-soft">{task.tipped ?? ""}</td>
             <td class="text-right whitespace-nowrap">

@@ -95,6 +95,7 @@ export interface Knowledge {
 
 const knowledge: Record<string, () => Promise<Knowledge>> = {
   suite: async () => (await import("../tasks/knowledge")).taskKnowledge(),
+  plan: async () => (await import("../compare/knowledge")).planKnowledge(),
 };
 
 export async function makeEditor(
@@ -102,7 +103,8 @@ export async function makeEditor(
   text: string,
   { file, onchange, onmove, onproblems, onsave }: Options,
 ): Promise<Editor> {
-  const format = { tasks: "suite", agents: "agent" }[file.split("/")[0] ?? ""] ?? "server";
+  const folder = file.split("/")[0] ?? "";
+  const format = { tasks: "suite", agents: "agent", plans: "plan" }[folder] ?? "server";
   const { definition } = await ask(
     api.GET("/api/formats/{format}", { params: { path: { format } } }),
   );
