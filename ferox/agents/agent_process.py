@@ -32,6 +32,7 @@ class AgentProcess:
         """The number of the watchman above the process."""
         self.keep_output_in_log = process.keep_output_in_log
         self.kill = process.kill
+        self.wait = process.wait
 
     @classmethod
     async def start(cls, command: Sequence[str], cwd: Path, env: Mapping[str, str]) -> AgentProcess:

@@ -212,24 +212,28 @@ def trial_table(
     prices: dict[str, Price | None],
 ) -> TrialTable:
     """The judged trials of some tasks, numbered by their places in `keys`."""
-    judged = [
-        (place, trial)
-        for place, key in enumerate(keys)
-        for trial in side[key]
-        if trial.verdict != "error"
-    ]
-    values: dict[str, list[float | None]] = {metric: [] for metric in METRICS}
-    for _, trial in judged:
-        values["pass"].append(float(trial.verdict == "pass"))
-        for family, score in zip(FAMILIES, trial.scores, strict=True):
-            values[family].append(score)
-        for metric in ("calls", "model_calls", *TIMES):
-            values[metric].append(getattr(trial, metric))
-        values["tokens"].append(_tokens_of(trial))
-        values["money"].append(_money_of(trial, prices.get(trial.agent)))
+    trials: list[ComparedTrial] = []
+    task: list[int] = []
+    for place, key in enumerate(keys):
+        judged = [trial for trial in side[key] if trial.verdict != "error"]
+        trials += judged
+        task += [place] * len(judged)
+    values: dict[str, list[float | None]] = {
+        "pass": [float(trial.verdict == "pass") for trial in trials],
+        "calls": [trial.calls for trial in trials],
+        "model_calls": [trial.model_calls for trial in trials],
+        "tokens": [_tokens_of(trial) for trial in trials],
+        "money": [_money_of(trial, prices.get(trial.agent)) for trial in trials],
+        "turn_ms": [trial.turn_ms for trial in trials],
+        "tool_ms": [trial.tool_ms for trial in trials],
+        "agent_ms": [trial.agent_ms for trial in trials],
+        "first_words_ms": [trial.first_words_ms for trial in trials],
+    }
+    for place, family in enumerate(FAMILIES):
+        values[family] = [trial.scores[place] for trial in trials]
     return TrialTable(
-        task=np.array([place for place, _ in judged], dtype=np.int64),
-        values={metric: np.array(given, dtype=np.float64) for metric, given in values.items()},
+        task=np.array(task, dtype=np.int64),
+        values={metric: np.array(values[metric], dtype=np.float64) for metric in METRICS},
     )
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from sqlalchemy import String, select, type_coerce
@@ -31,7 +33,7 @@ class ComparedTrial(NamedTuple):
     tokens_in: int | None
     tokens_out: int | None
     tokens_cached: int | None
-    failed: list[str]
+    failed: Sequence[str]
     choices: str
     """JSON text, empty if they were not counted: see `read_choices`."""
     scores: tuple[float | None, ...]
@@ -47,17 +49,23 @@ def read_compared_trials(session: Session, run: int, agent: str | None) -> list[
     if agent is not None:
         chosen.append(Trial.agent == agent)
     columns = [getattr(Trial, name) for name in COLUMNS]
-    # Texts as they are stored: most are empty, and reading them all as JSON takes longest.
+    # Texts as they are stored: most are alike, and reading each as JSON takes longest.
     columns += [type_coerce(Trial.failed, String), type_coerce(Trial.choices, String)]
     scores = [getattr(Trial, f"score_{family}") for family in FAMILIES]
     query = select(*columns, *scores).where(*chosen)
     count = len(columns)
     found = []
-    for row in session.execute(query.order_by(Trial.suite, Trial.task, Trial.agent, Trial.number)):
-        *fields, failed, choices = row[:count]
-        read = (
-            json.loads(failed) if failed not in (None, "[]") else [],
-            choices or "",
-        )
-        found.append(ComparedTrial._make((*fields, *read, tuple(row[count:]))))
+    # Past the session, which looks at every row as if it were an entity.
+    rows = session.connection().execute(
+        query.order_by(Trial.suite, Trial.task, Trial.agent, Trial.number)
+    )
+    for row in rows:
+        read = (_read_names(row[count - 2] or "[]"), row[count - 1] or "")
+        found.append(ComparedTrial._make((*row[: count - 2], *read, row[count:])))
     return found
+
+
+@lru_cache(maxsize=4096)
+def _read_names(text: str) -> tuple[str, ...]:
+    """Names as they are stored, parsed once however many trials have the same."""
+    return tuple(json.loads(text))

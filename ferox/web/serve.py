@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fcntl
+import gc
 import re
 import secrets
 import signal
@@ -90,6 +91,9 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     lock.write(url)
     lock.flush()
     started(url, access)
+    # What was imported stays: the collector, which large answers set off, need not look at it.
+    gc.collect()
+    gc.freeze()
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what was started is ended
     try:
         server.run(sockets=[sock])

@@ -26,6 +26,12 @@
   $effect.pre(() => keepDraftsFor(workspace?.name ?? ""));
   const parts = $derived(address.path.split("/").filter(Boolean));
 
+  const comparing = $derived(
+    parts[0] === "compare" &&
+      parts.length === 1 &&
+      (workspace !== null || address.query.get("view") !== "plans"),
+  );
+
   let open = $state<"" | "go to" | "keys">("");
   let main: HTMLElement;
 
@@ -73,7 +79,10 @@
     {/if}
   </div>
   <main class="min-h-0 overflow-auto outline-none" tabindex="-1" bind:this={main}>
-    {#if reading.fault && !workspace}
+    {#if comparing}
+      <!-- It needs nothing of the workspace, and its own answer takes longest. -->
+      <ComparePlace />
+    {:else if reading.fault && !workspace}
       <Notice tone="broke" title="Nothing can be shown">
         <p>{reading.fault}</p>
         <Button onclick={() => reading.read()}>Try again</Button>
@@ -85,8 +94,6 @@
           number={parts[1] ? Number(parts[1]) : null}
           reload={() => reading.read()}
         />
-      {:else if parts[0] === "compare" && parts.length === 1}
-        <ComparePlace />
       {:else if parts[0] === "servers" && parts.length <= 2}
         <ServersPlace name={parts[1] ?? null} />
       {:else if parts[0] === "tasks" && parts.length <= 2}

@@ -24,6 +24,7 @@ from ferox.agents.links.link import (
 )
 from ferox.agents.starting import start_agent
 from ferox.formats.agent import AgentFile
+from ferox.processes.subprocess import LAST_WORDS_S
 from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.connection.tls import TLS
 from ferox.workspace.environment import resolve_variable
@@ -107,6 +108,9 @@ class ServiceLink:
         end = time.monotonic() + start_s
         while not await self._is_listening():
             if not process.alive or time.monotonic() > end:
+                if not process.alive:  # what it wrote last may still be on its way
+                    await process.wait()
+                    await asyncio.wait({self._absorbing}, timeout=LAST_WORDS_S)
                 words = process.last_words() or "it said nothing"
                 ended = f"not within {start_s:g} s" if process.alive else "it ended"
                 await process.kill()
