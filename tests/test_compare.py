@@ -108,13 +108,20 @@ class Comparing(StoreCase):
         fewer = self.compared(a, b)["sentence"]
         # Newcombe's limits of 8/8 and 4/8.
         self.assertEqual(
-            fewer, "B passes less often: 50 % against 100 %, 50 points fewer (7 to 78)."
+            fewer,
+            "B passes less often: 50 % against 100 %, 50 points fewer (7 to 78). "
+            "Fewer than 5 tasks say nothing of other tasks.",
         )
         self.assertEqual(
             self.compared(b, a)["sentence"],
-            "B passes more often: 100 % against 50 %, 50 points more (7 to 78).",
+            "B passes more often: 100 % against 50 %, 50 points more (7 to 78). "
+            "Fewer than 5 tasks say nothing of other tasks.",
         )
-        self.assertIn("no difference (−32 to 32 points)", self.compared(a, a)["sentence"])
+        self.assertIn(
+            "B and A cannot be told apart: 100 % against 100 %, no difference (−32 to 32 points); "
+            "a difference of up to 32 points may hide; about ",
+            self.compared(a, a)["sentence"],
+        )
 
     def test_money_in_two_currencies_is_not_compared(self) -> None:
         tokens = {"input": 1000, "output": 10, "cached": 400}

@@ -94,6 +94,8 @@ def _tools_read(session: Session, side: SideName, suites: list[str]) -> dict[Key
     return {**found, ("offer", ""): "\n".join(sorted(tools))}
 
 
+NOT_SETTINGS = {"agent", "title", "model", "models", "instructions", "offer"}
+"""Keys of an agent's file that stand elsewhere, or are only its name."""
 OF_AGENTS = ("instructions", "model", "agent settings", "agent code", "faults")
 """Parts that each agent has of its own."""
 
@@ -105,7 +107,7 @@ def _texts_of_agent(snapshot: Snapshot, agent: str, suites: list[str]) -> Iterat
     yield ("model", ""), "\n".join(f"{called}: {model}" for called, model in thinks_with.items())
     for model in sorted(set(thinks_with.values())):
         yield ("model settings", model), _as_yaml(snapshot.models[model])
-    yield ("agent settings", ""), _as_yaml(file, leave_out={"model", "models", "instructions"})
+    yield ("agent settings", ""), _as_yaml(file, leave_out=NOT_SETTINGS)
     for suite in suites:
         modes = met.suites[suite].servers
         yield ("modes", suite), "\n".join(f"{server}: {mode}" for server, mode in modes.items())

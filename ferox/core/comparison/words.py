@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from ferox.core.comparison.intervals import NoInterval
+from ferox.core.comparison.intervals import FEW_TASKS, NoInterval
 from ferox.core.comparison.verdict import MOST_REPEATS, Verdict
 
 HIGHER_AND_LOWER: dict[str, tuple[str, str]] = {
@@ -99,11 +99,11 @@ class Limits(Protocol):
 def verdict_sentence(rate: SaidMetric) -> str:
     """What the pass rate says, with its figures: *B passes more often: 91 % against 74 %, 17 points
     more (9 to 25). On tasks like these: 3 to 31.*"""
-    said = rate.says
-    if not said.startswith("B "):
-        said = f"B and A {'are ' if said.startswith('the same') else ''}{said}"
+    head, _, rest = rate.says.partition(": ")
+    if not head.startswith("B "):
+        head = f"B and A {'are ' if head.startswith('the same') else ''}{head}"
     if rate.a is None or rate.b is None or rate.difference is None or rate.these is None:
-        return f"{said}."
+        return f"{head}: {rest}." if rest else f"{head}."
     fewer = rate.difference < 0
     points = f"{abs(100 * rate.difference):.0f}"
     reach = _reach_text(rate.these, fewer=fewer)
@@ -112,15 +112,17 @@ def verdict_sentence(rate: SaidMetric) -> str:
         if points == "0"
         else f"{points} points {'fewer' if fewer else 'more'} ({reach})"
     )
+    said = f"{head}: {100 * rate.b:.0f} % against {100 * rate.a:.0f} %, {figures}"
     others = (
-        f" On tasks like these: {_reach_text(rate.like_these, fewer=fewer)}."
+        f"On tasks like these: {_reach_text(rate.like_these, fewer=fewer)}."
         if rate.like_these is not None
-        else ""
+        else f"{FEW_TASKS[0].upper()}{FEW_TASKS[1:]}."
     )
-    return f"{said}: {100 * rate.b:.0f} % against {100 * rate.a:.0f} %, {figures}.{others}"
+    return f"{said}{f'; {rest}' if rest else ''}. {others}"
 
 
 def _reach_text(found: Limits, *, fewer: bool) -> str:
     """Limits of a difference that is told as so many points more, or fewer."""
     low, high = (-found.high, -found.low) if fewer else (found.low, found.high)
-    return " to ".join(f"{100 * limit:.0f}".replace("-", "−") for limit in (low, high))
+    # Adding 0 makes 0 of the −0 that rounding leaves.
+    return " to ".join(f"{round(100 * limit) + 0:d}".replace("-", "−") for limit in (low, high))

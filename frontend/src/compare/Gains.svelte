@@ -45,7 +45,10 @@
           {@const gained = (task.difference ?? 0) > 0}
           <tr class="border-t border-t-faint align-baseline">
             <th
-              class={["py-0.5 pr-2 text-left font-medium", gained ? "text-holds" : "text-broke"]}
+              class={[
+                "py-0.5 pr-2 text-left font-medium whitespace-nowrap",
+                gained ? "text-holds" : "text-broke",
+              ]}
               scope="row">{gained ? "▲ gained" : "▼ lost"}</th
             >
             <td class="pr-2 wrap-anywhere" title={`${task.suite}/${task.task}`}
@@ -55,7 +58,8 @@
               >{task.a.passes}/{task.a.n} → {task.b.passes}/{task.b.n}
               <span class="text-soft">{became(task)}</span></td
             >
-            <td class="pr-2 wrap-anywhere text-soft">{task.tipped ?? ""}</td>
+            <td class="max-w-32 truncate pr-2 text-soft" title={task.tipped}>{task.tipped ?? ""}</td
+            >
             <td class="text-right whitespace-nowrap">
               {#if beside(task)}<a class="underline" href={beside(task)}>A beside B</a>{/if}
               {#each failing(task).slice(0, 3) as trial, i (trial)}

@@ -58,7 +58,8 @@
     const sign = of > 0 ? "+" : of < 0 ? "−" : "";
     const size = Math.abs(of);
     if (isCounted(one)) return sign + counted(size);
-    return `${sign}${(100 * size).toFixed(0)} points`;
+    const points = (100 * size).toFixed(0);
+    return `${points === "0" ? "" : sign}${points} points`;
   }
 
   const limits = (one: MetricReport, of: { low: number; high: number } | null) =>
