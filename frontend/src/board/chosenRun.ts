@@ -29,7 +29,7 @@ export function firstChoice(workspace: Workspace, shown: Board | null): Chosen {
   });
   const ofBoard = shown && {
     tasks: shown.cells.map((c) => addressOf(c.suite, c.task)),
-    agents: shown.agents.map((a) => a.agent),
+    agents: shown.agents.map((a) => a.file), // of arms, the agents that they vary
   };
   for (const chosen of [ofBoard, lastChoice(workspace.name)]) {
     const left = chosen && still(chosen);
