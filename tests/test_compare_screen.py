@@ -100,6 +100,16 @@ class Compare(ScreenCase):
         self.see("[data-testid=planned-arms] li", "plain · hasty")
         self.see("[data-testid=file-bar]", "plans/plan-1.yaml")
 
+    def test_both_sides_are_scored_under_todays_script(self) -> None:
+        before = self.run_all(["plain"], 2)
+        self.change("tasks/small.yaml", 'mentions: "14:31"', 'mentions: "14:32"')
+        after = self.run_all(["plain"], 2)
+        self.open(f"/compare?a={before}&b={after}")
+        self.see("[data-testid=other-script]", "1 task was judged by another on each side")
+        self.press_button("Score both under today’s script")
+        self.see("[data-testid=says]", "0 % against 0 %")
+        self.assertEqual(self.page.find_elements("css selector", "[data-testid=other-script]"), [])
+
     def slipping(self) -> int:
         """A run of two arms of a model that takes low water for high water, or does not."""
         self.change("stand_ins/desk.yaml", "scenes:", "manners: {slips: {look_alike: 1}}\nscenes:")

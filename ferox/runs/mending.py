@@ -92,33 +92,28 @@ def mend_plan(
         raise MendingError(f"the agent `{agent}` is no longer in the workspace")
     aspects = {aspect for family in failed for aspect in ASPECTS[family]}
     vary = vary_of_arm(snapshot, arm)
-    met = snapshot.of_arm(arm).find_task(result["suite"], result["task"])
-    before = dict.fromkeys(vary, 1)
     if "offer" in aspects:
-        if "decoys" in vary and vary["decoys"]["add"] != [0]:
-            vary["decoys"]["add"].append(0)
-        offers = _offers(result, trace, task, vary.get("decoys", {}).get("from"))
-        vary["offer"] = {**_first_of(vary, "offer"), **offers}
-    if "faults" in aspects and met.faults:
-        vary["faults"] = {**_first_of(vary, "faults"), **dict(_faults(met.faults))}
+        _vary_offer(vary, result, trace, task)
+    faults = snapshot.of_arm(arm).find_task(result["suite"], result["task"]).faults
+    if "faults" in aspects and faults:
+        vary["faults"] = {**_first_of(vary, "faults"), **dict(_faults(faults))}
     if "model" in aspects:
-        vary["model"] = _models(workspace, snapshot.agents[arm], _first_of(vary, "model", {}))
+        vary["model"] = _models(workspace, snapshot.agents[arm], vary.get("model", {}))
     if "instructions" in aspects and sentence:
         text = f"{snapshot.instructions[arm].rstrip()}\n\n{sentence.strip()}\n"
         vary["instructions"] = {**_first_of(vary, "instructions"), WITH_SENTENCE: text}
+    address = f"{result['suite']}/{result['task']}"
     plan = PlanFile.model_validate(
         {
             "ferox": 1,
             "plan": f"mend-{result['task']}-{agent}",
             "title": f"What would mend {result['task']} with {arm}?",
-            "tasks": [f"{result['suite']}/{result['task']}"],
+            "tasks": [address],
             "agents": [agent],
-            "vary": {
-                name: values for name, values in vary.items() if len(values) > 1 or name in before
-            },
+            "vary": vary,
             "design": "one_at_a_time",
             "trials": trials,
-            "mends": f"{result['suite']}/{result['task']}",
+            "mends": address,
         }
     )
     if len(arms_of(plan)) < 2:
@@ -129,10 +124,19 @@ def mend_plan(
     return plan
 
 
-def _first_of(vary: dict[str, Any], dimension: str, default: Any = None) -> dict[str, Any]:
+def _vary_offer(vary: dict[str, Any], result: Result, trace: Trace, task: Task) -> None:
+    """Vary the offer, and leave the decoys out if there were any."""
+    decoys = vary.get("decoys")
+    if decoys and decoys["add"] != [0]:
+        decoys["add"].append(0)
+    offers = _offers(result, trace, task, decoys["from"] if decoys else None)
+    if offers:
+        vary["offer"] = {**_first_of(vary, "offer"), **offers}
+
+
+def _first_of(vary: dict[str, Any], dimension: str) -> dict[str, Any]:
     """What a dimension begins with: the arm's own value, else as the files have it."""
-    plain = {AS_IS: AS_IS} if default is None else default
-    return dict(vary.get(dimension, plain))
+    return dict(vary.get(dimension, {AS_IS: AS_IS}))
 
 
 def _task_now(workspace: Workspace, suite: str, task: str) -> Task:

@@ -62,6 +62,10 @@
     return `${points === "0" ? "" : sign}${points} points`;
   }
 
+  /** Whether a family that differs by itself does not any more after Holm's correction. */
+  const fallsAway = (one: MetricReport) =>
+    one.says.startsWith("B ") && one.corrected_p !== null && one.corrected_p > 0.05;
+
   const limits = (one: MetricReport, of: { low: number; high: number } | null) =>
     of ? `${amount(one, of.low)} to ${amount(one, of.high)}` : "no interval";
 </script>
@@ -133,7 +137,9 @@
           {/if}
         </td>
         <td class="wrap-anywhere"
-          >{one.says}{#if one.caution}<div class="text-doubt">Careful: {one.caution}.</div>{/if}</td
+          >{one.says}{#if fallsAway(one)}<span class="text-soft"
+              >; not once all families are read together (p = {one.corrected_p?.toFixed(2)} after Holm)</span
+            >{/if}{#if one.caution}<div class="text-doubt">Careful: {one.caution}.</div>{/if}</td
         >
       </tr>
     {/each}

@@ -11,6 +11,7 @@
   import Chosen from "./Chosen.svelte";
   import Gains from "./Gains.svelte";
   import Metrics from "./Metrics.svelte";
+  import OtherScript from "./OtherScript.svelte";
   import SetupDiff from "./SetupDiff.svelte";
   import Times from "./Times.svelte";
 
@@ -33,10 +34,6 @@
   const found = $derived(reading.fault ? null : reading.value);
   const apart = $derived(
     [
-      {
-        tasks: found?.other_script ?? [],
-        why: "have another script on each side and are left out",
-      },
       { tasks: found?.only_a ?? [], why: "only A has" },
       { tasks: found?.only_b ?? [], why: "only B has" },
     ].filter(({ tasks }) => tasks.length > 0),
@@ -110,6 +107,9 @@
           : ""}.
       </p>
       <SetupDiff a={found.a} b={found.b} />
+      {#if found.other_script.length}
+        <OtherScript tasks={found.other_script} ondone={() => void reading.read()} />
+      {/if}
       {#each apart as { tasks, why } (why)}
         <p class="text-sm text-doubt">
           {counted(tasks.length, "task")}
