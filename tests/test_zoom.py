@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import unittest
 
+from tests.test_accessibility import SWEEP, YARD
 from tests.test_screens import ScreenCase
+from tests.waiting import until
 
 # What sticks out of the page to the right where nothing scrolls to it.
 CUT_OFF = """
@@ -33,14 +35,21 @@ PLACES = {
     "/agents?view=new": "[data-testid=write]",
     "/servers/tides?view=file": "[data-testid=editor] .cm-line",
     "/compare?a=1&b=1:plain": "[data-testid=metrics]",
+    "/compare?view=arms&run=2": "[data-testid=sweep] svg",
+    "/compare?view=plans&plan=sweep": "[data-testid=planned-arms]",
+    "/compare?view=trials&a=1&b=2": "[data-testid=pair] svg .bar",
     "/trial/1": "[data-testid=tracks] .bar",
 }
 
 
 class Widths(ScreenCase):
     def test_every_place_can_be_used(self) -> None:
+        self.write("servers/yard.yaml", YARD)
+        self.write("plans/sweep.yaml", SWEEP)
         self.start(1)
         self.see("[data-testid=dock]", "Run 1 is done")
+        self.ask("/api/plan/start", {"name": "plans/sweep.yaml", "text": SWEEP})
+        until(lambda: not self.ask("/api/going").body["runs"])
         # 640 × 400 is what a window of 1280 × 800 has left at 200 %.
         for width, height in ((640, 400), (1024, 768), (1920, 1080)):
             size = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}

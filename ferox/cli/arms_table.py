@@ -10,6 +10,10 @@ from rich.table import Table
 from ferox.formats.arms import ArmReport, ArmsReport, DifferenceReport, MeanReport
 
 
+MANY = 10
+"""Comparisons of which one is told apart by chance often enough to be said."""
+
+
 def arms_table(report: ArmsReport) -> Table:
     """Each arm: passes, its pass rate and choice against its baseline's, and what that says."""
     table = Table(
@@ -60,6 +64,10 @@ def closing_lines(report: ArmsReport) -> Iterator[str]:
         else:
             yield f"not decided for every arm; {report.saved} of {report.all_trials} trials saved"
         yield f"limits by z = {report.z:g}, the boundary for {len(report.looks)} looks"
+    compared = sum(arm.against is not None for arm in report.arms)
+    if compared >= MANY:
+        chance = f"about {compared * 0.05:.0f} would be told apart by chance"
+        yield f"of {compared} arms that do not differ, {chance}"
     for line in report.sweep:
         steps = f"{line.steps[0]} to {line.steps[-1]} decoys"
         if line.worse_from is None:

@@ -47,6 +47,10 @@
   });
   const decided = $derived(arms.filter((arm) => arm.pass_difference && isDecided(arm)));
 
+  const compared = $derived(arms.filter((arm) => arm.against !== null).length);
+  /** Comparisons of which one is told apart by chance often enough to be said. */
+  const MANY = 10;
+
   function isDecided(arm: ArmReport): boolean {
     return !arm.pass_difference?.says.startsWith("cannot be");
   }
@@ -99,7 +103,9 @@
     <p class="text-sm text-soft" data-testid="arms-said">
       {counted(report.arms.length, "arm")}: {decided.length
         ? `${counted(decided.length, "arm is", "arms are")} told apart from the baseline`
-        : "none is told apart from its baseline"}.
+        : "none is told apart from its baseline"}.{#if compared >= MANY}
+        {" "}Of {compared} arms that do not differ, about {Math.round(compared * 0.05)} would be told
+        apart by chance.{/if}
       {#if report.saved !== null}
         {#if report.decided_after !== null}
           Decided after {counted(report.decided_after, "repeat")}:
@@ -119,7 +125,7 @@
           <th class="pr-3 font-medium" scope="col">choice</th>
           <th class="font-medium" scope="col">against the baseline</th>
           <th class="text-right font-medium" scope="col">tools</th>
-          <th class="text-right font-medium" scope="col">tokens</th>
+          <th class="pl-3 text-right font-medium" scope="col">tokens</th>
           <th class="text-right font-medium" scope="col">turn</th>
           <th class="pl-3 font-medium" scope="col">pass rate</th>
         </tr>
