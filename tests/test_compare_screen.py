@@ -120,7 +120,7 @@ class Compare(ScreenCase):
         self.wait_for_runs()
         return run
 
-    def test_confused_tools_are_worded_anew_and_tried_by_a_plan(self) -> None:
+    def test_confused_tools_are_reworded_and_tried_by_a_plan(self) -> None:
         run = self.slipping()
         self.open(f"/compare?a={run}:plain&b={run}:plain · steady")
         self.see("[data-testid=says]", "B passes more often: 100 % against 0 %, 100 points more")

@@ -9,7 +9,6 @@ from rich.table import Table
 
 from ferox.formats.arms import ArmReport, ArmsReport, DifferenceReport, MeanReport
 
-
 MANY = 10
 """Comparisons of which one is told apart by chance often enough to be said."""
 

@@ -1,4 +1,4 @@
-"""What it takes to word two confused tools anew: their words now, and the tasks to try it on."""
+"""What rewording two confused tools starts from: their words now, and the tasks to try it on."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class RewordBasis(BaseModel):
 def reword_basis(
     session: Session, workspace: Workspace, side: SideName, expected: str, chosen: str
 ) -> RewordBasis:
-    """What a plan that words two tools anew would be made of.
+    """What a plan that rewords two tools is made of.
 
     Raises:
         ComparisonError: the side is not there, or was not offered both tools.

@@ -1,5 +1,5 @@
 <script lang="ts">
-  /* Two confused tools side by side, to be worded anew; a plan tries the new words. */
+  /* Two confused tools side by side, to be reworded; a plan tries the new words. */
   import { address } from "../address.svelte";
   import { api, ask, type RewordBasis } from "../api/client";
   import { Resource } from "../api/resource.svelte";
@@ -57,7 +57,7 @@
   }
 </script>
 
-<Dialog title="Word them anew" {onclose}>
+<Dialog title="Reword both tools" {onclose}>
   <Fault message={reading.fault} />
   {#if reading.value && Object.keys(words).length}
     {@const found = reading.value}
