@@ -32,8 +32,8 @@ MAY_IMPORT: dict[str, set[str]] = {
         "store",
     },
     "cli": {
-        "formats", "core", "recordings", "servers", "workspace", "gateway", "agents", "reports",
-        "runs", "store", "web",
+        "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "agents",
+        "reports", "runs", "store", "web",
     },
 }  # fmt: skip
 MAY_NAME_SQLALCHEMY = {FEROX / "cli/output.py", FEROX / "web/openapi.py"}

@@ -28,6 +28,7 @@ COMMANDS = MappingProxyType(
         "drift": ("recording:drift", "Ask a live server a recording's calls again."),
         "export": ("export:export", "Write a run's trials for other programs."),
         "mend": ("mend:mend", "Find what would mend a failing task."),
+        "new": ("new:new", "Make a workspace that runs at once."),
         "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
         "record": ("recording:record", "Record what passes to and from a live server."),
         "resume": ("run:resume", "Finish a stopped or interrupted run."),

@@ -159,7 +159,7 @@ def connection_files(found: Connection, agent: str, model: str) -> dict[str, str
         f"link: {found.link}",
         *(line.format(file=file) for line in found.lines),
         f"model: {model}",
-        "instructions: You are the duty officer. Look things up before you answer.",
+        "instructions: Answer with the tools that you are given. Say so where they cannot tell.",
     ]
     made = {f"agents/{agent}.yaml": "\n".join(lines) + "\n"}
     if found.code:

@@ -75,7 +75,7 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
         raise WorkspaceError([Problem(str(root), 1, 1, message)])
     top = read_yaml(root / "ferox.yaml", "ferox.yaml")
     if any(p.message == "no such file" for p in top.problems):
-        message = "no such file; a workspace has one at its root, with `ferox: 1` and a `name`"
+        message = "no such file; a workspace has one at its root: `ferox new FOLDER` makes one"
         raise WorkspaceError([Problem("ferox.yaml", 1, 1, message)])
     settings = validate_file(top, WorkspaceFile)
     problems = list(top.problems)
