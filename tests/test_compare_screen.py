@@ -83,6 +83,24 @@ class Compare(ScreenCase):
         self.see("[data-testid=metrics] [data-metric=pass]", "points")
         self.assertEqual(self.errors(), [])
 
+    def test_a_plan_is_found_renamed_removed_and_put_back(self) -> None:
+        self.write("plans/p.yaml", BAD_PLAN.replace("[plane]", "[plain]"))
+        found = self.ask("/api/find?words=bad").body["found"]
+        self.assertEqual([(f["kind"], f["within"]) for f in found], [("plan", "plans/p.yaml")])
+        self.open("/compare?view=plans&plan=p")
+        self.press_button("Rename")
+        field = self.see("[data-testid=file-bar] input")
+        field.clear()
+        field.send_keys("words")
+        self.press_button("Rename")
+        until(lambda: "plan=words" in self.page.current_url)
+        self.see("[data-testid=file-bar]", "plans/words.yaml")
+        self.press_button("Remove")
+        self.see("h2", "No plan yet")
+        self.press_button("Undo")
+        self.see("[data-testid=file-bar]", "plans/words.yaml")
+        self.assertEqual(self.errors(), [])
+
     def test_a_plan_that_cannot_run_says_why_and_keeps_what_is_typed(self) -> None:
         self.write("plans/bad.yaml", BAD_PLAN)
         self.open("/compare?view=plans&plan=bad")

@@ -1,4 +1,4 @@
-"""Finding by name: servers, tools, tasks, agents, runs and trials."""
+"""Finding by name: servers, tools, tasks, agents, plans, runs and trials."""
 
 from __future__ import annotations
 
@@ -47,6 +47,14 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
         for task in suite.tasks:
             file = files.get(suite.suite)
             yield FoundThing(kind="task", name=task.task, within=file, title=task.title)
+    of_plans = {
+        file.value["plan"]: name
+        for name, file in workspace.files.items()
+        if name.startswith("plans/") and isinstance(file.value, dict) and "plan" in file.value
+    }
+    for plan in workspace.plans.values():
+        within = of_plans.get(plan.plan)
+        yield FoundThing(kind="plan", name=plan.plan, within=within, title=plan.title)
     seen = seen_tools(site.engine, workspace.servers)
     for name, server in workspace.servers.items():
         known = [known_tools(server, site.root, mode) or {} for mode in (MOCK, RECORDED)]

@@ -14,9 +14,10 @@ class FindQuery(BaseModel):
 
 
 class FoundThing(BaseModel):
-    """Something by its name; `within` is the server of a tool, the suite's file of a task."""
+    """Something by its name; `within` is the server of a tool, the file of a task's suite or of a
+    plan."""
 
-    kind: Literal["server", "tool", "task", "agent", "run", "trial"]
+    kind: Literal["server", "tool", "task", "agent", "plan", "run", "trial"]
     name: str
     within: str | None = None
     title: str | None = None

@@ -2734,14 +2734,15 @@ export interface components {
         };
         /**
          * FoundThing
-         * @description Something by its name; `within` is the server of a tool, the suite's file of a task.
+         * @description Something by its name; `within` is the server of a tool, the file of a task's suite or of a
+         *     plan.
          */
         FoundThing: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "server" | "tool" | "task" | "agent" | "run" | "trial";
+            kind: "server" | "tool" | "task" | "agent" | "plan" | "run" | "trial";
             /** Name */
             name: string;
             /**

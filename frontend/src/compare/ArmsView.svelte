@@ -103,9 +103,11 @@
     <p class="text-sm text-soft" data-testid="arms-said">
       {counted(report.arms.length, "arm")}: {decided.length
         ? `${counted(decided.length, "arm is", "arms are")} told apart from the baseline`
-        : "none is told apart from its baseline"}.{#if compared >= MANY}
-        {" "}Of {compared} arms that do not differ, about {Math.round(compared * 0.05)} would be told
-        apart by chance.{/if}
+        : "none is told apart from its baseline"}.
+      {#if compared >= MANY}
+        Of {compared} arms that do not differ, about {Math.round(compared * 0.05)} would be told apart
+        by chance.
+      {/if}
       {#if report.saved !== null}
         {#if report.decided_after !== null}
           Decided after {counted(report.decided_after, "repeat")}:

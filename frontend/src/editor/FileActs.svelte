@@ -9,7 +9,7 @@
   import Fault from "../kit/Fault.svelte";
   import Field from "../kit/Field.svelte";
   import { counted } from "../values/text";
-  import { dropDraft } from "./drafts";
+  import { dropDraft, placeOf } from "./drafts";
 
   interface Props {
     name: string;
@@ -28,8 +28,7 @@
 
   function show(shown: string | null) {
     connection.readAgain();
-    const place = shown?.replace(/\.\w+$/, "") ?? "";
-    address.go(shown ? `/${place}${folder === "tasks" ? "" : "?view=file"}` : `/${folder}`);
+    address.go(placeOf(folder, shown));
   }
 
   /** What the other files say of it is left as it is; so it is said that they do. */

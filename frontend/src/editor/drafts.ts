@@ -18,6 +18,13 @@ export interface Draft {
 /** The name of a suite's or a plan's file, without its folder and ending. */
 export const stem = (file: string) => file.replace(/^(tasks|plans)\/|\.yaml$/g, "");
 
+/** Where a file of a folder is shown; without one, where its folder is. */
+export function placeOf(folder: string, file: string | null): string {
+  if (folder === "plans") return `/compare?view=plans${file ? `&plan=${stem(file)}` : ""}`;
+  if (!file) return `/${folder}`;
+  return folder === "tasks" ? `/tasks/${stem(file)}` : `/${file.replace(/\.\w+$/, "")}?view=file`;
+}
+
 /** A task made from what happened, put into its suite's text: where the editor shows it. */
 export function taskToReview(made: {
   name: string;

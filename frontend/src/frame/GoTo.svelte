@@ -4,7 +4,7 @@
   import { api, ask, type FoundThing } from "../api/client";
   import { Resource, Rested } from "../api/resource.svelte";
   import { live } from "../dock/live.svelte";
-  import { stem } from "../editor/drafts";
+  import { placeOf, stem } from "../editor/drafts";
   import Dialog from "../kit/Dialog.svelte";
   import Fault from "../kit/Fault.svelte";
   import Field from "../kit/Field.svelte";
@@ -66,6 +66,7 @@
     const safe = encodeURIComponent(name);
     if (kind === "tool") return `/servers/${encodeURIComponent(within ?? "")}?tool=${safe}`;
     if (kind === "task") return `/tasks/${stem(within ?? "")}?task=${safe}`;
+    if (kind === "plan") return placeOf("plans", within ?? null);
     if (kind === "run") return `/board/${name}`;
     return kind === "trial" ? `/trial/${name}` : `/${kind}s/${safe}`;
   }
