@@ -9,12 +9,12 @@ from typing import NamedTuple
 
 from jinja2 import Environment, FileSystemLoader, Template
 
+from ferox.core.comparison.words import COUNTED
 from ferox.formats.comparison import ComparisonReport, IntervalReport, MetricReport
 from ferox.runs.setup_differences import SetupDifference
 
 WIDTH = 240
 """Pixels of an interval's axis."""
-COUNTED = ("calls", "model_calls", "tokens", "money")
 
 
 class DrawnInterval(NamedTuple):

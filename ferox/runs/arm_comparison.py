@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from statistics import fmean
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ferox.core.arms import arms_of, dimensions_of
+from ferox.core.arms import Arm, arms_of, dimensions_of
 from ferox.core.comparison.compare import RATE, SCORE, TrialTable
 from ferox.core.comparison.intervals import (
     Interval,
@@ -98,6 +99,11 @@ class _ArmTable:
         }
         return cls(record.id, plan, tasks, trials, tables, tools)
 
+    @cached_property
+    def baselines(self) -> dict[str, str]:
+        """Each arm's baseline, by name."""
+        return baseline_of(self.plan)
+
     @property
     def z(self) -> float:
         """Of the limits: that of so many looks, if the run is one that ends once decided."""
@@ -111,7 +117,6 @@ class _ArmTable:
     def report(self, looks: Sequence[Look]) -> ArmsReport:
         """The whole table."""
         savings = savings_of(self.plan, looks, len(self.tasks)) if self.plan.until else None
-        arms = arms_of(self.plan)
         all_trials = savings.of if savings else sum(len(t) for t in self.trials.values())
         return ArmsReport(
             run=self.run,
@@ -123,7 +128,7 @@ class _ArmTable:
                 DimensionReport(name=d.name, values=list(d.values), baseline=d.baseline)
                 for d in dimensions_of(self.plan)
             ],
-            arms=[self._arm_report(place, looks) for place in range(len(arms))],
+            arms=[self._arm_report(arm, looks) for arm in arms_of(self.plan)],
             looks=self.plan.until.looks if self.plan.until else [],
             decided_after=looks[-1].repeats if looks and self._is_over(looks) else None,
             saved=savings.saved if savings else None,
@@ -137,9 +142,8 @@ class _ArmTable:
         compared = {a.arm for look in looks for a in look.arms}
         return bool(compared) and decided == compared
 
-    def _arm_report(self, place: int, looks: Sequence[Look]) -> ArmReport:
-        arm = arms_of(self.plan)[place]
-        baseline = baseline_of(self.plan)[arm.name]
+    def _arm_report(self, arm: Arm, looks: Sequence[Look]) -> ArmReport:
+        baseline = self.baselines[arm.name]
         trials = self.trials[arm.name]
         judged = [trial for trial in trials if trial.verdict != "error"]
         tools = self.tools.get(arm.name)

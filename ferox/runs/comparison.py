@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -95,7 +95,7 @@ def compare_sides(
     )
     shared_a, shared_b = ([trial for key in same for trial in side[key]] for side in sides)
     confusions, never_confused = report_confusions(
-        shared_a, shared_b, _offered_tools(session, (a, b), {key[0] for key in same})
+        shared_a, shared_b, tools_of_sides(session, (a, b), {key[0] for key in same})
     )
     reports = [_metric_report(metric, margin) for metric in metrics]
     return ComparisonReport(
@@ -126,13 +126,13 @@ def _shared_looks(session: Session, a: SideName, b: SideName) -> int | None:
     return len(plan.until.looks) if plan and plan.until else None
 
 
-def _offered_tools(session: Session, sides: Iterable[SideName], suites: set[str]) -> Tools:
-    """The tools that the sides were offered in some suites, as A had them where both did."""
+def tools_of_sides(session: Session, sides: Iterable[SideName], suites: Collection[str]) -> Tools:
+    """The tools that sides were offered in some suites, as the first had them where several did."""
     return tools_of(
         offer
         for side in sides
-        for (agent, suite), offer in read_offers(session, side.run).items()
-        if suite in suites and side.agent in (None, agent)
+        for (_, suite), offer in read_offers(session, side.run, side.agent).items()
+        if suite in suites
     )
 
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Literal
 
-import yaml
-
 from ferox.core.arms import arms_of
 from ferox.core.scoring.choices import NOT_OFFERED, NOTHING
 from ferox.core.script import expected_tools
@@ -18,6 +16,7 @@ from ferox.formats.suite import Task
 from ferox.formats.trace import Trace
 from ferox.runs.snapshot import Snapshot
 from ferox.workspace import Workspace
+from ferox.workspace.write import yaml_text
 
 WITHOUT, ONLY_EXPECTED, NO_OTHER_SERVERS = "without_", "only_expected", "no_other_servers"
 NO_FAULTS, PLAINER, WITH_SENTENCE = "none", "plainer", "with_sentence"
@@ -215,9 +214,7 @@ def _models(workspace: Workspace, agent: AgentFile, first: dict[str, str]) -> di
 
 def plan_text(plan: PlanFile) -> str:
     """A plan as a file holds it."""
-    body = plan.model_dump(mode="json", by_alias=True, exclude_unset=True)
-    text: str = yaml.safe_dump(body, sort_keys=False, allow_unicode=True, width=100)
-    return text
+    return yaml_text(plan.model_dump(mode="json", by_alias=True, exclude_unset=True))
 
 
 def change_text(dimension: str, value: str) -> str:

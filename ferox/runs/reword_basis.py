@@ -6,11 +6,9 @@ from pydantic import BaseModel
 
 from ferox.core.definitions import description_of
 from ferox.core.script import expected_tools
-from ferox.runs.chosen_instead import tools_of
-from ferox.runs.comparison import ComparisonError, SideName
+from ferox.runs.comparison import ComparisonError, SideName, tools_of_sides
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Session
-from ferox.store.offered_tools import read_offers
 from ferox.store.runs import cells_of_run, find_run
 from ferox.workspace import Workspace
 
@@ -44,14 +42,13 @@ def reword_basis(
     """
     if find_run(session, side.run) is None:
         raise ComparisonError(f"there is no run {side.run}")
-    offers = read_offers(session, side.run).items()
-    tools = tools_of(offer for (agent, _), offer in offers if side.agent in (None, agent))
+    suites = sorted({cell[0] for cell in cells_of_run(session, side.run)})
+    tools = tools_of_sides(session, [side], suites)
     for address in (expected, chosen):
         if address not in tools:
             raise ComparisonError(f"`{address}` was not offered in {side}")
     snapshot = snapshot_of(session, side.run)
     arms = [side.agent] if side.agent is not None else list(snapshot.agents)
-    suites = sorted({cell[0] for cell in cells_of_run(session, side.run)})
     tasks = [
         (f"{suite}/{task.task}", bool({expected, chosen} & {*expected_tools(task)}))
         for suite in suites

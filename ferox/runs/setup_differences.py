@@ -8,13 +8,11 @@ from typing import Any
 import yaml
 from pydantic import BaseModel
 
-from ferox.runs.chosen_instead import tools_of
-from ferox.runs.comparison import ComparisonError, SideName
+from ferox.runs.comparison import ComparisonError, SideName, tools_of_sides
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Session
 from ferox.store.ledger import read_setups
-from ferox.store.offered_tools import read_offers
 from ferox.store.runs import cells_of_run, find_run
 
 MOST_TEXT = 200_000
@@ -82,11 +80,7 @@ def _texts_of(
 
 def _tools_read(session: Session, side: SideName, suites: list[str]) -> dict[Key, str]:
     """What the side's agents read of each tool, and which tools they were offered."""
-    tools = tools_of(
-        offer
-        for (agent, suite), offer in read_offers(session, side.run).items()
-        if suite in suites and side.agent in (None, agent)
-    )
+    tools = tools_of_sides(session, [side], suites)
     found = {
         ("wording", address): yaml.safe_dump(tool, sort_keys=False, allow_unicode=True, width=100)
         for address, tool in tools.items()

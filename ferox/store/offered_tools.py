@@ -10,13 +10,18 @@ from ferox.store.pieces import bring_back
 from ferox.store.tables import TraceHead, Trial
 
 
-def read_offers(session: Session, run: int) -> dict[tuple[str, str], dict[str, OfferedTool]]:
-    """The tools that each agent was offered in each suite, by agent and suite: definitions by
-    address, as the first trial had them."""
+def read_offers(
+    session: Session, run: int, agent: str | None = None
+) -> dict[tuple[str, str], dict[str, OfferedTool]]:
+    """The tools that each agent of a run, or one of them, was offered in each suite, by agent and
+    suite: definitions by address, as the first trial had them."""
+    chosen = [Trial.run_id == run]
+    if agent is not None:
+        chosen.append(Trial.agent == agent)
     first = (
         select(func.min(Trial.id))
         .join(TraceHead, TraceHead.trial_id == Trial.id)
-        .where(Trial.run_id == run)
+        .where(*chosen)
         .group_by(Trial.agent, Trial.suite)
     )
     query = (
@@ -27,5 +32,5 @@ def read_offers(session: Session, run: int) -> dict[tuple[str, str], dict[str, O
     rows = session.execute(query).all()
     heads = bring_back(session, [body for *_, body in rows])
     return {
-        (agent, suite): head["tools"] for (agent, suite, _), head in zip(rows, heads, strict=True)
+        (name, suite): head["tools"] for (name, suite, _), head in zip(rows, heads, strict=True)
     }

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Document
@@ -124,6 +125,29 @@ def _read_folder(
             continue
         seen[given] = name
         yield given, document
+
+
+class ListedFile(NamedTuple):
+    """A file of a folder: the name of what it describes, as far as it says one, and how many
+    problems it has."""
+
+    file: str
+    describes: str | None
+    problems: int
+
+
+def listed_files(
+    workspace: Workspace, problems: Iterable[Problem], folder: str, key: str
+) -> list[ListedFile]:
+    """The files of a folder, by name, whether they load or not."""
+    counts = Counter(problem.file for problem in problems)
+    found = []
+    for name, file in workspace.files.items():
+        if name.startswith(f"{folder}/"):
+            given = file.value.get(key) if isinstance(file.value, dict) else None
+            describes = given if isinstance(given, str) else None
+            found.append(ListedFile(name, describes, counts[name]))
+    return found
 
 
 def file_of(workspace: Workspace, folder: str, key: str, name: str) -> YamlFile:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Protocol
-
 from ferox.core.comparison.intervals import FEW_TASKS, NoInterval
 from ferox.core.comparison.verdict import MOST_REPEATS, Verdict
+from ferox.formats.comparison import IntervalReport, MetricReport
 
 HIGHER_AND_LOWER: dict[str, tuple[str, str]] = {
     "pass": ("passes more often", "passes less often"),
@@ -72,31 +71,7 @@ def _amount(metric: str, amount: float) -> str:
     return f"{shown} %" if metric.endswith("_ms") else f"{shown} points"
 
 
-class SaidMetric(Protocol):
-    """What a sentence needs of a metric of two sides."""
-
-    says: str
-    a: float | None
-    b: float | None
-    difference: float | None
-
-    @property
-    def these(self) -> Limits | None:
-        """On these tasks."""
-
-    @property
-    def like_these(self) -> Limits | None:
-        """On tasks like these."""
-
-
-class Limits(Protocol):
-    """The limits of an interval."""
-
-    low: float
-    high: float
-
-
-def verdict_sentence(rate: SaidMetric) -> str:
+def verdict_sentence(rate: MetricReport) -> str:
     """What the pass rate says, with its figures: *B passes more often: 91 % against 74 %, 17 points
     more (9 to 25). On tasks like these: 3 to 31.*"""
     head, _, rest = rate.says.partition(": ")
@@ -121,7 +96,7 @@ def verdict_sentence(rate: SaidMetric) -> str:
     return f"{said}{f'; {rest}' if rest else ''}. {others}"
 
 
-def _reach_text(found: Limits, *, fewer: bool) -> str:
+def _reach_text(found: IntervalReport, *, fewer: bool) -> str:
     """Limits of a difference that is told as so many points more, or fewer."""
     low, high = (-found.high, -found.low) if fewer else (found.low, found.high)
     # Adding 0 makes 0 of the −0 that rounding leaves.

@@ -16,7 +16,7 @@ from ferox.web.site import site
 from ferox.web.tasks.known_tools import seen_tools
 from ferox.workspace import Workspace
 from ferox.workspace.check_server import known_tools
-from ferox.workspace.load import load_loosely
+from ferox.workspace.load import listed_files, load_loosely
 from ferox.workspace.modes import MOCK, RECORDED
 
 MOST = 8
@@ -42,16 +42,12 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
         yield FoundThing(kind="server", name=name, title=server.title)
     for name, agent in workspace.agents.items():
         yield FoundThing(kind="agent", name=name, title=agent.title)
-    files = _files_of_suites(workspace)
+    files = _files_by_name(workspace, "tasks", "suite")
     for suite in workspace.suites.values():
         for task in suite.tasks:
             file = files.get(suite.suite)
             yield FoundThing(kind="task", name=task.task, within=file, title=task.title)
-    of_plans = {
-        file.value["plan"]: name
-        for name, file in workspace.files.items()
-        if name.startswith("plans/") and isinstance(file.value, dict) and "plan" in file.value
-    }
+    of_plans = _files_by_name(workspace, "plans", "plan")
     for plan in workspace.plans.values():
         within = of_plans.get(plan.plan)
         yield FoundThing(kind="plan", name=plan.plan, within=within, title=plan.title)
@@ -62,13 +58,10 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
             yield FoundThing(kind="tool", name=tool, within=name)
 
 
-def _files_of_suites(workspace: Workspace) -> dict[str, str]:
-    """The file of each suite."""
-    return {
-        file.value["suite"]: name
-        for name, file in workspace.files.items()
-        if isinstance(file.value, dict) and isinstance(file.value.get("suite"), str)
-    }
+def _files_by_name(workspace: Workspace, folder: str, key: str) -> dict[str, str]:
+    """The file of each thing that a folder's files describe."""
+    listed = listed_files(workspace, (), folder, key)
+    return {one.describes: one.file for one in listed if one.describes is not None}
 
 
 def _nearest_of(things: Iterable[FoundThing], words: list[str]) -> Iterator[FoundThing]:

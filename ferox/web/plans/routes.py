@@ -27,7 +27,7 @@ from ferox.web.runs import from_store
 from ferox.web.runs.shapes import RunPath, RunShape
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
-from ferox.workspace.load import load_loosely, load_workspace
+from ferox.workspace.load import listed_files, load_loosely, load_workspace
 from ferox.workspace.write import workspace_file
 
 routes = Routes("plans")
@@ -40,17 +40,14 @@ def plan_files() -> shapes.PlanFileList:
     with read_session(site.engine) as session:
         runs = runs_of_plans(session)
     files = []
-    for path in sorted((site.root / "plans").glob("*.yaml")):
-        name = f"plans/{path.name}"
-        value = workspace.files[name].value if name in workspace.files else None
-        given = value.get("plan") if isinstance(value, dict) else None
-        plan = workspace.plans.get(given) if isinstance(given, str) else None
+    for listed in listed_files(workspace, problems, "plans", "plan"):
+        plan = workspace.plans.get(listed.describes or "")
         files.append(
             shapes.PlanFileShape(
-                file=name,
+                file=listed.file,
                 plan=plan.plan if plan else None,
                 title=plan.title if plan else None,
-                problems=sum(p.file == name for p in problems),
+                problems=listed.problems,
                 runs=runs.get(plan.plan, []) if plan else [],
             )
         )

@@ -19,7 +19,7 @@ from ferox.web.tasks import shapes
 from ferox.web.tasks.known_tools import seen_tools, tool_shape
 from ferox.web.tasks.task_pictures import task_picture
 from ferox.workspace.check_server import known_tools
-from ferox.workspace.load import load_loosely, load_servers, load_workspace
+from ferox.workspace.load import listed_files, load_loosely, load_servers, load_workspace
 from ferox.workspace.write import workspace_file
 from ferox.workspace.yaml_files import YamlFile
 
@@ -61,18 +61,15 @@ def suite_files() -> shapes.SuiteFileList:
     """The suites' files."""
     workspace, problems = load_loosely(site.root)
     files = []
-    for path in sorted((site.root / "tasks").glob("*.yaml")):
-        name = f"tasks/{path.name}"
-        value = workspace.files[name].value if name in workspace.files else None
-        given = value.get("suite") if isinstance(value, dict) else None
-        suite = workspace.suites.get(given) if isinstance(given, str) else None
+    for listed in listed_files(workspace, problems, "tasks", "suite"):
+        suite = workspace.suites.get(listed.describes or "")
         files.append(
             shapes.SuiteFileShape(
-                file=name,
+                file=listed.file,
                 suite=suite.suite if suite else None,
                 title=suite.title if suite else None,
                 tasks=[t.task for t in suite.tasks] if suite else [],
-                problems=sum(p.file == name for p in problems),
+                problems=listed.problems,
             )
         )
     return shapes.SuiteFileList(files=files, servers=list(workspace.servers))
