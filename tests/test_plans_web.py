@@ -63,6 +63,17 @@ class Plans(AppCase):
         outside = {"name": "../x.yaml", "text": PLAN}
         self.assertGreaterEqual(self.ask("/api/plan/read", outside).status, 400)
 
+    def test_a_plan_whose_name_is_no_text_is_listed_and_breaks_nothing(self) -> None:
+        self.write("plans/words.yaml", PLAN)
+        self.write("plans/nameless.yaml", "plan: [words]\n")
+        self.write("plans/open.yaml", "plan: [words\n")
+        files = {f["file"]: f for f in self.ask("/api/plans").body["files"]}
+        for broken in ("plans/nameless.yaml", "plans/open.yaml"):
+            self.assertIsNone(files[broken]["plan"])
+            self.assertGreater(files[broken]["problems"], 0)
+        (found,) = self.ask("/api/find?words=words").body["found"]
+        self.assertEqual((found["kind"], found["within"]), ("plan", "plans/words.yaml"))
+
     def test_its_arms_stand_on_the_board_and_beside_each_other(self) -> None:
         self.write("plans/words.yaml", PLAN)
         run = self.started()
