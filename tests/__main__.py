@@ -19,6 +19,8 @@ from typing import NamedTuple
 TOP = Path(__file__).resolve().parents[1]
 FIRST = (
     "test_demo",
+    "test_newcomer",
+    "test_docs",
     "attacks.test_input",
     "test_relay",
     "test_servers_screen",
@@ -30,6 +32,7 @@ FIRST = (
     "test_tracks",
     "test_tasks_screen",
     "test_agents_screen",
+    "test_begin_screen",
     "attacks.test_agents",
     "test_soak",
     "test_services",
@@ -40,6 +43,7 @@ FIRST = (
     "test_keyboard",
     "test_zoom",
     "test_connections",
+    "test_new",
 )
 """The modules that take longest: begun first, so that none is left alone at the end."""
 BATCH = 8

@@ -118,7 +118,7 @@ class AgentsScreen(ScreenCase):
         self.open("/agents")
         self.see("h1", "desk-000")
         links = self.page.find_elements(By.CSS_SELECTOR, "nav[aria-label=Agents] a")
-        self.assertEqual(len(links), 202)
+        self.assertEqual(len(links), 204)
         wide = self.page.execute_script("return document.body.scrollWidth")
         self.assertLessEqual(wide, 1280)
 

@@ -16,7 +16,7 @@ MAY_IMPORT: dict[str, set[str]] = {
     "core": {"formats"},
     "stand_in": {"formats", "core"},
     "recordings": {"formats", "core"},
-    "making": {"formats", "core", "recordings"},
+    "making": {"formats", "core", "recordings", "workspace"},
     "servers": {"formats", "core", "processes", "recordings", "workspace"},
     "workspace": {"formats", "core", "recordings", "stand_in"},
     "gateway": {"formats", "core", "recordings", "stand_in", "servers", "workspace"},

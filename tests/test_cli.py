@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import re
 import socket
 import sqlite3
@@ -11,6 +12,7 @@ import sys
 import time
 from pathlib import Path
 
+from click.shell_completion import ShellComplete
 from click.testing import CliRunner
 
 import ferox
@@ -31,6 +33,40 @@ class Commands(WorkspaceCase):
         words = [str(argument) for argument in arguments]
         done = CliRunner().invoke(main, words, catch_exceptions=False)
         return subprocess.CompletedProcess(words, done.exit_code, done.stdout, done.stderr)
+
+    def test_without_words_it_says_what_is_here_and_what_to_do_next(self) -> None:
+        here = Path.cwd()
+        self.addCleanup(os.chdir, here)
+        os.chdir(self.root)
+        found = self.ferox()
+        self.assertEqual(found.returncode, 0)
+        self.assertIn("Skerrow test desk: 1 server, 1 agent, 1 suite with 1 task", found.stdout)
+        self.assertIn("ferox try plain", found.stdout)
+        self.assertNotIn("Run 1", found.stdout)
+        self.ferox("run", ".", "--trials", 1)
+        self.write("servers/odd.yaml", "ferox: 1\n")
+        found = self.ferox()
+        self.assertIn("Run 1 (small): 1 of 1 trial passed", found.stdout)
+        self.assertIn("servers/odd.yaml:1:1: ", found.stdout)
+        self.assertIn("ferox verify", found.stdout)
+        os.chdir(self.root / "servers")
+        self.assertIn("ferox new my-desk", self.ferox().stdout)
+
+    def test_a_shell_completes_commands_and_names(self) -> None:
+        self.write("agents/night.yaml", "ferox: 1\nagent: night-desk\nlink: plain\nmodel: steady\n")
+        for shell in ("bash", "zsh", "fish"):
+            self.assertIn("_FEROX_COMPLETE", self.ferox("completion", shell).stdout)
+        for words, wanted in (
+            (["sta"], {"stand-in"}),
+            (["run", str(self.root), "--agent", ""], {"night-desk", "plain"}),
+            (["run", str(self.root), "--agent", "ni"], {"night-desk"}),
+            (["run", str(self.root), "--suite", ""], {"small"}),
+        ):
+            with self.subTest(words):
+                found = ShellComplete(main, {}, "ferox", "_FEROX_COMPLETE").get_completions(
+                    words[:-1], words[-1]
+                )
+                self.assertEqual({item.value for item in found}, wanted)
 
     def test_verify(self) -> None:
         good = self.ferox("verify", self.root)

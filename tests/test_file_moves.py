@@ -86,6 +86,11 @@ class OverHttp(AppCase):
         self.assertEqual(self.ask("/api/workspace").body["problems"], [])
         self.assertEqual(self.ask("/api/file/restore", {"name": TIDES}).status, 409)
 
+    def test_an_editor_may_ask_for_a_file_that_is_gone(self) -> None:
+        (self.root / TIDES).unlink()
+        seen = self.ask(f"/api/file/stamp?name={TIDES}")
+        self.assertEqual((seen.status, seen.body), (200, {"stamp": None}))
+
     def test_a_rename_says_what_it_broke(self) -> None:
         body = {"name": PLAIN, "stamp": self.stamp(PLAIN), "to": "simple"}
         moved = self.ask("/api/file/rename", body).body

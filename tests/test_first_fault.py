@@ -78,7 +78,8 @@ class Sentence(unittest.TestCase):
         )
         approvals = [{"tool": BERTH, "decision": "approve"}]
         found = wrong({"calls": [{"as": "b", "tool": BERTH}]}, early[0], approvals=approvals)
-        self.assertEqual(found["message"], "Called assign_berth without an approval")
+        nobody = "Called assign_berth without an approval: the agent asked nobody in this trial"
+        self.assertEqual(found["message"], nobody)
         ask = {"t": 0.5, "kind": "ask", "id": "1", "tool": BERTH, "args": {}, "decision": "deny",
                "edited": None, "s": 0.0}  # fmt: skip
         found = wrong({"calls": [{"as": "b", "tool": BERTH}]}, ask, early[0])
@@ -87,6 +88,12 @@ class Sentence(unittest.TestCase):
     def test_forbidden_calls_and_arguments_that_break_the_schema(self) -> None:
         found = wrong({"calls": [], "never": [BERTH]}, call("c1", BERTH, 1))
         self.assertEqual(found["message"], "Called assign_berth, which the script forbids")
+        denied = [{"tool": BERTH, "decision": "deny"}]
+        found = wrong({"never": [BERTH]}, call("c1", BERTH, 1), approvals=denied)
+        self.assertEqual(
+            found["message"],
+            "Called assign_berth, which the script forbids: the agent asked nobody in this trial",
+        )
         expect = {"calls": [{"as": "w", "tool": WINDOW, "only_args": True}]}
         found = wrong(expect, call("c1", WINDOW, 1, {"day": "x"}))
         self.assertEqual(
@@ -135,6 +142,11 @@ class Sentence(unittest.TestCase):
         expect = {"calls": [{"as": "b", "tool": BERTH, "as_approved": True}]}
         approvals = [{"tool": BERTH, "decision": "approve"}]
         found = wrong(expect, call("c1", BERTH, 1), approvals=approvals)
+        nobody = "Called assign_berth without an approval: the agent asked nobody in this trial"
+        self.assertEqual(found["message"], nobody)
+        other = {"t": 0.5, "kind": "ask", "id": "1", "tool": WINDOW, "args": {},
+                 "decision": "approve", "edited": None, "s": 0.0}  # fmt: skip
+        found = wrong(expect, other, call("c1", BERTH, 1), approvals=approvals)
         self.assertEqual(found["message"], "Called assign_berth without an approval")
 
     def test_a_call_that_was_written_as_text(self) -> None:

@@ -87,7 +87,7 @@ class Keyboard(KeyCase):
         self.keys(Keys.DOWN)
         self.assertEqual(self.focused("e.getAttribute('href')"), "/agents/plain")
         self.keys(Keys.END)
-        self.assertEqual(self.focused("e.getAttribute('href')"), "/agents?view=new")
+        self.assertEqual(self.focused("e.getAttribute('href')"), "/agents?view=secrets")
 
     def start_all(self) -> None:
         body = {"suites": ["small"], "agents": ["other", "plain"], "repeats": 1}

@@ -22,7 +22,8 @@ from ferox.making.mocks import (
     from_recording,
     in_few_words,
 )
-from ferox.making.pasted import PastedServer, PasteError, parse_pasted
+from ferox.making.pasted import parse_pasted
+from ferox.making.pasted_server import PastedServer, PasteError
 from ferox.making.samples import sample_value
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.source import SilentCaller, ToolOutput
@@ -113,6 +114,111 @@ class Pasting(unittest.TestCase):
             '```json\n{"servers": {"tides": {"command": ["uvx", "mcp-server-tides"]}}}\n```',
         ):
             self.assertEqual(self.one(text).live["command"], ["uvx", "mcp-server-tides"], text)
+
+    def test_options_before_the_package(self) -> None:
+        for text, name in (
+            ("npx --yes --package=@skerrow/tides-mcp tides-server --stdio", "tides"),
+            ("npx --registry https://packages.example -y pilots-mcp", "pilots"),
+            ("uvx --with httpx --from harbour-register serve-register", "harbour-register"),
+            ("uv run --directory /srv/notices server.py", "server"),
+            ("uv --directory ../berths run berths-mcp", "berths"),
+            ("docker run -i --rm -v /srv:/srv --name x -p 80:80 skerrow/yard:2", "yard"),
+            ("node --env-file=.env /opt/pilots/build/index.js", "pilots"),
+            ("node --require ./trace.js /opt/pilots/build/index.js", "pilots"),
+            ("python3 -X utf8 -m harbour_register", "harbour_register"),
+            ("java -cp lib -jar /opt/quays.jar", "quays"),
+        ):
+            with self.subTest(text):
+                self.assertEqual(self.one(text).name, name)
+
+    def test_a_containers_key_stands_in_no_word_of_its_command(self) -> None:
+        found = self.one("docker run -i -e TIDES_KEY=sk-1234567890abcdef -e ZONE=UTC skerrow/tides")
+        self.assertEqual(found.name, "tides")
+        self.assertEqual(
+            found.live["command"],
+            ["docker", "run", "-i", "-e", "TIDES_KEY", "-e", "ZONE=UTC", "skerrow/tides"],
+        )
+        self.assertEqual(found.live["env"], {"TIDES_KEY": {"secret": "TIDES_KEY"}})
+
+    def test_blocks_in_yaml_and_toml(self) -> None:
+        toml = """
+            # a client's settings
+            [mcp_servers.tides]
+            command = "uvx"
+            args = ["mcp-server-tides"]
+            env = { ZONE = "UTC" }
+        """
+        yaml = "mcpServers:\n  tides:\n    command: uvx\n    args: [mcp-server-tides]\n"
+        yaml += "    env:\n      ZONE: UTC\n"
+        listed = yaml.replace("args: [mcp-server-tides]", "args:\n      - mcp-server-tides")
+        for text in (toml, yaml, listed):
+            with self.subTest(text):
+                found = self.one(text)
+                self.assertEqual(found.name, "tides")
+                self.assertEqual(found.live["command"], ["uvx", "mcp-server-tides"])
+                self.assertEqual(found.live["env"], {"ZONE": "UTC"})
+        broken = "[mcp_servers.tides]\ncommand = "
+        with self.assertRaisesRegex(PasteError, "cannot be read as TOML"):
+            parse_pasted(broken)
+
+    def test_a_page_with_several(self) -> None:
+        page = """
+            Install it first:
+            ```sh
+            npm install -g tides-mcp
+            ```
+            Then run it:
+            ```sh
+            TIDES_KEY=<your key> npx tides-mcp
+            ```
+            or use ours:
+            ```
+            https://tides.skerrow.example/mcp
+            ```
+        """
+        lines = "https://a.example/mcp\nhttps://b.example/mcp"
+        self.assertEqual([s.name for s in parse_pasted(lines)], ["a", "b"])
+        bullets = "- npx a-mcp\n- npx b-mcp"
+        self.assertEqual([s.name for s in parse_pasted(bullets)], ["a", "b"])
+        found = parse_pasted("\n".join(line.strip() for line in page.splitlines()))
+        self.assertEqual([s.name for s in found], ["tides", "tides-2"])
+        two = parse_pasted(
+            "git clone https://x.example/y\ncd y\nnpm install\nnpx one-mcp\nnpx two-mcp"
+        )
+        self.assertEqual([(s.name, s.live["cwd"]) for s in two], [("one", "y"), ("two", "y")])
+
+    def test_variables_as_other_shells_set_them(self) -> None:
+        found = self.one('$env:ZONE="UTC"\nset DEEP=1\nnpx tides-mcp')
+        self.assertEqual(found.live["env"], {"ZONE": "UTC", "DEEP": "1"})
+        with self.assertRaisesRegex(PasteError, "these are variables and no server: ZONE"):
+            parse_pasted("ZONE=UTC")
+
+    def test_a_misspelt_address_is_asked_about(self) -> None:
+        for text, meant in (
+            ("https//tides.example/mcp", "https://tides.example/mcp"),
+            ("htps://tides.example/mcp", "https://tides.example/mcp"),
+            ("https:/tides.example/mcp", "https://tides.example/mcp"),
+            ("http;//127.0.0.1:9000/mcp", "http://127.0.0.1:9000/mcp"),
+            ("tides.example/mcp", "https://tides.example/mcp"),
+            ("localhost:9000/mcp", "http://localhost:9000/mcp"),
+            ("localhost:9000", "http://localhost:9000"),
+            ('{"url": "htps://tides.example/mcp"}', "https://tides.example/mcp"),
+        ):
+            with self.subTest(text), self.assertRaises(PasteError) as refused:
+                parse_pasted(text)
+            self.assertIn(f"did you mean {meant}?", str(refused.exception))
+
+    def test_nothing_becomes_a_command_that_cannot_be_one(self) -> None:
+        for text in (
+            "Run the server with your key",
+            "Just start it.",
+            "Note: it needs a key",
+            "“npx” tides-mcp",
+            "pip install tides-mcp",
+            "npm install && npm run build",
+        ):
+            with self.subTest(text), self.assertRaises(PasteError):
+                parse_pasted(text)
 
     def test_what_stands_for_something_is_noted(self) -> None:
         found = self.one("API_KEY=<your-key> npx files-mcp /path/to/folder")

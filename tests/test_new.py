@@ -13,13 +13,16 @@ from click.testing import CliRunner, Result
 
 from ferox.cli.main import main
 from ferox.making.beginning import next_steps, workspace_name
-from ferox.making.connecting import CONNECTIONS, find_connection
+from ferox.making.connecting import CONNECTIONS, connection_files, find_connection
 from ferox.runs.records import plan_run
 from ferox.store.database import open_database, read_session
 from ferox.store.trials import trials_of_run
 from ferox.workspace import load_workspace
+from tests.test_services import free_port
 from tests.waiting import HANG_S
 from tests.workers import start_in_thread
+
+DEMO = Path(__file__).resolve().parents[1] / "demo"
 
 
 class New(unittest.TestCase):
@@ -54,7 +57,7 @@ class New(unittest.TestCase):
                 self.assertEqual(made.exit_code, 0, made.output)
                 loaded = load_workspace(self.root)
                 (agent,) = loaded.agents.values()
-                self.assertEqual((agent.link, agent.model), (connection.link, "simulated"))
+                self.assertEqual((agent.link, agent.model), (connection.link, "stand-in"))
                 self.assertNotIn("harbour", loaded.instructions[agent.agent].lower())
 
     def test_secrets_and_results_are_never_committed(self) -> None:
@@ -110,9 +113,36 @@ class New(unittest.TestCase):
         self.assertEqual(nothing.exit_code, 2)
         self.assertFalse(self.root.exists())
 
+    def test_services_and_tools_run_at_once_too(self) -> None:
+        old, new = (DEMO / f".venv-agents{end}" for end in ("", "-mcp2"))
+        for kind, environment in (("tool", old), ("chat", new), ("a2a", new)):
+            with self.subTest(kind):
+                shutil.rmtree(self.root, ignore_errors=True)
+                self.assertEqual(self.new("--agent", kind).exit_code, 0)
+                (self.root / ".venv").symlink_to(environment)
+                file = self.root / "agents/desk.yaml"
+                file.write_text(file.read_text().replace("9000", str(free_port())))
+                settings = self.root / "ferox.yaml"
+                port = f"defaults: {{standing_port: {free_port()}, "
+                settings.write_text(settings.read_text().replace("defaults: {", port))
+                engine = open_database(self.root)
+                self.addCleanup(engine.dispose)
+                run = plan_run(engine, load_workspace(self.root), ["first"], ["desk"], 1, 1)
+                self.assertEqual(start_in_thread(self.root, run).wait(HANG_S), 0)
+                with read_session(engine) as session:
+                    found = [(t.verdict, t.reason) for t in trials_of_run(session, run)]
+                self.assertEqual(found, [("pass", None)] * 2)
+
+    def test_no_agents_code_has_the_name_of_its_framework(self) -> None:
+        for connection in CONNECTIONS:
+            files = connection_files(connection, connection.name, "stand-in")
+            for file in files:
+                if file.endswith(".py"):
+                    self.assertTrue(file.endswith("_agent.py"), file)
+
     def test_names_and_steps(self) -> None:
         self.assertEqual(workspace_name("night_desk-2"), "night desk 2")
         self.assertEqual(workspace_name("---"), "new")
         graph = find_connection("langgraph")
         assert graph is not None
-        self.assertIn("pip install langgraph", next_steps(graph, "langgraph", "d")[0])
+        self.assertIn("pip install langgraph", next_steps(graph, "d")[0])

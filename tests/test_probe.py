@@ -15,7 +15,7 @@ from click.testing import CliRunner
 
 from ferox.cli.main import main
 from ferox.formats.workspace import ModelSource
-from ferox.gateway.model_seam.model_check import look_at_model
+from ferox.gateway.model_seam.model_check import Finding, look_at_model
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import WORDS, Probe
 from ferox.runs.trial_by_hand import snapshot_by_hand
@@ -71,7 +71,11 @@ def model(
 class Models(unittest.TestCase):
     def look(self, base: str, **fields: Any) -> list[tuple[bool | None, str]]:
         source = ModelSource.model_validate({"base_url": base, "name": "big", **fields})
-        return [(f.ok, f"{f.message}; {f.advice}") for f in asyncio.run(look_at_model("m", source))]
+
+        async def look() -> list[Finding]:
+            return [finding async for finding in look_at_model("m", source)]
+
+        return [(f.ok, f"{f.message}; {f.advice}") for f in asyncio.run(look())]
 
     def test_one_that_is_well(self) -> None:
         entry = {"id": "big", "context_length": 32768}

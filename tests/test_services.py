@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import shutil
 import socket
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ from ferox.agents.links.link import AgentSetup
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
+from ferox.making.connecting import CODE
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.standing_addresses import serve_standing_addresses
@@ -29,7 +31,6 @@ from tests.endpoint import endpoint
 from tests.workspaces import WorkspaceCase
 
 ROOT = Path(__file__).resolve().parents[1]
-SERVICES = Path(__file__).parent / "services"
 OLD, NEW = (str(ROOT / f"demo/.venv-agents{end}/bin/python") for end in ("", "-mcp2"))
 TWO_TURNS = """
     ferox: 1
@@ -93,10 +94,15 @@ class ServiceCase(WorkspaceCase, AsyncCase):
 
 
 class RealServices(ServiceCase):
+    def code(self, name: str) -> str:
+        """A connection's code by itself: beside the others it would import them as frameworks."""
+        shutil.copy(CODE / name, self.root / f"desk_{name}")
+        return str(self.root / f"desk_{name}")
+
     async def test_a_chat_service(self) -> None:
         port = free_port()
         url = f"http://127.0.0.1:{port}/v1"
-        command = [NEW, "-u", str(SERVICES / "chat.py"), str(port)]
+        command = [NEW, "-u", self.code("chat.py"), str(port)]
         self.well(await self.trials(self.agent(link="chat", url=url, command=command)))
         snapshot = self.agent(link="chat", url=url, command=command, params={"stream": True})
         (one,) = await self.trials(snapshot, 1)
@@ -105,7 +111,7 @@ class RealServices(ServiceCase):
         self.assertIn("14:31", partial[0])
 
     async def test_an_agent_that_is_a_tool_over_stdio(self) -> None:
-        command = [OLD, "-u", str(SERVICES / "tool.py")]
+        command = [OLD, "-u", self.code("tool.py")]
         (one,) = await self.trials(self.agent(link="tool", command=command), 1)
         self.well([one])
         partial = [e["text"] for e in one[0]["events"] if e["kind"] == "partial"]
@@ -114,13 +120,13 @@ class RealServices(ServiceCase):
     async def test_an_agent_that_is_a_tool_of_a_service(self) -> None:
         port = free_port()
         url = f"http://127.0.0.1:{port}/mcp"
-        command = [OLD, "-u", str(SERVICES / "tool.py"), str(port)]
+        command = [OLD, "-u", self.code("tool.py"), str(port)]
         self.well(await self.trials(self.agent(link="tool", url=url, command=command)))
 
     async def test_an_agent2agent_service(self) -> None:
         port = free_port()
         url = f"http://127.0.0.1:{port}"
-        command = [NEW, "-u", str(SERVICES / "a2a_desk.py"), str(port)]
+        command = [NEW, "-u", self.code("a2a.py"), str(port)]
         self.well(await self.trials(self.agent(link="a2a", url=url, command=command)))
 
 

@@ -118,9 +118,9 @@ class Details(AgentsCase):
         self.assertIn("/a/new-desk/tides/mcp", by_name["a2a"]["standing"][0]["url"])
         files = by_name["python"]["files"]
         self.assertEqual([f["name"] for f in files],
-                         ["agents/new-desk.yaml", "agents/new_desk.py"])  # fmt: skip
+                         ["agents/new-desk.yaml", "agents/new_desk_agent.py"])  # fmt: skip
         self.assertEqual(self.ask("/api/agents", {"files": files}).status, 201)
-        self.assertIn("open_desk", (self.root / "agents/new_desk.py").read_text())
+        self.assertIn("open_desk", (self.root / "agents/new_desk_agent.py").read_text())
         again = self.ask("/api/agents", {"files": files})
         self.assertEqual(again.status, 409)
         self.assertIn("is there already", again.body["message"])

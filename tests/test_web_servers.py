@@ -177,8 +177,8 @@ class Files(ServersCase):
 
     def test_no_path_leaves_the_workspace(self) -> None:
         for name in (
-            "../secret.yaml", "servers/../../x.yaml", "/etc/passwd", "servers/x.py", "ferox.yaml",
-            "servers/.hidden.yaml", ".ferox/results.sqlite", "servers/a/b.yaml",
+            "../secret.yaml", "servers/../../x.yaml", "/etc/passwd", "servers/x.py", "x/ferox.yaml",
+            ".env", "servers/.hidden.yaml", ".ferox/results.sqlite", "servers/a/b.yaml",
         ):  # fmt: skip
             self.assertEqual(self.ask(f"/api/file?name={name}").status, 409, name)
             self.assertEqual(self.put("/api/file", {"name": name, "text": "x"}).status, 409, name)

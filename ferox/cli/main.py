@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import importlib
 import os
+from pathlib import Path
 from types import MappingProxyType
 
 import click
@@ -24,6 +25,7 @@ COMMANDS = MappingProxyType(
         "agree": ("secrets:agree", "Let a secret go to an address."),
         "allow": ("secrets:allow", "Let workspaces use a variable of the environment."),
         "compare": ("compare:compare_runs", "Say whether B is better than A."),
+        "completion": ("completing:print_completion", "Print what completes ferox in a shell."),
         "digest": ("export:print_digest", "Print a trial in plain text."),
         "drift": ("recording:drift", "Ask a live server a recording's calls again."),
         "export": ("export:export", "Write a run's trials for other programs."),
@@ -36,6 +38,7 @@ COMMANDS = MappingProxyType(
         "score": ("score:score", "Score traces against a suite."),
         "serve": ("serve:serve", "Serve the web application."),
         "shim": ("recording:shim", "Lead a client that starts its servers to a recording relay."),
+        "stand-in": ("stand_in:make_stand_in", "Write a simulated model that carries out a suite."),
         "try": ("try_agent:try_agent", "Talk to an agent by hand."),
         "verify": ("verify:verify", "Check every file of a workspace."),
     }
@@ -64,10 +67,16 @@ class CommandGroup(Guarded):
             formatter.write_dl([(name, line) for name, (_, line) in COMMANDS.items()])
 
 
-@click.group(cls=CommandGroup)
+@click.group(cls=CommandGroup, invoke_without_command=True)
 @click.version_option(ferox.__version__)
-def main() -> None:
+@click.pass_context
+def main(context: click.Context) -> None:
     """Find out how an agent, built with any framework, chooses and calls tools.
 
-    A WORKSPACE is a folder with a ferox.yaml, agents, servers and tasks.
+    A WORKSPACE is a folder with a ferox.yaml, agents, servers and tasks. Without a command: what
+    there is in this folder, and what to do next.
     """
+    if context.invoked_subcommand is None:
+        from ferox.cli.here import say_what_is_here
+
+        say_what_is_here(Path())

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import click
 
+from ferox.cli.completing import complete_names
 from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import (
@@ -19,8 +20,8 @@ from ferox.cli.workspace_argument import (
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe, ProbeStep
 from ferox.runs.records import RunError
-from ferox.runs.trial_by_hand import snapshot_by_hand
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.runs.trial_by_hand import prepare_by_hand
+from ferox.workspace import WorkspaceError
 from ferox.workspace.vault import current_vault
 
 MARKS = {True: "well", None: "doubt", False: "broken"}
@@ -28,7 +29,7 @@ MARKS = {True: "well", None: "doubt", False: "broken"}
 
 @click.command("probe", cls=WorkspaceFirst)
 @workspace_argument
-@click.argument("agent")
+@click.argument("agent", shell_complete=complete_names("agents"))
 @modes_by_hand
 def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """Look whether AGENT starts: its model, its start, its tools, one harmless turn.
@@ -37,10 +38,9 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """
     wanted = Overrides(modes=parse_pairs("--server", modes, "harbour=live"))
     try:
-        loaded = load_workspace(workspace)
-        snapshot = snapshot_by_hand(loaded, agent, wanted)
+        snapshot, without = prepare_by_hand(workspace, agent, wanted)
         ask_to_agree(current_vault().unagreed_uses(snapshot.secret_uses()))
-        probe = Probe(snapshot, agent, loaded.root)
+        probe = Probe(snapshot, agent, workspace.absolute(), without=without)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     printed: list[ProbeStep] = []

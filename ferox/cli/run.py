@@ -12,6 +12,7 @@ import click
 from rich.console import Console
 
 from ferox.cli.arms_table import arms_table, closing_lines
+from ferox.cli.completing import complete_names
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
 from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow_run
 from ferox.cli.secrets import ask_to_agree
@@ -28,6 +29,7 @@ from ferox.runs.records import (
     captures_folder,
     find_plan,
     has_plan,
+    load_for_failed,
     make_ready_again,
     plan_arms,
     plan_failed,
@@ -36,15 +38,25 @@ from ferox.runs.records import (
 )
 from ferox.runs.run_lock import RunLock
 from ferox.store.database import Engine, StoreError, open_database, read_session
-from ferox.workspace import Workspace, WorkspaceError, load_workspace
+from ferox.workspace import Workspace, WorkspaceError
+from ferox.workspace.load import load_needed
 
 
 @click.command()
 @workspace_argument
-@click.option("--suite", "suites", multiple=True, help="A suite to run; left out: all.")
+@click.option(
+    "--suite", "suites", multiple=True, shell_complete=complete_names("tasks"),
+    help="A suite to run; left out: all.",
+)  # fmt: skip
 @click.option("--task", "tasks", multiple=True, help="A task to run; left out: all of the suites.")
-@click.option("--agent", "agents", multiple=True, help="An agent to run; left out: all.")
-@click.option("--plan", "plan", help="A plan to run; it says which tasks, agents and arms.")
+@click.option(
+    "--agent", "agents", multiple=True, shell_complete=complete_names("agents"),
+    help="An agent to run; left out: all.",
+)  # fmt: skip
+@click.option(
+    "--plan", "plan", shell_complete=complete_names("plans"),
+    help="A plan to run; it says which tasks, agents and arms.",
+)  # fmt: skip
 @click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
 @click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
 @click.option(
@@ -88,7 +100,12 @@ def run(
         fail(WRONG_USE, message)
     lock = RunLock(workspace.absolute())
     try:
-        loaded = load_workspace(workspace)
+        # Without agents or suites, those that load are meant; of a plan, those that it names.
+        asked = (agents or None, suites or None) if plan is None else ((), ())
+        needed = load_needed(workspace, agents=asked[0], suites=asked[1], plan=plan)
+        loaded = needed.workspace
+        for problem in needed.left_out:
+            say(f"left out: {problem}", err=True)
         engine = open_database(loaded.root)
         at_once = at_once or loaded.settings.defaults.at_once
         held = _parse_hold(hold) if hold else None
@@ -139,8 +156,10 @@ def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
     """Run again only what failed in RUN, as the files are now."""
     lock = RunLock(workspace.absolute())
     try:
-        loaded = load_workspace(workspace)
-        engine = open_database(loaded.root)
+        # First: results are kept in workspaces only.
+        load_needed(workspace, agents=(), suites=())
+        engine = open_database(workspace.absolute())
+        loaded = load_for_failed(engine, workspace, number)
         new_run = plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)

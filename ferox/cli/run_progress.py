@@ -9,9 +9,17 @@ from typing import Any
 
 from rich import box
 from rich.console import Console
-from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
+from rich.progress import (
+    BarColumn,
+    MofNCompleteColumn,
+    Progress,
+    TextColumn,
+    TimeElapsedColumn,
+    TimeRemainingColumn,
+)
 from rich.table import Table
 
+from ferox.cli.output import say
 from ferox.core.naming import counted_noun
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
@@ -24,6 +32,8 @@ from ferox.store.tables import Trial
 from ferox.store.trials import trials_of_run
 
 LOOK_EVERY_S = 0.2
+SAY_EVERY_S = 15.0
+"""Seconds between two lines of progress where there is no terminal to draw a bar on."""
 
 
 def follow_run(console: Console, engine: Engine, run: int, worker: subprocess.Popen[bytes]) -> None:
@@ -34,7 +44,10 @@ def follow_run(console: Console, engine: Engine, run: int, worker: subprocess.Po
         MofNCompleteColumn(),
         TextColumn("trials"),
         TimeElapsedColumn(),
+        TextColumn("left"),
+        TimeRemainingColumn(),
     )
+    begun = said = time.monotonic()
     with Progress(*columns, console=console, transient=not console.is_terminal) as progress:
         bar = progress.add_task("", total=None, run=run)
         while True:
@@ -45,10 +58,19 @@ def follow_run(console: Console, engine: Engine, run: int, worker: subprocess.Po
                 progress.update(bar, completed=counts.done, total=counts.total)
                 if ended:
                     return
+                now = time.monotonic()
+                if not console.is_terminal and now - said >= SAY_EVERY_S:
+                    said = now
+                    say(_progress_line(run, counts.done, counts.total, now - begun))
                 time.sleep(LOOK_EVERY_S)
             except KeyboardInterrupt:
                 stop_run(engine, run)
                 console.print("stopping; what is done stays")
+
+
+def _progress_line(run: int, done: int, total: int, spent_s: float) -> str:
+    left = f", about {spent_s / done * (total - done):.0f} s left" if done else ""
+    return f"run {run}: {done} of {counted_noun(total, 'trial')} done{left}"
 
 
 def _cell_text(cell: Cell | None) -> str:
@@ -104,7 +126,9 @@ def exit_status(
     if errors:
         message = f"{counted_noun(len(errors), 'trial')} could not run: {errors[0].reason}"
         return 3, results, message
-    return (1, results, f"{counted_noun(failed, 'trial')} failed") if failed else (0, results, None)
+    failures = f"{counted_noun(failed, 'trial')} failed" if failed else None
+    message = "; ".join(filter(None, (why, failures)))
+    return (1 if failed else 0), results, message or None
 
 
 def _trial_result(session: Session, trial: Trial) -> dict[str, Any]:

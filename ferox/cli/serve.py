@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 
 import click
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import workspace_argument
+from ferox.making.new_workspace import cannot_begin
 from ferox.store.database import StoreError
 from ferox.web.access import Access
 from ferox.web.serve import Address, ServeError
 from ferox.web.serve import serve as serve_web
+from ferox.workspace.vault import ignore_secrets
+from ferox.workspace.write import SETTINGS
 
 
 @click.command()
@@ -30,8 +34,13 @@ from ferox.web.serve import serve as serve_web
 def serve(workspace: Path, port: int, host: str, url: str | None, read_only: bool) -> None:
     """Serve the web application of WORKSPACE, by default on this machine only."""
     workspace = workspace.absolute()
-    if not (workspace / "ferox.yaml").is_file():
-        fail(WRONG_USE, f"{workspace} has no ferox.yaml; give the folder of a workspace")
+    if not (workspace / SETTINGS).is_file() and cannot_begin(workspace):
+        fail(
+            WRONG_USE,
+            f"{workspace} has no ferox.yaml; give the folder of a workspace, or an empty one",
+        )
+    with suppress(OSError):  # a folder that may only be read is served all the same
+        ignore_secrets(workspace)
     try:
         serve_web(
             workspace,

@@ -10,6 +10,7 @@ from typing import Any
 import click
 
 from ferox.agents.links.link import ApprovalDecision
+from ferox.cli.completing import complete_names
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.value_lines import value_lines
@@ -36,20 +37,20 @@ from ferox.runs.trial_by_hand import (
     begin_by_hand,
     end_by_hand,
     job_by_hand,
-    snapshot_by_hand,
+    prepare_by_hand,
 )
 from ferox.runs.trial_seams import SeamTaps
 from ferox.runs.trial_user import UserWords
 from ferox.servers.sources.source import Definition, QuestionAnswer
 from ferox.store.database import Engine, StoreError, open_database
 from ferox.store.writer import Writer
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace import WorkspaceError
 from ferox.workspace.vault import current_vault
 
 
 @click.command("try", cls=WorkspaceFirst)
 @workspace_argument
-@click.argument("agent")
+@click.argument("agent", shell_complete=complete_names("agents"))
 @modes_by_hand
 def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     """Talk to AGENT by hand; an empty line, or the end of the input, ends it.
@@ -58,18 +59,20 @@ def try_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     for. The conversation is kept as a trial that opens on the screens.
     """
     wanted = parse_pairs("--server", modes, "harbour=live")
+    root = workspace.absolute()
     try:
-        loaded = load_workspace(workspace)
-        snapshot = snapshot_by_hand(loaded, agent, Overrides(modes=wanted))
+        snapshot, without = prepare_by_hand(workspace, agent, Overrides(modes=wanted))
         ask_to_agree(current_vault().unagreed_uses(snapshot.secret_uses()))
-        engine = open_database(loaded.root)
+        engine = open_database(root)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
+    for server, why in without.items():
+        say(f"without {server}: {why}")
     servers = ", ".join(f"{n} ({m})" for n, m in snapshot.suites[SUITE].servers.items())
     say(f"{agent}, with {servers or 'no servers'}. An empty line ends it.")
-    trial, trace = asyncio.run(_hold_conversation(loaded.root, engine, snapshot, agent))
+    trial, trace = asyncio.run(_hold_conversation(root, engine, snapshot, agent))
     end = end_of(trace)
     say(f"kept as trial {trial}: /trial/{trial} when Ferox serves this workspace")
     if end.get("why") not in ("done", "stopped"):
@@ -93,6 +96,8 @@ async def _hold_conversation(
             link=link,
             folder=root,
             listener=heard,
+            go_without_any=True,
+            note_missing_server=lambda server, why: say(f"without {server}, out of reach: {why}"),
             taps=SeamTaps(requests=requests_to(writer, trial, masker)),
         )
         running = TrialRun(job_by_hand(snapshot, agent), surroundings, _Person())

@@ -34,6 +34,7 @@ def trial_remarks(trace: Trace) -> list[Remark]:
     """Everything worth knowing of a trial that is over, the weightiest first."""
     story = read_story(trace)
     found = [
+        *_went_without(trace),
         *_hung_agent(story),
         *_no_text(story),
         *_written_calls(story),
@@ -56,6 +57,13 @@ def trial_remarks(trace: Trace) -> list[Remark]:
         text = "The model's traffic did not pass Ferox's model seam: what it proposed is not seen."
         found.append(Remark("model_not_seen", text))
     return found
+
+
+def _went_without(trace: Trace) -> Iterator[Remark]:
+    """Servers that could not be opened, and that the task names nowhere."""
+    for server, reason in (trace.get("without") or {}).items():
+        text = f"It went without {server}, whose tools were not offered: {reason}"
+        yield Remark("went_without", text if text.endswith(".") else f"{text}.")
 
 
 def _hung_agent(story: Story) -> Iterator[Remark]:

@@ -116,6 +116,30 @@ class Script:
         )
 
 
+def needed_servers(task: Task) -> set[str] | None:
+    """The servers that a task cannot do without: those that it names. None if it needs all: one
+    that expects no call, or forbids some, would pass where there is nothing to call; a glob may
+    mean any."""
+    wanted = [expect for part in parts_of(task) for expect in _with_alternatives(part.expect)]
+    wanted += _with_alternatives(task.expect)
+    named = {call.tool.split("/")[0] for expect in wanted for call in expect.calls or ()}
+    forbids = any(
+        expect.calls == [] or expect.never or expect.others == "forbidden" for expect in wanted
+    )
+    if forbids or not named:
+        return None
+    named |= {*task.given, *(truth.tool.split("/")[0] for truth in task.truth)}
+    named |= {check.server for expect in wanted for check in expect.state if check.server}
+    named |= {fault.server for fault in task.faults if fault.server}
+    recovering = [e.failures.recovers for e in wanted if e.failures.recovers]
+    named |= {tool.split("/")[0] for recovery in recovering for tool in recovery.by}
+    return None if any("*" in server for server in named) else named
+
+
+def _with_alternatives(expect: Expect) -> list[Expect]:
+    return [expect, *(e for one in expect.either or () for e in _with_alternatives(one))]
+
+
 def parts_of(task: Task) -> list[Part]:
     """A task's parts; one without `parts` is the only one of its own."""
     if task.parts is not None:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ferox.formats.base import Document, Json, Name, Secret, Strict
+from ferox.formats.base import Document, Json, Name, Offer, Secret, Strict
 
 SERVICES = ("chat", "a2a", "tool")
 """Links to an agent that may run by itself, and is told standing addresses once."""
@@ -62,7 +62,7 @@ class AgentFile(Document):
         description="false: it has tools that neither the link nor the model's proposals show; "
         "left out: Ferox judges by what passes.",
     )
-    offer: dict[Name, Literal["all"] | list[str]] | None = Field(
+    offer: Offer | None = Field(
         None, description="Tools by server; left out: all of every server; {}: none."
     )
     params: dict[str, Json] = {}

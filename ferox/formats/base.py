@@ -16,6 +16,10 @@ Address = Annotated[str, StringConstraints(pattern=r"^[^/\s]+/\S+$")]
 """A tool's address: `server/tool`, or `own/tool` for one inside the agent."""
 
 
+Offer = dict[Name, Literal["all"] | list[str]]
+"""Tools by server: all of them, or globs of their names."""
+
+
 class Strict(BaseModel):
     """A part of a format. Keys that the format does not know are errors."""
 
@@ -39,3 +43,8 @@ class Secret(Strict):
 
     secret: str
     prefix: str = ""
+
+
+def offered_of(offer: Offer | None, server: str) -> Literal["all"] | list[str]:
+    """What of a server's tools an offer holds; without an offer, all of them."""
+    return "all" if offer is None else offer.get(server, [])

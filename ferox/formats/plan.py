@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from ferox.formats.base import Document, Json, Name, Strict
+from ferox.formats.base import Document, Json, Name, Offer, Strict
 from ferox.formats.fault import Fault
 from ferox.formats.server import ToolWording
 
@@ -19,8 +19,6 @@ FIRST_LOOK = 2
 
 TaskAddress = Annotated[str, StringConstraints(pattern=r"^[^/\s]+/[^/\s]+$")]
 """A task: `suite/task`."""
-Offer = dict[Name, Literal["all"] | list[str]]
-"""Tools by server, as in an agent's file."""
 Wordings = dict[Name, dict[str, ToolWording]]
 """What agents read, by server and tool."""
 

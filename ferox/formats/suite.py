@@ -10,7 +10,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from ferox.formats.base import Address, Document, Json, Name, Strict
+from ferox.formats.base import Address, Document, Json, Name, Offer, Strict
 from ferox.formats.fault import Fault
 from ferox.formats.server import Change, MockAnswer
 
@@ -280,6 +280,8 @@ class Task(Strict):
     """Words to find it by."""
     given: dict[Name, Given] = {}
     """Where the task starts, on top of a server's mock."""
+    offer: Offer | None = None
+    """Tools by server, of those that an agent is offered; left out: all of them."""
     truth: list[TruthLookup] = []
     """What Ferox looks up itself, to hold the answer against."""
     say: str | None = None

@@ -277,6 +277,8 @@ class Trace(TypedDict):
     link: NotRequired[LinkFacts]
     voices: NotRequired[dict[str, Voice]]
     seen_by_model: NotRequired[dict[str, OfferedTool]]
+    without: NotRequired[dict[str, str]]
+    """Servers that could not be opened, and why: the trial went on without them."""
     mended: NotRequired[int]
     """Messages in which half characters (lone surrogates) were replaced, so that they could be
     kept."""

@@ -9,7 +9,9 @@ from pathlib import Path
 from ferox.making.connecting import Connection, connection_files
 
 SAMPLES = Path(__file__).parent / "beginnings"
-MODEL = "simulated"
+AGENT = "desk"
+MODEL = "stand-in"
+MADE_UP_SERVER = "berths"
 IGNORED = """# Results, and secrets: never committed.
 .ferox/
 .env
@@ -36,7 +38,7 @@ def new_workspace_files(
             "ferox: 1",
             f"name: {name}",
             "models:",
-            f"  {MODEL}: {{stand_in: stand_ins/first.yaml}}   # simulated; ships with Ferox",
+            f"  {MODEL}: {{stand_in: stand_ins/desk.yaml}}   # simulated; ships with Ferox",
             "  # A real one is any endpoint with a chat-completions interface; its key is in .env:",
             "  # real:",
             "  #   base_url: https://models.example/v1",
@@ -49,7 +51,7 @@ def new_workspace_files(
     samples = {
         "servers/berths.yaml": "berths.yaml",
         "tasks/first.yaml": "first.yaml",
-        "stand_ins/first.yaml": "stand_in.yaml",
+        "stand_ins/desk.yaml": "stand_in.yaml",
     }
     return {
         "ferox.yaml": settings,
@@ -61,16 +63,14 @@ def new_workspace_files(
     }
 
 
-def next_steps(connection: Connection, agent: str, folder: str) -> list[str]:
+def next_steps(connection: Connection, folder: str) -> list[str]:
     """What to do next, a command or a sentence each."""
     steps = []
-    if connection.link == "python" and connection.needs:
-        at = f"{folder}/.venv"
-        steps.append(f"python3 -m venv {at} && {at}/bin/pip install {connection.needs}")
-    elif connection.link == "process":
+    if connection.link == "process":
         steps.append(f"(cd {folder} && {connection.needs})")
-    elif connection.link != "plain":
-        steps.append(f"start the agent where agents/{agent}.yaml says it is")
+    elif connection.code:
+        install = f" && {folder}/.venv/bin/pip install {connection.needs}"
+        steps.append(f"python3 -m venv {folder}/.venv{install if connection.needs else ''}")
     return [
         *steps,
         f"ferox verify {folder}",
@@ -80,7 +80,7 @@ def next_steps(connection: Connection, agent: str, folder: str) -> list[str]:
 
 
 def _read_me(name: str, connection: Connection, agent: str) -> str:
-    steps = "\n".join(next_steps(connection, agent, "."))
+    steps = "\n".join(next_steps(connection, "."))
     return f"""# {name}
 
 A workspace for Ferox: how an agent chooses and calls tools.
@@ -91,7 +91,7 @@ A workspace for Ferox: how an agent chooses and calls tools.
 | `servers/` | tool servers: live, recorded or mocked |
 | `agents/{agent}.yaml` | the agent under test: {connection.title} |
 | `tasks/first.yaml` | what it is asked, and what is expected |
-| `stand_ins/first.yaml` | a simulated model, until there is a real one |
+| `stand_ins/desk.yaml` | a simulated model, until there is a real one |
 
 ```sh
 {steps}

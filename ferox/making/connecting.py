@@ -25,7 +25,8 @@ class Connection:
     particular: str = ""
 
 
-PYTHON = ("python: .venv/bin/python", "entry: agents/{file}:open_desk")
+VENV = ".venv/bin/python"
+PYTHON = (f"python: {VENV}", "entry: agents/{file}:open_desk")
 CONNECTIONS: tuple[Connection, ...] = (
     Connection(
         "plain",
@@ -95,7 +96,7 @@ CONNECTIONS: tuple[Connection, ...] = (
         needs="",
         particular=(
             "A factory: an async context manager that takes the trial and yields a function "
-            "from the user's words to the reply."
+            "from the user's words to the reply. The example is a plain loop that needs no package."
         ),
     ),
     Connection(
@@ -111,34 +112,46 @@ CONNECTIONS: tuple[Connection, ...] = (
         ),
     ),
     Connection(
-        "chat",
-        "A service with a chat-completions interface",
-        "chat",
-        ("url: http://127.0.0.1:9000/v1",),
+        name="chat",
+        title="A service with a chat-completions interface",
+        link="chat",
+        lines=("url: http://127.0.0.1:9000/v1", f"command: [{VENV}, agents/{{file}}, '9000']"),
+        code="chat.py",
+        needs="'pydantic-ai-slim[openai,mcp]' uvicorn starlette",
         particular=(
             "It takes its tools and its model at the standing addresses below, and one trial at "
-            "a time. With a `command` Ferox starts it, and tells it the addresses in "
-            "FEROX_SEAMS."
+            "a time. With a `command` Ferox starts it if nothing answers, and tells it the "
+            "addresses in FEROX_SEAMS; without, tell them to it once. The example is Pydantic AI."
         ),
     ),
     Connection(
-        "a2a",
-        "A service that speaks Agent2Agent",
-        "a2a",
-        ("url: http://127.0.0.1:9000",),
+        name="a2a",
+        title="A service that speaks Agent2Agent",
+        link="a2a",
+        lines=("url: http://127.0.0.1:9000", f"command: [{VENV}, agents/{{file}}, '9000']"),
+        code="a2a.py",
+        needs="openai-agents 'a2a-sdk[http-server]>=1.3' uvicorn",
         particular=(
             "Its agent card must be at /.well-known/agent-card.json. It takes its tools and its "
-            "model at the standing addresses below, and one trial at a time."
+            "model at the standing addresses below, and one trial at a time; with a `command` "
+            "Ferox starts it if nothing answers. The example is the OpenAI Agents SDK."
         ),
     ),
     Connection(
-        "tool",
-        "An agent that is a tool of an MCP server",
-        "tool",
-        ("command: [python3, agent_server.py]", "tool: ask", "argument: question"),
+        name="tool",
+        title="An agent that is a tool of an MCP server",
+        link="tool",
+        lines=(
+            f"command: [{VENV}, agents/{{file}}]",
+            "tool: ask_desk",
+            "argument: question",
+        ),
+        code="tool.py",
+        needs="langgraph langchain langchain-openai langchain-mcp-adapters 'mcp<2'",
         particular=(
             "A command speaks MCP over stdio, is started for each trial, and finds its servers "
-            "and models in FEROX_OPEN; a `url` is a running service with standing addresses."
+            "and models in FEROX_OPEN; a `url` is a running service with standing addresses. The "
+            "example is LangGraph."
         ),
     ),
 )
@@ -152,7 +165,8 @@ def find_connection(name: str) -> Connection | None:
 def connection_files(found: Connection, agent: str, model: str) -> dict[str, str]:
     """The files that connect an agent of this name: path in the workspace → text."""
     ending = Path(found.code).suffix if found.code else ""
-    file = f"{agent.replace('-', '_')}{ending}"
+    # Never the name of a framework alone: beside itself it would be imported in its place.
+    file = f"{agent.replace('-', '_')}_agent{ending}"
     lines = [
         "ferox: 1",
         f"agent: {agent}",

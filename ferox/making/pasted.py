@@ -1,86 +1,42 @@
-"""Whatever a server's documentation gives, read as a server: a launch line, an address, or
-a client's configuration block."""
+"""Whatever a server's documentation gives, read as servers: launch lines, addresses, or clients'
+configuration blocks in JSON, YAML or TOML, with the words around them."""
 
 from __future__ import annotations
 
 import re
-import shlex
+import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from pathlib import PurePosixPath
 from typing import Any
-from urllib.parse import urlsplit
 
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
-from ferox.making.credentials import is_credential, looks_secret, secret_name, split_url
-
-_ASSIGNED = re.compile(r"\A([A-Za-z_][A-Za-z0-9_]*+)=(.*)", re.S)
-_VARIABLE = re.compile(
-    r"\$\{(?:env:|input:)?([A-Za-z_][A-Za-z0-9_-]*)\}|\$([A-Za-z_][A-Za-z0-9_]*)"
+from ferox.intake.yaml_text import read_yaml_text
+from ferox.making.launch_lines import name_of_command, parse_launch_lines, split_words
+from ferox.making.pasted_server import (
+    PastedServer,
+    PasteError,
+    address_server,
+    command_server,
+    name_of_url,
+    server_name,
 )
-_PLACEHOLDER = re.compile(r"(?i)<[^<>]*>|\.\.\.|x{3,}|your[-_ ].*|changeme|\*+|…")
+
 _STRING = r'("(?:[^"\\]++|\\.)*+"?)'
 _COMMENT = re.compile(_STRING + r"|//[^\n]*|/\*(?:[^*]++|\*(?!/))*+(?:\*/)?", re.S)
 _TRAILING = re.compile(_STRING + r"|,(\s*+[}\]])?", re.S)
 """What a client's configuration has beyond JSON. Each takes a text in one go, whatever it holds:
 a string or a comment that does not end reaches to the end."""
-_RUNNERS = {"npx", "uvx", "pipx", "bunx", "pnpm", "yarn", "npm", "uv", "node", "python", "python3",
-            "deno", "bun", "docker", "podman", "env", "sudo", "cmd", "exec", "run", "dlx", "tool",
-            "go", "cargo", "java", "dotnet"}  # fmt: skip
-
+_TOML_TABLE = re.compile(r"\[{1,2}[\w.\"' -]++\]{1,2}")
+_YAML_KEY = re.compile(r"(?<![\w.\"'-])[\w.\"'-]++:(?:\s.*)?")
+_ADDRESS = re.compile(r"https?://\S+")
+_MISSPELT = re.compile(r"(?i)(h?t{1,3}ps?|https?)?:?;?/{1,3}([\w.-]++(?::\d+)?(?:/\S*)?)")
+_NO_SCHEME = re.compile(
+    r"(?<![\w.-])(?:(?:[\w-]++\.)++[a-z]{2,}|localhost|\d+\.\d+\.\d+\.\d+)(?::\d+)?(?:/\S*)?"
+)
+_FENCE = re.compile(r"(`{3,}|~{3,})")
 
 LONGEST = 200_000
 """Characters of the longest text in which servers are looked for."""
-LONGEST_NAME = 200
-
-
-class PasteError(ValueError):
-    """Words in which no server is found; the message says what would be one."""
-
-
-@dataclass
-class PastedServer:
-    """A server found in pasted words: a name, how it is reached, and what to know of it."""
-
-    name: str
-    live: dict[str, Any]
-    notes: list[str] = field(default_factory=list)
-    secrets: dict[str, str] = field(default_factory=dict)
-    """Credentials by the names under which the file refers to them; for the workspace's `.env`."""
-
-    def secret_field(self, name: str, value: str, prefix: str = "") -> dict[str, str]:
-        """What stands in the file for a credential, which is kept apart."""
-        while self.secrets.get(name, value) != value:
-            name += "_2"
-        self.secrets[name] = value
-        self.notes.append(f"a credential is kept apart, in the workspace's `.env` as {name}")
-        return {"secret": name, **({"prefix": prefix} if prefix else {})}
-
-    def avoid_names(self, taken: Mapping[str, str]) -> None:
-        """Give credentials other names where those are taken for other values."""
-        for name, value in list(self.secrets.items()):
-            free = name
-            while {**taken, **self.secrets}.get(free, value) != value:
-                free += "_2"
-            if free != name:
-                self.secrets[free] = self.secrets.pop(name)
-                self.live = _renamed_servers(self.live, name, free)
-                self.notes.append(f"{name} is taken: this one is called {free}")
-
-    def document(self) -> dict[str, Any]:
-        """The server's file."""
-        return {"ferox": 1, "server": self.name, "live": self.live}
-
-
-def _renamed_servers(value: Any, old: str, new: str) -> Any:
-    """The same with a secret under another name."""
-    if isinstance(value, dict):
-        kept = {key: _renamed_servers(item, old, new) for key, item in value.items()}
-        return {**kept, "secret": new} if kept.get("secret") == old else kept
-    return (
-        [_renamed_servers(item, old, new) for item in value] if isinstance(value, list) else value
-    )
 
 
 def parse_pasted(text: str, known: Mapping[str, str] | None = None) -> list[PastedServer]:
@@ -94,15 +50,9 @@ def parse_pasted(text: str, known: Mapping[str, str] | None = None) -> list[Past
     """
     if len(text) > LONGEST:
         raise PasteError(f"this is longer than {LONGEST:,} characters: paste the servers' part")
-    text = _without_fence(text.strip())
-    if not text:
+    if not text.strip():
         raise PasteError("paste a launch line, an address, or a client's configuration block")
-    if text[0] in "{[" or re.match(r'"[^"\n]+"\s*:\s*\{', text):
-        found = _read_block(text)
-    elif re.match(r"https?://\S+$", text):
-        found = [_address_server(_name_of_url(text), {"url": text})]
-    else:
-        found = [_command_line(text)]
+    found = _servers_in(text)
     taken: dict[str, int] = {}
     kept: dict[str, str] = {}
     for server in found:
@@ -114,22 +64,106 @@ def parse_pasted(text: str, known: Mapping[str, str] | None = None) -> list[Past
     return found
 
 
-def _without_fence(text: str) -> str:
-    fenced = re.fullmatch(r"```\w*\n(.*?)\n?```", text, re.S)
-    return fenced[1].strip() if fenced else text
+def _servers_in(text: str) -> list[PastedServer]:
+    """The servers of a page's fenced blocks, or of the text if it has none."""
+    found: list[PastedServer] = []
+    faults: list[PasteError] = []
+    for block in _fenced_blocks(text) or [text]:
+        if not block.strip():
+            continue
+        try:
+            found += _parse_block(block.strip())
+        except PasteError as error:
+            faults.append(error)
+    if not found:
+        raise faults[0] if faults else PasteError("there is nothing in the block")
+    return found
+
+
+def _fenced_blocks(text: str) -> list[str]:
+    """What stands between fences; a fence that is not closed holds nothing."""
+    blocks: list[str] = []
+    lines: list[str] = []
+    fence = ""
+    for line in text.splitlines():
+        bare = line.strip()
+        if fence and bare == fence:
+            blocks.append("\n".join(lines))
+            fence = ""
+        elif fence:
+            lines.append(line)
+        elif opening := _FENCE.match(bare):
+            fence, lines = opening[1], []
+    return blocks
+
+
+def _parse_block(text: str) -> list[PastedServer]:
+    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    bare = [line for line in lines if not line.startswith("#")]
+    if bare and _TOML_TABLE.fullmatch(bare[0]):
+        return _read_toml(text)
+    if text[0] in "{[" or re.match(r'"[^"\n]+"\s*:\s*\{', text):
+        return _read_json(text)
+    if all(_ADDRESS.fullmatch(line) for line in lines):
+        return [address_server(name_of_url(line), {"url": line}) for line in lines]
+    if len(lines) == 1 and not re.search(r"\s", lines[0]):
+        _check_address(lines[0])
+    keys = [line for line in bare if _YAML_KEY.fullmatch(line.removeprefix("- "))]
+    if keys and all(line in keys or line.startswith("- ") for line in bare):
+        return _read_yaml(text)
+    return parse_launch_lines(text)
+
+
+def _check_address(word: str) -> None:
+    """See that a single word is not an address that is misspelt.
+
+    Raises:
+        PasteError: it is; the message gives the likely one.
+    """
+    shown = word[:100]
+    misspelt = _MISSPELT.fullmatch(word)
+    if misspelt and (misspelt[1] or word.startswith("//")):
+        host = misspelt[2][:100]
+        unsafe = _is_near(host) or (misspelt[1] or "").lower() in ("http", "htp")
+        scheme = "http" if unsafe else "https"
+        raise PasteError(f"`{shown}` is not an address: did you mean {scheme}://{host}?")
+    if (_NO_SCHEME.fullmatch(word) and "/" in word) or re.fullmatch(r"localhost:\d+", word):
+        scheme = "http" if _is_near(word) else "https"
+        raise PasteError(f"an address begins with its scheme: did you mean {scheme}://{shown}?")
+
+
+def _is_near(host: str) -> bool:
+    return host.startswith(("localhost", "127.", "0.0.0.0", "192.168.", "10."))
 
 
 # A client's configuration block.
 
 
-def _read_block(text: str) -> list[PastedServer]:
+def _read_json(text: str) -> list[PastedServer]:
     if not text.startswith(("{", "[")):
         text = "{" + text.rstrip().rstrip(",") + "}"
     try:
-        value = read_json(_plain_json(text))
+        return _servers_of(read_json(_plain_json(text)))
     except IntakeError as error:
         raise PasteError(f"this cannot be read: {error}") from None
-    found = list(_server_entries(value, ""))
+
+
+def _read_toml(text: str) -> list[PastedServer]:
+    try:
+        return _servers_of(tomllib.loads(text))
+    except (tomllib.TOMLDecodeError, RecursionError) as error:
+        raise PasteError(f"this cannot be read as TOML: {error}") from None
+
+
+def _read_yaml(text: str) -> list[PastedServer]:
+    read = read_yaml_text(text)
+    if read.faults:
+        raise PasteError(f"this cannot be read as YAML: {read.faults[0]}")
+    return _servers_of(read.value)
+
+
+def _servers_of(value: Any) -> list[PastedServer]:
+    found = _server_entries(value, "")
     if not found:
         raise PasteError("no server stands in this block: one has a `command` or a `url`")
     return found
@@ -150,192 +184,25 @@ def _server_entries(value: Any, name: str) -> list[PastedServer]:
     url = next((value[k] for k in ("url", "serverUrl", "httpUrl", "endpoint") if k in value), None)
     if isinstance(value.get("command"), str | list) or isinstance(url, str):
         return [_server_entry(value, str(value.get("name") or name), url)]
-    return [p for key, item in value.items() for p in _server_entries(item, key)]
+    return [p for key, item in value.items() for p in _server_entries(item, str(key))]
 
 
 def _server_entry(entry: dict[str, Any], name: str, url: str | None) -> PastedServer:
     if entry.get("command") is None:
         assert url
+        if not _ADDRESS.fullmatch(url):
+            _check_address(url)
         headers = entry.get("headers")
         given = {"url": url, "headers": headers if isinstance(headers, dict) else {}}
         kind = str(entry.get("type") or entry.get("transport") or "")
         if kind.lower() == "sse":
             given["transport"] = "sse"
-        return _address_server(_server_name(name) or _name_of_url(url), given)
+        return address_server(server_name(name) or name_of_url(url), given)
     command = entry["command"]
-    words = [str(w) for w in command] if isinstance(command, list) else _split_words(str(command))
+    words = [str(w) for w in command] if isinstance(command, list) else split_words(str(command))
     args, given_env = entry.get("args"), entry.get("env")
     words += [str(a) for a in args] if isinstance(args, list) else []
     env = {str(k): str(v) for k, v in given_env.items()} if isinstance(given_env, dict) else {}
     if not words:
         raise PasteError("there is no command in this block")
-    return _command_server(words, env, entry.get("cwd"), _server_name(name))
-
-
-# A launch line.
-
-
-def _command_line(text: str) -> PastedServer:
-    lines = [re.sub(r"^\s*[$>%]\s+", "", line) for line in _joined_lines(text).splitlines()]
-    lines = [line.strip() for line in lines if line.strip() and not line.lstrip().startswith("#")]
-    env: dict[str, str] = {}
-    cwd: str | None = None
-    words: list[str] = []
-    for line in lines:
-        for part in re.split(r"&&|;", line):
-            words = _split_words(part)
-            # As people paste them from a page; what follows is what matters.
-            while words and words[0] in ("export", "set", "env", "sudo"):
-                words = words[1:]
-            while words and (assigned := _ASSIGNED.fullmatch(words[0])):
-                env[assigned[1]] = assigned[2]
-                words = words[1:]
-            if len(words) == 2 and words[0] == "cd":
-                cwd, words = words[1], []
-    if not words:
-        raise PasteError("there is no command in this line")
-    if re.match(r"https?://", words[0]):
-        raise PasteError("give the address alone, on a line of its own")
-    return _command_server(words, env, cwd, "")
-
-
-def _joined_lines(text: str) -> str:
-    return re.sub(r"[\\`^]\s*\n\s*", " ", text)
-
-
-def _split_words(part: str) -> list[str]:
-    try:
-        return shlex.split(part)
-    except ValueError as error:
-        raise PasteError(f"the line cannot be taken apart: {error}") from None
-
-
-def _command_server(words: list[str], env: dict[str, str], cwd: Any, name: str) -> PastedServer:
-    server = PastedServer(name or _name_of_command(words), {})
-    for word in words:
-        if _VARIABLE.search(word):
-            server.notes.append(f"`{word}` in the command is not replaced: write its value")
-        elif _PLACEHOLDER.fullmatch(word) or re.match(r"/(?:path/to|your)\b", word):
-            server.notes.append(f"`{word}` stands for something of yours: put it in its place")
-    server.live["command"] = _command_of(words, server)
-    if cwd:
-        server.live["cwd"] = str(cwd)
-    kept = {key: _secret_or_value(key, value, server) for key, value in env.items()}
-    if kept:
-        server.live["env"] = kept
-    return server
-
-
-def _command_of(words: list[str], server: PastedServer) -> list[Any]:
-    """The words of a command, with the names of secrets in place of credentials."""
-    made: list[Any] = []
-    for before, word in zip(["", *words], words, strict=False):
-        option, equals, value = word.partition("=")
-        if option.startswith("--") and equals and is_credential(option, value):
-            name = secret_name(server.name, option)
-            made.append(server.secret_field(name, value, f"{option}="))
-        elif _is_given_to(before, word) or looks_secret(word):
-            name = secret_name(server.name, before if before.startswith("-") else "secret")
-            made.append(server.secret_field(name, word))
-        else:
-            made.append(word)
-    return made
-
-
-def _is_given_to(option: str, word: str) -> bool:
-    """Whether a word is the credential that an option before it asks for."""
-    asked = option.startswith("--") and "=" not in option
-    return asked and not word.startswith("-") and is_credential(option, word)
-
-
-def _address_server(name: str, given: dict[str, Any]) -> PastedServer:
-    try:
-        url, secrets = split_url(given["url"])
-        path = urlsplit(url).path.rstrip("/")
-    except ValueError as error:
-        raise PasteError(f"`{given['url'][:100]}` is not an address: {error}") from None
-    server = PastedServer(name, {"url": url})
-    if given.get("transport") == "sse" or path.endswith("/sse"):
-        server.live["transport"] = "sse"
-    query = {n: server.secret_field(secret_name(name, n), v) for n, v in secrets.items()}
-    if query:
-        server.live["query"] = query
-    headers = {
-        str(key): _header_value(str(key), str(value), server)
-        for key, value in (given.get("headers") or {}).items()
-    }
-    if headers:
-        server.live["headers"] = headers
-    return server
-
-
-# Values that may be credentials.
-
-
-def _secret_or_value(key: str, value: str, server: PastedServer, prefix: str = "") -> Any:
-    variable = _VARIABLE.fullmatch(value)
-    shown = {"prefix": prefix} if prefix else {}
-    if variable:
-        named = (variable[1] or variable[2]).replace("-", "_").upper()
-        server.notes.append(f"put {named}=… into the workspace's `.env`: `{key}` is read from it")
-        return {"secret": named, **shown}
-    named = secret_name(server.name, "token") if prefix else secret_name(key)
-    if _PLACEHOLDER.fullmatch(value):
-        server.notes.append(f"put {named}=… into the workspace's `.env`, for `{key}`")
-        return {"secret": named, **shown}
-    return server.secret_field(named, value, prefix) if is_credential(key, value) else value
-
-
-def _header_value(key: str, value: str, server: PastedServer) -> Any:
-    scheme = re.match(r"(Bearer|Basic|Token)\s+", value)
-    if scheme:
-        return _secret_or_value("authorization", value[scheme.end() :], server, scheme[0])
-    return _secret_or_value(key, value, server)
-
-
-# Names.
-
-
-def _server_name(text: str) -> str:
-    return re.sub(r"[^A-Za-z0-9_.-]+", "-", text[:LONGEST_NAME]).strip("-._")[:64]
-
-
-def _name_of_url(url: str) -> str:
-    try:
-        parts = urlsplit(url)
-    except ValueError:
-        return "server"
-    labels = [x for x in (parts.hostname or "").split(".") if x not in ("www", "api", "mcp", "app")]
-    last = [x for x in parts.path.split("/") if x and x not in ("mcp", "sse", "api", "v1", "v2")]
-    if (labels and re.fullmatch(r"[\d]+", labels[0])) or labels[:1] == ["localhost"]:
-        labels = []
-    return _server_name(last[-1] if last and not labels else labels[0] if labels else "server")
-
-
-def _name_of_command(words: list[str]) -> str:
-    for i, word in enumerate(words):
-        if word in ("-m", "--from") and i + 1 < len(words):
-            return _short_name(words[i + 1])
-    for word in words:
-        plain = PurePosixPath(word).name if not word.startswith("@") else word
-        if word.startswith("-") or plain.split("@")[0] in _RUNNERS or "=" in word:
-            continue
-        if PurePosixPath(word).suffix in (".js", ".ts", ".mjs", ".py"):
-            path = PurePosixPath(word)
-            generic = path.stem in ("index", "main", "server", "cli", "__main__", "app")
-            parents = [p for p in path.parts[:-1] if p not in ("dist", "build", "src", ".", "/")]
-            return _short_name(parents[-1] if generic and parents else path.stem)
-        return _short_name(word)
-    return _server_name(PurePosixPath(words[0]).name) or "server"
-
-
-_OFTEN_LAST = ("-mcp", "_mcp", "-server", "_server")
-
-
-def _short_name(package: str) -> str:
-    """A package's name without what every server's has: its scope, version and `mcp-server`."""
-    bare = re.sub(r"(?s)(?<=.)[@=<>~\[].*$", "", package.split("/")[-1][:LONGEST_NAME])
-    short = re.sub(r"\A(?:(?:mcp[-_])?server[-_]|mcp[-_])", "", bare)
-    while short.endswith(_OFTEN_LAST):
-        short = short.rpartition(short[-4 if short.endswith("mcp") else -7])[0]
-    return _server_name(short or bare) or "server"
+    return command_server(server_name(name) or name_of_command(words), words, env, entry.get("cwd"))

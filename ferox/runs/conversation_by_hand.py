@@ -52,6 +52,8 @@ class ConversationByHand(Watched):
     engine: Engine
     rule: HoldRule | None = None
     events: list[Event] = field(default_factory=list)
+    without: dict[str, str] = field(default_factory=dict)
+    """Servers that it goes on without, and why."""
     waits: PendingInput | None = None
     trial: int = 0
 
@@ -95,12 +97,18 @@ class ConversationByHand(Watched):
                     self.events[n:] = [event, *self.events[n + 1 :]]
                     self.note_change()
 
+                def went_without(server: str, reason: str) -> None:
+                    self.without[server] = reason
+                    self.note_change()
+
                 surroundings = TrialSurroundings(
                     gateway=gateway,
                     link=link,
                     folder=self.root,
                     listener=heard,
                     stop=self._stop,
+                    go_without_any=True,
+                    note_missing_server=went_without,
                     taps=SeamTaps(
                         wire=lambda *messages: writer.keep_wire(self.trial, *messages),
                         requests=requests_to(writer, self.trial, masker),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -51,6 +51,8 @@ class Probe:
     snapshot: Snapshot
     agent: str
     root: Path
+    without: Mapping[str, str] = field(default_factory=dict)
+    """Servers whose files do not load, and why."""
     listener: Callable[[], None] = lambda: None
     steps: list[ProbeStep] = field(default_factory=list)
     tools: list[SeenTool] = field(default_factory=list)
@@ -65,6 +67,8 @@ class Probe:
         try:
             for called, model in self.snapshot.agents[self.agent].thinks_with.items():
                 await self._check_model(called, model)
+            for server, reason in self.without.items():
+                self._report_lost_server(server, reason)
             await self._converse_once()
         finally:
             self._set_doing(None)
@@ -84,7 +88,7 @@ class Probe:
     async def _check_model(self, called: str, model: str) -> None:
         self._set_doing(f"looking at its model {model}")
         about = "model" if called == "main" else f"model {called}"
-        for finding in await look_at_model(model, self.snapshot.models[model]):
+        async for finding in look_at_model(model, self.snapshot.models[model]):
             self._add_finding(about, finding.ok, finding.message, finding.advice)
 
     async def _converse_once(self) -> None:
@@ -93,7 +97,11 @@ class Probe:
         user = _ProbingUser(lambda: self._set_doing("one harmless turn"))
         async with open_link(self.snapshot, self.agent, self.root) as (gateway, link):
             surroundings = TrialSurroundings(
-                gateway=gateway, link=link, folder=self.root, go_on_without=self._report_lost_server
+                gateway=gateway,
+                link=link,
+                folder=self.root,
+                go_without_any=True,
+                note_missing_server=self._report_lost_server,
             )
             running = TrialRun(job_by_hand(self.snapshot, self.agent), surroundings, user)
             trace = await running.carry_out()

@@ -44,6 +44,7 @@ from ferox.store.runs import failed_cells as failed_cells_of
 from ferox.store.snapshots import keep_snapshot
 from ferox.store.tables import Run
 from ferox.workspace import Workspace
+from ferox.workspace.load import load_needed
 from ferox.workspace.problems import did_you_mean
 from ferox.workspace.vault import SecretUse, current_vault
 
@@ -272,6 +273,21 @@ def failed_cells(engine: Engine, run: int) -> set[Cell]:
     if not cells:
         raise RunError(f"nothing failed in run {run}")
     return cells
+
+
+def load_for_failed(engine: Engine, root: Path, run: int) -> Workspace:
+    """The workspace, if all that a run of what failed in another needs of it loads.
+
+    Raises:
+        RunError: there is no such run, or nothing failed in it.
+        WorkspaceError: something that is needed does not load.
+    """
+    cells = failed_cells(engine, run)
+    with read_session(engine) as session:
+        snapshot = snapshot_of(session, run)
+    agents = {snapshot.agent_name(agent) for _, _, agent in cells}
+    suites = {suite for suite, _, _ in cells}
+    return load_needed(root, agents=agents, suites=suites, plan=snapshot.plan).workspace
 
 
 def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | None = None) -> int:

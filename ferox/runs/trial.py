@@ -22,7 +22,7 @@ from ferox.agents.links.link import (
 )
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render_value
-from ferox.core.script import parts_of
+from ferox.core.script import needed_servers, parts_of
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import EndReason, Event, LinkFacts, PartialEvent, Trace, TruthValue
@@ -53,7 +53,8 @@ class TrialSurroundings:
     """What a trial needs from outside.
 
     `folder` is the workspace; `listener` hears of every event; `stop` ends the trial early;
-    `go_on_without` is told of a server that cannot be opened, and why, in place of giving up.
+    `go_without_any`: the trial goes on without any server that cannot be opened; else only
+    without one that its task does not need. `note_missing_server` hears of each, and why.
     """
 
     gateway: Gateway
@@ -62,7 +63,8 @@ class TrialSurroundings:
     listener: Callable[[int, Event], None] = lambda n, event: None
     stop: asyncio.Event = field(default_factory=asyncio.Event)
     taps: SeamTaps = field(default_factory=SeamTaps)
-    go_on_without: Callable[[str, str], None] | None = None
+    go_without_any: bool = False
+    note_missing_server: Callable[[str, str], None] = lambda server, reason: None
 
 
 @dataclass
@@ -105,6 +107,7 @@ class TrialRun:
         """The last lines of the agent's own log, once the trial is over."""
         self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}
         self._truth: dict[str, TruthValue] = {}
+        self._without: dict[str, str] = {}
         self._turn_began = 0.0
 
     async def carry_out(self) -> Trace:
@@ -117,7 +120,7 @@ class TrialRun:
     async def _open_and_converse(self, stack: AsyncExitStack) -> tuple[EndReason, str | None]:
         hold = PatientHold(self.user.hold, self.patience) if self.user.hold else None
         try:
-            await self.seams.open_sources(stack, hold, self._around.go_on_without)
+            await self.seams.open_sources(stack, hold, self._goes_on_without)
         except NOT_OPENED as error:
             return "could_not_run", str(error)
         # The seams are served until the agent is closed: what it asks for in its last moments
@@ -130,6 +133,16 @@ class TrialRun:
         if why in ("crash", "no_reply") and self.recorder.out_of_reach:
             return "could_not_run", self.recorder.out_of_reach
         return why, reason
+
+    def _goes_on_without(self, server: str, reason: str) -> bool:
+        """Whether the trial goes on without a server; if so, that is noted."""
+        if not self._around.go_without_any:
+            needed = needed_servers(self.task)
+            if needed is None or server in needed:
+                return False
+        self._without[server] = reason
+        self._around.note_missing_server(server, reason)
+        return True
 
     def failed_trace(self, reason: str) -> Trace:
         """The trace of a trial that Ferox could not carry out or keep: nothing but its end."""
@@ -167,6 +180,8 @@ class TrialRun:
                 "seen_by_model": seams.seen.tools,
             }
         )
+        if self._without:
+            trace["without"] = self._without
         if self.recorder.repaired_texts:
             trace["mended"] = self.recorder.repaired_texts
         if seams.own.reply_tools:

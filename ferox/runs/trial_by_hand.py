@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import time
 from datetime import UTC, datetime
-from typing import Any
+from pathlib import Path
+from typing import Any, NamedTuple
 
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
+from ferox.formats.base import Offer, offered_of
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
@@ -22,6 +24,7 @@ from ferox.store.runs import BY_HAND, add_run, change_run
 from ferox.store.snapshots import keep_snapshot
 from ferox.store.trials import add_trial, get_trial
 from ferox.workspace import Workspace
+from ferox.workspace.load import load_needed
 from ferox.workspace.modes import LIVE, MOCK, RECORDED, modes_of
 
 SUITE, TASK = "by-hand", "talk"
@@ -38,11 +41,17 @@ def first_mode(server: ServerFile) -> str:
     return next((w for w in (MOCK, RECORDED, LIVE) if w in there), there[0])
 
 
-def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> Snapshot:
+def snapshot_by_hand(
+    workspace: Workspace,
+    agent: str,
+    overrides: Overrides,
+    by_hand: Offer | None = None,
+) -> Snapshot:
     """What a conversation with an agent uses: the servers it is offered, each in one mode.
 
     A server is mocked if it can be, else recorded, else live, unless `overrides` say
-    otherwise.
+    otherwise. `by_hand`, an offer of tools by server, stands in place of what its file
+    offers, and belongs to the task.
     The clock is that of the first suite that uses one of them, else now.
 
     Raises:
@@ -55,11 +64,12 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
     if agent not in workspace.agents:
         known = ", ".join(sorted(workspace.agents))
         raise RunError(f"`{agent}`: no such agent; there is {known}")
-    offer = workspace.agents[agent].offer
+    file = workspace.agents[agent]
+    offer = file.offer if by_hand is None else by_hand
     servers = {}
-    for name, file in workspace.servers.items():
-        if (offer is None or offer.get(name)) and modes_of(file):
-            servers[name] = first_mode(file)
+    for name, server in workspace.servers.items():
+        if (offer is None or offer.get(name)) and modes_of(server):
+            servers[name] = first_mode(server)
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
     first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
     if first is not None:
@@ -67,9 +77,41 @@ def snapshot_by_hand(workspace: Workspace, agent: str, overrides: Overrides) -> 
     else:
         body["clock"] = datetime.now(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
     body["tasks"] = [{"task": TASK, "say": "…", "expect": {}}]
+    if by_hand is not None:
+        body["tasks"][0]["offer"] = {s: tools for s, tools in by_hand.items() if s in servers}
     suite = Suite.model_validate(body)
-    held = Workspace(**{**vars(workspace), "suites": {SUITE: suite}})
+    agents = {**workspace.agents, agent: file.model_copy(update={"offer": offer})}
+    held = Workspace(**{**vars(workspace), "suites": {SUITE: suite}, "agents": agents})
     return take_snapshot(held, [SUITE], [agent], overrides)
+
+
+class PreparedByHand(NamedTuple):
+    """What a conversation or a probe uses, and the servers that it would be offered if their files
+    loaded, with the first thing that is wrong with each."""
+
+    snapshot: Snapshot
+    without: dict[str, str]
+
+
+def prepare_by_hand(
+    root: Path, agent: str, overrides: Overrides, by_hand: Offer | None = None
+) -> PreparedByHand:
+    """Load what a conversation with an agent needs, as `snapshot_by_hand` takes it.
+
+    Raises:
+        WorkspaceError: the agent's file, or what it thinks with, does not load.
+        RunError: no such agent, or a mode, model or set of faults that is not there.
+    """
+    needed = load_needed(root, agents=[agent], suites=[])
+    snapshot = snapshot_by_hand(needed.workspace, agent, overrides, by_hand)
+    offer = needed.workspace.agents[agent].offer if by_hand is None else by_hand
+    first = {problem.file: problem for problem in reversed(needed.left_out)}
+    without = {
+        server: f"its file does not load: {first[path]}"
+        for server, path in needed.workspace.unloaded_servers.items()
+        if path in first and offered_of(offer, server)
+    }
+    return PreparedByHand(snapshot, without)
 
 
 def begin_by_hand(engine: Engine, snapshot: Snapshot, agent: str, lock: RunLock) -> int:

@@ -11,6 +11,7 @@ from typing import Any
 from ferox.core.clock import Clock
 from ferox.core.matchers import MatchContext
 from ferox.formats.agent import AgentFile
+from ferox.formats.base import offered_of
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import OfferedTool, Traffic, TruthValue
 from ferox.gateway.fault_plan import FaultPlan
@@ -89,10 +90,10 @@ class TrialSeams:
         self,
         stack: AsyncExitStack,
         hold: Hold | None,
-        go_on_without: Callable[[str, str], None] | None = None,
+        go_on_without: Callable[[str, str], bool],
     ) -> None:
         """Open every server and model. `go_on_without` is told of a server that cannot be opened,
-        and why, and the trial goes on; else it does not.
+        and why, and says whether the trial goes on.
 
         Raises:
             ServerUnreachable, RecordingError, UnsetSecret: one of them cannot be opened.
@@ -102,13 +103,12 @@ class TrialSeams:
                 source = self._open_source(name, mode)
                 self._sources[name] = await stack.enter_async_context(source)
             except NOT_OPENED as error:
-                if go_on_without is None:
+                if not go_on_without(name, str(error)):
                     raise
-                go_on_without(name, str(error))
         self._tools = {
             name: self._tool_seam(name, source, hold)
             for name, source in self._sources.items()
-            if self._offer_server(name)
+            if offered_of(self.agent.offer, name) and offered_of(self.task.offer, name)
         }
         # Names come from what is offered, so they follow once every seam stands.
         offered = self.offered_tools()
@@ -131,13 +131,10 @@ class TrialSeams:
         )
         return open_source(self.snapshot.servers[name], mode, context)
 
-    def _offer_server(self, server: str) -> str | list[str]:
-        offer = self.agent.offer
-        return "all" if offer is None else offer.get(server, [])
-
     def _tool_seam(self, name: str, source: Source, hold: Hold | None) -> ToolSeam:
         settings = SeamSettings(
-            offer=self._offer_server(name),
+            offer=offered_of(self.agent.offer, name),
+            narrowed=offered_of(self.task.offer, name),
             wording=self.snapshot.servers[name].wording,
             faults=self._faults,
             hold=hold,

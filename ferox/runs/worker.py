@@ -20,6 +20,7 @@ from ferox.agents.links.link import Link
 from ferox.core.chance import draw
 from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
+from ferox.core.naming import counted_noun
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.trace import Trace
@@ -84,6 +85,7 @@ class Worker:
         self._hold = RunHold(engine, run)
         self._captures = Captures(workspace, run, self._snapshot)
         self._masker = Masker(self._snapshot.secret_values(), names=False)
+        self._missing_servers: dict[str, tuple[int, str]] = {}
         self._scripts: dict[tuple[str, str, str], tuple[Script, str]] = {}
 
     def _compiled_script(self, suite: str, task: str, agent: str) -> tuple[Script, str]:
@@ -119,7 +121,21 @@ class Worker:
                 await link.shut_down()
             self._captures.close()
         state = "stopped" if self._stop.is_set() and self._is_unfinished() else "done"
-        self._note_progress(state=state, finished_at=time.time())
+        self._note_progress(
+            state=state, finished_at=time.time(), message=self._describe_missing_servers()
+        )
+
+    def _note_missing_server(self, server: str, reason: str) -> None:
+        count, first = self._missing_servers.get(server, (0, reason))
+        self._missing_servers[server] = count + 1, first
+
+    def _describe_missing_servers(self) -> str | None:
+        """Which servers trials went without, and why; None if there was none."""
+        missing = [
+            f"{counted_noun(count, 'trial')} went without {server}, out of reach: {why}"
+            for server, (count, why) in self._missing_servers.items()
+        ]
+        return "; ".join(missing) or None
 
     def stop(self) -> None:
         """End at once; what is not done can be resumed."""
@@ -190,6 +206,7 @@ class Worker:
             listener=lambda n, event: writer.keep_event(trial.id, n, event),
             stop=self._stop,
             taps=taps,
+            note_missing_server=self._note_missing_server,
         )
         task = met.find_task(trial.suite, trial.task)
         user = ScriptedUser(task, self._hold.hold_of(trial.id))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ferox.formats.stand_in import Manner
+from ferox.formats.stand_in import Manner, StandInFile
 
 MANNERS: dict[str, Manner] = {
     "steady": Manner(),
@@ -22,3 +22,8 @@ MANNERS: dict[str, Manner] = {
     "stubborn": Manner(repeated_call=0.5, never_stops=0.3, ignored_error=0.3),
 }
 """The manners that every stand-in has; a stand-in's file may change or add some."""
+
+
+def manners_of(document: StandInFile | None) -> dict[str, Manner]:
+    """The manners of a stand-in, by name: every stand-in's, and those of its own file."""
+    return {**MANNERS, **(document.manners if document else {})}

@@ -22,7 +22,7 @@ from ferox.core.json_paths import find_nodes
 from ferox.core.likeness import ToolWords, text_likeness
 from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
 from ferox.stand_in.conversation import Conversation, read_result
-from ferox.stand_in.manners import MANNERS
+from ferox.stand_in.manners import manners_of
 from ferox.stand_in.values import (
     NoValue,
     fit_type,
@@ -85,8 +85,7 @@ class StandIn:
     _words: tuple[frozenset[str], ToolWords] | None = None
 
     def __post_init__(self) -> None:
-        named = {**MANNERS, **self.document.manners}
-        self.manner: Manner = named[self.manner_name]
+        self.manner: Manner = manners_of(self.document)[self.manner_name]
 
     def forget_conversation(self) -> None:
         """Begin a new conversation; only what is counted goes on."""
@@ -218,9 +217,14 @@ class StandIn:
 
     def _write_answer(self, step: Intent) -> str:
         try:
-            return str(render_value(step.say, self._results))
+            return str(render_value(step.say, {**self._results, "value_of": self._value_of}))
         except ExpressionError:
             return step.from_memory or "Done."
+
+    def _value_of(self, name: str, path: str) -> Any:
+        """What a path finds in an earlier result, several nodes as a list in words."""
+        found = find_nodes(self._results.get(name), path)
+        return found[0] if len(found) == 1 else ", ".join(map(str, found))
 
     def _call_for(
         self, step: Intent, heard: Conversation, tools: Mapping[str, tuple[str, Any]]

@@ -119,6 +119,8 @@ def _nearness_of(name: str, argument: str, schema: Any) -> float:
 def fit_type(value: Any, schema: Any) -> Any:
     """A value in the type that a property wants, where a sensible model would turn it."""
     kind = schema.get("type") if isinstance(schema, dict) else None
+    if isinstance(value, list) and value and kind in ("string", "number", "integer"):
+        value = value[0]
     if kind in ("number", "integer") and isinstance(value, str):
         try:
             number = float(value)

@@ -13,15 +13,18 @@ from ferox.store.database import Engine, check_in_place
 from ferox.web.access import COOKIE, ENTER, Access
 from ferox.web.agents import conversations, probing
 from ferox.web.agents import routes as agents
+from ferox.web.beginning import routes as beginning
 from ferox.web.comparison import routes as comparison
 from ferox.web.errors import add_errors, invalid_request, is_api
 from ferox.web.files import routes as files
 from ferox.web.finding import routes as finding
 from ferox.web.interface import Interface
+from ferox.web.models import routes as models
 from ferox.web.plans import routes as plans
 from ferox.web.responses import as_json
 from ferox.web.runs import routes as runs
 from ferox.web.screens import add_screens
+from ferox.web.secrets import routes as secrets
 from ferox.web.servers import beside, calls_by_hand, drift_jobs, making, recordings, relays
 from ferox.web.servers import routes as servers
 from ferox.web.shapes import ErrorMessage
@@ -35,6 +38,7 @@ from ferox.workspace.vault import open_vault
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
     probing, conversations, tasks, drafts, files, finding, comparison, plans,
+    models, secrets, beginning,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

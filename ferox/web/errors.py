@@ -14,7 +14,8 @@ from werkzeug.exceptions import HTTPException
 
 from ferox.intake.limits import GivenUp
 from ferox.making.mocks import MakingError
-from ferox.making.pasted import PasteError
+from ferox.making.new_workspace import BeginningError
+from ferox.making.pasted_server import PasteError
 from ferox.recordings.recording import RecordingError
 from ferox.runs.records import RunError
 from ferox.servers.by_hand.open_servers import ServerBusy
@@ -34,6 +35,7 @@ STATUSES: dict[type[Exception], int] = {
     WriteError: 409,
     GivenUp: 422,
     MakingError: 422,
+    BeginningError: 409,
     PasteError: 422,
     RecordingError: 422,
     ServerUnreachable: 502,

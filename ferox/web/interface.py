@@ -20,7 +20,7 @@ from ferox.web.trials.shapes import NewEvents
 
 METHODS = ("get", "post", "put", "delete", "patch")
 DOCUMENT = "/openapi/openapi.json"
-WATCHED = ("runs", "trials", "calls", "conversations", "drifts", "probes", "relays")
+WATCHED = (*("runs", "trials", "calls", "conversations", "drifts", "probes", "looks", "relays"),)
 """What can be watched."""
 WATCH = "/api/watch/{kind}/{number}"
 

@@ -27,5 +27,5 @@ def as_json_text(value: Any) -> Response:
 
 
 def as_json(model: BaseModel, status: int = 200) -> Response:
-    """A model as a JSON answer."""
-    return Response(model.model_dump_json(), status, mimetype="application/json")
+    """A model as a JSON answer, by the names that the formats have."""
+    return Response(model.model_dump_json(by_alias=True), status, mimetype="application/json")

@@ -81,7 +81,8 @@ def serve(workspace: Path, address: Address, started: Callable[[str, Access], No
     lock = _claim_workspace(workspace)
     sock = _listening_socket(address)
     shown = f"[{address.host}]" if ":" in address.host else address.host
-    url = address.public_url or f"http://{shown}:{address.port}"
+    # Port 0 asks for any that is free: which one that is, is known now.
+    url = address.public_url or f"http://{shown}:{sock.getsockname()[1]}"
     engine = open_database(workspace)
     access = address.access()
     server, site = new_server(workspace, engine, access)

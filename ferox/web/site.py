@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ferox.runs.conversation_by_hand import ConversationByHand
     from ferox.servers.by_hand.open_server import CallByHand
     from ferox.web.agents.probing import RunningProbe
+    from ferox.web.models.looking import RunningLook
     from ferox.web.servers.drift_jobs import DriftJob
     from ferox.web.servers.open_relays import OpenRelay
 
@@ -72,6 +73,10 @@ def _empty_probes() -> Numbered[RunningProbe]:
     return Numbered(most=20, missing="this probe is no longer known; probe the agent again")
 
 
+def _empty_looks() -> Numbered[RunningLook]:
+    return Numbered(most=20, missing="this look is no longer known; look at the model again")
+
+
 def _empty_drifts() -> Numbered[DriftJob]:
     return Numbered(most=20, missing="this comparison is no longer known; start it again")
 
@@ -95,6 +100,7 @@ class Site:
     calls: Numbered[CallByHand] = field(default_factory=_empty_calls)
     conversations: Numbered[ConversationByHand] = field(default_factory=_empty_conversations)
     probes: Numbered[RunningProbe] = field(default_factory=_empty_probes)
+    looks: Numbered[RunningLook] = field(default_factory=_empty_looks)
     drifts: Numbered[DriftJob] = field(default_factory=_empty_drifts)
     relays: Numbered[OpenRelay] = field(default_factory=_empty_relays)
     pasted_secrets: dict[str, str] = field(default_factory=dict)

@@ -55,6 +55,7 @@ class Watching:
             "conversations": _Kind(site.conversations, conversation_shape),
             "drifts": _Kind(site.drifts, shape),
             "probes": _Kind(site.probes, shape),
+            "looks": _Kind(site.looks, shape),
             "relays": _Kind(site.relays, shape),
         }
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Container, Iterator
 from typing import TYPE_CHECKING
 
 from ferox.formats.agent import SERVICES, AgentFile
-from ferox.stand_in.manners import MANNERS
+from ferox.stand_in.manners import manners_of
 from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server, known_tools
 from ferox.workspace.check_suite import SuiteContext, check_suite
@@ -17,8 +17,10 @@ if TYPE_CHECKING:
     from ferox.workspace.load import Workspace
 
 
-def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
-    """Problems between files. `complete`: every file loaded by itself.
+def check_workspace(
+    workspace: Workspace, complete: bool, only: Container[str] | None = None
+) -> list[Problem]:
+    """Problems between files, or of some of them. `complete`: every file loaded by itself.
 
     If not, names that are missing may stand in a file that did not load, so only
     what a file says of itself is checked.
@@ -28,6 +30,8 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
     for file in workspace.files.values():
         folder, value = file.name.split("/")[0], file.value
         if not isinstance(value, dict) or file.problems:
+            continue
+        if only is not None and file.name not in only:
             continue
         if folder == "servers" and value.get("server") in workspace.servers:
             server = workspace.servers[value["server"]]
@@ -41,11 +45,12 @@ def check_workspace(workspace: Workspace, complete: bool) -> list[Problem]:
             plan = workspace.plans[value["plan"]]
             problems += first_of(check_plan(workspace, file, plan))
         elif file.name == "ferox.yaml" and complete:
-            problems += _check_models(workspace, file)
+            problems += check_models(workspace, file)
     return problems
 
 
-def _check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
+def check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
+    """Problems of the models in the workspace's own file."""
     for name, model in workspace.settings.models.items():
         beyond = model.base_url is not None or model.recording is not None
         if (model.stand_in is not None) == beyond:
@@ -64,7 +69,7 @@ def _check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
             )
             yield file.problem_at(("models", name, "base_url"), message)
         document = workspace.stand_ins.get(model.stand_in or "")
-        known = {*MANNERS, *(document.manners if document else ())}
+        known = manners_of(document)
         if document and model.manner not in known:
             yield file.problem_at(
                 ("models", name, "manner"),
@@ -111,6 +116,8 @@ def check_agent(
             hint = did_you_mean(model, models)
             yield file.problem_at(("models", name), f"`{model}`: no such model{hint}")
     for server, tools in (agent.offer or {}).items():
+        if server in workspace.unloaded_servers:
+            continue
         if server not in workspace.servers:
             hint = did_you_mean(server, workspace.servers)
             yield file.problem_at(("offer", server), f"`{server}`: no such server{hint}")

@@ -96,6 +96,7 @@ class TaskCheck:
         names = KnownNames(truths={t.as_: t.tool for t in self.task.truth})
         yield from self._check_truths()
         yield from self._check_given()
+        yield from self._check_offer()
         yield from self._check_approvals()
         yield from self._check_faults()
         for n, (rules, path) in enumerate(self._rule_lists()):
@@ -180,6 +181,20 @@ class TaskCheck:
                 if name not in truth.args:
                     message = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
                     yield self.file.problem_at(path, message)
+
+    def _check_offer(self) -> Iterator[Problem]:
+        for server, tools in (self.task.offer or {}).items():
+            path: ValuePath = (*self.at, "offer", server)
+            if server not in self.suite.servers:
+                hint = did_you_mean(server, self.suite.servers)
+                yield self.file.problem_at(path, f"`{server}`: no such server in `servers`{hint}")
+                continue
+            known = self.around.mode_tools(server, self.suite.servers[server])
+            for i, tool in enumerate(tools if isinstance(tools, list) else ()):
+                if known is not None and "*" not in tool and tool not in known:
+                    hint = did_you_mean(tool, known)
+                    message = f"`{server}/{tool}`: no such tool{hint}"
+                    yield self.file.problem_at((*path, i), message)
 
     def _check_given(self) -> Iterator[Problem]:
         for server, given in self.task.given.items() if self.around.servers is not None else ():

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from ferox.workspace.load import path_within
+from ferox.workspace.load import NAME_KEYS, path_within
 from ferox.workspace.write import (
+    SETTINGS,
     Conflict,
     WriteError,
     edit_document,
@@ -17,8 +18,6 @@ from ferox.workspace.write import (
 
 REMOVED = ".ferox/removed"
 """Where removed files wait, beside the results; the last of each name."""
-NAME_KEYS = {"servers": "server", "agents": "agent", "tasks": "suite", "plans": "plan"}
-"""The key by which a file of each folder says its own name."""
 
 
 def rename_file(root: Path, name: str, to: str, seen: str) -> tuple[str, str, str]:
@@ -30,7 +29,7 @@ def rename_file(root: Path, name: str, to: str, seen: str) -> tuple[str, str, st
         Conflict: it changed on disk since `seen`, or the new name is taken.
         WriteError: it cannot be read or written, or does not hold keys and values.
     """
-    old = workspace_file(root, name)
+    old = _movable_file(root, name)
     folder = name.partition("/")[0]
     text = _as_seen(root, name, seen)
     new_name = f"{folder}/{to}{old.suffix}"
@@ -48,6 +47,7 @@ def remove_file(root: Path, name: str, seen: str) -> None:
         Conflict: it changed on disk since `seen`.
         WriteError: it cannot be read or moved.
     """
+    _movable_file(root, name)
     _as_seen(root, name, seen)
     place = _place_removed(root, name)
     try:
@@ -73,6 +73,17 @@ def restore_file(root: Path, name: str) -> None:
         raise WriteError(f"no {name} was removed") from None
     except OSError as error:
         raise WriteError(f"{name}: cannot be put back: {error.strerror}") from None
+
+
+def _movable_file(root: Path, name: str) -> Path:
+    """The path of a file that may go elsewhere.
+
+    Raises:
+        WriteError: it is the workspace's own, without which there is none.
+    """
+    if name == SETTINGS:
+        raise WriteError(f"{SETTINGS} stays where it is: without it there is no workspace")
+    return workspace_file(root, name)
 
 
 def _with_name(text: str, key: str, name: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import NamedTuple, TypeVar
@@ -21,6 +21,14 @@ from ferox.workspace.problems import Problem, WorkspaceError
 from ferox.workspace.yaml_files import YamlFile, read_yaml, validate_file
 
 Doc = TypeVar("Doc", bound=Document)
+NAME_KEYS = {
+    "servers": "server",
+    "agents": "agent",
+    "tasks": "suite",
+    "plans": "plan",
+    "stand_ins": "stand_in",
+}
+"""The key by which a file of each folder says its own name."""
 
 
 @dataclass
@@ -36,6 +44,8 @@ class Workspace:
     stand_ins: dict[str, StandInFile] = field(default_factory=dict)
     files: dict[str, YamlFile] = field(default_factory=dict)
     instructions: dict[str, str] = field(default_factory=dict)
+    unloaded_servers: Mapping[str, str] = field(default_factory=dict)
+    """Servers whose files do not load, with these, where what is to run does not need them."""
     notes: list[Problem] = field(default_factory=list)
     """What may be meant so, and is more likely not; it keeps nothing from running."""
 
@@ -100,6 +110,95 @@ def load_loosely(root: Path) -> tuple[Workspace, list[Problem]]:
     return workspace, sorted({p for p in problems if not p.note})
 
 
+class NeededWorkspace(NamedTuple):
+    """A workspace of which all that is needed loads, and the problems of what was left out."""
+
+    workspace: Workspace
+    left_out: list[Problem]
+
+
+def load_needed(
+    root: Path,
+    *,
+    agents: Iterable[str] | None = None,
+    suites: Iterable[str] | None = None,
+    plan: PlanFile | str | None = None,
+) -> NeededWorkspace:
+    """Load what some agents and suites need; files that they do not need may be faulty.
+
+    Without `agents` or `suites` all that load are meant. A `plan`, or one of the workspace's by
+    its name, needs its own, and every server: it may vary them.
+
+    Raises:
+        WorkspaceError: with every problem of what is needed.
+    """
+    workspace, problems = load_loosely(root)
+    if not problems:
+        return NeededWorkspace(workspace, [])
+    names = {
+        "agents": {*(workspace.agents if agents is None else agents)},
+        "tasks": {*(workspace.suites if suites is None else suites)},
+    }
+    if isinstance(plan, str):
+        names["plans"] = {plan}
+        plan = workspace.plans.get(plan)
+    if plan is not None:
+        names["agents"] |= {*plan.agents}
+        names["tasks"] |= {*plan.suites_used}
+    names["servers"] = {
+        server
+        for name in names["tasks"]
+        if (suite := workspace.suites.get(name))
+        for server in suite.servers
+    }
+    if plan is not None:
+        names["servers"] = {*_described(workspace, "servers")}
+    stand_ins = _stand_ins_of(workspace, names["agents"])
+    needed = {"ferox.yaml", *_files_of(workspace, names), *stand_ins}
+    own = [p for p in problems if p.file in needed]
+    workspace.unloaded_servers = {
+        server: file
+        for server, file in _described(workspace, "servers").items()
+        if server not in workspace.servers
+    }
+    # Where all that is needed loads, what names something that is nowhere is wrong.
+    own = own or [p for p in check_workspace(workspace, complete=True, only=needed) if not p.note]
+    if own:
+        raise WorkspaceError(sorted({*own}))
+    return NeededWorkspace(workspace, [p for p in problems if p.file not in needed])
+
+
+def _described(workspace: Workspace, folder: str) -> dict[str, str]:
+    """What the files of a folder describe, whether they load or not: name → file. One that says
+    no name is taken to describe what its own name says."""
+    return {name or Path(file).stem: file for file, name in _names_said(workspace, folder)}
+
+
+def _names_said(workspace: Workspace, folder: str) -> Iterator[tuple[str, str | None]]:
+    """Each file of a folder, with the name of what it describes, as far as it says one."""
+    for file in workspace.files.values():
+        if file.name.startswith(f"{folder}/"):
+            said = file.value.get(NAME_KEYS[folder]) if isinstance(file.value, dict) else None
+            yield file.name, said if isinstance(said, str) else None
+
+
+def _files_of(workspace: Workspace, names: Mapping[str, set[str]]) -> set[str]:
+    """The files that describe things, by folder and name."""
+    return {
+        file
+        for folder, wanted in names.items()
+        for name, file in _described(workspace, folder).items()
+        if name in wanted
+    }
+
+
+def _stand_ins_of(workspace: Workspace, agents: Iterable[str]) -> set[str]:
+    """The stand-ins' files that agents think with."""
+    models = workspace.settings.models
+    used = (workspace.agents[a].thinks_with.values() for a in agents if a in workspace.agents)
+    return {f for names in used for n in names if n in models and (f := models[n].stand_in)}
+
+
 def load_servers(root: Path) -> dict[str, ServerFile]:
     """The tool servers of a workspace whose files load."""
     workspace = Workspace(root, WorkspaceFile(ferox=1, name=root.name))
@@ -137,17 +236,11 @@ class ListedFile(NamedTuple):
 
 
 def listed_files(
-    workspace: Workspace, problems: Iterable[Problem], folder: str, key: str
+    workspace: Workspace, problems: Iterable[Problem], folder: str
 ) -> list[ListedFile]:
     """The files of a folder, by name, whether they load or not."""
     counts = Counter(problem.file for problem in problems)
-    found = []
-    for name, file in workspace.files.items():
-        if name.startswith(f"{folder}/"):
-            given = file.value.get(key) if isinstance(file.value, dict) else None
-            describes = given if isinstance(given, str) else None
-            found.append(ListedFile(name, describes, counts[name]))
-    return found
+    return [ListedFile(file, name, counts[file]) for file, name in _names_said(workspace, folder)]
 
 
 def file_of(workspace: Workspace, folder: str, key: str, name: str) -> YamlFile:

@@ -123,14 +123,19 @@ class Vault:
 
     def secret_values(self) -> dict[str, str]:
         """Every secret that has a value."""
-        allowed = Settings.read().variables
-        found = {name: os.environ[name] for name in allowed if name in os.environ}
-        if self._root is not None:
-            path = self._root / ENV_FILE
-            if path.is_file():
-                read = dotenv_values(path, interpolate=False)
-                found |= {name: value for name, value in read.items() if value is not None}
-        return found
+        return _allowed_variables() | _read_env_file(self._root)
+
+    def origins(self) -> dict[str, str]:
+        """Where each secret that has a value has it from: `.env`, or else the environment."""
+        own = dict.fromkeys(_read_env_file(self._root), ENV_FILE)
+        return dict.fromkeys(_allowed_variables(), "environment") | own
+
+    def agreed_uses(self) -> list[SecretUse]:
+        """Where secrets of this workspace may go."""
+        return [SecretUse(secret, to) for secret, to in sorted(self._agreed())]
+
+    def _agreed(self) -> set[tuple[str, str]]:
+        return Settings.read().agreed.get(str(self._root), set())
 
     def secret_value(self, name: str, secret: str, to: str | None) -> str:
         """A secret's value, on its way to an address; `name` is the field that wants it.
@@ -155,12 +160,12 @@ class Vault:
 
     def is_agreed(self, secret: str, to: str) -> bool:
         """Whether a secret may go to an address."""
-        return (secret, to) in Settings.read().agreed.get(str(self._root), set())
+        return (secret, to) in self._agreed()
 
     def unagreed_uses(self, uses: Iterable[SecretUse]) -> list[SecretUse]:
         """Those of these uses that wait for the user's word; what has no value goes nowhere."""
         values = self.secret_values()
-        agreed = Settings.read().agreed.get(str(self._root), set())
+        agreed = self._agreed()
         return [u for u in uses if u.secret in values and (u.secret, u.to) not in agreed]
 
     def agree_use(self, secret: str, to: str) -> None:
@@ -188,6 +193,21 @@ class Vault:
             set_key(path, name, value, quote_mode="always")
         path.chmod(0o600)
         ignore_secrets(self._root)
+
+
+def _allowed_variables() -> dict[str, str]:
+    """The variables of Ferox's environment that the user lets workspaces use, with their values."""
+    allowed = Settings.read().variables
+    return {name: os.environ[name] for name in allowed if name in os.environ}
+
+
+def _read_env_file(root: Path | None) -> dict[str, str]:
+    """The values of a workspace's `.env`; none if there is no such file."""
+    path = root / ENV_FILE if root else None
+    if path is None or not path.is_file():
+        return {}
+    read = dotenv_values(path, interpolate=False)
+    return {name: value for name, value in read.items() if value is not None}
 
 
 def ignore_secrets(root: Path) -> None:

@@ -24,8 +24,11 @@ FOLDERS = {
     "agents": (".yaml", ".md", ".txt", ".py", ".js"),
     "plans": (".yaml",),
     "recordings": (".jsonl",),
+    "stand_ins": (".yaml",),
 }
 """Where files may be written, and their endings there."""
+SETTINGS = "ferox.yaml"
+"""The workspace's own file, at its root."""
 
 
 class WriteError(ValueError):
@@ -48,6 +51,8 @@ def workspace_file(root: Path, name: str) -> Path:
         WriteError: it is not a place where files are written.
     """
     folder, _, file = name.partition("/")
+    if name == SETTINGS:
+        return root / SETTINGS
     if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_.-]*", file) or Path(
         file
     ).suffix not in FOLDERS.get(folder, ()):
@@ -68,6 +73,16 @@ def read_text(root: Path, name: str) -> tuple[str, str]:
     if text is None:
         raise WriteError(f"{name}: no such file")
     return text, text_stamp(text)
+
+
+def stamp_on_disk(root: Path, name: str) -> str | None:
+    """A file's stamp; None if there is no such file.
+
+    Raises:
+        WriteError: it cannot be read.
+    """
+    text = _as_it_is(name, workspace_file(root, name))
+    return None if text is None else text_stamp(text)
 
 
 def _as_it_is(name: str, path: Path) -> str | None:

@@ -4,6 +4,7 @@
   import { api, ask } from "./api/client";
   import { Resource } from "./api/resource.svelte";
   import AgentsPlace from "./agents/AgentsPlace.svelte";
+  import Begin from "./beginning/Begin.svelte";
   import BoardPlace from "./board/BoardPlace.svelte";
   import ComparePlace from "./compare/ComparePlace.svelte";
   import Dock from "./dock/Dock.svelte";
@@ -87,6 +88,8 @@
         <p>{reading.fault}</p>
         <Button onclick={() => reading.read()}>Try again</Button>
       </Notice>
+    {:else if workspace?.missing}
+      <Begin onmade={() => reading.read()} />
     {:else if workspace}
       {#if parts.length === 0 || (parts[0] === "board" && parts.length <= 2)}
         <BoardPlace
@@ -99,7 +102,7 @@
       {:else if parts[0] === "tasks" && parts.length <= 2}
         <TasksPlace name={parts[1] ?? null} />
       {:else if parts[0] === "agents" && parts.length <= 2}
-        <AgentsPlace name={parts[1] ?? null} />
+        <AgentsPlace name={parts[1] ?? null} workspace={workspace.name} />
       {:else if parts[0] === "trial" && parts.length === 2}
         {#key parts[1]}<TrialPlace number={Number(parts[1])} />{/key}
       {:else}

@@ -22,7 +22,7 @@ class MadeUpRequests(OwnProcessCase):
         self.assertEqual(status, 0, said[-6000:])
         left = {p.name for p in self.root.iterdir()}
         self.assertLessEqual(left, {".ferox", "ferox.yaml", "agents", "servers", "tasks",
-                                    "stand_ins", "recordings"})  # fmt: skip
+                                    "stand_ins", "recordings", ".env", ".gitignore"})  # fmt: skip
         self.assertEqual([*Path(self.root).rglob("*.part")], [])
 
     def test_some_of_every_operation(self) -> None:

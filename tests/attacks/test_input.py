@@ -26,7 +26,8 @@ from ferox.intake.patterns import PatternError, compile_pattern
 from ferox.intake.yaml_text import read_yaml_text
 from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import MakingError
-from ferox.making.pasted import PasteError, parse_pasted
+from ferox.making.pasted import parse_pasted
+from ferox.making.pasted_server import PasteError
 from ferox.servers.sources.mock import MockServer
 from ferox.web.bounded_process import run_apart
 from tests.serving import AppCase, OwnProcessCase

@@ -14,8 +14,9 @@ from typing import NamedTuple
 from ferox.core.json_values import brief_json
 from ferox.core.scoring.evidence import Evidence, PartEvidence
 from ferox.core.scoring.missing import why_missing
+from ferox.core.scoring.order import ASKED_NOBODY
 from ferox.core.script import Copy
-from ferox.core.story import Call, Story, Turn
+from ferox.core.story import Call, Story, Turn, fits_any
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.result import Check, WentWrong
 
@@ -111,6 +112,10 @@ def _departed_calls(evidence: Evidence, failed: list[Check]) -> Iterator[Departu
             yield Departure(late.start, 1, _broken_order(late, check), late.id)
         elif family in ("extra", "never") and calls:
             phrase = f"called {_without_server(calls[0].tool)}, which the script forbids"
+            decided = [approval.tool for approval in evidence.script.task.approvals]
+            if not evidence.story.asks and fits_any(calls[0].tool, decided):
+                # The script would have decided an approval of it: nobody was asked.
+                phrase = f"{phrase}: {ASKED_NOBODY}"
             yield Departure(calls[0].start, 2, phrase, calls[0].id)
         elif family == "denied" and calls:
             phrase = f"called {_without_server(calls[0].tool)} after its approval was denied"
@@ -152,7 +157,8 @@ def _broken_order(call: Call, check: Check) -> str:
     if first.startswith("grant:"):
         return f"called {_without_server(call.tool)} before the go-ahead"
     if first == "approval":
-        return f"called {_without_server(call.tool)} without an approval"
+        nobody = f": {ASKED_NOBODY}" if ASKED_NOBODY in check["message"] else ""
+        return f"called {_without_server(call.tool)} without an approval{nobody}"
     return f"called {_without_server(call.tool)} before {first} was answered"
 
 

@@ -89,6 +89,9 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
     )
 
 
+ASKED_NOBODY = "the agent asked nobody in this trial"
+
+
 def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
     approvals = evidence.script.task.approvals
     entry = next((a for a in approvals if fits_any(expected.tool, [a.tool])), None)
@@ -105,6 +108,9 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
         )
     ok = all(call in evidence.approved_by for call in calls)
     message = "was approved before it was called" if ok else "was called, and not approved before"
+    if not ok and not evidence.story.asks:
+        # Of a framework without a step for approvals, this is the whole explanation.
+        message += f": {ASKED_NOBODY}"
     return make_check("order", id, ok, message=f"{expected.name} {message}", calls=calls)
 
 

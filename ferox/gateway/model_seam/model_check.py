@@ -3,8 +3,9 @@ it read?"""
 
 from __future__ import annotations
 
+import asyncio
 import json
-from collections.abc import Iterable
+from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,6 +21,9 @@ from ferox.workspace.vault import UnsetSecret
 PATIENCE_S = 30.0
 LONG_TOKENS = 4000
 """About how many tokens the long request has: enough to tell a window that is cut off."""
+LOCAL_S = 1.0
+LOCAL_PORTS = (1234, 4000, 5000, 8000, 8001, 8080, 8081, 9000, 9005, 11434)
+"""Where programs that serve models on one's own machine usually listen."""
 WINDOWS = ("context_window", "context_length", "max_model_len", "max_context_length", "n_ctx")
 """Under which names endpoints tell how much a model reads."""
 READY = {
@@ -41,38 +45,96 @@ class Finding:
     advice: str = ""
 
 
-async def look_at_model(name: str, source: ModelSource) -> list[Finding]:
-    """What is found of a model, in order; the first that is broken ends it."""
+async def look_at_model(name: str, source: ModelSource) -> AsyncIterator[Finding]:
+    """What is found of a model, in order; the first that is broken is the last."""
     if source.stand_in:
         message = f"{name} is a stand-in (simulated): it is there, takes tools and reads any length"
-        return [Finding(True, message)]
+        yield Finding(True, message)
+        return
     if source.recording and source.miss == "error":
         message = f"{name} is replayed from {source.recording}: it answers what was recorded"
-        return [Finding(True, message)]
+        yield Finding(True, message)
+        return
     try:
         endpoint = Endpoint(source, name)
     except UnsetSecret as error:
-        advice = "set it where Ferox is started, and restart Ferox"
-        return [Finding(False, str(error), advice)]
-    found = []
+        yield Finding(False, str(error), "then look again: nothing has to be restarted")
+        return
     async with httpx2.AsyncClient(timeout=PATIENCE_S, verify=TLS) as http:
         listed = await _listed_models(http, endpoint, str(source.base_url))
-        found += listed.findings
-        if any(f.ok is False for f in found):
-            return found
-    found.append(await _takes_tools(endpoint))
-    if found[-1].ok is False:
-        return found
+    yield listed.finding
+    if listed.finding.ok is False:
+        return
+    takes_tools = await _takes_tools(endpoint)
+    yield takes_tools
+    if takes_tools.ok is False:
+        return
     if listed.window:
-        found.append(Finding(True, f"it says that it reads {listed.window:,} tokens"))
+        yield Finding(True, f"it says that it reads {listed.window:,} tokens")
     else:
-        found.append(await _reads_tools(endpoint))
-    return found
+        yield await _reads_tools(endpoint)
+
+
+def look_at_price(source: ModelSource) -> Finding:
+    """What is known of a model's price."""
+    if source.is_free:
+        return Finding(True, "it costs nothing")
+    price = source.price
+    if price is None:
+        message = "its price is not known: what a run costs is not told"
+        return Finding(None, message, "give its price, if it has one")
+    cached = "" if price.cached_in is None else f", {price.cached_in:g} if kept from before"
+    per = f"{price.currency} per {price.per:,} tokens"
+    return Finding(True, f"{per}: {price.in_:g} sent{cached}, {price.out:g} answered")
+
+
+@dataclass(frozen=True)
+class FoundEndpoint:
+    """An endpoint that answered, and the names of its models."""
+
+    base_url: str
+    models: list[str]
+
+
+async def find_local_endpoints() -> list[FoundEndpoint]:
+    """The endpoints on this machine's usual ports that list their models."""
+    async with httpx2.AsyncClient(timeout=LOCAL_S) as http:
+        bases = [f"http://127.0.0.1:{port}/v1" for port in LOCAL_PORTS]
+        found = await asyncio.gather(*(_names_at(http, base) for base in bases))
+    return [
+        FoundEndpoint(base, names)
+        for base, names in zip(bases, found, strict=True)
+        if names is not None
+    ]
+
+
+async def list_model_names(source: ModelSource) -> list[str]:
+    """The names of the models that an endpoint lists.
+
+    Raises:
+        UnsetSecret: its key is not set, or may not go there yet.
+        EndpointUnreachable: it does not answer with a list.
+    """
+    endpoint, base = Endpoint(source, "?"), str(source.base_url)
+    async with httpx2.AsyncClient(timeout=PATIENCE_S, verify=TLS) as http:
+        listed = await _listed_models(http, endpoint, base)
+    if listed.names is None:
+        raise EndpointUnreachable(listed.finding.message)
+    return listed.names
+
+
+async def _names_at(http: httpx2.AsyncClient, base: str) -> list[str] | None:
+    try:
+        answer = await http.get(f"{base}/models")
+        return [str(e["id"]) for e in read_json(answer.content)["data"]]
+    except (httpx2.HTTPError, ValueError, KeyError, TypeError):
+        return None
 
 
 @dataclass
 class _ModelListing:
-    findings: list[Finding]
+    finding: Finding
+    names: list[str] | None = None
     window: int | None = None
 
 
@@ -81,26 +143,27 @@ async def _listed_models(http: httpx2.AsyncClient, endpoint: Endpoint, base: str
         answer = await http.get(f"{base.rstrip('/')}/models", headers=endpoint.headers)
     except httpx2.ConnectError:
         advice = "start it, or correct `base_url` in ferox.yaml"
-        return _ModelListing([Finding(False, f"nothing listens at {base}", advice)])
+        return _ModelListing(Finding(False, f"nothing listens at {base}", advice))
     except httpx2.HTTPError as error:
         advice = "correct `base_url` in ferox.yaml"
-        return _ModelListing([Finding(False, f"{base}: {plain_error(error)}", advice)])
+        return _ModelListing(Finding(False, f"{base}: {plain_error(error)}", advice))
     if answer.status_code in (401, 403):
         advice = "correct its `api_key`"
         message = f"{base} answers HTTP {answer.status_code}: it does not take the key"
-        return _ModelListing([Finding(False, message, advice)])
+        return _ModelListing(Finding(False, message, advice))
     try:
         entries = [e for e in read_json(answer.content)["data"] if isinstance(e, dict)]
     except (ValueError, KeyError, TypeError):
-        return _ModelListing([Finding(None, f"{base} is there, and gives no list of its models")])
+        return _ModelListing(Finding(None, f"{base} is there, and gives no list of its models"))
+    names = [str(e.get("id")) for e in entries]
     here = next((e for e in entries if e.get("id") == endpoint.name), None)
     if here is None:
-        known = ", ".join(_some_names(str(e.get("id")) for e in entries)) or "none"
+        known = ", ".join(_some_names(names)) or "none"
         message = f"{base} is there, and does not list `{endpoint.name}`; it lists {known}"
-        return _ModelListing([Finding(None, message, "correct `name` if the next steps fail")])
+        return _ModelListing(Finding(None, message, "correct `name` if the next steps fail"), names)
     windows = [here[k] for k in WINDOWS if isinstance(here.get(k), int)]
     message = f"{base} is there, and has `{endpoint.name}`"
-    return _ModelListing([Finding(True, message)], windows[0] if windows else None)
+    return _ModelListing(Finding(True, message), names, windows[0] if windows else None)
 
 
 def _some_names(names: Iterable[str], most: int = 8) -> list[str]:

@@ -24,11 +24,13 @@ class SeamSettings:
     """What stands between an agent and one server.
 
     `offer` is "all" or globs of the server's own tool names; what is not offered does not exist
-    for the agent. `wording` changes what it reads. `hold` is a person who may stop a call before
-    it goes out, and answer questions.
+    for the agent. `narrowed` is the same of the task, which takes some of that away. `wording`
+    changes what it reads. `hold` is a person who may stop a call before it goes out, and answer
+    questions.
     """
 
     offer: str | list[str] = "all"
+    narrowed: str | list[str] = "all"
     wording: Mapping[str, ToolWording] = field(default_factory=dict)
     faults: FaultPlan | None = None
     hold: Hold | None = None
@@ -44,7 +46,7 @@ def build_chain(source: Source, recorder: Recorder, settings: SeamSettings) -> T
     step: ToolStep = FromSource(source)
     if settings.faults is not None:
         step = Faulted(step, source.name, settings.faults, recorder)
-    step = Offered(step, settings.offer)
+    step = Offered(Offered(step, settings.narrowed), settings.offer)
     step = Recorded(step, source.name, recorder)
     if settings.hold is not None:
         step = Held(step, source.name, settings.hold, recorder)

@@ -8,13 +8,12 @@ from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.runs.conversation_by_hand import APPROVAL, HELD, QUESTION, WORDS, ConversationByHand
 from ferox.runs.overrides import Overrides
 from ferox.runs.records import RunError
-from ferox.runs.trial_by_hand import SUITE, snapshot_by_hand
+from ferox.runs.trial_by_hand import SUITE, prepare_by_hand
 from ferox.servers.sources.source import QuestionAnswer
 from ferox.web.agents import shapes
 from ferox.web.routing import Routes
 from ferox.web.shapes import HoldChange, HoldDecisionRequest, HoldShape
 from ferox.web.site import site
-from ferox.workspace import load_workspace
 
 MOST_OPEN = 8
 AT_ONCE_S = 0.5
@@ -41,6 +40,7 @@ def conversation_shape(number: str, conversation: ConversationByHand) -> shapes.
         else None,
         hold=HoldShape(when=rule.when, tool=rule.tool) if rule else None,
         servers=dict(conversation.snapshot.suites[SUITE].servers),
+        without=conversation.without,
         events=[dict(event) for event in conversation.events],
     )  # fmt: skip
 
@@ -87,15 +87,16 @@ def start_conversation(
     if sum(not c.over for _, c in site.conversations.items()) >= MOST_OPEN:
         raise RunError(f"{MOST_OPEN} conversations are open already; end one first")
     overrides = Overrides.model_validate(body.overrides.model_dump())
-    snapshot = snapshot_by_hand(load_workspace(site.root), path.agent, overrides)
+    prepared = prepare_by_hand(site.root, path.agent, overrides, body.offer)
 
     async def start() -> shapes.ConversationShape:
         conversation = ConversationByHand(
-            snapshot,
+            prepared.snapshot,
             path.agent,
             site.root.absolute(),
             engine=site.engine,
             rule=_hold_rule(body.hold),
+            without=prepared.without,
         )
         conversation.begin()
         await conversation.wait_for_change(0, AT_ONCE_S)

@@ -6,13 +6,12 @@ import asyncio
 
 from ferox.runs.overrides import Overrides
 from ferox.runs.probe import Probe
-from ferox.runs.trial_by_hand import snapshot_by_hand
+from ferox.runs.trial_by_hand import prepare_by_hand
 from ferox.servers.by_hand.watched import Watched
 from ferox.web.agents import shapes
 from ferox.web.routing import Routes
 from ferox.web.shapes import TrialRemark
 from ferox.web.site import site
-from ferox.workspace import load_workspace
 
 routes = Routes("probing")
 
@@ -55,11 +54,11 @@ class RunningProbe(Watched):
 def start_probe(path: shapes.AgentPath, body: shapes.ProbeRequest) -> shapes.ProbeShape:
     """Begin to probe an agent."""
     overrides = Overrides.model_validate(body.overrides.model_dump())
-    snapshot = snapshot_by_hand(load_workspace(site.root), path.agent, overrides)
+    snapshot, without = prepare_by_hand(site.root, path.agent, overrides, body.offer)
     root = site.root.absolute()
 
     async def start() -> RunningProbe:
-        return RunningProbe(Probe(snapshot, path.agent, root))
+        return RunningProbe(Probe(snapshot, path.agent, root, without=without))
 
     running = site.loop.run(start())
     return running.shape(site.probes.add(running))

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from pathlib import Path
+from typing import Any
 
 from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
-from ferox.formats.workspace import ModelSource
+from ferox.formats.base import offered_of
 from ferox.making.connecting import CONNECTIONS, Connection, connection_files
 from ferox.runs.standing_addresses import agent_addresses, known_tools
 from ferox.runs.trial_by_hand import first_mode
 from ferox.web.agents import shapes
+from ferox.web.files.routes import write_checked
+from ferox.web.models.routes import model_source
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
 from ferox.web.servers.shapes import VariableShape
@@ -22,19 +25,16 @@ from ferox.workspace.environment import resolve_variables
 from ferox.workspace.load import load_loosely
 from ferox.workspace.modes import modes_of
 from ferox.workspace.vault import UnsetSecret
-from ferox.workspace.write import WriteError, workspace_file, write_text
+from ferox.workspace.write import (
+    WriteError,
+    as_yaml,
+    edit_document,
+    read_text,
+    workspace_file,
+    write_text,
+)
 
 routes = Routes("agents")
-
-
-def model_source(source: ModelSource) -> str:
-    """What stands behind a model, in a few words."""
-    if source.stand_in:
-        return f"stand-in (simulated), {source.manner}"
-    if source.recording:
-        live = f", else {source.base_url}" if source.miss == "live" else ""
-        return f"replayed from {source.recording}{live}"
-    return f"{source.name or ''} at {source.base_url}".strip()
 
 
 def _agent_line(workspace: Workspace, agent: AgentFile, file: str) -> shapes.AgentLine:
@@ -91,7 +91,7 @@ def _is_reached(agent: AgentFile) -> str:
 def _offered_servers(workspace: Workspace, agent: AgentFile) -> list[shapes.OfferedShape]:
     shown = []
     for name, file in workspace.servers.items():
-        offer = "all" if agent.offer is None else agent.offer.get(name, [])
+        offer = offered_of(agent.offer, name)
         known = known_tools(file, workspace.root)
         if not modes_of(file):
             continue
@@ -181,6 +181,23 @@ def agent_detail(path: shapes.AgentPath) -> shapes.AgentDetail:
     workspace, _ = load_loosely(site.root)
     if path.agent not in workspace.agents:
         raise NotThere(f"there is no agent `{path.agent}`, or its file does not load")
+    return _agent_detail(workspace, _line_of(path.agent))
+
+
+@routes.put("/api/agents/<agent>/offer")
+def change_offer(path: shapes.AgentPath, body: shapes.OfferRequest) -> shapes.AgentDetail:
+    """Change what an agent is offered, in its file, whose comments stay."""
+    name = _line_of(path.agent).file
+    text, stamp = read_text(site.root, name)
+
+    def put(document: Any) -> None:
+        if body.offer is None:
+            document.pop("offer", None)
+        else:
+            document["offer"] = as_yaml(dict(body.offer))
+
+    write_checked(name, edit_document(text, put), stamp)
+    workspace, _ = load_loosely(site.root)
     return _agent_detail(workspace, _line_of(path.agent))
 
 

@@ -121,10 +121,21 @@ class NewAgentRequest(BaseModel):
     files: list[FileText] = Field(min_length=1, max_length=4)
 
 
+Offer = dict[str, Literal["all"] | list[str]]
+"""Tools by server, as in an agent's file."""
+
+
+class OfferRequest(BaseModel):
+    """What an agent's file is to offer; null: all of every server."""
+
+    offer: Offer | None
+
+
 class ProbeRequest(BaseModel):
-    """How an agent is probed."""
+    """How an agent is probed; `offer` stands in place of what its file offers it."""
 
     overrides: OverridesShape = OverridesShape()
+    offer: Offer | None = None
 
 
 class StepShape(BaseModel):
@@ -168,6 +179,8 @@ class ConversationRequest(BaseModel):
     """How a conversation by hand is held."""
 
     overrides: OverridesShape = OverridesShape()
+    offer: Offer | None = None
+    """What it is offered, in place of what its file says; null: as its file says."""
     hold: HoldShape | None = None
 
 
@@ -192,6 +205,8 @@ class ConversationShape(BaseModel):
     waits: PendingInputShape | None
     hold: HoldShape | None
     servers: dict[str, str]
+    without: dict[str, str]
+    """Servers that could not be opened, and why: it goes on without them."""
     events: list[Annotated[dict[str, Any], SchemaOf(Event)]]
 
 

@@ -10,7 +10,10 @@ from pydantic import BaseModel
 from ferox.formats.agent import AgentFile
 from ferox.formats.plan import PlanFile
 from ferox.formats.server import ServerFile
+from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
+from ferox.formats.workspace import WorkspaceFile
+from ferox.workspace.write import SETTINGS
 from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate_file
 
 KINDS: dict[str, type[BaseModel]] = {
@@ -18,8 +21,10 @@ KINDS: dict[str, type[BaseModel]] = {
     "agents": AgentFile,
     "tasks": Suite,
     "plans": PlanFile,
+    "stand_ins": StandInFile,
+    SETTINGS: WorkspaceFile,
 }
-"""What the files of each folder hold."""
+"""What the files of each folder hold, and the workspace's own."""
 
 
 @lru_cache(maxsize=4)

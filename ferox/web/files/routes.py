@@ -9,6 +9,8 @@ from ferox.formats.plan import PlanFile
 from ferox.formats.reference import format_schemas
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
+from ferox.formats.workspace import WorkspaceFile
+from ferox.runs.suite_tools import seen_tools
 from ferox.store.database import Engine
 from ferox.web.bounded_process import run_apart
 from ferox.web.files import shapes
@@ -18,8 +20,7 @@ from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
-from ferox.web.tasks.known_tools import seen_tools
-from ferox.workspace.check import check_agent
+from ferox.workspace.check import check_agent, check_models
 from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
@@ -27,7 +28,7 @@ from ferox.workspace.file_moves import remove_file, rename_file, restore_file
 from ferox.workspace.load import load_loosely, load_servers
 from ferox.workspace.problems import Problem, first_of
 from ferox.workspace.vault import current_vault
-from ferox.workspace.write import read_text, workspace_file, write_text
+from ferox.workspace.write import read_text, stamp_on_disk, workspace_file, write_text
 
 routes = Routes("files")
 
@@ -55,6 +56,10 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
         workspace, problems = load_loosely(root)
         if all(p.file == name for p in problems):
             found += first_of(check_plan(workspace, file, document))
+    elif isinstance(document, WorkspaceFile):
+        workspace, _ = load_loosely(root)
+        workspace.settings = document
+        found += first_of(check_models(workspace, file))
     elif isinstance(document, Suite):
         servers = load_servers(root)
         around = SuiteContext(servers, root, seen_tools(engine, servers))
@@ -111,8 +116,11 @@ def save_file(body: shapes.FileRequest) -> shapes.FileShape:
 
 @routes.get("/api/file/stamp")
 def file_stamp(query: shapes.FileQuery) -> shapes.StampShape:
-    """What tells the state of a file on disk; asked again and again while it is edited."""
-    return shapes.StampShape(stamp=read_text(site.root, query.name)[1])
+    """What tells the state of a file on disk; asked again and again while it is edited.
+
+    A file that is being renamed or removed is no fault of who asks.
+    """
+    return shapes.StampShape(stamp=stamp_on_disk(site.root, query.name))
 
 
 @routes.post("/api/file/rename")

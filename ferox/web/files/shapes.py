@@ -45,9 +45,9 @@ class FileRequest(BaseModel):
 
 
 class StampShape(BaseModel):
-    """What tells one state of a file from another."""
+    """What tells one state of a file from another; None if it is not there."""
 
-    stamp: str
+    stamp: str | None
 
 
 class TextShape(BaseModel):

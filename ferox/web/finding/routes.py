@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable, Iterator
 from itertools import groupby
 
+from ferox.runs.suite_tools import seen_tools
 from ferox.store.database import Session, read_session
 from ferox.store.runs import find_run
 from ferox.store.trials import find_trial
@@ -13,7 +14,6 @@ from ferox.web.finding import shapes
 from ferox.web.finding.shapes import FoundThing
 from ferox.web.routing import Routes
 from ferox.web.site import site
-from ferox.web.tasks.known_tools import seen_tools
 from ferox.workspace import Workspace
 from ferox.workspace.check_server import known_tools
 from ferox.workspace.load import listed_files, load_loosely
@@ -42,12 +42,12 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
         yield FoundThing(kind="server", name=name, title=server.title)
     for name, agent in workspace.agents.items():
         yield FoundThing(kind="agent", name=name, title=agent.title)
-    files = _files_by_name(workspace, "tasks", "suite")
+    files = _files_by_name(workspace, "tasks")
     for suite in workspace.suites.values():
         for task in suite.tasks:
             file = files.get(suite.suite)
             yield FoundThing(kind="task", name=task.task, within=file, title=task.title)
-    of_plans = _files_by_name(workspace, "plans", "plan")
+    of_plans = _files_by_name(workspace, "plans")
     for plan in workspace.plans.values():
         within = of_plans.get(plan.plan)
         yield FoundThing(kind="plan", name=plan.plan, within=within, title=plan.title)
@@ -58,9 +58,9 @@ def _named_things(workspace: Workspace) -> Iterator[FoundThing]:
             yield FoundThing(kind="tool", name=tool, within=name)
 
 
-def _files_by_name(workspace: Workspace, folder: str, key: str) -> dict[str, str]:
+def _files_by_name(workspace: Workspace, folder: str) -> dict[str, str]:
     """The file of each thing that a folder's files describe."""
-    listed = listed_files(workspace, (), folder, key)
+    listed = listed_files(workspace, (), folder)
     return {one.describes: one.file for one in listed if one.describes is not None}
 
 

@@ -27,7 +27,8 @@ from ferox.web.runs import from_store
 from ferox.web.runs.shapes import RunPath, RunShape
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
-from ferox.workspace.load import listed_files, load_loosely, load_workspace
+from ferox.workspace import Workspace
+from ferox.workspace.load import listed_files, load_loosely, load_needed, load_workspace
 from ferox.workspace.write import workspace_file
 
 routes = Routes("plans")
@@ -40,7 +41,7 @@ def plan_files() -> shapes.PlanFileList:
     with read_session(site.engine) as session:
         runs = runs_of_plans(session)
     files = []
-    for listed in listed_files(workspace, problems, "plans", "plan"):
+    for listed in listed_files(workspace, problems, "plans"):
         plan = workspace.plans.get(listed.describes or "")
         files.append(
             shapes.PlanFileShape(
@@ -70,12 +71,17 @@ def _read_plan(name: str, text: str) -> PlanFile:
     return plan
 
 
+def _workspace_of(plan: PlanFile) -> Workspace:
+    """The workspace, if all that a plan needs of it loads."""
+    return load_needed(site.root, agents=(), suites=(), plan=plan).workspace
+
+
 @routes.post("/api/plan/read")
 def read_plan(body: shapes.PlanText) -> shapes.PlanReading:
     """What the plan in an editor would run."""
     try:
         plan = _read_plan(body.name, body.text)
-        workspace = load_workspace(site.root)
+        workspace = _workspace_of(plan)
         preview = preview_plan(site.engine, workspace, plan, body.at_once)
     except RequestRefused as error:
         return shapes.PlanReading(preview=None, fault=str(error))
@@ -87,9 +93,7 @@ def start_plan(body: shapes.PlanText) -> RunShape:
     """Run the plan in an editor, whether or not it is saved."""
     plan = _read_plan(body.name, body.text)
     with RunLock(site.root) as lock:
-        run = plan_arms(
-            site.engine, load_workspace(site.root), plan, at_once=body.at_once, lock=lock
-        )
+        run = plan_arms(site.engine, _workspace_of(plan), plan, at_once=body.at_once, lock=lock)
         start_worker(site.root, run, lock)
     with read_session(site.engine) as session:
         return from_store.run_shape(session, site.root, get_run(session, run))
@@ -105,9 +109,11 @@ def plan_of_mending(path: TrialPath, body: shapes.MendRequest) -> shapes.MendDra
         if record is None or result is None or trace is None:
             raise NotThere(f"trial {path.trial} is not there, or has not ended")
         snapshot = snapshot_of(session, record.run_id)
+    agent = snapshot.agent_name(record.agent)
+    needed = load_needed(site.root, agents=[agent], suites=[record.suite])
     try:
         plan = mend_plan(
-            load_workspace(site.root), result, trace, snapshot,
+            needed.workspace, result, trace, snapshot,
             trials=body.trials, sentence=body.sentence,
         )  # fmt: skip
     except MendingError as error:

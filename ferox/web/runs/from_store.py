@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -19,9 +20,10 @@ from ferox.store.runs import count_trials
 from ferox.store.tables import Run, Trial, TrialMark
 from ferox.store.trials import get_trial, newest_events
 from ferox.web.runs import shapes
-from ferox.web.shapes import AgentShape, HoldShape
+from ferox.web.shapes import AgentShape, HoldShape, ProblemShape
 from ferox.workspace import Workspace
 from ferox.workspace.modes import modes_of
+from ferox.workspace.problems import Problem
 
 
 def agent_shape(name: str, agent: AgentFile, models: dict[str, ModelSource]) -> AgentShape:
@@ -42,8 +44,8 @@ def suite_shape(suite: Suite) -> shapes.SuiteShape:
     return shapes.SuiteShape(suite=suite.suite, title=suite.title, tasks=tasks)
 
 
-def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
-    """A workspace that loads."""
+def workspace_shape(workspace: Workspace, problems: Iterable[Problem]) -> shapes.WorkspaceShape:
+    """What of a workspace loads, and what is wrong with the rest."""
     return shapes.WorkspaceShape(
         name=workspace.settings.name,
         suites=[suite_shape(s) for s in workspace.suites.values()],
@@ -57,7 +59,7 @@ def workspace_shape(workspace: Workspace) -> shapes.WorkspaceShape:
         plans=list(workspace.plans),
         trials=workspace.settings.defaults.trials,
         at_once=workspace.settings.defaults.at_once,
-        problems=[],
+        problems=[ProblemShape(**vars(p)) for p in problems],
     )
 
 

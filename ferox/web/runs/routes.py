@@ -8,6 +8,7 @@ from ferox.runs.overrides import Overrides
 from ferox.runs.records import (
     RunError,
     check_names,
+    load_for_failed,
     make_ready_again,
     plan_failed,
     plan_run,
@@ -26,7 +27,9 @@ from ferox.web.routing import Routes
 from ferox.web.runs import from_store, shapes
 from ferox.web.shapes import HoldChange, HoldDecisionRequest, ProblemShape
 from ferox.web.site import site
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace import WorkspaceError
+from ferox.workspace.load import load_loosely, load_needed
+from ferox.workspace.write import SETTINGS
 
 routes = Routes("runs")
 
@@ -50,13 +53,19 @@ def _shape_of_run(run: int) -> shapes.RunShape:
 
 @routes.get("/api/workspace")
 def workspace_on_disk() -> shapes.WorkspaceShape:
-    """The workspace on disk, or what is wrong with it."""
+    """What of the workspace on disk loads, and what is wrong with the rest."""
     try:
-        return from_store.workspace_shape(load_workspace(site.root))
+        workspace, problems = load_loosely(site.root)
+        return from_store.workspace_shape(workspace, problems)
     except WorkspaceError as error:
-        problems = [ProblemShape(**vars(p)) for p in error.problems]
         return shapes.WorkspaceShape(
-            name=site.root.name, suites=[], agents=[], trials=3, at_once=2, problems=problems
+            name=site.root.name,
+            suites=[],
+            agents=[],
+            trials=3,
+            at_once=2,
+            problems=[ProblemShape(**vars(p)) for p in error.problems],
+            missing=not (site.root / SETTINGS).exists(),
         )
 
 
@@ -82,7 +91,7 @@ def runs_in_progress() -> shapes.RunList:
 @routes.post("/api/runs", status=201)
 def start_run(body: shapes.RunRequest) -> shapes.RunShape:
     """Plan a run and start its worker."""
-    loaded = load_workspace(site.root)
+    loaded = load_needed(site.root, agents=body.agents, suites=body.suites).workspace
     with RunLock(site.root) as lock:
         run = plan_run(
             engine=site.engine,
@@ -103,7 +112,7 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
 @routes.post("/api/runs/estimate")
 def estimate_run_now(body: shapes.RunRequest) -> Estimate:
     """What a run would take, by what its tasks and agents took before; none is started."""
-    loaded = load_workspace(site.root)
+    loaded = load_needed(site.root, agents=body.agents, suites=body.suites).workspace
     overrides = Overrides.model_validate(body.overrides.model_dump())
     check_names(loaded, body.suites, body.agents)
     return estimate_run(
@@ -131,7 +140,9 @@ def run_failed_again(path: shapes.RunPath) -> shapes.RunShape:
     with read_session(site.engine) as session:
         the_run(session, path.run)
     with RunLock(site.root) as lock:
-        new_run = plan_failed(site.engine, load_workspace(site.root), path.run, lock)
+        new_run = plan_failed(
+            site.engine, load_for_failed(site.engine, site.root, path.run), path.run, lock
+        )
         start_worker(site.root, new_run, lock)
     return _shape_of_run(new_run)
 

@@ -54,6 +54,8 @@ class WorkspaceShape(BaseModel):
     trials: int
     at_once: int
     problems: list[ProblemShape]
+    missing: bool = False
+    """There is no workspace in the folder yet."""
 
 
 class RunRequest(BaseModel):

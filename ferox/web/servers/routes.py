@@ -19,6 +19,7 @@ from ferox.store.by_hand import keep_look, seen_before
 from ferox.store.database import Engine
 from ferox.web.responses import NotThere
 from ferox.web.routing import Routes
+from ferox.web.secrets.shapes import AgreeRequest
 from ferox.web.servers import shapes
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
@@ -26,7 +27,7 @@ from ferox.workspace import Workspace
 from ferox.workspace.environment import resolve_variables
 from ferox.workspace.load import file_of, load_loosely
 from ferox.workspace.modes import modes_of, reach_for_mode
-from ferox.workspace.vault import UnsetSecret, current_vault, shown_words
+from ferox.workspace.vault import UnsetSecret, shown_words
 
 TOOLS_AT_ONCE = 500
 """Tools on a page of the list."""
@@ -159,7 +160,7 @@ def server_shape(
         seen = NOTHING
         agree = None
         if isinstance(error, SecretNotAgreed):
-            agree = shapes.AgreeRequest(secret=error.secret, to=error.to)
+            agree = AgreeRequest(secret=error.secret, to=error.to)
         diagnosis = shapes.DiagnosisShape(
             kind=error.kind, problem=error.problem, advice=error.advice, agree=agree
         )
@@ -232,13 +233,6 @@ def _tool_lines(root: Path) -> list[shapes.ServerLine]:
 def list_servers() -> shapes.ServerList:
     """The workspace's tool servers and the ways to them."""
     return shapes.ServerList(servers=_tool_lines(site.root))
-
-
-@routes.post("/api/secrets/agree")
-def agree_secret(body: shapes.AgreeRequest) -> shapes.AgreeRequest:
-    """Let a secret of the workspace go to an address from now on."""
-    current_vault().agree_use(body.secret, body.to)
-    return body
 
 
 @routes.post("/api/servers/<server>/reach")

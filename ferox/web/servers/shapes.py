@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ferox.web.secrets.shapes import AgreeRequest
 from ferox.web.shapes import FromRecord, ProblemShape, RecordId
 
 
@@ -31,13 +32,6 @@ class VariableShape(FromRecord):
     name: str
     shown: str
     origin: str
-
-
-class AgreeRequest(BaseModel):
-    """A secret that may go to an address from now on."""
-
-    secret: str
-    to: str
 
 
 class DiagnosisShape(BaseModel):

@@ -25,6 +25,12 @@ from ferox.workspace.write import as_yaml, edit_document, read_text, workspace_f
 
 routes = Routes("drafts")
 
+_KEPT = {
+    "given": "where the trial's own task started",
+    "offer": "the tools that were left to the agent in the trial",
+}
+"""What a task made from a trial takes over from the task of the trial, and why."""
+
 
 @routes.post("/api/trials/<int:trial>/draft")
 def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
@@ -37,10 +43,12 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
         suites = snapshot_of(session, record.run_id).suites
     made = draft_task(trace, body.task)
     task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
-    if task is not None and task.given:
+    if task is not None:
         written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
-        made.task = {**made.task, "given": written["given"]}
-        made.reasons.append(Inference("given", "where the trial's own task started"))
+        for key, why in _KEPT.items():
+            if written.get(key):
+                made.task = {**made.task, key: written[key]}
+                made.reasons.append(Inference(key, why))
     return _add_to_file(site.root, body.file, made, trace=trace, modes=suites[record.suite].servers)
 
 

@@ -1,25 +1,10 @@
-"""The tools a script may name: of mocks and recordings, and of live servers once seen."""
+"""The tools that a script may name, as the editor completes them."""
 
 from __future__ import annotations
 
 from ferox.core.definitions import properties_of, required_of, sound_schema
-from ferox.formats.server import ServerFile
-from ferox.store.by_hand import seen_before
-from ferox.store.database import Engine
 from ferox.web.tasks import shapes
 from ferox.workspace.check_server import Definition
-
-
-def seen_tools(engine: Engine, servers: dict[str, ServerFile]) -> dict[str, dict[str, Definition]]:
-    """The tools that live servers were seen to offer, by server."""
-    seen = {}
-    for name, server in servers.items():
-        for mode in ("live", *server.variants):
-            last_seen = seen_before(engine, name, mode)
-            if last_seen is not None:
-                seen[name] = {tool["name"]: tool for tool in last_seen[1]}
-                break
-    return seen
 
 
 def tool_shape(server: str, tool: Definition) -> shapes.KnownTool:

@@ -9,17 +9,20 @@ from ferox.core.json_paths import PathError
 from ferox.core.matchers import MatcherError
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite, Task
+from ferox.making.stand_in_of_suite import stand_in_of_suite
 from ferox.runs.rescoring import rescore_next, stale_count, try_script
+from ferox.runs.suite_tools import seen_tools, tools_of_suite
 from ferox.store.database import read_session
 from ferox.web.files.parsed import parse_file
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.site import site
 from ferox.web.tasks import shapes
-from ferox.web.tasks.known_tools import seen_tools, tool_shape
+from ferox.web.tasks.known_tools import tool_shape
 from ferox.web.tasks.task_pictures import task_picture
 from ferox.workspace.check_server import known_tools
 from ferox.workspace.load import listed_files, load_loosely, load_servers, load_workspace
+from ferox.workspace.stand_ins import keep_stand_in
 from ferox.workspace.write import workspace_file
 from ferox.workspace.yaml_files import YamlFile
 
@@ -61,7 +64,7 @@ def suite_files() -> shapes.SuiteFileList:
     """The suites' files."""
     workspace, problems = load_loosely(site.root)
     files = []
-    for listed in listed_files(workspace, problems, "tasks", "suite"):
+    for listed in listed_files(workspace, problems, "tasks"):
         suite = workspace.suites.get(listed.describes or "")
         files.append(
             shapes.SuiteFileShape(
@@ -94,6 +97,18 @@ def known_tools_of_servers() -> shapes.KnownTools:
             unknown.append(name)
         found += [tool_shape(name, tool) for tool in (tools or {}).values()]
     return shapes.KnownTools(tools=found, unknown=unknown)
+
+
+@routes.post("/api/suites/<suite>/stand-in", status=201)
+def make_stand_in(path: shapes.SuitePath) -> shapes.MadeStandInShape:
+    """Write a simulated model that carries out what a suite expects."""
+    workspace, _ = load_loosely(site.root)
+    suite = workspace.suites.get(path.suite)
+    if suite is None:
+        raise NotThere(f"there is no suite `{path.suite}`, or its file does not load")
+    made = stand_in_of_suite(suite, tools_of_suite(workspace, suite, site.engine))
+    kept = keep_stand_in(workspace, suite.suite, made.document)
+    return shapes.MadeStandInShape(file=kept.file, model=kept.model, notes=made.notes)
 
 
 @routes.post("/api/suite/rejudge")

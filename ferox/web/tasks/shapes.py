@@ -151,6 +151,20 @@ class KnownTools(BaseModel):
     unknown: list[str]
 
 
+class SuitePath(BaseModel):
+    """A suite's name in an address."""
+
+    suite: str
+
+
+class MadeStandInShape(BaseModel):
+    """A stand-in made from a suite: its file, the model that it is, and what is left to write."""
+
+    file: str
+    model: str
+    notes: list[str]
+
+
 class RejudgeRequest(BaseModel):
     """Expectations to apply to stored trials."""
 

@@ -5,23 +5,31 @@
   import { Resource } from "../api/resource.svelte";
   import FileEditor from "../editor/FileEditor.svelte";
   import Notice from "../frame/Notice.svelte";
+  import Models from "../models/Models.svelte";
+  import Secrets from "../secrets/Secrets.svelte";
   import Connect from "./Connect.svelte";
   import Facts from "./Facts.svelte";
   import ProbePanel from "./ProbePanel.svelte";
   import ConversationPanel from "./ConversationPanel.svelte";
+  import { rememberedOffer, rememberOffer, type Offer } from "./offer";
   import { counted } from "../values/text";
   import PlaceList from "../kit/PlaceList.svelte";
   import Tabs from "../kit/Tabs.svelte";
   import Waiting from "../kit/Waiting.svelte";
 
-  let { name }: { name: string | null } = $props();
+  let { name, workspace }: { name: string | null; workspace: string } = $props();
 
   const list = new Resource(() => ask(api.GET("/api/agents")));
   const agents = $derived(list.value?.agents ?? null);
   let overrides = $state.raw<Overrides>({ modes: {}, models: {}, faults: null });
 
   const connecting = $derived(address.query.get("view") === "new");
-  const chosen = $derived(connecting ? null : (name ?? agents?.[0]?.agent ?? null));
+  const aside = $derived(
+    name === null && ["models", "secrets"].includes(address.query.get("view") ?? "")
+      ? address.query.get("view")
+      : null,
+  );
+  const chosen = $derived(connecting || aside ? null : (name ?? agents?.[0]?.agent ?? null));
   const line = $derived(agents?.find((a) => a.agent === chosen) ?? null);
   const views = $derived<[string, string][]>(
     line?.link && !line.problems.length
@@ -42,6 +50,22 @@
   );
   const detail = $derived(reading.value?.line.agent === chosen ? reading.value : null);
 
+  /** What it is offered here, where that is not what its file says. */
+  let offer = $state.raw<Offer | null>(null);
+  $effect.pre(() => {
+    offer = chosen ? rememberedOffer(workspace, chosen) : null;
+  });
+
+  function setOffer(next: Offer | null) {
+    offer = next;
+    if (chosen) rememberOffer(workspace, chosen, next);
+  }
+
+  function keptOffer(now: AgentDetail) {
+    setOffer(null);
+    reading.put(now);
+  }
+
   $effect(() => {
     void chosen;
     overrides = { modes: {}, models: {}, faults: null };
@@ -61,7 +85,11 @@
       href={(one) => `/agents/${one.agent}`}
       isChosen={(one) => one.agent === chosen}
       title={(one) => one.title ?? one.agent}
-      more={{ href: "/agents?view=new", words: "Connect one", chosen: connecting }}
+      more={[
+        { href: "/agents?view=new", words: "Connect one", chosen: connecting },
+        { href: "/agents?view=models", words: "Models", chosen: aside === "models" },
+        { href: "/agents?view=secrets", words: "Secrets", chosen: aside === "secrets" },
+      ]}
     >
       {#snippet line(one)}
         <span class="block truncate font-medium">{one.agent}</span>
@@ -77,7 +105,11 @@
       {/snippet}
     </PlaceList>
 
-    {#if connecting || !agents.length}
+    {#if aside === "models"}
+      <Models />
+    {:else if aside === "secrets"}
+      <Secrets />
+    {:else if connecting || !agents.length}
       <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="Connect an agent">
         {#if !agents.length}<h1 class="mb-2.5 truncate">No agent yet. Connect one:</h1>{/if}
         <Connect onmade={() => list.read()} />
@@ -102,12 +134,19 @@
           {/key}
         {:else if detail}
           <div class="grid flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] min-h-0 max-md:block">
-            <Facts {detail} {overrides} onset={(next) => (overrides = next)} />
             {#key chosen}
+              <Facts
+                {detail}
+                {overrides}
+                {offer}
+                onset={(next) => (overrides = next)}
+                onoffer={setOffer}
+                onkept={keptOffer}
+              />
               {#if view === "probe"}
-                <ProbePanel {detail} {overrides} />
+                <ProbePanel {detail} {overrides} {offer} />
               {:else}
-                <ConversationPanel {detail} {overrides} />
+                <ConversationPanel {detail} {overrides} {offer} />
               {/if}
             {/key}
           </div>

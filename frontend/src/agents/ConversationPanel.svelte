@@ -8,13 +8,20 @@
   import HoldChoice from "../holding/HoldChoice.svelte";
   import ServerQuestion from "../servers/ServerQuestion.svelte";
   import type { Schema } from "../servers/schema";
+  import Sentence from "../values/Sentence.svelte";
   import Approval from "./Approval.svelte";
   import Transcript from "./Transcript.svelte";
+  import type { Offer } from "./offer";
   import { conversations } from "./conversations.svelte";
   import Button from "../kit/Button.svelte";
   import TextArea from "../kit/TextArea.svelte";
 
-  let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
+  interface Props {
+    detail: AgentDetail;
+    overrides: Overrides;
+    offer: Offer | null;
+  }
+  let { detail, overrides, offer }: Props = $props();
 
   const typed = untrack(() => new Typed(`words to ${detail.line.agent}`, { words: "" }));
   let hold = $state.raw<HoldRule | null>(null);
@@ -51,7 +58,7 @@
     if (!text || busy) return;
     busy = true;
     if (!going) {
-      await conversations.begin(agent, overrides, hold);
+      await conversations.begin(agent, { overrides, offer, hold });
       const end = Date.now() + (detail.limits["start_s"] ?? 60) * 1000 + 15_000;
       while (
         conversations.byAgent[agent] &&
@@ -91,6 +98,12 @@
         servers, are answered by you. The conversation is kept as a trial.
       </p>
     {:else}
+      {#each Object.entries(conversation.without) as [server, why] (server)}
+        <p class="my-1 pl-2.5 border-l-3 border-l-doubt text-sm" role="status">
+          It goes on without <b>{server}</b>, which could not be opened: <Sentence words={why} />.
+          <a href={`/servers/${server}`}>Look at it</a>
+        </p>
+      {/each}
       <Transcript {events} />
       {#if busyWith}<p
           class="soft my-1 pl-11.5 [animation:moving_1.4s_infinite]"

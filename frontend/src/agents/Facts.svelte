@@ -3,40 +3,20 @@
      to be otherwise when it is talked to or probed here. */
   import type { AgentDetail, Overrides } from "../api/client";
   import { counted } from "../values/text";
-  import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
-  import Field from "../kit/Field.svelte";
+  import OfferChoice from "./OfferChoice.svelte";
+  import type { Offer } from "./offer";
 
   interface Props {
     detail: AgentDetail;
     overrides: Overrides;
+    offer: Offer | null;
     onset: (overrides: Overrides) => void;
+    onoffer: (offer: Offer | null) => void;
+    /** Told of the agent once its file has another offer. */
+    onkept: (now: AgentDetail) => void;
   }
-  let { detail, overrides, onset }: Props = $props();
-
-  const offered = $derived(detail.servers.filter((s) => s.tools.length || s.unknown));
-  const withheld = $derived(detail.servers.filter((s) => !s.tools.length && !s.unknown));
-  const known = $derived(offered.filter((s) => !s.unknown));
-  const unknown = $derived(offered.filter((s) => s.unknown));
-  const count = $derived(known.reduce((sum, s) => sum + s.tools.length, 0));
-  /** Tools whose names are shown without being asked for; more are counted, and searched. */
-  const MANY = 24;
-  let whole = $state<string[]>([]);
-  let search = $state("");
-  const words = $derived(search.trim().toLowerCase());
-
-  function shownOf(server: (typeof offered)[number]): string[] {
-    if (words) return server.tools.filter((tool) => tool.toLowerCase().includes(words));
-    return count <= MANY || whole.includes(server.server) ? server.tools : [];
-  }
-
-  function fold(server: string) {
-    whole = whole.includes(server) ? whole.filter((s) => s !== server) : [...whole, server];
-  }
-
-  function setMode(server: string, mode: string) {
-    onset({ ...overrides, modes: { ...overrides.modes, [server]: mode } });
-  }
+  let { detail, overrides, offer, onset, onoffer, onkept }: Props = $props();
 
   function setModel(from: string, to: string) {
     const others = Object.entries(overrides.models ?? {}).filter(([old]) => old !== from);
@@ -79,57 +59,7 @@
     </dd>
   </dl>
 
-  <h2>
-    Offered: {counted(count, "tool")} of {counted(known.length, "server")}{unknown.length
-      ? `, and what ${unknown.map((s) => s.server).join(", ")} ${unknown.length > 1 ? "list" : "lists"}`
-      : ""}
-    {#if detail.own_tools.length}<span class="soft">and {detail.own_tools.length} of its own</span
-      >{/if}
-  </h2>
-  {#if count > MANY}
-    <Field
-      wide
-      type="search"
-      placeholder={`Search ${counted(count, "tool")}`}
-      aria-label="Search the offered tools"
-      bind:value={search}
-    />
-  {/if}
-  {#each offered as server (server.server)}
-    <div class="flex items-center gap-2 mt-1.25">
-      <b>{server.server}</b>
-      <Choice
-        aria-label={`How ${server.server} is had`}
-        value={overrides.modes?.[server.server] ?? server.mode}
-        onchange={(e) => setMode(server.server, e.currentTarget.value)}
-      >
-        {#each server.modes as mode (mode)}<option value={mode}>{mode}</option>{/each}
-      </Choice>
-      <span class="soft"
-        >{server.unknown
-          ? "its tools are known once it is reached"
-          : counted(server.tools.length, "tool")}</span
-      >
-      {#if count > MANY && server.tools.length && !words}
-        {@const open = whole.includes(server.server)}
-        <Button kind="link" aria-expanded={open} onclick={() => fold(server.server)}
-          >{open ? "hide" : "show"}</Button
-        >
-      {/if}
-    </div>
-    <p class="flex flex-wrap gap-x-2.5 gap-y-0">
-      {#each shownOf(server) as tool (tool)}<span>{tool}</span>{/each}
-      {#each server.left_out as tool (tool)}<s class="soft" title="withheld by its file">{tool}</s
-        >{/each}
-    </p>
-  {:else}
-    <p class="soft">
-      No tools: {withheld.length ? "its file withholds all." : "there is no server."}
-    </p>
-  {/each}
-  {#if offered.length && withheld.length}
-    <p class="soft">Withheld: {withheld.map((s) => s.server).join(", ")}</p>
-  {/if}
+  <OfferChoice {detail} {overrides} {offer} {onset} {onoffer} {onkept} />
 
   {#if detail.instructions}
     <h2>Instructions</h2>

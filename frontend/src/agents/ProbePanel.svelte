@@ -6,12 +6,18 @@
   import { watch } from "../api/watch";
   import Sentence from "../values/Sentence.svelte";
   import { shortTool } from "../values/text";
+  import type { Offer } from "./offer";
   import Mark from "./Mark.svelte";
   import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
   import Table from "../kit/Table.svelte";
 
-  let { detail, overrides }: { detail: AgentDetail; overrides: Overrides } = $props();
+  interface Props {
+    detail: AgentDetail;
+    overrides: Overrides;
+    offer: Offer | null;
+  }
+  let { detail, overrides, offer }: Props = $props();
 
   let probe = $state.raw<Probe | null>(null);
   const act = new Action();
@@ -27,7 +33,7 @@
     return act.run(async () => {
       const path = { agent: detail.line.agent };
       probe = await ask(
-        api.POST("/api/agents/{agent}/probe", { params: { path }, body: { overrides } }),
+        api.POST("/api/agents/{agent}/probe", { params: { path }, body: { overrides, offer } }),
       );
       unwatch = watch<Probe>("probes", probe.id, { change: (now) => (probe = now) });
     });

@@ -4,8 +4,8 @@ import {
   ask,
   type HoldRule,
   type Conversation,
+  type ConversationRequest,
   type HoldDecision,
-  type Overrides,
 } from "../api/client";
 import { messageOf } from "../api/resource.svelte";
 import { watch } from "../api/watch";
@@ -54,15 +54,11 @@ class ConversationsByHand {
     });
   }
 
-  async begin(agent: string, overrides: Overrides, hold: HoldRule | null) {
+  async begin(agent: string, body: ConversationRequest) {
     const params = { path: { agent } };
     this.fault = "";
     try {
-      this.take(
-        await ask(
-          api.POST("/api/agents/{agent}/conversations", { params, body: { overrides, hold } }),
-        ),
-      );
+      this.take(await ask(api.POST("/api/agents/{agent}/conversations", { params, body })));
     } catch (error) {
       this.fault = messageOf(error);
     }

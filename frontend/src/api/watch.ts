@@ -2,7 +2,8 @@
 
 import { connection } from "../frame/connection.svelte";
 
-type Kind = "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "relays";
+type Kind =
+  "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "looks" | "relays";
 
 interface Watcher<T> {
   /** All that is shown, whenever it has changed. */

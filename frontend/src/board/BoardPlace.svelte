@@ -6,6 +6,7 @@
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
+  import Steps from "../beginning/Steps.svelte";
   import { keyOf } from "./boardRows";
   import Ledger from "./Ledger.svelte";
   import Matrix from "./Matrix.svelte";
@@ -106,6 +107,9 @@
       </span>
       <Button onclick={() => resume(run)} disabled={act.busy}>Resume</Button>
     {/if}
+    {#if run?.state === "done" && run.message}
+      <span data-testid="run-message" class="max-w-[60ch] text-doubt">{run.message}</span>
+    {/if}
     <span class="ml-auto flex gap-3.5">
       {#if run && run.state === "done" && run.passes < run.judged}
         <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
@@ -121,7 +125,9 @@
           >Compare with run {board.ledger.bases[0]}</a
         >
       {/if}
-      <Button kind="go" onclick={() => start(true)} data-testid="start">Start a run</Button>
+      {#if !runs || runs.length}
+        <Button kind="go" onclick={() => start(true)} data-testid="start">Start a run</Button>
+      {/if}
     </span>
   </div>
 
@@ -131,8 +137,8 @@
       aria-label="Problems of the workspace"
     >
       <strong
-        >{counted(workspace.problems.length, "problem")} in the workspace's files; a new run needs them
-        mended.</strong
+        >{counted(workspace.problems.length, "problem")} in the workspace's files; what needs these files
+        cannot run.</strong
       >
       <Button onclick={reload}>Look again</Button>
       <ul class="mono max-h-27.5 mt-1.5 overflow-auto">
@@ -146,13 +152,7 @@
   {#if fault}
     <Notice tone="broke" title="The board cannot be shown"><p>{fault}</p></Notice>
   {:else if runs && !runs.length}
-    <Notice title="No run yet">
-      <p>
-        A run lets each agent take every task of a suite several times, and scores each trial. Its
-        results appear here while it goes on.
-      </p>
-      <Button kind="go" class="mt-2.5" onclick={() => start(true)}>Start the first run</Button>
-    </Notice>
+    <Steps {workspace} onstart={() => start(true)} />
   {:else if board && run}
     {#key judgedNow.startsWith("running") ? "" : judgedNow}
       <Ledger {board} runs={runs ?? []} going={live.going && live.run?.id === board.run.id} />

@@ -37,13 +37,13 @@
   let { workspace, shown, onstarted, onclose }: Props = $props();
 
   // What is chosen first comes from the place; after that it is the user's.
-  const begin = untrack(() => firstChoice(workspace, shown));
+  const begin = untrack(() => firstChoice(workspace, shown, address.query.get("suite")));
   let tasks = $state(begin.tasks);
   let agents = $state(begin.agents);
   let repeats = $state(untrack(() => workspace.trials));
   let atOnce = $state(untrack(() => workspace.at_once));
   let modes = $state<Record<string, string>>({});
-  let model = $state("");
+  let model = $state(address.query.get("model") ?? "");
   let faults = $state("");
   let hold = $state.raw<HoldRule | null>(null);
   let varied = $state<Varied>({ models: [], withoutTools: false, modes: {}, decoys: null });
@@ -116,7 +116,7 @@
         <Field class="w-16" type="number" min="1" max="64" bind:value={atOnce} required />
       </label>
     </div>
-    <details>
+    <details open={model !== ""}>
       <summary class="cursor-pointer">Overrides, in this run only</summary>
       <div class="grid items-center gap-x-6 gap-y-2 grid-cols-[1fr_1fr] pt-2 text-sm">
         {#each several as server (server.server)}

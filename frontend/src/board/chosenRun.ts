@@ -20,8 +20,13 @@ export function addresses(workspace: Workspace): string[] {
   return workspace.suites.flatMap((s) => s.tasks.map((t) => addressOf(s.suite, t.task)));
 }
 
-/** The choice to begin with, of what the workspace still has. */
-export function firstChoice(workspace: Workspace, shown: Board | null): Chosen {
+/** The choice to begin with, of what the workspace still has; `wanted` is a suite that is to be
+ * run. */
+export function firstChoice(
+  workspace: Workspace,
+  shown: Board | null,
+  wanted: string | null = null,
+): Chosen {
   const known = { tasks: addresses(workspace), agents: workspace.agents.map((a) => a.agent) };
   const still = (chosen: Chosen): Chosen => ({
     tasks: known.tasks.filter((t) => chosen.tasks.includes(t)),
@@ -31,15 +36,17 @@ export function firstChoice(workspace: Workspace, shown: Board | null): Chosen {
     tasks: shown.cells.map((c) => addressOf(c.suite, c.task)),
     agents: shown.agents.map((a) => a.file), // of arms, the agents that they vary
   };
+  const wholeOf = (suite: Workspace["suites"][number] | undefined): Chosen => ({
+    tasks: suite?.tasks.map((t) => addressOf(suite.suite, t.task)) ?? [],
+    agents: known.agents.slice(0, 1),
+  });
+  const asked = workspace.suites.find((s) => s.suite === wanted);
+  if (asked) return wholeOf(asked);
   for (const chosen of [ofBoard, lastChoice(workspace.name)]) {
     const left = chosen && still(chosen);
     if (left?.tasks.length && left.agents.length) return left;
   }
-  const [suite] = workspace.suites;
-  return {
-    tasks: suite ? suite.tasks.map((t) => addressOf(suite.suite, t.task)) : [],
-    agents: known.agents.slice(0, 1),
-  };
+  return wholeOf(workspace.suites[0]);
 }
 
 function lastChoice(workspace: string): Chosen | null {

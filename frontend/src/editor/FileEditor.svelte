@@ -44,6 +44,7 @@
   /** The text that is saved, and what else is known of the one that is not. */
   let original = "";
   let draft: Draft | null = null;
+  let gone = false;
 
   /** Puts the cursor on a line, and shows it. */
   export function goto(line: number) {
@@ -53,7 +54,8 @@
   function read() {
     clearTimeout(resting);
     resting = setTimeout(() => {
-      if (!editor) return;
+      // What stands beside it is of another file by then.
+      if (!editor || gone) return;
       keepDraft();
       onread?.(editor.text(), editor.line());
     }, REST_MS);
@@ -68,7 +70,6 @@
   }
 
   onMount(() => {
-    let gone = false;
     void (async () => {
       try {
         const { makeEditor } = await import("./editor");
@@ -222,7 +223,7 @@
   {#if changed && stamp !== null}
     <Button onclick={again}>Discard my changes</Button>
   {/if}
-  {#if stamp !== null}
+  {#if stamp !== null && name.includes("/")}
     <FileActs {name} {stamp} {changed} />
   {/if}
   {#if name.endsWith(".yaml")}

@@ -20,6 +20,8 @@ export const stem = (file: string) => file.replace(/^(tasks|plans)\/|\.yaml$/g, 
 
 /** Where a file of a folder is shown; without one, where its folder is. */
 export function placeOf(folder: string, file: string | null): string {
+  if (folder === "stand_ins")
+    return `/agents?view=models${file ? `&file=${encodeURIComponent(file)}` : ""}`;
   if (folder === "plans") return `/compare?view=plans${file ? `&plan=${stem(file)}` : ""}`;
   if (!file) return `/${folder}`;
   return folder === "tasks" ? `/tasks/${stem(file)}` : `/${file.replace(/\.\w+$/, "")}?view=file`;

@@ -87,6 +87,16 @@ const colours = HighlightStyle.define([
   { tag: tags.punctuation, color: "var(--soft)" },
 ]);
 
+/** The format of each folder's files, and of the workspace's own. */
+const FORMATS: Record<string, string> = {
+  servers: "server",
+  tasks: "suite",
+  agents: "agent",
+  plans: "plan",
+  stand_ins: "stand-in",
+  "ferox.yaml": "workspace",
+};
+
 /** What a format's editor knows besides its schema, and says of a word under the pointer. */
 export interface Knowledge {
   knows: Knows;
@@ -104,7 +114,7 @@ export async function makeEditor(
   { file, onchange, onmove, onproblems, onsave }: Options,
 ): Promise<Editor> {
   const folder = file.split("/")[0] ?? "";
-  const format = { tasks: "suite", agents: "agent", plans: "plan" }[folder] ?? "server";
+  const format = FORMATS[folder] ?? "server";
   const { definition } = await ask(
     api.GET("/api/formats/{format}", { params: { path: { format } } }),
   );

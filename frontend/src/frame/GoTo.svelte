@@ -44,6 +44,8 @@
     act("Start a run", () => address.go("/board?start=1")),
     act("Bring a server in", () => address.go("/servers?view=new")),
     act("Connect an agent", () => address.go("/agents?view=new")),
+    act("Make or test a model", () => address.go("/agents?view=models")),
+    act("See or set a secret", () => address.go("/agents?view=secrets")),
     act("Turn the theme", () => theme.turn()),
     act("Keys of this place", onkeys),
     ...(live.going ? [act("Stop the run that goes on", () => void live.stop())] : []),

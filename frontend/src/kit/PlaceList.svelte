@@ -11,8 +11,8 @@
     key: (item: Item) => string;
     title?: (item: Item) => string | null | undefined;
     line: Snippet<[Item]>;
-    /** Where another is made. */
-    more: { href: string; words: string; chosen: boolean };
+    /** Where another is made, and what else belongs to the place. */
+    more: { href: string; words: string; chosen: boolean }[];
   }
   let { label, items, href, isChosen, key, title, line, more }: Props = $props();
   const ROW =
@@ -34,9 +34,11 @@
       title={title?.(item)}>{@render line(item)}</a
     >
   {/each}
-  <a
-    class={[ROW, "mt-2 text-sm text-soft"]}
-    href={more.href}
-    aria-current={more.chosen ? "page" : undefined}>{more.words}</a
-  >
+  {#each more as one, i (one.href)}
+    <a
+      class={[ROW, "text-sm text-soft", i === 0 && "mt-2"]}
+      href={one.href}
+      aria-current={one.chosen ? "page" : undefined}>{one.words}</a
+    >
+  {/each}
 </nav>

@@ -13,6 +13,7 @@
   import ToolList from "./ToolList.svelte";
   import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
+  import Secrets from "../secrets/Secrets.svelte";
   import { counted } from "../values/text";
   import Button from "../kit/Button.svelte";
   import Fault from "../kit/Fault.svelte";
@@ -28,7 +29,8 @@
   let listChanged = $state(false);
 
   const adding = $derived(address.query.get("view") === "new");
-  const chosen = $derived(adding ? null : (name ?? servers?.[0]?.server ?? null));
+  const secrets = $derived(address.query.get("view") === "secrets");
+  const chosen = $derived(adding || secrets ? null : (name ?? servers?.[0]?.server ?? null));
   const line = $derived(servers?.find((l) => l.server === chosen) ?? null);
   const mode = $derived(address.query.get("mode"));
   const wanted = $derived(address.query.get("view") ?? "tools");
@@ -126,7 +128,10 @@
       href={(one) => `/servers/${one.server}`}
       isChosen={(one) => one.server === chosen}
       title={(one) => one.title ?? one.server}
-      more={{ href: "/servers?view=new", words: "Bring one in", chosen: adding }}
+      more={[
+        { href: "/servers?view=new", words: "Bring one in", chosen: adding },
+        { href: "/servers?view=secrets", words: "Secrets", chosen: secrets },
+      ]}
     >
       {#snippet line(one)}
         <span class="block truncate font-medium">{one.server}</span>
@@ -140,7 +145,9 @@
       {/snippet}
     </PlaceList>
 
-    {#if adding || !servers.length}
+    {#if secrets}
+      <Secrets />
+    {:else if adding || !servers.length}
       <section class="flex flex-col min-h-0 pt-2.5 px-4.5" aria-label="A new server">
         {#if !servers.length}
           <h1 class="flex-none max-w-[40%] pt-3.5 px-4.5 truncate">

@@ -6,6 +6,7 @@
   import FileEditor from "../editor/FileEditor.svelte";
   import Notice from "../frame/Notice.svelte";
   import TaskPicture from "./TaskPicture.svelte";
+  import MakeStandIn from "./MakeStandIn.svelte";
   import RejudgedTrials from "./RejudgedTrials.svelte";
   import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
@@ -55,7 +56,7 @@
     try {
       const body = { name: file, text: written, line };
       const answer = await ask(api.POST("/api/suite/read", { body }));
-      if (mine !== asked) return;
+      if (mine !== asked || body.name !== file) return;
       if (answer.picture) {
         const first = picture === null;
         picture = answer.picture;
@@ -194,6 +195,9 @@
                   {picture ? "The picture is of the last text that loaded: line" : "Line"}
                   {stale}
                 </p>
+              {/if}
+              {#if shown?.suite && picture}
+                <div class="flex justify-end mb-2"><MakeStandIn suite={shown.suite} /></div>
               {/if}
               {#if picture}
                 <TaskPicture {picture} stale={stale !== ""} ongoto={(line) => editor?.goto(line)} />

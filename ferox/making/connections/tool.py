@@ -28,13 +28,13 @@ memory = InMemorySaver()
 
 @desk.tool()
 async def ask_desk(question: str, session: str, ctx: Context) -> str:
-    """Ask the duty officer something."""
+    """Ask the desk something."""
     await ctx.report_progress(0, 1, "Looking it up.")
     places = {n: {"url": url, "transport": "streamable_http"} for n, url in servers.items()}
     agent = create_agent(
         ChatOpenAI(model="desk", base_url=model, api_key="none"),
         tools=await MultiServerMCPClient(places).get_tools(),
-        system_prompt="You are the duty officer.",
+        system_prompt="Answer with the tools that you are given.",
         checkpointer=memory,
     )
     config = {"configurable": {"thread_id": session}}

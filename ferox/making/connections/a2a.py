@@ -1,6 +1,6 @@
 """A desk that runs by itself with the Agent2Agent protocol, built with the OpenAI Agents SDK.
 
-Started as `a2a_desk.py PORT`. It thinks over the responses interface, and asks back where it
+Started as `a2a.py PORT`. It thinks over the responses interface, and asks back where it
 cannot go on.
 """
 
@@ -55,8 +55,8 @@ class Desk(AgentExecutor):
             ]
             client = AsyncOpenAI(base_url=SEAMS["models"]["main"], api_key="none")
             agent = Agent(
-                name="Duty desk",
-                instructions="You are the duty officer.",
+                name="Desk",
+                instructions="Answer with the tools that you are given.",
                 model=OpenAIResponsesModel("desk", client),
                 mcp_servers=servers,
             )
@@ -72,8 +72,8 @@ def words(context):
 
 
 card = AgentCard(
-    name="Duty desk",
-    description="Answers questions of the harbour.",
+    name="Desk",
+    description="Answers questions.",
     version="1",
     supported_interfaces=[
         AgentInterface(
@@ -83,7 +83,7 @@ card = AgentCard(
     capabilities=AgentCapabilities(streaming=True),
     default_input_modes=["text/plain"],
     default_output_modes=["text/plain"],
-    skills=[AgentSkill(id="ask", name="Ask", description="Ask the desk.", tags=["harbour"])],
+    skills=[AgentSkill(id="ask", name="Ask", description="Ask the desk.", tags=["desk"])],
 )
 handler = DefaultRequestHandler(Desk(), InMemoryTaskStore(), card)
 routes = [*create_agent_card_routes(card), *create_jsonrpc_routes(handler, "/")]

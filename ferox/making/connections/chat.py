@@ -22,7 +22,7 @@ SEAMS = json.loads(os.environ["FEROX_SEAMS"])
 provider = OpenAIProvider(base_url=SEAMS["models"]["main"], api_key="none")
 agent = Agent(
     OpenAIChatModel("desk", provider=provider),
-    instructions="You are the duty officer.",
+    instructions="Answer with the tools that you are given.",
     toolsets=[MCPToolset(url) for url in SEAMS["servers"].values()],
 )
 

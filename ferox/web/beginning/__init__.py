@@ -1,0 +1,1 @@
+"""A new workspace in a folder that has none yet."""

@@ -1,0 +1,1 @@
+"""Models: listed with who thinks with them, made, changed, and looked at."""

@@ -1,0 +1,1 @@
+"""Secrets: which are named, which are set and from where; never their values."""
