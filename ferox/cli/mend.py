@@ -10,7 +10,7 @@ import click
 from ferox.cli.arms_table import mend_table
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, new_console, say
 from ferox.cli.run import plan_agreed_run
-from ferox.cli.run_progress import exit_status, follow_run
+from ferox.cli.run_progress import follow_run, run_outcome
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.mending import MendingError, mend_plan
@@ -71,12 +71,12 @@ def mend(
     with lock:
         worker = start_worker(loaded.root, number, lock)
     follow_run(console, engine, number, worker)
-    status, _, message = exit_status(engine, loaded.root, number)
+    outcome = run_outcome(engine, loaded.root, number)
     with read_session(engine) as session:
         report = compare_arms(session, number)
     console.print(mend_table(report))
-    if status == COULD_NOT_RUN and message:
-        say(message, err=True)
+    if outcome.status == COULD_NOT_RUN and outcome.message:
+        say(outcome.message, err=True)
         sys.exit(COULD_NOT_RUN)
     sys.exit(0 if any(arm.meaning for arm in report.arms) else CHECKS_FAILED)
 

@@ -2,33 +2,26 @@
 
 from __future__ import annotations
 
-import json
-import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NoReturn
 
 import click
-from rich.console import Console
 
-from ferox.cli.arms_table import arms_table, closing_lines
 from ferox.cli.completing import complete_names
+from ferox.cli.ending import Ending, end_run, ending_options, read_ending
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
-from ferox.cli.run_progress import board_table, exit_status, failing_cells, follow_run
+from ferox.cli.run_progress import follow_run
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, parse_pairs, workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.formats.plan import PlanFile
-from ferox.intake.files import write_whole
-from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.overrides import Overrides
 from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import (
     RunError,
     SecretsNotAgreed,
-    captures_folder,
     find_plan,
-    has_plan,
     load_for_failed,
     make_ready_again,
     plan_arms,
@@ -37,7 +30,7 @@ from ferox.runs.records import (
     start_worker,
 )
 from ferox.runs.run_lock import RunLock
-from ferox.store.database import Engine, StoreError, open_database, read_session
+from ferox.store.database import Engine, StoreError, open_database
 from ferox.workspace import Workspace, WorkspaceError
 from ferox.workspace.load import load_needed
 
@@ -72,10 +65,7 @@ from ferox.workspace.load import load_needed
     "--hold", "hold", metavar="WHEN",
     help="Hold calls for the screens to let go: any, writes, first, or a tool (a glob).",
 )  # fmt: skip
-@click.option(
-    "--json", "json_file", type=click.Path(path_type=Path),
-    help="Write every result here, with run, trial_id, model, arm and version.",
-)  # fmt: skip
+@ending_options
 def run(
     workspace: Path,
     suites: tuple[str, ...],
@@ -88,7 +78,7 @@ def run(
     models: tuple[str, ...],
     faults: str | None,
     hold: str | None,
-    json_file: Path | None,
+    **asked_ending: Any,
 ) -> None:
     """Run agents × tasks × trials, and print the board.
 
@@ -107,6 +97,7 @@ def run(
         for problem in needed.left_out:
             say(f"left out: {problem}", err=True)
         engine = open_database(loaded.root)
+        ending = read_ending(engine, **asked_ending)
         at_once = at_once or loaded.settings.defaults.at_once
         held = _parse_hold(hold) if hold else None
         if plan is not None and trials is None:
@@ -145,46 +136,48 @@ def run(
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(lock, loaded.root, engine, number=number, json_file=json_file)
+    _carry_out(lock, loaded.root, engine, number=number, ending=ending)
 
 
 @click.command("again", cls=WorkspaceFirst)
 @workspace_argument
 @click.argument("number", metavar="RUN", type=int)
-@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
-def run_again(workspace: Path, number: int, json_file: Path | None) -> None:
+@ending_options
+def run_again(workspace: Path, number: int, **asked_ending: Any) -> None:
     """Run again only what failed in RUN, as the files are now."""
     lock = RunLock(workspace.absolute())
     try:
         # First: results are kept in workspaces only.
         load_needed(workspace, agents=(), suites=())
         engine = open_database(workspace.absolute())
+        ending = read_ending(engine, **asked_ending)
         loaded = load_for_failed(engine, workspace, number)
         new_run = plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    _carry_out(lock, loaded.root, engine, number=new_run, json_file=json_file)
+    _carry_out(lock, loaded.root, engine, number=new_run, ending=ending)
 
 
 @click.command(cls=WorkspaceFirst)
 @workspace_argument
 @click.argument("number", metavar="RUN", type=int)
-@click.option("--json", "json_file", type=click.Path(path_type=Path), help="Write results here.")
-def resume(workspace: Path, number: int, json_file: Path | None) -> None:
+@ending_options
+def resume(workspace: Path, number: int, **asked_ending: Any) -> None:
     """Do what a stopped or interrupted RUN has not done yet."""
     root = workspace.absolute()
     lock = RunLock(root)
     try:
         engine = open_database(root)
+        ending = read_ending(engine, **asked_ending)
         missing = make_ready_again(engine, root, number, lock)
     except RunError as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
     say(f"{counted_noun(missing, 'trial')} of run {number} still to do")
-    _carry_out(lock, root, engine, number=number, json_file=json_file)
+    _carry_out(lock, root, engine, number=number, ending=ending)
 
 
 def plan_agreed_run(plan: Callable[[], int]) -> int:
@@ -207,29 +200,14 @@ def _parse_hold(when: str) -> dict[str, str]:
 
 
 def _carry_out(
-    lock: RunLock, root: Path, engine: Engine, number: int, json_file: Path | None
+    lock: RunLock, root: Path, engine: Engine, *, number: int, ending: Ending
 ) -> NoReturn:
     console = new_console()
     with lock:
         # The lock is let go here once the worker holds it too.
         worker = start_worker(root, number, lock)
     follow_run(console, engine, number, worker)
-    if is_planned := has_plan(engine, number):
-        _print_arms(console, engine, number)
-    else:
-        console.print(board_table(engine, root, number))
-    captured = captures_folder(root, number)
-    if captured.is_dir():
-        of = sorted(path.stem for path in captured.glob("*.jsonl"))
-        say(f"raw messages of {', '.join(of)} are in {captured.relative_to(root)}")
-    for line in () if is_planned else failing_cells(engine, number):
-        say(line)
-    status, results, message = exit_status(engine, root, number)
-    if json_file:
-        _write_json(json_file, results)
-    if message:
-        say(message, err=True)
-    sys.exit(status)
+    end_run(console, engine, root, number, ending)
 
 
 def _print_preview(engine: Engine, workspace: Workspace, plan: PlanFile, at_once: int) -> None:
@@ -245,17 +223,3 @@ def _print_preview(engine: Engine, workspace: Workspace, plan: PlanFile, at_once
             f"a drop of {100 * found.found_drop:.0f} points or more is found in 80 of 100 such runs"
             + ("" if found.rates_known else ", if every task passed half the time")
         )
-
-
-def _print_arms(console: Console, engine: Engine, run: int) -> None:
-    with read_session(engine) as session:
-        report = compare_arms(session, run)
-    console.print(arms_table(report))
-    for line in closing_lines(report):
-        say(line)
-
-
-def _write_json(path: Path, results: list[dict[str, Any]]) -> None:
-    """Write results whole, or nothing."""
-    text = json.dumps(results, indent=1, ensure_ascii=False) + "\n"
-    write_whole(path.absolute(), lambda file: file.write(text))

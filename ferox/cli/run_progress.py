@@ -5,7 +5,7 @@ from __future__ import annotations
 import subprocess
 import time
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from rich import box
 from rich.console import Console
@@ -19,8 +19,9 @@ from rich.progress import (
 )
 from rich.table import Table
 
-from ferox.cli.output import say
+from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, say
 from ferox.core.naming import counted_noun
+from ferox.runs.known_cells import known_cells
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.board import Cell, read_cells
@@ -107,28 +108,39 @@ def board_table(engine: Engine, root: Path, run: int) -> Table:
     return table
 
 
-def exit_status(
-    engine: Engine, root: Path, run: int
-) -> tuple[int, list[dict[str, Any]], str | None]:
-    """The exit status, every result, and what to say at the end."""
+class RunOutcome(NamedTuple):
+    """How a run ended: the exit status without further rules, every result, and what to say."""
+
+    status: int
+    results: list[dict[str, Any]]
+    message: str | None
+
+
+def run_outcome(engine: Engine, root: Path, run: int) -> RunOutcome:
+    """How a run ended; failures that its suites know of fail nothing."""
     with read_session(engine) as session:
         record = get_run(session, run)
         trials = trials_of_run(session, run)
         results = [_trial_result(session, t) for t in trials if t.state == "done"]
         left = sum(t.state != "done" for t in trials)
         errors = [t for t in trials if t.verdict == "error"]
-        failed = sum(t.verdict == "fail" for t in trials)
+        failed = [(t.suite, t.task, t.agent) for t in trials if t.verdict == "fail"]
+        excused = known_cells(session, record, {*failed})
+        known = sum(key in excused for key in failed)
         why = record.message
     if left:
         reason = why or "see its log in .ferox"
         missing = counted_noun(left, "trial was", "trials were")
-        return 3, results, f"{missing} not run ({reason}); `ferox resume {root} {run}` goes on"
+        message = f"{missing} not run ({reason}); `ferox resume {root} {run}` goes on"
+        return RunOutcome(COULD_NOT_RUN, results, message)
     if errors:
         message = f"{counted_noun(len(errors), 'trial')} could not run: {errors[0].reason}"
-        return 3, results, message
-    failures = f"{counted_noun(failed, 'trial')} failed" if failed else None
+        return RunOutcome(COULD_NOT_RUN, results, message)
+    failures = f"{counted_noun(len(failed), 'trial')} failed" if failed else None
+    if failures and known:
+        failures += f", {known} of them known to"
     message = "; ".join(filter(None, (why, failures)))
-    return (1 if failed else 0), results, message or None
+    return RunOutcome(CHECKS_FAILED if len(failed) > known else 0, results, message or None)
 
 
 def _trial_result(session: Session, trial: Trial) -> dict[str, Any]:
@@ -154,11 +166,13 @@ def failing_cells(engine: Engine, run: int) -> list[str]:
     with read_session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
         causes = read_causes(session, run)
+        known = known_cells(session, get_run(session, run), causes)
         return [
             f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "
             f"{cause.message or 'What went wrong is in the trial'}. "
             f"[{_failed_check(session, cause)}] "
             f"trial {cause.trials[0]}, /trial/{cause.trials[0]}"
+            + (f" (known: {known[key]})" if key in known else "")
             for key, cause in sorted(causes.items())
         ]
 

@@ -14,6 +14,11 @@ BETWEEN = " · "
 """Stands between the parts of an arm's name."""
 
 
+def agent_of_arm(name: str) -> str:
+    """The agent that an arm is a variation of; an agent is its own."""
+    return name.partition(BETWEEN)[0]
+
+
 class TooManyArms(ValueError):
     """A plan that would make more arms than can be compared; the message has the number."""
 

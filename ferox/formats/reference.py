@@ -5,9 +5,10 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, TypeAdapter
 
 from ferox.formats.agent import AgentFile
+from ferox.formats.baseline import BaselineCell
 from ferox.formats.plan import PlanFile
 from ferox.formats.recording import (
     ModelExchange,
@@ -15,6 +16,7 @@ from ferox.formats.recording import (
     RecordedMessage,
     RecordingHeader,
 )
+from ferox.formats.result import Result
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
@@ -32,6 +34,7 @@ FILES: dict[str, tuple[str, type[BaseModel]]] = {
     "recording-message": ("Each further line of `recordings/*.jsonl`", RecordedMessage),
     "model-recording": ("The first line of a model's recording", ModelRecordingHeader),
     "model-exchange": ("Each further line of a model's recording", ModelExchange),
+    "baseline": ("Each line of a baseline", BaselineCell),
 }
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 
@@ -42,6 +45,7 @@ def format_schemas() -> dict[str, dict[str, Any]]:
         name: model.model_json_schema(by_alias=True) for name, (_, model) in FILES.items()
     }
     made["trace"] = TRACE.json_schema()
+    made["result"] = TypeAdapter(Result).json_schema()
     return {name: {"$schema": DIALECT, **schema} for name, schema in made.items()}
 
 
@@ -92,7 +96,11 @@ def reference_page(name: str, where: str, schema: dict[str, Any]) -> str:
 
 def reference_pages() -> dict[str, str]:
     """Every reference page, by file name."""
-    places = {**{name: where for name, (where, _) in FILES.items()}, "trace": "A trace"}
+    places = {
+        **{name: where for name, (where, _) in FILES.items()},
+        "trace": "A trace",
+        "result": "A result",
+    }
     return {
         f"{n}.md": reference_page(n, places[n], schema) for n, schema in format_schemas().items()
     }

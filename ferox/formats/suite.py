@@ -6,6 +6,7 @@ refused by `ferox.workspace.limits`, with the line, rather than passed over.
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Literal
 
 from pydantic import Field, model_validator
@@ -306,6 +307,19 @@ class Task(Strict):
         return self
 
 
+class KnownFailure(Strict):
+    """A task that is known to fail for now: shown as known, and not counted as broken."""
+
+    task: Name
+    """The task that fails."""
+    agents: list[str] = []
+    """Agents, or arms of plans, with which it fails; left out: all."""
+    why: str
+    """Why it fails, and what is being done about it."""
+    until: date | None = None
+    """The last day (UTC) on which the failure is known; left out: until it is taken out."""
+
+
 class Suite(Document):
     """A file of tasks."""
 
@@ -320,3 +334,5 @@ class Suite(Document):
     """IANA name of the zone that days and times are read in."""
     tasks: list[Task]
     """The tasks."""
+    known: list[KnownFailure] = []
+    """Tasks that are known to fail, so that they hold up nobody."""

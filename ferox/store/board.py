@@ -98,3 +98,15 @@ def read_cells(session: Session, run: int, changed_since: float = 0.0) -> list[C
             )
         )
     return cells
+
+
+def read_judged_values(session: Session, run: int, metric: str) -> list[tuple[Key, float]]:
+    """A family's score, or 1 or 0 for `pass`, of each judged trial that has one, by its cell."""
+    value = Trial.verdict if metric == "pass" else getattr(Trial, f"score_{metric}")
+    query = select(Trial.suite, Trial.task, Trial.agent, value).where(
+        Trial.run_id == run, Trial.verdict.in_(("pass", "fail")), value.is_not(None)
+    )
+    return [
+        ((suite, task, agent), float(found == "pass" if metric == "pass" else found))
+        for suite, task, agent, found in session.execute(query)
+    ]

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, aliased
 
-from ferox.core.statistics import wilson_interval
+from ferox.core.cell_change import Tally, kind_of_change
 from ferox.store.board import Cell, Key, read_cells
 from ferox.store.tables import CellSetup, Run, Trial
 
 LOOKED_BACK = 40
 """Earlier runs among which a cell's predecessor is looked for."""
 SHOWN_TRIALS = 5
-ORDER = ("broke", "otherwise", "mended", "fails", "wavers")
+ORDER = ("broke", "otherwise", "mended", "fails", "wavers", "known")
 """Kinds of entries, the most pressing first."""
 
 
@@ -35,8 +35,10 @@ class LedgerEntry:
 
     `kind`: broke, mended (neither is said of a cell that wavers before and after by no more
     than chance may do), `otherwise` (it fails in another check than before), `fails` (it has
-    no predecessor, and never passed) or wavers. `base` is the predecessor's run, None if there
-    is none; `differs` the parts of the set-up that are not the same there.
+    no predecessor, and never passed), wavers, or `known`: its suite says that it fails for now.
+    One that is said to fail and passes always is mended. `known` is what the suite says; `base`
+    the predecessor's run, None if there is none; `differs` the parts of the set-up that are not
+    the same there.
     """
 
     kind: str
@@ -49,6 +51,7 @@ class LedgerEntry:
     before: tuple[int, int] | None = None
     was: Cause | None = None
     differs: tuple[str, ...] = ()
+    known: str | None = None
 
     @property
     def why(self) -> Cause:
@@ -65,6 +68,7 @@ class LedgerGroup:
     failed_check: str | None
     differs: tuple[str, ...]
     entries: tuple[LedgerEntry, ...]
+    known: str | None = None
 
 
 @dataclass
@@ -79,16 +83,22 @@ class Ledger:
     groups: list[LedgerGroup] = field(default_factory=list)
 
 
-def read_ledger(session: Session, run: int, board: list[Cell], base: int | None = None) -> Ledger:
+def read_ledger(
+    session: Session,
+    run: int,
+    board: list[Cell],
+    base: int | None = None,
+    known: Mapping[Key, str] | None = None,
+) -> Ledger:
     """The ledger of a run, whose cells are `board`: each beside its predecessor, or beside the
-    run `base`."""
+    run `base`. `known`: why cells are known to fail."""
     cells = [c for c in board if c.n]
     bases = _find_predecessors(session, run) if base is None else {c.key: base for c in cells}
     runs = sorted({bases[c.key] for c in cells if c.key in bases})
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
     causes = {one: read_causes(session, one) for one in (run, *runs)}
     parts = {one: read_setups(session, one) for one in (run, *runs)}
-    scripts = {one: _read_scripts(session, one) for one in (run, *runs)}
+    scripts = {one: read_scripts(session, one) for one in (run, *runs)}
     ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
     for cell in cells:
@@ -100,11 +110,13 @@ def read_ledger(session: Session, run: int, board: list[Cell], base: int | None 
             ledger.compared += 1
         now = causes[run].get(cell.key, Cause())
         before = causes[other].get(cell.key, Cause()) if was and other else Cause()
-        kind = _kind_of_change(was, cell, before, now)
+        excuse = (known or {}).get(cell.key)
+        tally_before = None if was is None else tally_of(was, before)
+        kind = kind_of_change(tally_before, tally_of(cell, now), known=excuse is not None)
         if kind is None:
             ledger.failing_as_before += cell.passes < cell.n
             continue
-        entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now)
+        entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now, known=excuse)
         if was is not None and other is not None:
             differs = _differing_parts(parts[run], parts[other], cell)
             if len({s for one in (run, other) for s in scripts[one].get(cell.key, ())}) > 1:
@@ -178,26 +190,9 @@ def _most_common_cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause
     return Cause(message, failed_check, tuple([*own, *rest][:SHOWN_TRIALS]))
 
 
-def _kind_of_change(was: Cell | None, now: Cell, before: Cause, after: Cause) -> str | None:
-    if was is None:
-        if now.passes == now.n:
-            return None
-        return "wavers" if now.passes else "fails"
-    rates = was.passes / was.n, now.passes / now.n
-    if rates[0] != rates[1] and not _chance_alone(was, now):
-        return "broke" if rates[1] < rates[0] else "mended"
-    if now.passes < now.n and before.failed_check != after.failed_check:
-        return "otherwise"
-    return "wavers" if 0 < now.passes < now.n else None
-
-
-def _chance_alone(was: Cell, now: Cell) -> bool:
-    """Whether a cell that wavered still wavers so much alike that nothing need have changed: the
-    Wilson intervals of its two pass rates meet."""
-    if not (0 < was.passes < was.n and 0 < now.passes < now.n):
-        return False
-    one, two = wilson_interval(was.passes, was.n), wilson_interval(now.passes, now.n)
-    return one.low <= two.high and two.low <= one.high
+def tally_of(cell: Cell, cause: Cause) -> Tally:
+    """A cell's passes with what went wrong in the rest of its trials."""
+    return Tally(cell.passes, cell.n, cause.failed_check)
 
 
 def read_setups(session: Session, run: int) -> dict[tuple[str, str], dict[str, str]]:
@@ -216,7 +211,7 @@ def _differing_parts(
     return tuple(part for part in one if part in two and one[part] != two[part])
 
 
-def _read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
+def read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
     """The scripts that each cell's trials were judged by, as hashes."""
     query = (
         select(Trial.suite, Trial.task, Trial.agent, Trial.script)
@@ -231,14 +226,20 @@ def _read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
 
 def _group_entries(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:
     """Entries of one kind, cause and difference together, the most pressing first."""
-    groups: dict[tuple[str, str | None, tuple[str, ...]], list[LedgerEntry]] = {}
+    groups: dict[tuple[str, str | None, tuple[str, ...], str | None], list[LedgerEntry]] = {}
     for entry in sorted(entries, key=lambda e: (e.suite, e.task, e.agent)):
-        groups.setdefault((entry.kind, entry.why.message, entry.differs), []).append(entry)
+        alike = (entry.kind, entry.why.message, entry.differs, entry.known)
+        groups.setdefault(alike, []).append(entry)
     made = []
-    for (kind, message, differs), found in groups.items():
+    for (kind, message, differs, known), found in groups.items():
         made.append(
             LedgerGroup(
-                kind, message, found[0].why.failed_check, differs=differs, entries=tuple(found)
+                kind,
+                message,
+                found[0].why.failed_check,
+                differs=differs,
+                entries=tuple(found),
+                known=known,
             )
         )
     return sorted(made, key=lambda g: (ORDER.index(g.kind), -len(g.entries)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Container, Iterator
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ferox.formats.agent import SERVICES, AgentFile
@@ -26,7 +27,11 @@ def check_workspace(
     what a file says of itself is checked.
     """
     problems: list[Problem] = []
-    around = SuiteContext(workspace.servers if complete else None, workspace.root)
+    around = SuiteContext(
+        workspace.servers if complete else None,
+        workspace.root,
+        agents=named_agents(workspace) if complete else None,
+    )
     for file in workspace.files.values():
         folder, value = file.name.split("/")[0], file.value
         if not isinstance(value, dict) or file.problems:
@@ -47,6 +52,16 @@ def check_workspace(
         elif file.name == "ferox.yaml" and complete:
             problems += check_models(workspace, file)
     return problems
+
+
+def named_agents(workspace: Workspace) -> set[str]:
+    """The names of the workspace's agents, of those too whose files do not load."""
+    names = {*workspace.agents}
+    for file in workspace.files.values():
+        if file.name.startswith("agents/"):
+            said = file.value.get("agent") if isinstance(file.value, dict) else None
+            names.add(said if isinstance(said, str) else Path(file.name).stem)
+    return names
 
 
 def check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:

@@ -6,12 +6,13 @@ more likely not, is a note: it keeps nothing from running.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
+from ferox.core.arms import agent_of_arm
 from ferox.core.clock import Clock
 from ferox.core.definitions import properties_of, required_of
 from ferox.core.user_rules import never_fires
@@ -31,12 +32,14 @@ class SuiteContext:
     """What a suite is checked against: the workspace's servers, and the tools they offer.
 
     `seen` are tools that a live server was seen to offer, by server. Without `servers`
-    (a suite by itself, or files that do not load) nothing is said of servers and tools.
+    (a suite by itself, or files that do not load) nothing is said of servers and tools, and
+    without `agents` nothing of agents.
     """
 
     servers: Mapping[str, ServerFile] | None = None
     root: Path = Path()
     seen: Mapping[str, Mapping[str, Definition]] = field(default_factory=dict)
+    agents: Set[str] | None = None
     _known: dict[tuple[str, str | None], Mapping[str, Definition] | None] = field(
         default_factory=dict
     )
@@ -61,6 +64,7 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         yield file.problem_at((key,), f"`{key}`: {error}")
         return
     yield from _check_servers(file, suite, around)
+    yield from _check_known(file, suite, around)
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
         at: ValuePath = ("tasks", i)
@@ -79,6 +83,20 @@ def _check_servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterat
         elif mode not in modes_of(around.servers[server]):
             hint = did_you_mean(mode, modes_of(around.servers[server]))
             yield file.problem_at(("servers", server), f"`{server}` has no `{mode}`{hint}")
+
+
+def _check_known(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
+    tasks = [task.task for task in suite.tasks]
+    for i, known in enumerate(suite.known):
+        if known.task not in tasks:
+            hint = did_you_mean(known.task, tasks)
+            message = f"`{known.task}`: no such task in this suite{hint}"
+            yield file.problem_at(("known", i, "task"), message)
+        for n, agent in enumerate(known.agents if around.agents is not None else ()):
+            assert around.agents is not None
+            if agent_of_arm(agent) not in around.agents:
+                hint = did_you_mean(agent, around.agents)
+                yield file.problem_at(("known", i, "agents", n), f"`{agent}`: no such agent{hint}")
 
 
 @dataclass

@@ -20,7 +20,7 @@ from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
-from ferox.workspace.check import check_agent, check_models
+from ferox.workspace.check import check_agent, check_models, named_agents
 from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
@@ -62,7 +62,8 @@ def problems_in(root: Path, name: str, text: str, engine: Engine) -> list[Proble
         found += first_of(check_models(workspace, file))
     elif isinstance(document, Suite):
         servers = load_servers(root)
-        around = SuiteContext(servers, root, seen_tools(engine, servers))
+        agents = named_agents(load_loosely(root)[0])
+        around = SuiteContext(servers, root, seen_tools(engine, servers), agents=agents)
         found += first_of(check_suite(file, document, around))
     return [ProblemShape(**vars(p)) for p in sorted(set(found))]
 

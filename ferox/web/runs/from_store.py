@@ -10,6 +10,7 @@ from typing import Any
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import ModelSource
+from ferox.runs.known_cells import known_cells
 from ferox.runs.records import overrides_of, state_of
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.board import Cell, read_cells
@@ -101,6 +102,7 @@ def board_shape(
     """The whole board of a run, its ledger against `base` or each cell's predecessor."""
     snapshot = snapshot_of(session, run.id)
     cells = read_cells(session, run.id)
+    known = known_cells(session, run, [c.key for c in cells])
     there = {(c.suite, c.task) for c in cells}
     suites = [suite_shape(s) for s in snapshot.suites.values()]
     for suite in suites:
@@ -111,7 +113,9 @@ def board_shape(
         suites=suites,
         agents=[agent_shape(n, a, snapshot.models) for n, a in snapshot.agents.items()],
         cells=[cell_shape(c) for c in cells],
-        ledger=shapes.LedgerShape.model_validate(read_ledger(session, run.id, cells, base)),
+        ledger=shapes.LedgerShape.model_validate(
+            read_ledger(session, run.id, cells, base, known=known)
+        ),
     )
 
 

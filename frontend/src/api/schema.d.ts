@@ -3284,7 +3284,8 @@ export interface components {
         };
         /**
          * LedgerGroupShape
-         * @description Cells that changed in the same way for the same cause. `differs`: parts of the set-up.
+         * @description Cells that changed in the same way for the same cause. `differs`: parts of the set-up;
+         *     `known`: why the suite says that they fail for now.
          */
         LedgerGroupShape: {
             /** Differs */
@@ -3297,7 +3298,9 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "broke" | "otherwise" | "mended" | "fails" | "wavers";
+            kind: "broke" | "otherwise" | "mended" | "fails" | "wavers" | "known";
+            /** Known */
+            known: string | null;
             /** Message */
             message: string | null;
         };

@@ -19,6 +19,7 @@
     mended: "Mended",
     fails: "Fails always",
     wavers: "Wavers",
+    known: "Known",
   } as const;
   const ledger = $derived(board.ledger);
   const base = $derived(address.query.get("base"));
@@ -45,7 +46,8 @@
     return ledger.no_predecessor ? "Every task passed always." : "Nothing has been judged yet.";
   });
 
-  const key = (group: LedgerGroup) => JSON.stringify([group.kind, group.message, group.differs]);
+  const key = (group: LedgerGroup) =>
+    JSON.stringify([group.kind, group.message, group.differs, group.known]);
 
   function counts(entry: LedgerEntry): string {
     const now = `${entry.now[0]}/${entry.now[1]}`;
@@ -75,6 +77,8 @@
       <path d="M1 3h6M1 8h9M7 1l3 2-3 2" fill="none" stroke="currentColor" stroke-width="1.6" />
     {:else if kind === "mended"}
       <path d="M1 5.5 4.4 9 10 2" fill="none" stroke="currentColor" stroke-width="2" />
+    {:else if kind === "known"}
+      <path d="M2 1.5v8M2 2.5h7l-2 2 2 2H2" fill="none" stroke="currentColor" stroke-width="1.4" />
     {:else}
       <path
         d="M.5 5.5c1.7-4 3.3-4 5 0s3.3 4 5 0"
@@ -156,6 +160,13 @@
               <span class="line-clamp-2"
                 ><Sentence words={group.message ?? group.failed_check ?? ""} /></span
               >
+              {#if group.kind === "known"}
+                <span class="block soft">known: {group.known}</span>
+              {:else if group.known}
+                <span class="block text-doubt"
+                  >passes always now: take it out of the suite’s <code>known</code></span
+                >
+              {/if}
               {#if ledger.compared && !several && first && !first.base}
                 <span class="soft">no predecessor</span>
               {/if}
@@ -217,6 +228,9 @@
   }
   .mended {
     color: var(--holds);
+  }
+  .known {
+    color: var(--soft);
   }
   .wavers {
     color: var(--doubt);

@@ -3,7 +3,7 @@
   import { address } from "../address.svelte";
   import type { Board, Run } from "../api/client";
   import BoardFilter from "./BoardFilter.svelte";
-  import { agentsShown, FAMILIES, groupsOf, keyOf, type Row } from "./boardRows";
+  import { agentsShown, FAMILIES, groupsOf, keyOf, type Row, knownCells } from "./boardRows";
   import CellTrials from "./CellTrials.svelte";
   import { byCells } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
@@ -16,6 +16,7 @@
   const COLUMN = 104;
   const BEYOND = 8;
 
+  const known = $derived(knownCells(board));
   const going = $derived(run.state === "running");
   const open = $derived(address.query.get("cell"));
   // Each part of the address by itself: what a press changes in it touches nothing else.
@@ -161,6 +162,7 @@
                   {cell}
                   {dense}
                   {going}
+                  known={known.get(keyOf(cell))}
                   open={open === keyOf(cell)}
                   ontoggle={() => toggle(keyOf(cell))}
                 />

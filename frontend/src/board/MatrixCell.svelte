@@ -10,9 +10,11 @@
     dense: boolean;
     going: boolean;
     open: boolean;
+    /** Why it is known to fail, if it is. */
+    known?: string | undefined;
     ontoggle: () => void;
   }
-  let { cell, dense, going, open, ontoggle }: Props = $props();
+  let { cell, dense, going, open, known, ontoggle }: Props = $props();
   const calm = $derived(cell.n > 0 && cell.passes === cell.n && !cell.errors);
   /** What the button shows, with which its name begins. */
   const seen = $derived(cell.n ? `${cell.passes}/${cell.n}` : cell.unjudged ? "– not judged" : "–");
@@ -27,7 +29,8 @@
       ? `${counted(cell.unjudged, "trial")} not judged: nothing is demanded`
       : "";
     if (!cell.n && aside) return aside + errors;
-    return `${cell.passes} of ${counted(cell.n, "trial")} passed${interval}${errors}${aside ? `; ${aside}` : ""}`;
+    const excuse = known === undefined ? "" : `; known: ${known}`;
+    return `${cell.passes} of ${counted(cell.n, "trial")} passed${interval}${errors}${aside ? `; ${aside}` : ""}${excuse}`;
   });
 </script>
 
@@ -48,7 +51,8 @@
   </span>
   {#if !dense || busy || cell.errors}<Pips {cell} {going} />{/if}
   <span class="comb">
-    {#if cell.n && !(dense && calm)}<Comb comb={cell.comb} small={dense} />
+    {#if known !== undefined}<span class="soft">known</span>{/if}
+    {#if cell.n && !(dense && (calm || known !== undefined))}<Comb comb={cell.comb} small={dense} />
     {:else if !cell.n && cell.unjudged}<span class="soft">not judged</span>{/if}
   </span>
 </button>

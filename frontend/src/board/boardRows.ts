@@ -44,6 +44,12 @@ export function keyOf(cell: { suite: string; task: string; agent: string }): str
   return `${cell.suite}/${cell.task}/${cell.agent}`;
 }
 
+/** Why cells are known to fail, by their keys. */
+export function knownCells(board: Board): Map<string, string> {
+  const groups = board.ledger.groups.filter((g) => g.kind === "known");
+  return new Map(groups.flatMap((g) => g.entries.map((e) => [keyOf(e), g.known ?? ""] as const)));
+}
+
 function fits(cell: Cell, only: string, changed: ReadonlySet<string>): boolean {
   if (only === "failed") return cell.passes < cell.n;
   if (only === "wavers") return cell.passes > 0 && cell.passes < cell.n;
@@ -62,7 +68,8 @@ function rate(row: Row): number {
 /** The rows of a board under a view, of the agents that are shown. */
 export function groupsOf(board: Board, agents: string[], view: View): Group[] {
   const cells = new Map(board.cells.map((c) => [keyOf(c), c]));
-  const changed = new Set(board.ledger.groups.flatMap((g) => g.entries.map(keyOf)));
+  const moved = board.ledger.groups.filter((g) => g.kind !== "known");
+  const changed = new Set(moved.flatMap((g) => g.entries.map(keyOf)));
   const find = view.find.toLowerCase();
   const groups = new Map<string, Row[]>();
   const put = (heading: string, row: Row) => {
