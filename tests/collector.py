@@ -55,7 +55,7 @@ class _Handler(BaseHTTPRequestHandler):
             body = gzip.decompress(body)
         message = REQUESTS[self.path]()
         if self.headers["Content-Type"] == "application/json":
-            ParseDict(_with_base64(json.loads(body)), message)
+            ParseDict(with_base64(json.loads(body)), message)
         else:
             message.ParseFromString(body)
         self.collector.headers.append(dict(self.headers))
@@ -75,7 +75,7 @@ def as_otlp_json(message: Message) -> Any:
     return _mapped_ids(plain, lambda text: base64.b64decode(text).hex())
 
 
-def _with_base64(value: Any) -> Any:
+def with_base64(value: Any) -> Any:
     """OTLP/JSON as protobuf's own mapping has it."""
     return _mapped_ids(value, lambda text: base64.b64encode(bytes.fromhex(text)).decode())
 

@@ -26,14 +26,15 @@ MAY_IMPORT: dict[str, set[str]] = {
         "formats", "core", "processes", "recordings", "stand_in", "servers", "workspace",
         "gateway", "agents", "store",
     },
-    "reports": {"formats", "core", "runs"},
+    "exports": {"formats", "core", "runs", "store"},
+    "reports": {"formats", "core", "runs", "store"},
     "web": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "runs",
-        "store",
+        "store", "exports", "reports",
     },
     "cli": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "agents",
-        "reports", "runs", "store", "web",
+        "exports", "reports", "runs", "store", "web",
     },
 }  # fmt: skip
 MAY_NAME_SQLALCHEMY = {FEROX / "cli/output.py", FEROX / "web/openapi.py"}

@@ -15,6 +15,7 @@ from ferox.cli.arms_table import arms_table, closing_lines
 from ferox.cli.gate import Gate, gate_options, hold_line, read_gate
 from ferox.cli.output import COULD_NOT_RUN, say
 from ferox.cli.run_progress import board_table, failing_cells, run_outcome
+from ferox.exports.writing import export_to_file
 from ferox.intake.files import write_whole
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.records import captures_folder, has_plan
@@ -26,20 +27,26 @@ class Ending(NamedTuple):
 
     gate: Gate
     json_file: Path | None
+    junit_file: Path | None
 
 
 def ending_options(command: Callable[..., Any]) -> Callable[..., Any]:
     """Add the options of a run's end to a command."""
-    command = gate_options(command)
+    command = click.option(
+        "--junit", "junit_file", type=click.Path(path_type=Path),
+        help="Write JUnit XML here, as `ferox export` does.",
+    )(gate_options(command))  # fmt: skip
     return click.option(
         "--json", "json_file", type=click.Path(path_type=Path),
         help="Write every result here, with run, trial_id, model, arm and version.",
     )(command)  # fmt: skip
 
 
-def read_ending(engine: Engine, *, json_file: Path | None, **of_gate: Any) -> Ending:
+def read_ending(
+    engine: Engine, *, json_file: Path | None, junit_file: Path | None, **of_gate: Any
+) -> Ending:
     """The end as it was asked for; ends the command where that cannot be."""
-    return Ending(read_gate(engine, **of_gate), json_file)
+    return Ending(read_gate(engine, **of_gate), json_file, junit_file)
 
 
 def end_run(console: Console, engine: Engine, root: Path, run: int, ending: Ending) -> NoReturn:
@@ -57,6 +64,9 @@ def end_run(console: Console, engine: Engine, root: Path, run: int, ending: Endi
     outcome = run_outcome(engine, root, run)
     if ending.json_file:
         _write_json(ending.json_file, outcome.results)
+    with read_session(engine) as session:
+        if ending.junit_file:
+            export_to_file(session, run, ending.junit_file, "junit", numbers=[])
     if outcome.message:
         say(outcome.message, err=True)
     status = outcome.status

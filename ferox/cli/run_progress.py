@@ -21,6 +21,7 @@ from rich.table import Table
 
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, say
 from ferox.core.naming import counted_noun
+from ferox.exports.results import labelled_result
 from ferox.runs.known_cells import known_cells
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
@@ -29,7 +30,6 @@ from ferox.store.database import Engine, Session, read_session
 from ferox.store.ledger import Cause, read_causes
 from ferox.store.results import read_result
 from ferox.store.runs import count_trials, get_run
-from ferox.store.tables import Trial
 from ferox.store.trials import trials_of_run
 
 LOOK_EVERY_S = 0.2
@@ -121,7 +121,11 @@ def run_outcome(engine: Engine, root: Path, run: int) -> RunOutcome:
     with read_session(engine) as session:
         record = get_run(session, run)
         trials = trials_of_run(session, run)
-        results = [_trial_result(session, t) for t in trials if t.state == "done"]
+        results = [
+            labelled_result(session, trial, read_result(session, trial.id))
+            for trial in trials
+            if trial.state == "done"
+        ]
         left = sum(t.state != "done" for t in trials)
         errors = [t for t in trials if t.verdict == "error"]
         failed = [(t.suite, t.task, t.agent) for t in trials if t.verdict == "fail"]
@@ -141,23 +145,6 @@ def run_outcome(engine: Engine, root: Path, run: int) -> RunOutcome:
         failures += f", {known} of them known to"
     message = "; ".join(filter(None, (why, failures)))
     return RunOutcome(CHECKS_FAILED if len(failed) > known else 0, results, message or None)
-
-
-def _trial_result(session: Session, trial: Trial) -> dict[str, Any]:
-    """A trial's result, with what tells it apart from those of other runs.
-
-    In a run without a plan each agent is its own arm.
-    """
-    snapshot = snapshot_of(session, trial.run_id)
-    about = {
-        "run": trial.run_id,
-        "trial_id": trial.id,
-        "model": snapshot.agents[trial.agent].model,
-        "arm": trial.agent,
-        "version": snapshot.ferox,
-    }
-    result: Any = read_result(session, trial.id) or {}
-    return {**about, **result}
 
 
 def failing_cells(engine: Engine, run: int) -> list[str]:

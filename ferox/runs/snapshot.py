@@ -74,6 +74,11 @@ class Snapshot(BaseModel):
         setup = self.arms.get(arm)
         return setup.agent if setup else arm
 
+    def is_simulated(self, arm: str) -> bool:
+        """Whether an agent thinks with a stand-in."""
+        names = self.agents[arm].thinks_with.values()
+        return any(self.models[m].stand_in for m in names if m in self.models)
+
     def find_recording(self, path: str) -> Recording:
         """A recording that the run uses, by its path in the workspace.
 

@@ -73,6 +73,11 @@ def read_session(engine: Engine) -> Iterator[Session]:
         yield session
 
 
+def let_go(session: Session) -> None:
+    """Have a session forget the records that it has read, so that many can be read in turn."""
+    session.expunge_all()
+
+
 def look_afresh(session: Session) -> None:
     """Have a session that reads see what is stored now: its records are read again when used."""
     session.rollback()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple, cast
 
-from sqlalchemy import func, select
+from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from ferox.formats.trace import Event, Trace
@@ -20,6 +20,13 @@ def keep_head(session: Session, trial: int, trace: Trace) -> None:
     """Keep a trace but for its events, which are there."""
     head = {key: value for key, value in trace.items() if key != "events"}
     session.merge(TraceHead(trial_id=trial, body=put_away(session, head, whole=SHARED)))
+
+
+def keep_events(session: Session, trial: int, events: Sequence[Event]) -> None:
+    """Keep the events of a trial that was carried out elsewhere."""
+    rows = [{"trial_id": trial, "n": n, "body": event} for n, event in enumerate(events)]
+    if rows:
+        session.execute(insert(EventRow), rows)
 
 
 def read_events(session: Session, trial: int, place: int = 0) -> list[Event]:

@@ -45,6 +45,35 @@ def trials_of_run(session: Session, run: int) -> list[Trial]:
     return list(session.scalars(query.order_by(*BOARD_ORDER)))
 
 
+def finished_numbers(session: Session, run: int) -> list[int]:
+    """The numbers of a run's trials whose trace is whole, in the order of the board."""
+    query = select(Trial.id).join(TraceHead, TraceHead.trial_id == Trial.id)
+    return list(session.scalars(query.where(Trial.run_id == run).order_by(*BOARD_ORDER)))
+
+
+def read_trials(session: Session, trials: Sequence[int]) -> dict[int, Trial]:
+    """Trials by their numbers."""
+    return {t.id: t for t in session.scalars(select(Trial).where(Trial.id.in_(trials)))}
+
+
+def cell_reasons(session: Session, run: int) -> dict[tuple[str, str, str], str]:
+    """Why a trial of a cell could not run, by suite, task and agent."""
+    query = select(Trial.suite, Trial.task, Trial.agent, Trial.reason).where(
+        Trial.run_id == run, Trial.verdict == "error", Trial.reason.is_not(None)
+    )
+    rows = session.execute(query.order_by(Trial.number.desc()))
+    return {(suite, task, agent): str(reason) for suite, task, agent, reason in rows}
+
+
+def cell_seconds(session: Session, run: int) -> dict[tuple[str, str, str], float]:
+    """How long the turns of a cell's trials took in all, by suite, task and agent."""
+    query = select(Trial.suite, Trial.task, Trial.agent, func.sum(Trial.turn_ms)).where(
+        Trial.run_id == run, Trial.turn_ms.is_not(None)
+    )
+    rows = session.execute(query.group_by(Trial.suite, Trial.task, Trial.agent))
+    return {(suite, task, agent): float(ms or 0) / 1000 for suite, task, agent, ms in rows}
+
+
 def finished_of(session: Session, trials: Sequence[Trial]) -> list[Trial]:
     """Those of some trials whose trace is whole."""
     heads = select(TraceHead.trial_id).join(Trial, Trial.id == TraceHead.trial_id)

@@ -1,0 +1,1 @@
+"""Results in formats that other programs read."""
