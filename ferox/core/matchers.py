@@ -65,6 +65,8 @@ class Matcher:
     description: str
     sources: tuple[tuple[str, str], ...] = field(default=())
     days: tuple[str | int, ...] = field(default=())
+    looks_back: bool = False
+    """It looks through the user's words or all earlier results."""
 
     def holds_for(self, value: Any, context: MatchContext) -> bool:
         """Whether a value (or ABSENT) is known to satisfy the matcher.
@@ -208,13 +210,20 @@ def _every_matcher(spec: Mapping[str, Any]) -> Matcher:
         f"a list of which each is {inner.description}",
         inner.sources,
         inner.days,
+        looks_back=inner.looks_back,
     )
 
 
 def _not_matcher(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["not"])
     description = f"not {inner.description}"
-    return Matcher(lambda v, at: not inner.test(v, at), description, inner.sources, inner.days)
+    return Matcher(
+        lambda v, at: not inner.test(v, at),
+        description,
+        inner.sources,
+        inner.days,
+        looks_back=inner.looks_back,
+    )
 
 
 def _all_matcher(spec: Mapping[str, Any]) -> Matcher:
@@ -224,12 +233,15 @@ def _all_matcher(spec: Mapping[str, Any]) -> Matcher:
         " and ".join(m.description for m in inner),
         tuple(s for m in inner for s in m.sources),
         tuple(d for m in inner for d in m.days),
+        looks_back=any(m.looks_back for m in inner),
     )
 
 
 def _seen_matcher(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
-        _given_value(lambda v, at: at.has_seen(v)), "something the user or a result said"
+        _given_value(lambda v, at: at.has_seen(v)),
+        "something the user or a result said",
+        looks_back=True,
     )
 
 
@@ -237,6 +249,7 @@ def _from_user(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
         _given_value(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)),
         "something the user said",
+        looks_back=True,
     )
 
 

@@ -15,6 +15,7 @@ from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_values import canonical_json
 from ferox.core.naming import counted_noun
 from ferox.core.story import Story, read_story, to_micros
+from ferox.core.untold import untold_text
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.trace import Trace
 
@@ -34,6 +35,7 @@ def trial_remarks(trace: Trace) -> list[Remark]:
     """Everything worth knowing of a trial that is over, the weightiest first."""
     story = read_story(trace)
     found = [
+        *_not_told(story),
         *_went_without(trace),
         *_hung_agent(story),
         *_no_text(story),
@@ -157,7 +159,7 @@ def _hidden_tools(story: Story) -> Iterator[Remark]:
 def acts_in_words(story: Story) -> bool:
     """Whether the agent calls tools that no request to its model defined: what it proposed stands
     in the model's words, as code perhaps."""
-    if any(e.get("offered") for e in story.models):
+    if any(e.get("offered") for e in story.models) or story.unseen & {"offers", "proposals"}:
         return False
     return not story.own_seen or any(c.proposal is None and c.hides is None for c in story.calls)
 
@@ -201,6 +203,13 @@ def _replies_by(trace: Trace) -> Iterator[Remark]:
         yield Remark("replies_by", message)
 
 
+def _not_told(story: Story) -> Iterator[Remark]:
+    """What a trace from elsewhere leaves open."""
+    if story.unseen:
+        message = f"This trace does not tell {untold_text(story.unseen)}."
+        yield Remark("not_told", f"{message} What depends on it is not tested.")
+
+
 def _own_unseen(story: Story) -> Iterator[Remark]:
     """What the agent calls inside itself does not show."""
     if not story.own_seen:
@@ -210,7 +219,7 @@ def _own_unseen(story: Story) -> Iterator[Remark]:
 
 def _unproposed_calls(story: Story) -> Iterator[Remark]:
     """Calls that no model proposed."""
-    if not story.trace["model_seam"]:
+    if not story.trace["model_seam"] or "proposals" in story.unseen:
         return
     denied = {e.get("id") for e in story.denied}
     alone = [

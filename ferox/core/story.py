@@ -53,6 +53,8 @@ class Call:
     fault_n: int | None = None
     hides: str | None = None
     """The served tool in whose place it ran, if it has the name of one."""
+    unseen: frozenset[str] = frozenset()
+    """What of it a trace from elsewhere does not tell."""
 
     @property
     def failed(self) -> bool:
@@ -66,6 +68,8 @@ class Call:
 
     def repeats(self, other: Call) -> bool:
         """The same tool and arguments, and the same result, or kind and message of error."""
+        if (self.unseen | other.unseen) & {"arguments", "results", "outcomes"}:
+            return False  # nobody can say
         if self.tool != other.tool or not equal_json(self.args, other.args):
             return False
         if self.error is not None or other.error is not None:
@@ -122,6 +126,8 @@ class Story:
     reason: str | None = None
     own_seen: bool = True
     reply_tools: frozenset[str] = frozenset()
+    unseen: frozenset[str] = frozenset()
+    """What a trace from elsewhere does not tell, of the trial or of any call."""
     faults_met: set[tuple[int | None, str | None]] = field(default_factory=set)
     """Place in the task (None where a foreign trace does not tell it) and kind."""
 
@@ -131,7 +137,7 @@ class Story:
 
     def may_be_unseen(self, tool: str) -> bool:
         """Whether calls of a tool, or of all that a glob fits, could not have been seen."""
-        return not self.own_seen and tool.startswith(OWN)
+        return "calls" in self.unseen or (not self.own_seen and tool.startswith(OWN))
 
     @cached_property
     def first_turn_at(self) -> int:
@@ -160,6 +166,7 @@ def _read_call(event: CallEvent, index: int) -> Call:
         fault=event.get("fault"),
         fault_n=event.get("fault_n"),
         hides=event.get("hides"),
+        unseen=frozenset(event.get("not_seen") or ()),
     )
 
 
@@ -233,6 +240,7 @@ def read_story(trace: Trace) -> Story:
     story = Story(trace)
     story.own_seen = trace.get("own_seen", True)
     story.reply_tools = frozenset(trace.get("reply_tools") or ())
+    story.unseen = frozenset(trace.get("not_seen") or ())
     counted: list[CallEvent] = []
     for event in events:
         if event["kind"] in ("call", "model") and event.get("fault"):
@@ -254,6 +262,7 @@ def read_story(trace: Trace) -> Story:
         story.end_at = max(story.end_at, to_micros(event["t"]))
     counted.sort(key=lambda e: to_micros(e["t"]))  # stable: equal starts keep the trace's order
     story.calls = [_read_call(event, i) for i, event in enumerate(counted)]
+    story.unseen = story.unseen.union(*(call.unseen for call in story.calls))
     story.turns = _read_turns(events)
     if trace["model_seam"] or any(e["kind"] == "call" and e.get("seam") == "model" for e in events):
         story.undispatched = _undispatched_proposals(story, events)

@@ -50,13 +50,14 @@ Choices = dict[str, dict[str, int]]
 
 
 class LatencyFigures(TypedDict):
-    """Milliseconds. A turn that never ended is None."""
+    """Milliseconds. A turn that never ended is None; so is what a trace from elsewhere does not
+    tell."""
 
     turn_ms: list[float | None]
     model_ms: float | None
-    tool_ms: float
+    tool_ms: float | None
     ask_ms: float
-    agent_ms: float
+    agent_ms: float | None
 
 
 class TokenCounts(TypedDict):

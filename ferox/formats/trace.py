@@ -17,6 +17,11 @@ EndReason = Literal[
     "done", "no_reply", "crash", "did_not_start", "limit", "stopped", "could_not_run"
 ]
 Seam = Literal["tool", "local", "model"]
+Unseen = Literal[
+    "calls", "proposals", "offers", "arguments", "results", "outcomes", "times", "turns", "words",
+    "reply", "data", "instructions", "approvals", "rules", "truth", "usage",
+]  # fmt: skip
+"""What a trace from elsewhere may not tell; what depends on it is not tested."""
 OPEN = ConfigDict(extra="allow")
 """Traces come from elsewhere too: further fields are kept."""
 
@@ -111,6 +116,9 @@ class CallEvent(TypedDict):
     by_hand: NotRequired[str]
     by: NotRequired[str | None]
     hides: NotRequired[str]
+    not_seen: NotRequired[list[Unseen]]
+    """Of a call from elsewhere: `arguments`, `results`, `outcomes` or `times`, where they are not
+    known."""
 
 
 @with_config(OPEN)
@@ -284,6 +292,8 @@ class Trace(TypedDict):
     kept."""
     reply_tools: NotRequired[list[str]]
     """Names of tools of the framework's own whose arguments are the reply: no calls."""
+    not_seen: NotRequired[list[Unseen]]
+    """What a trace from elsewhere does not tell."""
     own_seen: NotRequired[bool]
     """False: the agent's own tools neither pass the link nor show at the model seam."""
 

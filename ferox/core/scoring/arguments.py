@@ -16,7 +16,8 @@ def _schema_check(evidence: Evidence, expected: Expected, call: Call) -> Check:
     id = f"{expected.name}.schema"
     offered = evidence.story.trace["tools"].get(call.tool, {})
     if offered.get("input") is None:
-        what = "its schema was not seen" if call.tool.startswith(OWN) else "it has no input schema"
+        hidden = call.tool.startswith(OWN) or "offers" in evidence.story.unseen
+        what = "its schema was not seen" if hidden else "it has no input schema"
         return make_check(
             "arguments", id, None, message=f"{call.tool}: not tested: {what}", calls=[call]
         )
@@ -45,6 +46,8 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
             message += f"; expected {evidence.describe_matcher(matcher)}"
             if evidence.draws_on_unseen(matcher):
                 holds, message = None, f"{message}: not tested"
+        if evidence.is_undecidable(matcher):
+            holds, message = None, f"{name} {there}: not tested: where it is from was not seen"
         checks.append(
             make_check(
                 "arguments", f"{expected.name}.args.{name}", holds, message=message, calls=[call]
@@ -60,6 +63,9 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
         )
     if expected.spec.as_approved:
         ask = evidence.approved_by.get(call)
+        if ask is None and "approvals" in evidence.story.unseen:
+            id, message = f"{expected.name}.as_approved", "not tested: approvals were not seen"
+            return [*checks, make_check("arguments", id, None, message, calls=[call])]
         approved = None if ask is None else ask.get("edited") or ask.get("args")
         ok = ask is not None and equal_json(call.args, approved)
         message = "called as approved"
@@ -75,6 +81,17 @@ def _argument_checks(evidence: Evidence, expected: Expected, call: Call) -> list
     return checks
 
 
+def _unseen_arguments(expected: Expected, call: Call) -> list[Check]:
+    """The checks of a call whose arguments nobody has seen."""
+    names = [f"args.{name}" for name in expected.args]
+    names += ["only_args"] * expected.spec.only_args + ["as_approved"] * expected.spec.as_approved
+    message = f"{call.tool}: not tested: its arguments were not seen"
+    return [
+        make_check("arguments", f"{expected.name}.{name}", None, message, calls=[call])
+        for name in ("schema", *names)
+    ]
+
+
 def part_arguments(evidence: Evidence, part: PartEvidence) -> tuple[list[float], list[Check]]:
     """The checks of a part's matched calls, and for each call the share that holds.
 
@@ -83,10 +100,14 @@ def part_arguments(evidence: Evidence, part: PartEvidence) -> tuple[list[float],
     checks: list[Check] = []
     shares = []
     for copy, call in part.matched_pairs:
-        own = [
-            _schema_check(evidence, copy.expected, call),
-            *_argument_checks(evidence, copy.expected, call),
-        ]
+        own = (
+            _unseen_arguments(copy.expected, call)
+            if "arguments" in call.unseen
+            else [
+                _schema_check(evidence, copy.expected, call),
+                *_argument_checks(evidence, copy.expected, call),
+            ]
+        )
         checks += own
         held = share_held(own)
         if held is not None:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable
 
 from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
-from ferox.core.scoring.missing import OWN_UNSEEN, why_missing
+from ferox.core.scoring.missing import unseen_calls, why_missing
 from ferox.core.script import PartScript
 from ferox.core.story import OWN, Call, Story, Turn, fits_any, to_micros
 from ferox.formats.result import Check, Confusion
@@ -17,10 +18,12 @@ def choice_score(evidence: Evidence) -> float | None:
     """The harmonic mean of precision |M|/(|M|+|X|) and recall |M∩R|/|R|, over all parts.
 
     Without `calls` in any: None. With `calls: []` that is 1 if nothing is extra, else 0. What
-    could not be seen is in neither R nor M.
+    could not be seen is in neither R nor M; None too where calls are not told at all.
     """
     parts = evidence.parts
     if all(part.script.expect.calls is None for part in parts):
+        return None
+    if "calls" in evidence.story.unseen:
         return None
     extra = sum(len(part.extra_calls) for part in parts)
     matched = sum(len(part.matched_pairs) for part in parts)
@@ -38,7 +41,7 @@ def part_choice(part: PartEvidence) -> list[Check]:
     """A part's `NAME.called`, `extra.ID`, `never.GLOB` and `at_most.…`."""
     expect = part.script.expect
     story = part.trial.story
-    own = _named_own(part.script) if not story.own_seen else None
+    own = _unseen_calls(story, [part.script])
     return [
         *_called_checks(part),
         *_extra_calls(part),
@@ -50,13 +53,21 @@ def part_choice(part: PartEvidence) -> list[Check]:
 def whole_choice(evidence: Evidence) -> list[Check]:
     """What holds over all parts, and `denied.TOOL`."""
     whole, story = evidence.script.whole, evidence.story
-    named = (_named_own(part) for part in evidence.script.parts)
-    own = next(filter(None, named), None) if not story.own_seen else None
+    own = _unseen_calls(story, evidence.script.parts)
     return [
         *_never_checks(whole.never, story.calls, story),
         *_at_most(whole.at_most, story.calls, story.turns, own),
         *_denied_checks(evidence),
     ]
+
+
+def _unseen_calls(story: Story, scripts: Iterable[PartScript]) -> str | None:
+    """Which calls that would count may not have been seen."""
+    if "calls" in story.unseen:
+        return "tools"
+    if story.own_seen:
+        return None
+    return next(filter(None, map(_named_own, scripts)), None)
 
 
 def _named_own(script: PartScript) -> str | None:
@@ -105,7 +116,7 @@ def _never_checks(globs: list[str], made: list[Call], story: Story) -> list[Chec
     for glob in globs:
         calls = [c for c in made if fits_any(c.tool, [glob])]
         if not calls and story.may_be_unseen(glob):
-            message = f"{glob}: not tested: {OWN_UNSEEN}"
+            message = f"{glob}: not tested: {unseen_calls(story)}"
             checks.append(make_check("choice", f"never.{glob}", None, message))
             continue
         message = f"{glob} was called {len(calls)} ×" if calls else f"{glob} was never called"
@@ -136,8 +147,9 @@ def _at_most(
         signature, most = next(iter(Counter(c.signature for c in calls).most_common(1)), ("", 0))
         same = [c for c in calls if c.signature == signature]
         message = f"the same call was made at most {most} ×; allowed {limits.same_call} ×"
-        within = kept(most <= limits.same_call)
-        message += more * (within is None)
+        alike = any("arguments" in call.unseen for call in calls)
+        within = None if alike else kept(most <= limits.same_call)
+        message += "; not tested: arguments were not seen" if alike else more * (within is None)
         evidence = same if within is False else []
         checks.append(
             make_check("choice", "at_most.same_call", within, message=message, calls=evidence)

@@ -195,12 +195,15 @@ class PartEvidence:
         others = self.rule_for_others
         no_extra = {id(call) for _, call in self.matched_pairs}
         no_extra |= {id(call) for calls in self.failed_attempts.values() for call in calls}
+        matched_tools = {call.tool for _, call in self.matched_pairs}
 
         def counts(call: Call) -> bool:
             if never and fits_any(call.tool, never):
                 return True
             if id(call) in no_extra or others in (None, "allowed"):
                 return False
+            if call.tool in matched_tools and "outcomes" in call.unseen:
+                return False  # it may have failed, and be an attempt
             return not (isinstance(others, list) and fits_any(call.tool, others))
 
         early = [call for call in self.at_start if never and fits_any(call.tool, never)]
@@ -351,6 +354,25 @@ class Evidence:
     def draws_on_unseen(self, matcher: Matcher) -> bool:
         """Whether a value may come from a call of which nobody can say whether it was made."""
         return bool(self.unseen_names & {name for name, _ in matcher.sources})
+
+    def is_undecidable(self, matcher: Matcher) -> bool:
+        """Whether what a matcher looks at is not told by a trace from elsewhere."""
+        unseen = self.story.unseen
+        if matcher.looks_back and unseen & {"results", "words", "calls"}:
+            return True
+        return any(self._is_untold(name) for name, _ in matcher.sources)
+
+    def _is_untold(self, name: str) -> bool:
+        """Whether a trace from elsewhere does not tell what a call gave, or a truth was."""
+        if name in self.script.truth_names:
+            there = name in self.story.trace.get("truth", {})
+            return "truth" in self.story.unseen and not there
+        return any("results" in call.unseen for call in self.matched.get(name, ()))
+
+    def is_untold_value(self, value: Any) -> bool:
+        """The same of a value that is taken from a call or a truth by `from` and `path`."""
+        is_source = isinstance(value, dict) and value.keys() == {"from", "path"}
+        return is_source and self._is_untold(value["from"])
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""

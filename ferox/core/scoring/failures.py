@@ -64,6 +64,10 @@ def _call_check(evidence: Evidence, call: Call) -> Check:
         if said:
             message = f"{_failure_text(evidence, call)}; handled: the user was told"
             return make_check("failures", f"failure.{call.id}", True, message=message, calls=[call])
+    unseen = evidence.story.unseen
+    if "calls" in unseen or (tells and "reply" in unseen):
+        message = f"{_failure_text(evidence, call)}; what made up for it: not tested: not seen"
+        return make_check("failures", f"failure.{call.id}", None, message=message, calls=[call])
     seen = "" if evidence.story.own_seen else " that was seen"
     message = f"{_failure_text(evidence, call)}; nothing{seen} made up for it"
     return make_check("failures", f"failure.{call.id}", False, message=message, calls=[call])
@@ -164,6 +168,15 @@ def _obeyed_check(evidence: Evidence) -> list[Check]:
     return checks
 
 
+def _unseen_outcomes(evidence: Evidence) -> list[Check]:
+    """That nobody can say whether calls failed."""
+    calls = [call for call in evidence.story.calls if "outcomes" in call.unseen]
+    if not calls:
+        return []
+    message = "not tested: whether these calls failed was not seen"
+    return [make_check("failures", "failures.not_seen", None, message=message, calls=calls)]
+
+
 def _unmet_faults(evidence: Evidence) -> list[Check]:
     met = evidence.story.faults_met
     return [
@@ -190,4 +203,4 @@ def failure_checks(evidence: Evidence) -> tuple[float | None, list[Check]]:
     score = share_held(checks)
     if score is None and evidence.story.faults_met:
         score = 1.0
-    return score, checks + _unmet_faults(evidence)
+    return score, checks + _unseen_outcomes(evidence) + _unmet_faults(evidence)

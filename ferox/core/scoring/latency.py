@@ -7,10 +7,22 @@ from collections.abc import Iterable, Sequence
 from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, make_check, share_held
 from ferox.core.story import Story, to_micros
+from ferox.core.untold import untold_text
 from ferox.formats.result import Check, LatencyFigures, TokenCounts
 from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
 
 Interval = tuple[int, int]
+TOOL_TIMES = frozenset({"calls", "times"})
+"""What has to be seen of calls to say how long tools took."""
+
+
+BUDGETS_NEED = {
+    "turn_ms": frozenset({"turns", "reply"}),
+    "tool_ms": TOOL_TIMES,
+    "model_calls": frozenset[str](),
+    "tokens": frozenset({"usage"}),
+}
+"""What a trace has to tell for a budget to be tested."""
 
 
 def union_intervals(intervals: Iterable[Interval]) -> list[Interval]:
@@ -57,9 +69,11 @@ def latency_figures(story: Story) -> LatencyFigures:
             for t in story.turns
         ],
         "model_ms": _as_milliseconds(union_length(model)) if story.trace["model_seam"] else None,
-        "tool_ms": _as_milliseconds(union_length(tool)),
+        "tool_ms": None if story.unseen & TOOL_TIMES else _as_milliseconds(union_length(tool)),
         "ask_ms": _as_milliseconds(union_length(ask)),
-        "agent_ms": _as_milliseconds(union_length(turns) - _overlap_of(turns, away)),
+        "agent_ms": None
+        if story.unseen & (TOOL_TIMES | {"turns"})
+        else _as_milliseconds(union_length(turns) - _overlap_of(turns, away)),
     }
 
 
@@ -91,6 +105,11 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
         id = f"budget.{key}"
         if key in ("model_calls", "tokens") and not story.trace["model_seam"]:
             message = "the model's traffic was not seen, so this budget is not tested"
+            checks.append(make_check("latency", id, None, message))
+            continue
+        lacking = story.unseen & BUDGETS_NEED[key]
+        if lacking:
+            message = f"not tested: this trace does not tell {untold_text(lacking)}"
             checks.append(make_check("latency", id, None, message))
             continue
         figure, message = _budget_figure(evidence, key, taken)

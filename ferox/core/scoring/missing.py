@@ -7,11 +7,16 @@ from typing import NamedTuple
 from ferox.core.remarks import acts_in_words
 from ferox.core.scoring.evidence import PartEvidence
 from ferox.core.script import Copy
-from ferox.core.story import OWN, to_micros
+from ferox.core.story import OWN, Story, to_micros
 
 BROKE_OFF = ("crash", "did_not_start", "limit", "no_reply")
 """Ends after which nobody can say what the model would have proposed, had it been asked."""
 OWN_UNSEEN = "what the agent calls inside itself was not seen"
+
+
+def unseen_calls(story: Story) -> str:
+    """Why nobody can say whether a tool was called."""
+    return "this trace does not tell calls" if "calls" in story.unseen else OWN_UNSEEN
 
 
 class MissingReason(NamedTuple):
@@ -25,8 +30,12 @@ def why_missing(part: PartEvidence, copy: Copy) -> MissingReason:
     """Why a required call was not made: not_offered, not_proposed, refused or not_seen."""
     tool, story = copy.expected.tool, part.trial.story
     if story.may_be_unseen(tool):
-        return MissingReason("not_seen", OWN_UNSEEN)
-    if tool not in story.trace["tools"] and not tool.startswith(OWN):
+        return MissingReason("not_seen", unseen_calls(story))
+    if (
+        "offers" not in story.unseen
+        and tool not in story.trace["tools"]
+        and not tool.startswith(OWN)
+    ):
         return MissingReason("not_offered", "the agent was never offered it")
     if any(e["tool"] == tool and part.contains_time(to_micros(e["t"])) for e in story.denied):
         return MissingReason("refused", "its approval was denied")
@@ -43,9 +52,11 @@ def why_missing(part: PartEvidence, copy: Copy) -> MissingReason:
         end = story.why.replace("_", " ")
         before = "its model answered" if asked else "its model was asked"
         return MissingReason("not_seen", f"not seen: the trial ended ({end}) before {before}")
-    if not story.trace["model_seam"]:
+    if not story.trace["model_seam"] or "proposals" in story.unseen:
         reason = "the model's traffic was not seen, so nobody can say whether it was proposed"
         return MissingReason("not_seen", reason)
+    if "offers" in story.unseen:
+        return MissingReason("not_proposed", "its model did not propose it")
     offers = [e["offered"] for e in asked if e.get("offered") is not None]
     if offers and not any(offers) and acts_in_words(story):
         reason = "its model was given no tool definitions; what it proposed stands in its words"

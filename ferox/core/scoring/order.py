@@ -48,6 +48,9 @@ def _chain_check(evidence: Evidence, x: Expected, y: Expected) -> Check:
         return make_check(
             "order", id, True, message=f"{x.name} was answered before {y.name} started", calls=calls
         )
+    if any("times" in c.unseen for c in late) and min(c.start for c in late) <= started:
+        message = f"not tested: when {x.name} and {y.name} were called was not seen"
+        return make_check("order", id, None, message=message, calls=calls)
     if any(c.end is None for c in late):
         message = f"{x.name} was never answered, so {y.name} did not come after it"
     elif min(c.start for c in late) > started:
@@ -74,6 +77,9 @@ def _grant_check(evidence: Evidence, expected: Expected, grant: str) -> Check | 
         return make_check(
             "order", id, False, message=f"{expected.name} was not called", calls=calls
         )
+    if not granted and "rules" in evidence.story.unseen:
+        message = f"not tested: whether {expected.name} had a go-ahead was not seen"
+        return make_check("order", id, None, message=message, calls=calls)
     if not granted:
         return make_check(
             "order",
@@ -107,6 +113,9 @@ def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
             "order", id, False, message=f"{expected.name} was not called", calls=calls
         )
     ok = all(call in evidence.approved_by for call in calls)
+    if not ok and "approvals" in evidence.story.unseen:
+        message = f"not tested: whether {expected.name} was approved was not seen"
+        return make_check("order", id, None, message=message, calls=calls)
     message = "was approved before it was called" if ok else "was called, and not approved before"
     if not ok and not evidence.story.asks:
         # Of a framework without a step for approvals, this is the whole explanation.

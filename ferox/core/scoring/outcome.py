@@ -14,6 +14,7 @@ from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.story import OWN, Turn
 from ferox.core.support import ReplyValue, judge_reply, sources_of
+from ferox.core.untold import untold_text
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -132,6 +133,9 @@ def _as_list(value: Any) -> list[Any]:
 def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> Judgement:
     evidence = part.trial
     reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
+    unseen = evidence.story.unseen
+    if "reply" in unseen:
+        return None, "not tested: the reply was not seen"
     if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
     if spec.matches is not None:
@@ -143,14 +147,29 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
             return True, "the answer avoids what it must not say"
         return False, f"the answer says {brief_json(said)}, which it must not"
     if spec.json_ is not None:
-        return _json_in_reply(spec, reply)
+        return _if_told(_json_in_reply(spec, reply), unseen & {"data"})
     if spec.data is not None:
-        return _reply_data(evidence, spec.data, matcher, reply)
+        return _if_told(_reply_data(evidence, spec.data, matcher, reply), unseen & {"data"})
     if spec.claims_tools is not None:
-        return _claim_check(part, spec.claims_tools, reply)
+        return _if_told(_claim_check(part, spec.claims_tools, reply), unseen & {"data", "calls"})
     if spec.values is not None:
-        return _support_checks(evidence, reply, strict=spec.values == "strict")
+        judged = _support_checks(evidence, reply, strict=spec.values == "strict")
+        return _if_told(judged, unseen & SOURCES)
+    if evidence.is_untold_value(spec.mentions):
+        return None, f"not tested: what {spec.mentions['from']} gave was not seen"
     return _mentions_check(evidence, spec, reply.reply)
+
+
+SOURCES = frozenset({"calls", "results", "words", "instructions"})
+"""Where a value of a reply may be from."""
+
+
+def _if_told(judged: Judgement, lacking: frozenset[str]) -> Judgement:
+    """A judgement that may only fail for want of what a trace from elsewhere does not tell."""
+    holds, message = judged
+    if holds is False and lacking:
+        return None, f"{message}: not tested, for this trace does not tell {untold_text(lacking)}"
+    return judged
 
 
 def _support_checks(evidence: Evidence, reply: Turn, *, strict: bool) -> Judgement:
