@@ -20,6 +20,7 @@ TOP = Path(__file__).resolve().parents[1]
 FIRST = (
     "test_demo",
     "test_newcomer",
+    "test_traced",
     "test_docs",
     "attacks.test_input",
     "test_relay",

@@ -26,15 +26,16 @@ MAY_IMPORT: dict[str, set[str]] = {
         "formats", "core", "processes", "recordings", "stand_in", "servers", "workspace",
         "gateway", "agents", "store",
     },
+    "bringing": {"formats", "core", "runs", "store", "workspace"},
     "exports": {"formats", "core", "runs", "store"},
     "reports": {"formats", "core", "runs", "store"},
     "web": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "runs",
-        "store", "exports", "reports",
+        "store", "bringing", "exports", "reports",
     },
     "cli": {
         "formats", "core", "recordings", "making", "servers", "workspace", "gateway", "agents",
-        "exports", "reports", "runs", "store", "web",
+        "bringing", "exports", "reports", "runs", "store", "web",
     },
 }  # fmt: skip
 MAY_NAME_SQLALCHEMY = {FEROX / "cli/output.py", FEROX / "web/openapi.py"}

@@ -19,12 +19,12 @@ from mcp_types.version import HANDSHAKE_PROTOCOL_VERSIONS, KNOWN_PROTOCOL_VERSIO
 
 from ferox.core.clock import Clock
 from ferox.core.matchers import MatchContext
+from ferox.core.tool_names import ToolNames
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile
 from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.model_seam.stand_in_model import StandInModel
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam import wire
 from ferox.gateway.tool_seam.chain import SeamSettings

@@ -12,6 +12,7 @@ from typing import Any
 import httpx2
 
 from ferox.core.masking import Masker
+from ferox.core.tool_names import ToolNames
 from ferox.formats.fault import Fault
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.fault_plan import FaultPlan
@@ -22,7 +23,6 @@ from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.recorded_model import RecordedModel
 from ferox.gateway.model_seam.responses_interface import ResponsesInterface
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from ferox.recordings.model_recording import ModelCapture, ModelRecording
 from tests.async_case import AsyncCase

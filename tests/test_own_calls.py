@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from ferox.core.tool_names import ToolNames
 from ferox.gateway.model_seam.own_calls import OwnCalls, looks_refused
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from tests.async_case import AsyncCase
 

@@ -3,20 +3,16 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
-from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
+from ferox.cli.output import COULD_NOT_RUN, STOPPED, WRONG_USE, fail, say
+from ferox.cli.progress import show_progress
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.digest import summarize_trial
 from ferox.core.naming import counted_noun
-from ferox.exports.finished import OnTrial
 from ferox.exports.sending import Encoding, SendingError, collector_address, send_trials
 from ferox.exports.writing import export_to_file, write_export
 from ferox.store.database import Session, StoreError, database_path, open_database
@@ -25,9 +21,6 @@ from ferox.store.runs import find_run, newest_run_number
 from ferox.store.traces import read_trace
 from ferox.store.trials import find_trial, finished_numbers
 from ferox.workspace.vault import SecretUse, UnsetSecret, address_origin, current_vault
-
-STOPPED = 130
-"""The exit status of a command that Ctrl-C stopped."""
 
 
 def open_results(workspace: Path) -> Session:
@@ -140,7 +133,7 @@ def export(
             write_export(session, run, sys.stdout, wanted, **given)  # type: ignore[arg-type]
             return
         try:
-            with _progress(len(chosen), "trials") as done:
+            with show_progress(len(chosen), "trials") as done:
                 export_to_file(session, run, out, wanted, **given, done=done)  # type: ignore[arg-type]
         except OSError as error:
             fail(COULD_NOT_RUN, f"{out}: {error.strerror}")
@@ -173,7 +166,7 @@ def _send(
 ) -> None:
     try:
         address = collector_address(to)
-        with _progress(len(chosen), "trials") as done:
+        with show_progress(len(chosen), "trials") as done:
             taken = send_trials(
                 session, chosen, to, done, headers=_header_values(headers, address),
                 encoding=encoding,
@@ -203,15 +196,3 @@ def _header_values(given: tuple[str, ...], address: str) -> dict[str, str]:
         }
     except UnsetSecret as error:
         fail(WRONG_USE, error)
-
-
-@contextmanager
-def _progress(total: int, noun: str) -> Iterator[OnTrial]:
-    """A bar on standard error while trials are written, where that is a terminal."""
-    console = Console(stderr=True)
-    columns = (BarColumn(), MofNCompleteColumn(), TextColumn(noun), TimeRemainingColumn())
-    with Progress(
-        *columns, console=console, transient=True, disable=not console.is_terminal
-    ) as bar:
-        task = bar.add_task("", total=total)
-        yield lambda: bar.advance(task)

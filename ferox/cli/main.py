@@ -24,6 +24,7 @@ COMMANDS = MappingProxyType(
         "again": ("run:run_again", "Run again what failed in a run."),
         "agree": ("secrets:agree", "Let a secret go to an address."),
         "allow": ("secrets:allow", "Let workspaces use a variable of the environment."),
+        "bring": ("bring:bring", "Bring in traces from elsewhere, and judge them."),
         "compare": ("compare:compare_runs", "Say whether B is better than A."),
         "completion": ("completing:print_completion", "Print what completes ferox in a shell."),
         "digest": ("export:print_digest", "Print a trial in plain text."),

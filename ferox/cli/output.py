@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from rich.console import Console
 
 CHECKS_FAILED, WRONG_USE, COULD_NOT_RUN = 1, 2, 3
+STOPPED = 130
+"""The exit status of a command that Ctrl-C stopped, where nothing else follows from that."""
 
 
 NOT_A_TERMINAL = 240

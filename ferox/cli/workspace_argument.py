@@ -23,6 +23,19 @@ workspace_argument = click.argument(
     callback=_open_vault,
 )
 
+
+def split_workspace(paths: tuple[Path, ...]) -> tuple[Path, list[Path]]:
+    """The workspace and the files of a command that takes many: the first path is the workspace
+    if it is a folder, else that is this one; its secrets are the command's."""
+    here = not paths[0].is_dir()
+    workspace = Path() if here else paths[0]
+    files = list(paths if here else paths[1:])
+    if not files:
+        fail(WRONG_USE, "give at least one file")
+    open_vault(workspace)
+    return workspace, files
+
+
 modes_by_hand = click.option(
     "--server", "modes", multiple=True, metavar="NAME=MODE",
     help="Have a server live, recorded, mock, or one of its variants; else mocked if it can be.",

@@ -15,7 +15,7 @@ from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_values import canonical_json
 from ferox.core.naming import counted_noun
 from ferox.core.story import Story, read_story, to_micros
-from ferox.core.untold import untold_text
+from ferox.core.unseen import unseen_text
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.trace import Trace
 
@@ -35,7 +35,7 @@ def trial_remarks(trace: Trace) -> list[Remark]:
     """Everything worth knowing of a trial that is over, the weightiest first."""
     story = read_story(trace)
     found = [
-        *_not_told(story),
+        *_unseen_evidence(story),
         *_went_without(trace),
         *_hung_agent(story),
         *_no_text(story),
@@ -203,11 +203,11 @@ def _replies_by(trace: Trace) -> Iterator[Remark]:
         yield Remark("replies_by", message)
 
 
-def _not_told(story: Story) -> Iterator[Remark]:
+def _unseen_evidence(story: Story) -> Iterator[Remark]:
     """What a trace from elsewhere leaves open."""
     if story.unseen:
-        message = f"This trace does not tell {untold_text(story.unseen)}."
-        yield Remark("not_told", f"{message} What depends on it is not tested.")
+        message = f"This trace does not tell {unseen_text(story.unseen)}."
+        yield Remark("unseen", f"{message} What depends on it is not tested.")
 
 
 def _own_unseen(story: Story) -> Iterator[Remark]:

@@ -121,6 +121,9 @@ class _TrialSpans:
                 "ferox.simulated": self._simulated,
                 "ferox.clock": self._trace["clock"],
                 "ferox.zone": self._trace["zone"],
+                "gen_ai.tool.definitions": _json(
+                    [self._definition_of(tool, whole=True) for tool in self._trace["tools"]]
+                ),
             },
             parent=None,
         )
@@ -241,10 +244,15 @@ class _TrialSpans:
             self._fail(span, "never_answered", "no answer came")
         return span
 
-    def _definition_of(self, address: str) -> dict[str, Any]:
-        """What a model was shown of a tool; not its schema, which the trace holds once."""
+    def _definition_of(self, address: str, *, whole: bool = False) -> dict[str, Any]:
+        """A tool by its address; only `whole` with its words and schema, for they are long and
+        the same in every request."""
+        named = {"type": "function", "name": address}
+        if not whole:
+            return named
         offered = self._trace["tools"].get(address, {})
-        return {"type": "function", "name": address, "description": offered.get("description")}
+        words = {"description": offered.get("description"), "parameters": offered.get("input")}
+        return {**named, **{key: value for key, value in words.items() if value is not None}}
 
     def _tool_span(self, event: CallEvent, turn: Span | None) -> Span:
         error, address = event.get("error"), event["tool"]

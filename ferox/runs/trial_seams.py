@@ -10,6 +10,7 @@ from typing import Any
 
 from ferox.core.clock import Clock
 from ferox.core.matchers import MatchContext
+from ferox.core.tool_names import ToolNames
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
 from ferox.formats.suite import Given, Suite, Task
@@ -22,7 +23,6 @@ from ferox.gateway.model_seam.own_calls import OwnCalls
 from ferox.gateway.model_seam.recorded_requests import RecordedRequests
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam

@@ -71,6 +71,10 @@ class Run(Base):
     """What differs from the files in this run: modes, models, faults."""
     plan: Mapped[str | None]
     """The name of the plan whose arms it is of."""
+    origin: Mapped[str | None]
+    """Where its trials are from, if not from here: `brought in` or `gathered`."""
+    shard: Mapped[str | None]
+    """Which part of a run it is, as `2/5`; None: all of it."""
     looks: Mapped[Any] = mapped_column(Json, nullable=True)
     """What each look at a run that ends once it is decided has said; None: it does not."""
 

@@ -360,19 +360,30 @@ class Evidence:
         unseen = self.story.unseen
         if matcher.looks_back and unseen & {"results", "words", "calls"}:
             return True
-        return any(self._is_untold(name) for name, _ in matcher.sources)
+        return any(self._is_unseen(name) for name, _ in matcher.sources)
 
-    def _is_untold(self, name: str) -> bool:
+    def _is_unseen(self, name: str) -> bool:
         """Whether a trace from elsewhere does not tell what a call gave, or a truth was."""
         if name in self.script.truth_names:
             there = name in self.story.trace.get("truth", {})
             return "truth" in self.story.unseen and not there
-        return any("results" in call.unseen for call in self.matched.get(name, ()))
+        matched = self.matched.get(name, [])
+        if any("results" in call.unseen for call in matched):
+            return True
+        # Of several calls whose failure would not show, which one was the attempt is not told.
+        alike = [call for call in self.story.calls if matched and call.tool == matched[0].tool]
+        return len(alike) > len(matched) and any("outcomes" in call.unseen for call in alike)
 
-    def is_untold_value(self, value: Any) -> bool:
+    def may_be_edited(self, call: Call) -> bool:
+        """Whether a call may have gone out with other arguments than a trace from elsewhere tells:
+        as edited by whoever approved it."""
+        approvals = self.script.task.approvals if "approvals" in self.story.unseen else ()
+        return any(entry.edit and fits_any(call.tool, [entry.tool]) for entry in approvals)
+
+    def is_unseen_value(self, value: Any) -> bool:
         """The same of a value that is taken from a call or a truth by `from` and `path`."""
         is_source = isinstance(value, dict) and value.keys() == {"from", "path"}
-        return is_source and self._is_untold(value["from"])
+        return is_source and self._is_unseen(value["from"])
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""

@@ -179,8 +179,11 @@ def _unseen_outcomes(evidence: Evidence) -> list[Check]:
 
 def _unmet_faults(evidence: Evidence) -> list[Check]:
     met = evidence.story.faults_met
+    message = "this scripted fault was never met"
+    if "truth" in evidence.story.unseen:  # of a trial in which Ferox looked up and injected nothing
+        message = "not tested: this trace does not tell of faults"
     return [
-        make_check("failures", f"fault.{n}", None, "this scripted fault was never met")
+        make_check("failures", f"fault.{n}", None, message)
         for n, fault in enumerate(evidence.script.task.faults)
         if not any(place == n or (place is None and kind == fault.do) for place, kind in met)
     ]

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, make_check, share_held
 from ferox.core.story import Story, to_micros
-from ferox.core.untold import untold_text
+from ferox.core.unseen import unseen_text
 from ferox.formats.result import Check, LatencyFigures, TokenCounts
 from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
 
@@ -109,7 +109,7 @@ def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | No
             continue
         lacking = story.unseen & BUDGETS_NEED[key]
         if lacking:
-            message = f"not tested: this trace does not tell {untold_text(lacking)}"
+            message = f"not tested: this trace does not tell {unseen_text(lacking)}"
             checks.append(make_check("latency", id, None, message))
             continue
         figure, message = _budget_figure(evidence, key, taken)

@@ -14,7 +14,7 @@ from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.story import OWN, Turn
 from ferox.core.support import ReplyValue, judge_reply, sources_of
-from ferox.core.untold import untold_text
+from ferox.core.unseen import unseen_text
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -147,15 +147,15 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
             return True, "the answer avoids what it must not say"
         return False, f"the answer says {brief_json(said)}, which it must not"
     if spec.json_ is not None:
-        return _if_told(_json_in_reply(spec, reply), unseen & {"data"})
+        return _unless_unseen(_json_in_reply(spec, reply), unseen & {"data"})
     if spec.data is not None:
-        return _if_told(_reply_data(evidence, spec.data, matcher, reply), unseen & {"data"})
+        return _unless_unseen(_reply_data(evidence, spec.data, matcher, reply), unseen & {"data"})
     if spec.claims_tools is not None:
-        return _if_told(_claim_check(part, spec.claims_tools, reply), unseen & {"data", "calls"})
+        return _unless_unseen(_claim_check(part, spec.claims_tools, reply), unseen & {"data", "calls"})
     if spec.values is not None:
         judged = _support_checks(evidence, reply, strict=spec.values == "strict")
-        return _if_told(judged, unseen & SOURCES)
-    if evidence.is_untold_value(spec.mentions):
+        return _unless_unseen(judged, unseen & SOURCES)
+    if evidence.is_unseen_value(spec.mentions):
         return None, f"not tested: what {spec.mentions['from']} gave was not seen"
     return _mentions_check(evidence, spec, reply.reply)
 
@@ -164,11 +164,11 @@ SOURCES = frozenset({"calls", "results", "words", "instructions"})
 """Where a value of a reply may be from."""
 
 
-def _if_told(judged: Judgement, lacking: frozenset[str]) -> Judgement:
+def _unless_unseen(judged: Judgement, lacking: frozenset[str]) -> Judgement:
     """A judgement that may only fail for want of what a trace from elsewhere does not tell."""
     holds, message = judged
     if holds is False and lacking:
-        return None, f"{message}: not tested, for this trace does not tell {untold_text(lacking)}"
+        return None, f"{message}: not tested, for this trace does not tell {unseen_text(lacking)}"
     return judged
 
 

@@ -6,10 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ferox.core.json_values import canonical_json
+from ferox.core.tool_names import ToolNames
 from ferox.formats.agent import OWN
 from ferox.formats.trace import OfferedTool
 from ferox.gateway.model_seam.model_interface import Tools
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.model_seam.voices import Voices
 
 

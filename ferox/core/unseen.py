@@ -26,7 +26,7 @@ WORDS: dict[Unseen, str] = {
 }
 
 
-def untold_text(kinds: Iterable[str]) -> str:
+def unseen_text(kinds: Iterable[str]) -> str:
     """What is not told, in the order of `WORDS`."""
     wanted = set(kinds)
     return ", ".join(words for kind, words in WORDS.items() if kind in wanted)

@@ -66,6 +66,23 @@ class OneCall(unittest.TestCase):
         self.assertIsNone(found["scores"]["arguments"])
         self.assertEqual(check("book.args.berth", expect, call("c", BOOK["tool"], 1.0)), False)
 
+    def test_what_may_have_been_edited_on_approval_is_not_tested(self) -> None:
+        edit = [{"tool": BOOK["tool"], "decision": "approve", "edit": {"berth": "N1"}}]
+        made = call("c1", "harbour/assign_berth", 1.0, {"berth": "N9"})
+        for not_seen, passed in ((["approvals"], None), ([], False)):
+            found = check("book.args.berth", {"calls": [BOOK]}, made, not_seen=not_seen,
+                          task={"approvals": edit})  # fmt: skip
+            self.assertEqual(found, passed)
+
+    def test_which_of_two_alike_calls_gave_a_value_is_unseen_evidence(self) -> None:
+        look = {"as": "look", "tool": "tides/high_water"}
+        spec = {"mentions": {"from": "look", "path": "$.at"}}
+        calls = [call(f"c{n}", "tides/high_water", n, result=r, not_seen=["outcomes"])
+                 for n, r in ((1, "Error: busy"), (2, {"at": "14:31"}))]  # fmt: skip
+        expect = {"calls": [look], "answer": [spec]}
+        self.assertIsNone(check("answer.0", expect, *calls))
+        self.assertIs(check("answer.0", expect, calls[0]), False)
+
     def test_repeats_of_unseen_arguments_are_neither_a_loop_nor_the_same_call(self) -> None:
         made = [call(f"c{n}", "tides/high_water", n, not_seen=["arguments"]) for n in (1, 2, 3)]
         told = checks(result({"at_most": {"same_call": 1}}, *made))
@@ -180,6 +197,6 @@ class Words(unittest.TestCase):
     def test_what_is_not_told_is_the_first_remark(self) -> None:
         hidden = call("c1", "tides/high_water", 1.0, not_seen=["results"])
         first, *_ = trial_remarks(trace(hidden, not_seen=["approvals"]))
-        self.assertEqual(first.kind, "not_told")
+        self.assertEqual(first.kind, "unseen")
         self.assertIn("does not tell the results of calls, approvals.", first.text)
-        self.assertNotEqual(trial_remarks(trace())[0].kind, "not_told")
+        self.assertNotEqual(trial_remarks(trace())[0].kind, "unseen")

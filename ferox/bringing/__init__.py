@@ -1,0 +1,1 @@
+"""Traces brought in from where Ferox was not."""
