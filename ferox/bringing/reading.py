@@ -106,6 +106,8 @@ def _take(place: str, document: Any, read: ReadTraces, spans: list[Span | Logged
     if holds_spans(document):
         spans.extend(read_spans(document))
         return
+    if isinstance(document, dict) and "ferox_run" in document:
+        return  # the head of a run's file, whose traces follow
     if not isinstance(document, dict) or "ferox_trace" not in document:
         raise IntakeError("neither a trace of Ferox's (`ferox_trace`) nor OTLP (`resourceSpans`)")
     try:

@@ -75,10 +75,11 @@ def print_digest(workspace: Path, run: int, trial: int) -> None:
 @workspace_argument
 @click.argument("run", type=int)
 @click.option(
-    "--format", "form", type=click.Choice(["traces", "results", "csv", "junit", "otlp"]),
+    "--format", "form", type=click.Choice(["traces", "results", "csv", "junit", "otlp", "run"]),
     default="traces", show_default=True,
     help="traces, results: JSON lines, a trial each; csv: a table, a trial each; junit: XML for a "
-    "build server, a case for each task; otlp: OpenTelemetry spans as JSON lines.",
+    "build server, a case for each task; otlp: OpenTelemetry spans as JSON lines; run: all "
+    "that `ferox gather` needs.",
 )  # fmt: skip
 @click.option(
     "--brief", is_flag=True,

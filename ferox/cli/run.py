@@ -21,6 +21,7 @@ from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import (
     RunError,
     SecretsNotAgreed,
+    Shard,
     find_plan,
     load_for_failed,
     make_ready_again,
@@ -65,6 +66,10 @@ from ferox.workspace.load import load_needed
     "--hold", "hold", metavar="WHEN",
     help="Hold calls for the screens to let go: any, writes, first, or a tool (a glob).",
 )  # fmt: skip
+@click.option(
+    "--shard", "shard", metavar="PART/PARTS",
+    help="Run one part of the trials, as 2/5, for `ferox gather`; see --save.",
+)  # fmt: skip
 @ending_options
 def run(
     workspace: Path,
@@ -78,6 +83,7 @@ def run(
     models: tuple[str, ...],
     faults: str | None,
     hold: str | None,
+    shard: str | None,
     **asked_ending: Any,
 ) -> None:
     """Run agents × tasks × trials, and print the board.
@@ -100,6 +106,9 @@ def run(
         ending = read_ending(engine, **asked_ending)
         at_once = at_once or loaded.settings.defaults.at_once
         held = _parse_hold(hold) if hold else None
+        part = Shard.parse(shard) if shard else None
+        if part and ending.gate.has_rules:
+            fail(WRONG_USE, "a part of a run holds no line: give these rules to `ferox gather`")
         if plan is not None and trials is None:
             _print_preview(engine, loaded, find_plan(loaded, plan), at_once)
         number = plan_agreed_run(
@@ -110,6 +119,7 @@ def run(
                     find_plan(loaded, plan),
                     at_once=at_once,
                     repeats=trials,
+                    shard=part,
                     hold=held,
                     lock=lock,
                 )
@@ -127,6 +137,7 @@ def run(
                         models=dict(_parse_model(given) for given in models),
                         faults=faults,
                     ),
+                    shard=part,
                     hold=held,
                     lock=lock,
                 )

@@ -10,11 +10,12 @@ from ferox.exports.finished import OnTrial
 from ferox.exports.junit import write_junit
 from ferox.exports.otlp import write_otlp
 from ferox.exports.results import write_brief_results, write_results, write_traces
+from ferox.exports.run_file import write_run
 from ferox.exports.trial_table import write_table
 from ferox.intake.files import write_whole
 from ferox.store.database import Session
 
-ExportFormat = Literal["traces", "results", "baseline", "csv", "junit", "otlp"]
+ExportFormat = Literal["traces", "results", "baseline", "csv", "junit", "otlp", "run"]
 FORMATS: tuple[ExportFormat, ...] = get_args(ExportFormat)
 WRITERS: dict[str, Callable[[Session, list[int], TextIO, OnTrial], None]] = {
     "traces": write_traces,
@@ -30,6 +31,7 @@ SUFFIXES: dict[ExportFormat, str] = {
     "csv": "csv",
     "junit": "xml",
     "otlp": "jsonl",
+    "run": "jsonl",
 }
 
 
@@ -47,6 +49,8 @@ def write_export(
     a case for `each_trial`, and a baseline."""
     if form == "junit":
         write_junit(session, run, file, done, trials=numbers if each_trial else None)
+    elif form == "run":
+        write_run(session, run, list(numbers), file, done)
     elif form == "baseline":
         write_brief_results(session, run, file)
     else:

@@ -8,7 +8,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from ferox.formats.plan import PlanFile
 from ferox.recordings.recording import RecordingError
@@ -48,6 +48,30 @@ from ferox.workspace.load import load_needed
 from ferox.workspace.problems import did_you_mean
 from ferox.workspace.vault import SecretUse, current_vault
 
+
+class Shard(NamedTuple):
+    """One part of a run's trials, of so many parts: the same on every machine."""
+
+    part: int
+    parts: int
+
+    @classmethod
+    def parse(cls, text: str) -> Shard:
+        """Read `2/5`.
+
+        Raises:
+            RunError: it is none.
+        """
+        part, _, parts = text.partition("/")
+        if part.isdecimal() and parts.isdecimal() and 1 <= int(part) <= int(parts) <= MOST_SHARDS:
+            return cls(int(part), int(parts))
+        raise RunError(f"`{text}` is no part of a run: write PART/PARTS, as in 2/5")
+
+    def __str__(self) -> str:
+        return f"{self.part}/{self.parts}"
+
+
+MOST_SHARDS = 1_000
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
 
@@ -114,6 +138,7 @@ def plan_run(
     seed: int = SEED,
     overrides: Overrides | None = None,
     only: set[Cell] | None = None,
+    shard: Shard | None = None,
     hold: dict[str, Any] | None = None,
     lock: RunLock | None = None,
 ) -> int:
@@ -121,7 +146,8 @@ def plan_run(
 
     Trials are mixed, so that a machine that slows down favours no agent. `overrides` say
     what this run does otherwise than the files; `only` narrows it to some cells: suite, task
-    and agent; `hold` says which calls are held. `lock` claims the run before anybody can see it.
+    and agent; `shard` to one part of its trials; `hold` says which calls are held. `lock` claims
+    the run before anybody can see it.
 
     Raises:
         RunError: an unknown suite, agent, task, server, mode, model or set of faults, or
@@ -148,6 +174,7 @@ def plan_run(
         [cell for cell in chosen if only is None or cell in only],
         first_repeats=repeats,
         overrides=otherwise,
+        shard=shard,
         lock=lock,
         title=", ".join(suites),
         seed=seed,
@@ -166,6 +193,7 @@ def plan_arms(
     repeats: int | None = None,
     seed: int = SEED,
     only: set[Cell] | None = None,
+    shard: Shard | None = None,
     hold: dict[str, Any] | None = None,
     lock: RunLock | None = None,
 ) -> int:
@@ -180,6 +208,11 @@ def plan_arms(
     check_names(workspace, plan.suites_used, plan.agents)
     if repeats is not None:
         plan = plan.model_copy(update={"trials": repeats, "until": None})
+    if shard is not None and plan.until is not None:
+        raise RunError(
+            f"`{plan.plan}` ends once it is decided, which takes all of its trials; "
+            "give --trials to run it in parts"
+        )
     try:
         arms = arm_files(workspace, plan)
         snapshot = take_snapshot(workspace, plan.suites_used, [], plan=plan, arms=arms)
@@ -194,6 +227,7 @@ def plan_arms(
         snapshot,
         [cell for cell in cells if only is None or cell in only],
         first_repeats=looks[0] if looks else most,
+        shard=shard,
         lock=lock,
         title=plan.plan,
         plan=plan.plan,
@@ -214,6 +248,7 @@ def _keep_run(
     first_repeats: int,
     seed: int,
     lock: RunLock | None,
+    shard: Shard | None = None,
     overrides: Overrides | None = None,
     **fields: Any,
 ) -> int:
@@ -223,6 +258,12 @@ def _keep_run(
     check_agreed(snapshot)
     otherwise = overrides or Overrides()
     trials = mixed_trials(cells, range(1, first_repeats + 1), seed)
+    if shard is not None:
+        fields["shard"] = {**shard._asdict(), "trials": len(trials)}
+        trials = trials[shard.part - 1 :: shard.parts]
+        cells = sorted({trial[:3] for trial in trials})
+        if not trials:
+            raise RunError(f"part {shard} has no trials; there are fewer trials than parts")
     with write_session(engine) as session:
         run = add_run(
             session,

@@ -73,8 +73,9 @@ class Run(Base):
     """The name of the plan whose arms it is of."""
     origin: Mapped[str | None]
     """Where its trials are from, if not from here: `brought in` or `gathered`."""
-    shard: Mapped[str | None]
-    """Which part of a run it is, as `2/5`; None: all of it."""
+    shard: Mapped[Any] = mapped_column(Json, nullable=True)
+    """Which part of a run it is: `part` of `parts`, and how many `trials` there are in all of them;
+    None: it is whole."""
     looks: Mapped[Any] = mapped_column(Json, nullable=True)
     """What each look at a run that ends once it is decided has said; None: it does not."""
 

@@ -151,7 +151,9 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
     if spec.data is not None:
         return _unless_unseen(_reply_data(evidence, spec.data, matcher, reply), unseen & {"data"})
     if spec.claims_tools is not None:
-        return _unless_unseen(_claim_check(part, spec.claims_tools, reply), unseen & {"data", "calls"})
+        return _unless_unseen(
+            _claim_check(part, spec.claims_tools, reply), unseen & {"data", "calls"}
+        )
     if spec.values is not None:
         judged = _support_checks(evidence, reply, strict=spec.values == "strict")
         return _unless_unseen(judged, unseen & SOURCES)

@@ -11,7 +11,7 @@ depends_on = None
 
 def upgrade() -> None:
     op.add_column("run", sa.Column("origin", sa.String(), nullable=True))
-    op.add_column("run", sa.Column("shard", sa.String(), nullable=True))
+    op.add_column("run", sa.Column("shard", sa.Text(), nullable=True))
 
 
 def downgrade() -> None:
