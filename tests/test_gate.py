@@ -178,7 +178,7 @@ class Gate(StoreCase):
         self.run_of("pp", script="old"), self.run_of("ff", script="new")
         report = self.judge(2, "1")
         self.assertEqual([v.held for v in report.verdicts], [None])
-        self.assertEqual(report.other_script, [("small", "high", "plain")])
+        self.assertEqual(report.changes.other_script, [("small", "high", "plain")])
 
     def test_what_is_known_is_in_no_rule_until_its_day_has_passed(self) -> None:
         self.run_of("pp")
@@ -187,7 +187,7 @@ class Gate(StoreCase):
         self.run_of("ff")
         report = self.judge(2, "1", floors={"pass": 0.9})
         self.assertEqual([v.held for v in report.verdicts], [None, None])
-        self.assertEqual(list(report.known.values()), ["asks twice"])
+        self.assertEqual(list(report.changes.known.values()), ["asks twice"])
         last = 1_938_038_400.0  # 2031-06-01, 00:00 UTC
         for at, held in ((last + DAY - 1, [None]), (last + DAY, [False])):
             with self.engine.begin() as connection, StoreSession(connection) as session:
@@ -195,7 +195,7 @@ class Gate(StoreCase):
                 session.commit()
             self.assertEqual(self.held(2, "1"), held)
         self.run_of("pp")
-        self.assertEqual(self.judge(3).mended, [("small", "high", "plain")])
+        self.assertEqual(self.judge(3).changes.mended_known, [("small", "high", "plain")])
 
     def test_a_baseline_file_says_the_same_as_its_run(self) -> None:
         self.run_of("pfe"), self.run_of("fff")

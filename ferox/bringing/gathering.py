@@ -28,7 +28,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.store.database import Engine, write_session
 from ferox.workspace.vault import current_vault
 
-OF_THE_MACHINE = ("workspace", "python")
+OF_THE_MACHINE = ("workspace", "python", "commit")
 """Parts of a snapshot that may differ between machines."""
 TrialName = tuple[str, str, str, int]
 
@@ -79,7 +79,7 @@ class RunHeader(BaseModel):
         return {key: json_hash(value) for key, value in {**used, **about}.items()}
 
 
-class Gathered(NamedTuple):
+class GatheringOutcome(NamedTuple):
     """The run that was made, of how many trials, and how many are missing from it."""
 
     run: int
@@ -93,7 +93,7 @@ class _Part(NamedTuple):
     trials: list[TrialFromElsewhere]
 
 
-def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) -> Gathered:
+def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) -> GatheringOutcome:
     """Put the files of one run's parts together, and judge them by the scripts that they hold.
 
     Raises:
@@ -132,7 +132,7 @@ def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) ->
             started_at=min((h.started_at for h in headers if h.started_at), default=None),
             finished_at=max((h.finished_at for h in headers if h.finished_at), default=time.time()),
         )
-    return Gathered(run, len(judged), missing[0] if missing else 0)
+    return GatheringOutcome(run, len(judged), missing[0] if missing else 0)
 
 
 def _read_part(path: Path) -> _Part:

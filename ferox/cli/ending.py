@@ -14,12 +14,15 @@ from rich.console import Console
 from ferox.cli.arms_table import arms_table, closing_lines
 from ferox.cli.gate import Gate, gate_options, hold_line, read_gate
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, say
+from ferox.cli.report import write_report
 from ferox.cli.run_progress import board_table, failing_cells, run_outcome
+from ferox.core.gate import RuleVerdict
 from ferox.exports.writing import export_to_file
 from ferox.intake.files import write_whole
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.records import captures_folder, has_plan
-from ferox.store.database import Engine, read_session
+from ferox.runs.run_report import report_run
+from ferox.store.database import Engine, Session, read_session
 from ferox.store.runs import get_run
 from ferox.store.trials import finished_numbers
 
@@ -31,22 +34,27 @@ class Ending(NamedTuple):
     json_file: Path | None
     junit_file: Path | None
     run_file: Path | None
+    markdown_file: Path | None
+    html_file: Path | None
 
 
 def ending_options(command: Callable[..., Any]) -> Callable[..., Any]:
     """Add the options of a run's end to a command."""
-    command = click.option(
-        "--junit", "junit_file", type=click.Path(path_type=Path),
-        help="Write JUnit XML here, as `ferox export` does.",
-    )(gate_options(command))  # fmt: skip
-    command = click.option(
-        "--save", "run_file", type=click.Path(path_type=Path),
-        help="Write the run here, for `ferox gather`.",
-    )(command)  # fmt: skip
-    return click.option(
-        "--json", "json_file", type=click.Path(path_type=Path),
-        help="Write every result here, with run, trial_id, model, arm and version.",
-    )(command)  # fmt: skip
+    command = gate_options(command)
+    for name, kept_as, words in reversed(FILES):
+        option = click.option(name, kept_as, type=click.Path(path_type=Path), help=words)
+        command = option(command)
+    return command
+
+
+FILES = (
+    ("--json", "json_file", "Write every result here, with run, trial_id, model, arm and version."),
+    ("--junit", "junit_file", "Write JUnit XML here, as `ferox export` does."),
+    ("--markdown", "markdown_file", "Write a report here, short enough for a merge request."),
+    ("--html", "html_file", "Write a report here as a page that stands by itself."),
+    ("--save", "run_file", "Write the run here, for `ferox gather`."),
+)
+"""Files that a run's end may write."""
 
 
 def read_ending(
@@ -55,10 +63,13 @@ def read_ending(
     json_file: Path | None,
     junit_file: Path | None,
     run_file: Path | None,
+    markdown_file: Path | None,
+    html_file: Path | None,
     **of_gate: Any,
 ) -> Ending:
     """The end as it was asked for; ends the command where that cannot be."""
-    return Ending(read_gate(engine, **of_gate), json_file, junit_file, run_file)
+    gate = read_gate(engine, **of_gate)
+    return Ending(gate, json_file, junit_file, run_file, markdown_file, html_file)
 
 
 def end_run(console: Console, engine: Engine, root: Path, run: int, ending: Ending) -> NoReturn:
@@ -76,21 +87,28 @@ def end_run(console: Console, engine: Engine, root: Path, run: int, ending: Endi
     outcome = run_outcome(engine, root, run)
     if ending.json_file:
         _write_json(ending.json_file, outcome.results)
-    with read_session(engine) as session:
-        if ending.junit_file:
-            export_to_file(session, run, ending.junit_file, "junit", numbers=[])
-        if ending.run_file:
-            numbers = finished_numbers(session, run)
-            export_to_file(session, run, ending.run_file, "run", numbers=numbers)
-        shard = get_run(session, run).shard
     if outcome.message:
         say(outcome.message, err=True)
     status = outcome.status
-    if ending.gate.has_rules and status != COULD_NOT_RUN:
-        status = hold_line(engine, run, ending.gate)
-    elif shard is not None and status == CHECKS_FAILED:
-        status = 0  # whoever gathers the parts decides
+    verdicts: list[RuleVerdict] = []
+    with read_session(engine) as session:
+        if ending.gate.has_rules and status != COULD_NOT_RUN:
+            status, verdicts = hold_line(session, run, ending.gate)
+        elif status == CHECKS_FAILED and get_run(session, run).shard is not None:
+            status = 0  # whoever gathers the parts decides
+        _write_files(session, run, ending, verdicts)
     sys.exit(status)
+
+
+def _write_files(session: Session, run: int, ending: Ending, verdicts: list[RuleVerdict]) -> None:
+    if ending.junit_file:
+        export_to_file(session, run, ending.junit_file, "junit", numbers=[])
+    if ending.run_file:
+        numbers = finished_numbers(session, run)
+        export_to_file(session, run, ending.run_file, "run", numbers=numbers)
+    if ending.markdown_file or ending.html_file:
+        report = report_run(session, run, ending.gate.baseline)
+        write_report(report, verdicts, ending.markdown_file, ending.html_file)
 
 
 def _print_arms(console: Console, engine: Engine, run: int) -> None:

@@ -8,11 +8,11 @@ from typing import Any, NamedTuple
 import click
 
 from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
-from ferox.core.gate import FLOORS, GateRules
+from ferox.core.gate import FLOORS, GateRules, RuleVerdict
 from ferox.core.naming import counted_noun
 from ferox.runs.baseline import Baseline, BaselineError, read_baseline
 from ferox.runs.gate import GateReport, cell_name, judge_run
-from ferox.store.database import Engine, read_session
+from ferox.store.database import Engine, Session, read_session
 
 
 class Gate(NamedTuple):
@@ -91,11 +91,10 @@ def _parse_floor(given: str) -> tuple[str, float]:
     return metric, least
 
 
-def hold_line(engine: Engine, run: int, gate: Gate) -> int:
+def hold_line(session: Session, run: int, gate: Gate) -> tuple[int, list[RuleVerdict]]:
     """Hold a run against the gate, and say what came of it, a rule that fails last; the exit
-    status."""
-    with read_session(engine) as session:
-        report = judge_run(session, run, gate.rules, gate.baseline)
+    status and what came of each rule."""
+    report = judge_run(session, run, gate.rules, gate.baseline)
     _say_aside(report)
     failing = report.failing
     for verdict in report.verdicts:
@@ -103,15 +102,16 @@ def hold_line(engine: Engine, run: int, gate: Gate) -> int:
             say(verdict.says)
     for verdict in failing:
         say(verdict.says, err=True)
-    return CHECKS_FAILED if failing else 0
+    return CHECKS_FAILED if failing else 0, report.verdicts
 
 
 def _say_aside(report: GateReport) -> None:
     """What no rule counts."""
-    for key, why in report.known.items():
+    changes = report.changes
+    for key, why in changes.known.items():
         say(f"known: {cell_name(key)}: {why}")
-    for key in report.mended:
+    for key in changes.mended_known:
         say(f"mended: {cell_name(key)} passes always now: take it out of the suite's `known`")
-    if report.other_script:
-        count = counted_noun(len(report.other_script), "cell is", "cells are")
+    if changes.other_script:
+        count = counted_noun(len(changes.other_script), "cell is", "cells are")
         say(f"{count} judged by another script than in the baseline, and not compared")

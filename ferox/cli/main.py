@@ -35,6 +35,7 @@ COMMANDS = MappingProxyType(
         "new": ("new:new", "Make a workspace that runs at once."),
         "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
         "record": ("recording:record", "Record what passes to and from a live server."),
+        "report": ("report:report", "Tell what a run came to, as a page or as markdown."),
         "resume": ("run:resume", "Finish a stopped or interrupted run."),
         "run": ("run:run", "Run agents × tasks × trials, and print the board."),
         "score": ("score:score", "Score traces against a suite."),

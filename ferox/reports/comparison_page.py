@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
-from pathlib import Path
 from typing import NamedTuple
-
-from jinja2 import Environment, FileSystemLoader, Template
 
 from ferox.core.comparison.words import COUNTED
 from ferox.formats.comparison import ComparisonReport, IntervalReport, MetricReport
+from ferox.reports.pages import page_template
 from ferox.runs.setup_differences import SetupDifference
 
 WIDTH = 240
@@ -33,7 +30,7 @@ def comparison_page(report: ComparisonReport, setup: list[SetupDifference]) -> s
         (task for task in report.tasks if task.difference),
         key=lambda task: -abs(task.difference or 0.0),
     )
-    return _template().render(
+    return page_template("comparison.html").render(
         report=report,
         setup=setup,
         metrics=[(one, _drawn(one, reach)) for one in metrics],
@@ -44,12 +41,6 @@ def comparison_page(report: ComparisonReport, setup: list[SetupDifference]) -> s
         value=_value_text,
         difference=_difference_text,
     )
-
-
-@lru_cache(maxsize=1)
-def _template() -> Template:
-    loader = FileSystemLoader(Path(__file__).parent)
-    return Environment(loader=loader, autoescape=True).get_template("comparison.html")
 
 
 def _placed(metric: MetricReport, value: float) -> float:

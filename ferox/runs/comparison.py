@@ -97,7 +97,7 @@ def compare_sides(
     confusions, never_confused = report_confusions(
         shared_a, shared_b, tools_of_sides(session, (a, b), {key[0] for key in same})
     )
-    reports = [_metric_report(metric, margin) for metric in metrics]
+    reports = [metric_report(metric, margin) for metric in metrics]
     return ComparisonReport(
         sentence=verdict_sentence(reports[0]),
         a=str(a),
@@ -291,7 +291,8 @@ def _failing_shares(trials: list[ComparedTrial]) -> dict[str, float]:
     return {check: count / len(judged) for check, count in counts.items()}
 
 
-def _metric_report(one: MetricComparison, margin: float) -> MetricReport:
+def metric_report(one: MetricComparison, margin: float) -> MetricReport:
+    """A metric's comparison as it is reported, with what it says in words."""
     return MetricReport(
         metric=one.metric,
         a=one.a,

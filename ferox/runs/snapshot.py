@@ -25,6 +25,7 @@ from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.arm_setup import ArmFiles, ArmSetup
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
+from ferox.workspace.commit import find_commit
 from ferox.workspace.environment import known_secrets, secrets_of
 from ferox.workspace.modes import RECORDED, reach_for_mode
 from ferox.workspace.vault import SecretUse, address_origin, secret_destination
@@ -51,6 +52,8 @@ class Snapshot(BaseModel):
     standing_port: int = 8641
     plan: PlanFile | None = None
     arms: dict[str, ArmSetup] = {}
+    commit: str | None = None
+    """What was checked out of the workspace's repository; files may have differed from it."""
     _of_arms: dict[str, Snapshot] = PrivateAttr(default_factory=dict)
     _parsed: dict[str, Recording] = PrivateAttr(default_factory=dict)
     _models: dict[str, ModelRecording] = PrivateAttr(default_factory=dict)
@@ -197,6 +200,7 @@ def take_snapshot(
             m.stand_in: workspace.stand_ins[m.stand_in] for m in models.values() if m.stand_in
         },
         recordings=recordings,
+        commit=find_commit(workspace.root),
         standing_port=workspace.settings.defaults.standing_port,
         model_recordings={
             m.recording: _read_recording(workspace.root, Path(m.recording))
