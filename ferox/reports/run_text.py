@@ -48,7 +48,7 @@ def run_markdown(report: RunReport, verdicts: list[RuleVerdict] | None = None) -
         lines += _rest(len(changes) - MOST_CHANGES, "cell")
     failing = [cell for cell in report.failing if cell.known is None]
     if failing:
-        lines += ["", *(_failing_line(cell) for cell in failing[:MOST_FAILING])]
+        lines += [*[""] * bool(changes), *(_failing_line(cell) for cell in failing[:MOST_FAILING])]
         lines += _rest(len(failing) - MOST_FAILING, "failing cell")
     tested = [f for f in FAMILIES if any(_is_tested(report, a.name, f) for a in report.agents)]
     lines += ["", f"| agent | passed, 95 % | {' | '.join(tested)} |".replace("|  |", "|")]

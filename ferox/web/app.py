@@ -28,6 +28,7 @@ from ferox.web.secrets import routes as secrets
 from ferox.web.servers import beside, calls_by_hand, drift_jobs, making, recordings, relays
 from ferox.web.servers import routes as servers
 from ferox.web.shapes import ErrorMessage
+from ferox.web.sharing import bringings, exports, reports
 from ferox.web.sign_in import enter_page
 from ferox.web.site import Site
 from ferox.web.tasks import drafts
@@ -38,7 +39,7 @@ from ferox.workspace.vault import open_vault
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
     probing, conversations, tasks, drafts, files, finding, comparison, plans,
-    models, secrets, beginning,
+    models, secrets, beginning, reports, exports, bringings,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 
@@ -59,6 +60,7 @@ def create_app(workspace: Path, engine: Engine, access: Access | None = None) ->
     add_errors(app)
     for place in PLACES:
         app.register_api(place.routes.blueprint)
+    app.add_url_rule("/api/exports/<number>/file", "export_file", exports.export_file)
     add_screens(app, access)
     return app
 

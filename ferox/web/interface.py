@@ -20,7 +20,10 @@ from ferox.web.trials.shapes import NewEvents
 
 METHODS = ("get", "post", "put", "delete", "patch")
 DOCUMENT = "/openapi/openapi.json"
-WATCHED = (*("runs", "trials", "calls", "conversations", "drifts", "probes", "looks", "relays"),)
+WATCHED = (
+    *("runs", "trials", "calls", "conversations", "drifts", "probes", "looks", "relays"),
+    *("exports", "bringings"),
+)
 """What can be watched."""
 WATCH = "/api/watch/{kind}/{number}"
 

@@ -23,6 +23,8 @@ if TYPE_CHECKING:
     from ferox.web.models.looking import RunningLook
     from ferox.web.servers.drift_jobs import DriftJob
     from ferox.web.servers.open_relays import OpenRelay
+    from ferox.web.sharing.bringings import RunningBringing
+    from ferox.web.sharing.exports import RunningExport
 
 Thing = TypeVar("Thing")
 
@@ -85,6 +87,14 @@ def _empty_relays() -> Numbered[OpenRelay]:
     return Numbered(most=200, missing="this relay is no longer there")
 
 
+def _empty_exports() -> Numbered[RunningExport]:
+    return Numbered(most=20, missing="this export is no longer known; start it again")
+
+
+def _empty_bringings() -> Numbered[RunningBringing]:
+    return Numbered(most=20, missing="this file is no longer known; drop it again")
+
+
 @dataclass
 class Site:
     """One workspace as it is served.
@@ -103,6 +113,8 @@ class Site:
     looks: Numbered[RunningLook] = field(default_factory=_empty_looks)
     drifts: Numbered[DriftJob] = field(default_factory=_empty_drifts)
     relays: Numbered[OpenRelay] = field(default_factory=_empty_relays)
+    exports: Numbered[RunningExport] = field(default_factory=_empty_exports)
+    bringings: Numbered[RunningBringing] = field(default_factory=_empty_bringings)
     pasted_secrets: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:

@@ -57,6 +57,8 @@ class Watching:
             "probes": _Kind(site.probes, shape),
             "looks": _Kind(site.looks, shape),
             "relays": _Kind(site.relays, shape),
+            "exports": _Kind(site.exports, shape),
+            "bringings": _Kind(site.bringings, shape),
         }
 
     async def find_events(self, kind: str, number: str) -> AsyncIterator[ServerSentEvent]:

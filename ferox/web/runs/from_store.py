@@ -88,6 +88,7 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
         seconds_left=left,
         otherwise=overrides_of(run).summary(),
         hold=HoldShape(**run.hold) if run.hold else None,
+        origin=run.origin,
     )
 
 

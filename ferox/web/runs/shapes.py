@@ -71,7 +71,8 @@ class RunRequest(BaseModel):
 
 
 class RunShape(BaseModel):
-    """A run and how far it is. Times are seconds since the epoch."""
+    """A run and how far it is. Times are seconds since the epoch. `origin`: where its trials are
+    from, if not from here."""
 
     id: int
     title: str
@@ -89,6 +90,7 @@ class RunShape(BaseModel):
     seconds_left: float | None
     otherwise: str
     hold: HoldShape | None
+    origin: str | None
 
 
 class RunList(BaseModel):

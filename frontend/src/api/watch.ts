@@ -3,7 +3,16 @@
 import { connection } from "../frame/connection.svelte";
 
 type Kind =
-  "runs" | "trials" | "calls" | "conversations" | "drifts" | "probes" | "looks" | "relays";
+  | "runs"
+  | "trials"
+  | "calls"
+  | "conversations"
+  | "drifts"
+  | "probes"
+  | "looks"
+  | "relays"
+  | "exports"
+  | "bringings";
 
 interface Watcher<T> {
   /** All that is shown, whenever it has changed. */

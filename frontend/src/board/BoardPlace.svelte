@@ -6,6 +6,9 @@
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
+  import BringIn from "../sharing/BringIn.svelte";
+  import ExportDialog from "../sharing/ExportDialog.svelte";
+  import ReportDialog from "../sharing/ReportDialog.svelte";
   import Steps from "../beginning/Steps.svelte";
   import { keyOf } from "./boardRows";
   import Ledger from "./Ledger.svelte";
@@ -24,6 +27,9 @@
 
   const starting = $derived(address.query.has("start"));
   const start = (open: boolean) => address.mark("start", open ? "1" : null);
+  const share = $derived(address.query.get("share"));
+  const sharing = (what: "report" | "export" | "bring" | null) => address.mark("share", what);
+  let dropped = $state.raw<File | null>(null);
   const base = $derived(Number(address.query.get("base")) || null);
   // Read again when another run begins, here or in a terminal.
   const following = $derived(live.run?.id);
@@ -78,6 +84,14 @@
     });
   }
 
+  function drop(event: DragEvent) {
+    const file = event.dataTransfer?.files[0];
+    if (!file) return;
+    event.preventDefault();
+    dropped = file;
+    sharing("bring");
+  }
+
   keys.add(() => [{ key: "r", does: "starts a run", run: () => start(true) }]);
 
   function described(run: Run): string {
@@ -86,7 +100,13 @@
   }
 </script>
 
-<div class="w-max min-w-full pt-3 pb-6 px-4.5 [box-sizing:border-box]">
+<div
+  class="w-max min-w-full pt-3 pb-6 px-4.5 [box-sizing:border-box]"
+  role="region"
+  aria-label="Board"
+  ondragover={(e) => e.preventDefault()}
+  ondrop={drop}
+>
   <div class="sticky left-4.5 flex flex-wrap items-center gap-3.5 max-w-[calc(100vw_-_36px)] mb-3">
     {#if runs?.length}
       <Choice
@@ -111,7 +131,7 @@
       <span data-testid="run-message" class="max-w-[60ch] text-doubt">{run.message}</span>
     {/if}
     <span class="ml-auto flex gap-3.5">
-      {#if run && run.state === "done" && run.passes < run.judged}
+      {#if run && run.state === "done" && run.passes < run.judged && run.origin !== "brought in"}
         <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
       {/if}
       {#if run && board?.plan}
@@ -125,6 +145,11 @@
           >Compare with run {board.ledger.bases[0]}</a
         >
       {/if}
+      {#if run && run.done > 0}
+        <Button onclick={() => sharing("report")}>Report</Button>
+        <Button onclick={() => sharing("export")}>Export</Button>
+      {/if}
+      {#if runs}<Button onclick={() => sharing("bring")}>Bring in</Button>{/if}
       {#if !runs || runs.length}
         <Button kind="go" onclick={() => start(true)} data-testid="start">Start a run</Button>
       {/if}
@@ -165,4 +190,18 @@
 
 {#if starting}
   <StartRun {workspace} shown={board} onstarted={started} onclose={() => start(false)} />
+{/if}
+{#if share === "report" && chosen !== null}
+  <ReportDialog run={chosen} against={base} onclose={() => sharing(null)} />
+{:else if share === "export" && chosen !== null}
+  <ExportDialog run={chosen} onclose={() => sharing(null)} />
+{:else if share === "bring"}
+  <BringIn
+    {dropped}
+    onclose={() => {
+      dropped = null;
+      sharing(null);
+    }}
+    onbrought={() => void allRuns.read()}
+  />
 {/if}

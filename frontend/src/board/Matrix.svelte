@@ -17,6 +17,11 @@
   const BEYOND = 8;
 
   const known = $derived(knownCells(board));
+  /** How an agent is driven, and what it thinks with; of one that ran elsewhere, that it did. */
+  const kindOf = (agent: Board["agents"][number]) =>
+    run.origin === "brought in"
+      ? "brought in"
+      : `${agent.link} · ${agent.model ?? "model not seen"}${agent.simulated ? " (simulated)" : ""}`;
   const going = $derived(run.state === "running");
   const open = $derived(address.query.get("cell"));
   // Each part of the address by itself: what a press changes in it touches nothing else.
@@ -119,7 +124,7 @@
       </th>
       {#each agents as agent (agent.agent)}
         {@const [passes, judged] = totals.get(agent.agent) ?? [0, 0]}
-        {@const kind = `${agent.link} · ${agent.model ?? "model not seen"}${agent.simulated ? " (simulated)" : ""}`}
+        {@const kind = kindOf(agent)}
         <th scope="col" title={`${agent.title ?? agent.agent}: ${kind}`}>
           <span class="agent">{agent.agent}</span>
           {#if !dense}<span class="soft under">{kind}</span>{/if}

@@ -2,10 +2,12 @@
   /* Two sides: is B better than A, where, and can it be believed? */
   import { address } from "../address.svelte";
   import { api, ask } from "../api/client";
-  import { Resource } from "../api/resource.svelte";
+  import { Action, Resource } from "../api/resource.svelte";
   import Notice from "../frame/Notice.svelte";
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
+  import Fault from "../kit/Fault.svelte";
+  import { keepText } from "../sharing/keeping";
   import Waiting from "../kit/Waiting.svelte";
   import { clockTime, counted, day } from "../values/text";
   import Chosen from "./Chosen.svelte";
@@ -38,6 +40,16 @@
       { tasks: found?.only_b ?? [], why: "only B has" },
     ].filter(({ tasks }) => tasks.length > 0),
   );
+
+  const act = new Action();
+  function keepReport() {
+    if (!a || !b) return;
+    const query = { a, b };
+    return act.run(async () => {
+      const page = await ask(api.GET("/api/compare/report", { params: { query } }));
+      keepText(page.name, page.text);
+    });
+  }
 
   function swap() {
     if (a && b) address.go(`/compare?a=${encodeURIComponent(b)}&b=${encodeURIComponent(a)}`);
@@ -88,7 +100,13 @@
       {@render side("a", a)}
       <Button onclick={swap} title="B against A the other way round">⇄ Swap</Button>
       {@render side("b", b)}
+      {#if found}
+        <Button class="ml-auto" onclick={keepReport} disabled={act.busy}
+          >{act.busy ? "Making it…" : "Report"}</Button
+        >
+      {/if}
     </div>
+    <Fault message={act.fault} />
     {#if reading.fault}
       <Notice tone="broke" title="These two cannot be compared"><p>{reading.fault}</p></Notice>
     {:else if !a || !b}

@@ -1,0 +1,1 @@
+"""Results shown to others, and traces brought in: reports, exports, bringing in."""
