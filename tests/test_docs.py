@@ -145,7 +145,10 @@ def anchors_of(text: str) -> Iterator[str]:
         yield re.sub(r"[^\w\- ]", "", heading.lower()).replace(" ", "-")
 
 
-class Tutorial(unittest.TestCase):
+class Console(unittest.TestCase):
+    """Runs the commands of a page in a folder of their own, and holds what they answer against
+    what is printed there."""
+
     def setUp(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="ferox-tutorial-"))
         self.addCleanup(shutil.rmtree, self.folder)
@@ -167,9 +170,10 @@ class Tutorial(unittest.TestCase):
         )
         return done.stdout
 
-    def test_each_command_answers_as_it_is_printed(self) -> None:
+    def check_console(self, page: Path) -> None:
+        """Run every command of a page's `console` blocks, in their order."""
         status = "0"
-        for block in _BLOCK.finditer((ROOT / "docs/tutorial.md").read_text()):
+        for block in _BLOCK.finditer(page.read_text()):
             if block[1]:
                 with (self.folder / block[1]).open("a") as file:
                     file.write(block[3])
@@ -193,6 +197,11 @@ class Tutorial(unittest.TestCase):
         loose = "…" in (line.strip() for line in printed.splitlines())
         matched = (re.search if loose else re.fullmatch)(pattern, text, re.S)
         self.assertIsNotNone(matched, f"printed:\n{printed}\nanswered:\n{found}")
+
+
+class Tutorial(Console):
+    def test_each_command_answers_as_it_is_printed(self) -> None:
+        self.check_console(ROOT / "docs/tutorial.md")
 
 
 class Guide(unittest.TestCase):

@@ -76,6 +76,16 @@ class Choosing(unittest.TestCase):
         names = {ask(stand_in(), [USER], tools).calls[0].name for tools in (swapped, thin)}
         self.assertEqual(names, {"zz", "high_water"})
 
+    def test_a_scene_that_heeds_its_instructions_looks_up_only_where_they_say_so(self) -> None:
+        for instructions, called in (("Look it up.", True), ("Be quick.", False), (None, False)):
+            model = stand_in()
+            scene = model.document.scenes[0].model_copy(update={"heeds": "(?i)look it up"})
+            model.document = model.document.model_copy(update={"scenes": [scene]})
+            system = [{"role": "system", "content": instructions}] if instructions else []
+            spoken = ask(model, [*system, USER])
+            self.assertEqual((bool(spoken.calls), spoken.text),
+                             (called, None if called else "It is at 03:30."))  # fmt: skip
+
     def test_no_tool_near_enough_means_no_call(self) -> None:
         far = {"crane_hours": ("Opening hours of the crane.", DAY)}
         spoken = ask(stand_in(), [USER], far)

@@ -8,8 +8,8 @@ from unittest import mock
 
 from ferox.runs.records import plan_run
 from ferox.web.sharing import bringings
-from ferox.web.sharing.exports import MOST_KEPT
 from ferox.web.sharing.job import Job
+from ferox.web.sharing.kept_files import MOST_KEPT
 from ferox.workspace import load_workspace
 from tests.collector import Collector
 from tests.serving import AppCase

@@ -52,6 +52,11 @@ class Scene(Strict):
 
     request: str
     does: list[Intent]
+    heeds: str | None = Field(
+        None,
+        description="A regular expression: where the instructions do not match it, what it would "
+        "say without looking is all that it does.",
+    )
 
 
 class Manner(Strict):

@@ -89,6 +89,7 @@ class Conversation:
     said: tuple[str, ...]
     results: dict[str, str]
     tail: str
+    instructions: str
 
     @classmethod
     def read(cls, messages: list[dict[str, Any]]) -> Conversation:
@@ -96,9 +97,12 @@ class Conversation:
         said: list[str] = []
         results: dict[str, str] = {}
         tail: list[str] = []
+        instructions: list[str] = []
         waiting: list[str] = []  # calls that the history tells in words, not in tool messages
         for message in messages:
             role, text = message.get("role"), text_of(message.get("content"))
+            if role in ("system", "developer"):
+                instructions.append(text)
             if role == "assistant":
                 tail, waiting = [], _called_tools(text)
                 continue
@@ -117,4 +121,4 @@ class Conversation:
                 said.append(text)
             elif role in ("tool", "function"):
                 results[str(message.get("tool_call_id") or message.get("name"))] = text
-        return cls(tuple(said), results, "\n".join(tail))
+        return cls(tuple(said), results, "\n".join(tail), "\n".join(instructions))

@@ -21,6 +21,7 @@ from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.json_paths import find_nodes
 from ferox.core.likeness import ToolWords, text_likeness
 from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
+from ferox.intake.patterns import compile_pattern
 from ferox.stand_in.conversation import Conversation, read_result
 from ferox.stand_in.manners import manners_of
 from ferox.stand_in.values import (
@@ -81,6 +82,8 @@ class StandIn:
     _pending: _Pending | None = None
     _heard: int = 0
     _asked: bool = False
+    _looks_nothing_up: bool = False
+    """The scene heeds instructions that it was not given."""
     _count: Counter[str] = field(default_factory=Counter)
     _words: tuple[frozenset[str], ToolWords] | None = None
 
@@ -131,9 +134,14 @@ class StandIn:
             reverse=True,
         )
         near, place_ = ranked[0] if ranked else (0.0, 0)
-        self._agenda = list(self.document.scenes[-place_].does) if near >= NO_SCENE else []
-        if not self._agenda:
+        if near < NO_SCENE or not self.document.scenes[-place_].does:
+            self._agenda = []
             return self.document.otherwise
+        scene = self.document.scenes[-place_]
+        self._agenda = list(scene.does)
+        self._looks_nothing_up = scene.heeds is not None and not compile_pattern(
+            scene.heeds
+        ).is_found_in(heard.instructions)
         return None
 
     def _take_result(self, heard: Conversation) -> ProposedCall | None:
@@ -183,7 +191,8 @@ class StandIn:
                     self._agenda = []
                 return self._write_answer(step), None
             about = step.intent or ""
-            if self._makes_slip("from_memory", about) and self._last_words() is not None:
+            forgets = self._looks_nothing_up or self._makes_slip("from_memory", about)
+            if forgets and self._last_words() is not None:
                 words = self._last_words()
                 self._agenda = []
                 return words, None

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from contextlib import suppress
 from pathlib import Path
-from secrets import token_hex
 
 from ferox.bringing.bringing import BringingError, BringingOptions, BringingOutcome, bring_files
 from ferox.runs.records import RunError
-from ferox.store.database import Engine, results_folder
+from ferox.store.database import Engine
 from ferox.web.responses import RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.sharing import shapes
 from ferox.web.sharing.job import Job
+from ferox.web.sharing.kept_files import fresh_path
 from ferox.web.site import site
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_needed
@@ -35,8 +35,7 @@ class RunningBringing(Job):
     def __init__(self, engine: Engine, root: Path, name: str) -> None:
         super().__init__()
         self._engine, self._root, self.name = engine, root, name
-        self._path = results_folder(root) / FOLDER / f"{token_hex(8)}.part"
-        self._path.parent.mkdir(exist_ok=True)
+        self._path = fresh_path(root, FOLDER, "traces")
         self._path.touch()
         self.size = 0
         self.options = BringingOptions()

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from pathlib import Path
-from secrets import token_hex
 
 from flask import Response, send_file
 
 from ferox.exports.sending import SendingError, send_trials
 from ferox.exports.writing import SUFFIXES, export_to_file
-from ferox.store.database import Engine, read_session, results_folder
+from ferox.store.database import Engine, read_session
 from ferox.store.trials import finished_numbers
 from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
@@ -18,11 +16,11 @@ from ferox.web.runs.routes import the_run
 from ferox.web.runs.shapes import RunPath
 from ferox.web.sharing import shapes
 from ferox.web.sharing.job import Job
+from ferox.web.sharing.kept_files import fresh_path
 from ferox.web.site import site
 
 FOLDER = "exports"
 """Beside the results, for files that a browser has not fetched yet."""
-MOST_KEPT = 10
 
 routes = Routes("exports")
 
@@ -40,7 +38,7 @@ class RunningExport(Job):
         self.total = trials
         suffix = SUFFIXES[request.format]
         self.name = f"run-{run}-{request.format}.{suffix}"
-        self.path = results_folder(root) / FOLDER / f"{token_hex(8)}.{suffix}"
+        self.path = fresh_path(root, FOLDER, suffix)
 
     def work(self) -> None:
         """Write or send them, in the session of this thread."""
@@ -85,7 +83,6 @@ def start_export(path: RunPath, body: shapes.ExportRequest) -> shapes.ExportShap
         trials = len(finished_numbers(session, path.run))
     if not trials:
         raise RequestRefused(409, f"run {path.run} has no finished trial to write")
-    _forget_old_files()
 
     async def start() -> RunningExport:
         export = RunningExport(site.engine, site.root, path.run, body, trials)
@@ -119,13 +116,3 @@ def export_file(number: str) -> Response:
         export.path, mimetype="application/octet-stream", as_attachment=True,
         download_name=export.name, max_age=0,
     )  # fmt: skip
-
-
-def _forget_old_files() -> None:
-    """Leave the newest files only: a browser has fetched the others long since."""
-    folder = results_folder(site.root) / FOLDER
-    folder.mkdir(exist_ok=True)
-    newest = sorted(folder.iterdir(), key=lambda file: file.stat().st_mtime, reverse=True)
-    for file in newest[MOST_KEPT - 1 :]:
-        with suppress(OSError):
-            file.unlink()
