@@ -8,6 +8,7 @@ from bench import (
     checking,
     comparing,
     editor,
+    exporting,
     model_seam,
     recordings,
     rescoring,
@@ -40,6 +41,7 @@ async def _lines() -> list[str]:
         editor.measure(),
         screens.measure(),
         comparing.measure(),
+        exporting.measure(),
         starting.measure(),
     ]
 

@@ -3,12 +3,14 @@ is written out."""
 
 from __future__ import annotations
 
-import unicodedata
+import re
 
-_LAYOUT = frozenset("\n\t")
-_STEERING = frozenset({"Cc", "Cs", "Zl", "Zp"})
-_TURNING = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
-"""Marks that change the direction of the text around them (Unicode, UAX 9)."""
+_HIDDEN = re.compile(
+    "[\x00-\x08\x0b-\x1f\x7f-\x9f"  # control characters but for line ends and tabs
+    "\u2028\u2029\ud800-\udfff"  # other ends of lines and paragraphs, and half characters
+    "\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]"  # marks of direction (Unicode, UAX 9)
+)
+"""What steers a terminal or turns the text around it."""
 
 
 def visible_text(text: str) -> str:
@@ -16,26 +18,18 @@ def visible_text(text: str) -> str:
 
     Line ends and tabs stay; escape becomes `␛`, a mark of direction `⟨U+202E⟩`.
     """
-    if text.isascii() and text.isprintable():
-        return text
-    return "".join(_shown_character(sign) for sign in text)
+    return _HIDDEN.sub(lambda found: _shown_character(found[0]), text)
 
 
 def _shown_character(sign: str) -> str:
-    if sign in _LAYOUT:
-        return sign
     if sign < " ":
         return chr(0x2400 + ord(sign))
-    if sign == "\x7f":
-        return "␡"
-    if sign in _TURNING or unicodedata.category(sign) in _STEERING:
-        return f"⟨U+{ord(sign):04X}⟩"
-    return sign
+    return "␡" if sign == "\x7f" else f"⟨U+{ord(sign):04X}⟩"
 
 
 def visible_json(text: str) -> str:
     """A JSON text of the same value, in which such characters are escaped."""
-    return "".join(s if _shown_character(s) == s else _escaped_character(s) for s in text)
+    return _HIDDEN.sub(lambda found: _escaped_character(found[0]), text)
 
 
 def _escaped_character(sign: str) -> str:
