@@ -100,11 +100,6 @@
       {@render side("a", a)}
       <Button onclick={swap} title="B against A the other way round">⇄ Swap</Button>
       {@render side("b", b)}
-      {#if found}
-        <Button class="ml-auto" onclick={keepReport} disabled={act.busy}
-          >{act.busy ? "Making it…" : "Report"}</Button
-        >
-      {/if}
     </div>
     <Fault message={act.fault} />
     {#if reading.fault}
@@ -116,9 +111,14 @@
     {:else if !found}
       <Waiting>Comparing…</Waiting>
     {:else}
-      <h1 class="mb-1" data-testid="says">
-        {found.sentence}
-      </h1>
+      <div class="flex items-start gap-4">
+        <h1 class="mb-1 mr-auto" data-testid="says">
+          {found.sentence}
+        </h1>
+        <Button onclick={keepReport} disabled={act.busy}
+          >{act.busy ? "Making it…" : "Report"}</Button
+        >
+      </div>
       <p class="text-sm text-soft">
         Over {counted(found.shared_tasks, "task")} that both have{found.looks
           ? `. The run could end at ${counted(found.looks, "look")}, so its limits are wider than usual`
