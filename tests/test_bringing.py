@@ -224,6 +224,12 @@ class Spans(unittest.TestCase):
     def test_traces_that_hold_nothing_of_an_agent_are_passed_over(self) -> None:
         self.assertEqual(traces(document(span("x", "GET /health"))), [])
 
+    def test_what_is_written_as_json_is_read_within_limits(self) -> None:
+        for text in ("[" * 100_000, "9" * 100_000, '{"a":' * 5_000, "\ud800"):
+            one = trace(tool("t1", 0.1, "high_water", text, text))
+            ((_, args, _, unseen),) = calls(one)
+            self.assertEqual((args, "arguments" in unseen), ({}, True))
+
     def test_parents_in_a_circle_end(self) -> None:
         one = trace(
             tool("t1", 0.1, "high_water", {}, "a", parent="t2"),

@@ -12,7 +12,7 @@ from click.testing import CliRunner
 from ferox.cli.main import main
 from ferox.core.scoring import score_trial
 from ferox.reports.run_page import run_page
-from ferox.reports.run_text import plain, run_markdown
+from ferox.reports.run_text import plain_text, run_markdown
 from ferox.reports.tracks_picture import draw_tracks
 from ferox.reports.words import changes_sentence
 from ferox.runs.baseline import read_baseline
@@ -162,7 +162,7 @@ class Markdown(ReportCase):
             ("x" * 200, "x" * 139 + "…"),
         ):
             with self.subTest(given):
-                self.assertEqual(plain(given), wanted)
+                self.assertEqual(plain_text(given), wanted)
 
 
 class Sentence(unittest.TestCase):

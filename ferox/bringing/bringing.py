@@ -104,7 +104,7 @@ def bring_files(
     if not found:
         why = brought.left_out[0] if brought.left_out else "there is no trace in it"
         raise BringingError(f"nothing was brought in: {why}")
-    _keep(engine, workspace, found, brought, on_trial)
+    _keep_run(engine, workspace, found, brought=brought, on_trial=on_trial)
     return brought
 
 
@@ -141,7 +141,7 @@ class _Sorting:
     def sort(self, read: ReadTraces) -> list[_Found]:
         """Every trace that has a task, with its names; what has none is noted."""
         found: list[_Found] = []
-        for place, one in self._whole(read):
+        for place, one in self._every_trace(read):
             try:
                 if isinstance(one, Conversation):
                     found.append(self._of_spans(place, one))
@@ -153,7 +153,7 @@ class _Sorting:
             raise BringingError(f"more than {MOST_TRIALS:,} trials; bring them in parts")
         return found
 
-    def _whole(self, read: ReadTraces) -> Iterator[tuple[str, Trace | Conversation]]:
+    def _every_trace(self, read: ReadTraces) -> Iterator[tuple[str, Trace | Conversation]]:
         yield from read.traces
         for conversation in read.conversations:
             yield f"trace {conversation.spans[0].trace}", conversation
@@ -167,7 +167,7 @@ class _Sorting:
             task=given or trace["task"],
             words=None,
         )
-        return self._named(place, trace, match, trace["agent"], started_at=None, model=None)
+        return self._with_names(place, trace, match, trace["agent"], started_at=None, model=None)
 
     def _of_spans(self, place: str, conversation: Conversation) -> _Found:
         """Spans: first for what they say of the task, then with the names of its suite's tools."""
@@ -185,11 +185,11 @@ class _Sorting:
         names = self._names_of(match.suite)
         made = trace_of(conversation, lambda n: names.find_address(n) or _own_address(n))
         place_turns(made.trace, match.task)
-        return self._named(
+        return self._with_names(
             place, made.trace, match, made.agent, started_at=made.started_at, model=made.model
         )
 
-    def _named(
+    def _with_names(
         self,
         place: str,
         trace: Trace,
@@ -229,7 +229,7 @@ def _fitting_name(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9_.-]+", "-", name)[:80].lstrip("_.-") or UNNAMED
 
 
-def _keep(
+def _keep_run(
     engine: Engine,
     workspace: Workspace,
     found: list[_Found],

@@ -47,23 +47,23 @@ class Conversation:
     @cached_property
     def chats(self) -> list[Span]:
         """The requests to models. One inside another, told by two instrumentations, is one."""
-        return self._outermost([s for s in self.spans if s.get(OPERATION) in CHAT])
+        return self._outermost_of([s for s in self.spans if s.get(OPERATION) in CHAT])
 
     @cached_property
     def tools(self) -> list[Span]:
         """The calls of tools; of those inside each other, the outermost."""
-        return self._outermost([span for span in self.spans if is_tool(span)])
+        return self._outermost_of([span for span in self.spans if is_tool(span)])
 
     @cached_property
     def agents(self) -> list[Span]:
         """The outermost runs of agents: a turn each."""
-        return self._outermost([s for s in self.spans if s.get(OPERATION) in AGENT])
+        return self._outermost_of([s for s in self.spans if s.get(OPERATION) in AGENT])
 
     def inside(self, span: Span) -> list[Span]:
         """The spans that lie in one."""
         return [s for s in self.spans if span in self.ancestors(s)]
 
-    def _outermost(self, chosen: list[Span]) -> list[Span]:
+    def _outermost_of(self, chosen: list[Span]) -> list[Span]:
         ids = {(span.trace, span.id) for span in chosen}
         return [
             span for span in chosen if not any((a.trace, a.id) in ids for a in self.ancestors(span))
@@ -101,10 +101,10 @@ def sort_conversations(found: Iterable[Span | LoggedEvent]) -> list[Conversation
             named = next(filter(None, (span.text(CONVERSATION) for span in spans)), trace)
             groups.setdefault(named, []).extend(spans)
     ordered = sorted(map(Conversation, groups.values()), key=lambda c: c.spans[0].start)
-    return _joined(ordered)
+    return _join_conversations(ordered)
 
 
-def _joined(conversations: list[Conversation]) -> list[Conversation]:
+def _join_conversations(conversations: list[Conversation]) -> list[Conversation]:
     """Conversations of which one goes on where another ended, as one.
 
     Of several that ended alike, the one that has waited longest is gone on with.
@@ -113,7 +113,7 @@ def _joined(conversations: list[Conversation]) -> list[Conversation]:
     waiting: defaultdict[History, list[int]] = defaultdict(list)
     ended: dict[int, History] = {}
     for one in conversations:
-        keys = (key for key in _beginnings(one) if waiting.get(key))
+        keys = (key for key in _possible_beginnings(one) if waiting.get(key))
         place = next((waiting[key][0] for key in keys), None)
         if place is None or len(joined[place].spans) + len(one.spans) > MOST_SPANS:
             place = len(joined)
@@ -132,10 +132,10 @@ History = tuple[int, int]
 """So many messages, and a hash of what they say."""
 
 
-def _beginnings(conversation: Conversation) -> list[History]:
+def _possible_beginnings(conversation: Conversation) -> list[History]:
     """The histories that a conversation's first request may go on from, the longest first."""
     first = next(iter(conversation.chats), None)
-    shown = _histories(input_messages(first) or []) if first else []
+    shown = _histories_of(input_messages(first) or []) if first else []
     return [history for history in reversed(shown[:-1]) if history[0] > 1]
 
 
@@ -145,10 +145,10 @@ def _end_of(conversation: Conversation) -> History | None:
         return None
     last = max(conversation.chats, key=lambda span: span.start)
     shown, said = input_messages(last), output_messages(last)
-    return _histories([*shown, *said])[-1] if shown and said else None
+    return _histories_of([*shown, *said])[-1] if shown and said else None
 
 
-def _histories(messages: list[Message]) -> list[History]:
+def _histories_of(messages: list[Message]) -> list[History]:
     """The history after each message; instructions stand apart in some requests."""
     found: list[History] = []
     so_far = 0

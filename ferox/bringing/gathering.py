@@ -102,7 +102,7 @@ def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) ->
     """
     parts = [_read_part(path) for path in paths]
     _check_alike(parts)
-    missing = _missing(parts)
+    missing = _missing_trials(parts)
     if missing and not partial:
         raise GatheringError(f"{missing[1]}; give it, or --partial to do without")
     try:
@@ -111,7 +111,7 @@ def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) ->
     except ValidationError as error:
         raise GatheringError(f"{parts[0].path}:1: {_first_fault(error)}") from None
     judge = TrialJudge(snapshot)
-    judged = [_judge(judge, part, trial) for part in parts for trial in part.trials]
+    judged = [_judge_trial(judge, part, trial) for part in parts for trial in part.trials]
     if not judged:
         raise GatheringError("there is no finished trial in them")
     headers = [part.header for part in parts]
@@ -137,7 +137,7 @@ def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) ->
 
 def _read_part(path: Path) -> _Part:
     masker = Masker(current_vault().secret_values().values())
-    lines = _lines(path)
+    lines = _read_lines(path)
     first = next(lines, None)
     if first is None:
         raise GatheringError(f"{path}: it is empty")
@@ -159,7 +159,7 @@ def _read_part(path: Path) -> _Part:
     return _Part(path, header, trials)
 
 
-def _lines(path: Path) -> Iterator[tuple[str, Any]]:
+def _read_lines(path: Path) -> Iterator[tuple[str, Any]]:
     try:
         with open_ordinary_file(path) as file:
             number = 0
@@ -198,7 +198,7 @@ def _check_alike(parts: list[_Part]) -> None:
             seen[name] = part.path
 
 
-def _missing(parts: list[_Part]) -> tuple[int, str] | None:
+def _missing_trials(parts: list[_Part]) -> tuple[int, str] | None:
     """How many trials are missing, and why; None if none are."""
     for part in parts:
         lost = part.header.planned - len(part.trials)
@@ -216,7 +216,7 @@ def _missing(parts: list[_Part]) -> tuple[int, str] | None:
     return lost, f"{counted_noun(lost, 'trial')} missing: there is no file of {named}"
 
 
-def _judge(judge: TrialJudge, part: _Part, trial: TrialFromElsewhere) -> JudgedTrial:
+def _judge_trial(judge: TrialJudge, part: _Part, trial: TrialFromElsewhere) -> JudgedTrial:
     trace = trial.trace
     name = f"{trace['suite']}/{trace['task']} · {trace['agent']}"
     try:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from ferox.bringing.spans import Span, SpanEvent, structured
+from ferox.bringing.spans import Span, SpanEvent, parsed_json
 
 INPUT, OUTPUT = "gen_ai.input.messages", "gen_ai.output.messages"
 INSTRUCTIONS = "gen_ai.system_instructions"
@@ -55,7 +55,7 @@ class Message:
 
 def input_messages(span: Span) -> list[Message] | None:
     """What a model was shown, or an agent was asked; None if that is not told."""
-    found = _messages(span.get(INPUT))
+    found = _read_messages(span.get(INPUT))
     if found is not None:
         return found
     earlier = [m for role, m in _earlier_messages(span) if role != "choice"]
@@ -64,7 +64,7 @@ def input_messages(span: Span) -> list[Message] | None:
 
 def output_messages(span: Span) -> list[Message] | None:
     """What a model, or an agent, answered; None if that is not told."""
-    found = _messages(span.get(OUTPUT))
+    found = _read_messages(span.get(OUTPUT))
     if found is not None:
         return found
     earlier = [m for role, m in _earlier_messages(span) if role == "choice"]
@@ -73,7 +73,7 @@ def output_messages(span: Span) -> list[Message] | None:
 
 def instructions_of(span: Span) -> str | None:
     """The instructions that a model was given; None if they are not told."""
-    given = structured(span.get(INSTRUCTIONS))
+    given = parsed_json(span.get(INSTRUCTIONS))
     if isinstance(given, str):
         return given
     if isinstance(given, list):
@@ -82,14 +82,14 @@ def instructions_of(span: Span) -> str | None:
     return "\n".join(system) or None
 
 
-def _messages(value: Any) -> list[Message] | None:
-    listed = structured(value)
+def _read_messages(value: Any) -> list[Message] | None:
+    listed = parsed_json(value)
     if not isinstance(listed, list):
         return None
-    return [_message(one) for one in listed if isinstance(one, dict)]
+    return [_read_message(one) for one in listed if isinstance(one, dict)]
 
 
-def _message(body: Mapping[str, Any]) -> Message:
+def _read_message(body: Mapping[str, Any]) -> Message:
     """A message with parts, or in the older way with `content` and `tool_calls`."""
     parts = body.get("parts")
     role = str(body.get("role") or "")
@@ -97,7 +97,9 @@ def _message(body: Mapping[str, Any]) -> Message:
         named = [part for part in parts if isinstance(part, dict)]
         calls = tuple(_tool_call(part) for part in named if part.get("type") == "tool_call")
         responses = tuple(
-            ToolResponse(str(part.get("id") or ""), tool_result(_first(part, "response", "result")))
+            ToolResponse(
+                str(part.get("id") or ""), tool_result(_first_given(part, "response", "result"))
+            )
             for part in named
             if part.get("type") == "tool_call_response"
         )
@@ -116,26 +118,26 @@ def _earlier_messages(span: Span) -> Iterator[tuple[str, Message]]:
     for event in span.events:
         role = EARLIER_EVENTS.get(event.name)
         if role == "choice":
-            inner = structured(event.attributes.get("message"))
+            inner = parsed_json(event.attributes.get("message"))
             body = inner if isinstance(inner, dict) else event.attributes
-            yield role, _message({"role": "assistant", **_read(body)})
+            yield role, _read_message({"role": "assistant", **_with_parsed_calls(body)})
         elif role is not None:
-            yield role, _message({"role": role, **_read(event.attributes)})
+            yield role, _read_message({"role": role, **_with_parsed_calls(event.attributes)})
 
 
-def _read(body: Mapping[str, Any]) -> dict[str, Any]:
+def _with_parsed_calls(body: Mapping[str, Any]) -> dict[str, Any]:
     """An event's fields, those that are written as JSON read."""
-    return {**body, "tool_calls": structured(body.get("tool_calls"))}
+    return {**body, "tool_calls": parsed_json(body.get("tool_calls"))}
 
 
 def _tool_call(body: Mapping[str, Any]) -> ToolCall:
     function = body.get("function")
     held = function if isinstance(function, dict) else body
-    args = structured(_first(held, "arguments", "args"))
+    args = parsed_json(_first_given(held, "arguments", "args"))
     return ToolCall(str(body.get("id") or ""), str(held.get("name") or ""), args)
 
 
-def _first(body: Mapping[str, Any], *keys: str) -> Any:
+def _first_given(body: Mapping[str, Any], *keys: str) -> Any:
     return next((body[key] for key in keys if body.get(key) is not None), None)
 
 
@@ -143,7 +145,7 @@ def _text_of_part(part: Any) -> str:
     if isinstance(part, str):
         return part
     if isinstance(part, dict) and part.get("type", "text") == "text":
-        return _text_of(_first(part, "content", "text"))
+        return _text_of(_first_given(part, "content", "text"))
     return ""
 
 
@@ -158,16 +160,16 @@ def _text_of(content: Any) -> str:
 def tool_result(value: Any) -> Any:
     """A tool's result as traces have it: what is structured, else its text read as JSON, else
     its text."""
-    read = structured(value)
+    read = parsed_json(value)
     if isinstance(read, dict) and read.get("type") == "text" and isinstance(read.get("text"), str):
-        return structured(read["text"])
+        return parsed_json(read["text"])
     if isinstance(read, dict) and "structuredContent" in read and read["structuredContent"]:
         return read["structuredContent"]
     content = read.get("content") if isinstance(read, dict) and "isError" in read else read
     if isinstance(content, list) and content and all(map(_is_content, content)):
         texts = [part.get("text") for part in content if part.get("type") == "text"]
         if len(texts) == len(content) and all(isinstance(text, str) for text in texts):
-            return structured("\n".join(map(str, texts)))
+            return parsed_json("\n".join(map(str, texts)))
     return content
 
 

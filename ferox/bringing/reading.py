@@ -59,7 +59,7 @@ def read_trace_files(paths: list[Path]) -> ReadTraces:
 def _read_file(
     name: str, file: BinaryIO, read: ReadTraces, spans: list[Span | LoggedEvent]
 ) -> None:
-    for place, text in _documents(name, file):
+    for place, text in _documents_of(name, file):
         try:
             document = read_json(text)
         except IntakeError as error:
@@ -67,12 +67,12 @@ def _read_file(
             continue
         for one in document if isinstance(document, list) else [document]:
             try:
-                _take(place, one, read, spans)
+                _take_document(place, one, read, spans)
             except (SpanError, IntakeError) as error:
                 read.note_fault(f"{place}: {error}")
 
 
-def _documents(name: str, file: BinaryIO) -> Iterator[tuple[str, bytes]]:
+def _documents_of(name: str, file: BinaryIO) -> Iterator[tuple[str, bytes]]:
     """The lines of a file, each with its place; a file whose first line is no document by itself
     is one document.
 
@@ -102,7 +102,9 @@ def _is_document(line: bytes) -> bool:
     return shown[:1] + shown[-1:] in (b"{}", b"[]") and len(shown) > 2
 
 
-def _take(place: str, document: Any, read: ReadTraces, spans: list[Span | LoggedEvent]) -> None:
+def _take_document(
+    place: str, document: Any, read: ReadTraces, spans: list[Span | LoggedEvent]
+) -> None:
     if holds_spans(document):
         spans.extend(read_spans(document))
         return

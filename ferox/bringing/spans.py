@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
+
+from ferox.intake.json_text import read_json
+from ferox.intake.limits import IntakeError
 
 ERROR = 2
 """The status code of a span that failed."""
@@ -80,15 +82,15 @@ def read_spans(document: Mapping[str, Any]) -> Iterator[Span | LoggedEvent]:
     Raises:
         SpanError: one of them cannot be read.
     """
-    for resource in _list(document, "resourceSpans"):
-        about = attributes_of(_dict(resource, "resource"))
-        for scope in _list(resource, "scopeSpans"):
-            name = str(_dict(scope, "scope").get("name") or "")
-            for body in _list(scope, "spans"):
+    for resource in _list_at(document, "resourceSpans"):
+        about = attributes_of(_dict_at(resource, "resource"))
+        for scope in _list_at(resource, "scopeSpans"):
+            name = str(_dict_at(scope, "scope").get("name") or "")
+            for body in _list_at(scope, "spans"):
                 yield _read_span(body, scope=name, resource=about)
-    for resource in _list(document, "resourceLogs"):
-        for scope in _list(resource, "scopeLogs"):
-            for body in _list(scope, "logRecords"):
+    for resource in _list_at(document, "resourceLogs"):
+        for scope in _list_at(resource, "scopeLogs"):
+            for body in _list_at(scope, "logRecords"):
                 record = _read_record(body)
                 if record is not None:
                     yield record
@@ -100,8 +102,8 @@ def _read_span(body: Any, scope: str, resource: Mapping[str, Any]) -> Span:
     trace, id = body.get("traceId"), body.get("spanId")
     if not (isinstance(trace, str) and trace and isinstance(id, str) and id):
         raise SpanError("a span lacks its `traceId` or `spanId`")
-    start, end = (_nanoseconds(body, key) for key in ("startTimeUnixNano", "endTimeUnixNano"))
-    status = _dict(body, "status")
+    start, end = (_time_of(body, key) for key in ("startTimeUnixNano", "endTimeUnixNano"))
+    status = _dict_at(body, "status")
     return Span(
         trace=trace.lower(),
         id=id.lower(),
@@ -115,14 +117,14 @@ def _read_span(body: Any, scope: str, resource: Mapping[str, Any]) -> Span:
         message=str(status.get("message") or ""),
         resource=resource,
         events=[
-            SpanEvent(str(event.get("name") or ""), attributes_of(event), _moment(event))
-            for event in _list(body, "events")
+            SpanEvent(str(event.get("name") or ""), attributes_of(event), _event_time(event))
+            for event in _list_at(body, "events")
             if isinstance(event, dict)
         ],
     )
 
 
-def _nanoseconds(body: Mapping[str, Any], key: str) -> int:
+def _time_of(body: Mapping[str, Any], key: str) -> int:
     given = body.get(key)
     if isinstance(given, str) and given.isascii() and given.isdecimal() and len(given) < 25:
         given = int(given)
@@ -131,9 +133,9 @@ def _nanoseconds(body: Mapping[str, Any], key: str) -> int:
     return given
 
 
-def _moment(body: Mapping[str, Any]) -> int:
+def _event_time(body: Mapping[str, Any]) -> int:
     try:
-        return _nanoseconds(body, "timeUnixNano")
+        return _time_of(body, "timeUnixNano")
     except SpanError:
         return 0
 
@@ -155,7 +157,7 @@ def attributes_of(body: Mapping[str, Any]) -> dict[str, Any]:
     """Attributes as plain values."""
     return {
         str(pair["key"]): plain_value(pair.get("value"))
-        for pair in _list(body, "attributes")
+        for pair in _list_at(body, "attributes")
         if isinstance(pair, dict) and "key" in pair
     }
 
@@ -166,30 +168,30 @@ def plain_value(value: Any) -> Any:
         return None
     ((kind, held),) = value.items()
     if kind == "arrayValue":
-        return [plain_value(one) for one in _list(held, "values")]
+        return [plain_value(one) for one in _list_at(held, "values")]
     if kind == "kvlistValue":
-        return attributes_of({"attributes": _list(held, "values")})
+        return attributes_of({"attributes": _list_at(held, "values")})
     if kind == "intValue" and isinstance(held, str):
         digits = held.removeprefix("-")
         return int(held) if digits.isascii() and digits.isdecimal() else None
     return held
 
 
-def structured(value: Any) -> Any:
+def parsed_json(value: Any) -> Any:
     """A value that may be written as JSON; a text that is none stays as it is."""
     if not isinstance(value, str):
         return value
     try:
-        return json.loads(value)
-    except (ValueError, RecursionError):
+        return read_json(value)
+    except IntakeError:
         return value
 
 
-def _list(body: Any, key: str) -> list[Any]:
+def _list_at(body: Any, key: str) -> list[Any]:
     found = body.get(key) if isinstance(body, dict) else None
     return found if isinstance(found, list) else []
 
 
-def _dict(body: Any, key: str) -> dict[str, Any]:
+def _dict_at(body: Any, key: str) -> dict[str, Any]:
     found = body.get(key) if isinstance(body, dict) else None
     return found if isinstance(found, dict) else {}

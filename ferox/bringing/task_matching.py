@@ -51,17 +51,17 @@ def find_task(
         raise NoTask(f"there is no task `{f'{of_name}/' if of_name else ''}{name}`")
     if not words:
         raise NoTask("it tells neither its task nor the user's words: give --task")
-    return _likest(every, words)
+    return _likest_task(every, words)
 
 
-def _likest(every: list[tuple[Suite, Task]], words: str) -> TaskMatch:
+def _likest_task(every: list[tuple[Suite, Task]], words: str) -> TaskMatch:
     wanted, bag = split_words(words), word_bag(words)
     ranked = []
     for suite, task in every:
         opening = parts_of(task)[0].say
         if split_words(opening) == wanted:
             return TaskMatch(suite, task, 1.0, "words")
-        ranked.append((_likeness(bag, word_bag(opening)), suite, task))
+        ranked.append((_words_likeness(bag, word_bag(opening)), suite, task))
     ranked.sort(key=lambda one: -one[0])
     quoted = words if len(words) <= 60 else f"{words[:59]}…"
     if not ranked or ranked[0][0] < LIKE_ENOUGH:
@@ -73,7 +73,7 @@ def _likest(every: list[tuple[Suite, Task]], words: str) -> TaskMatch:
     return TaskMatch(suite, task, round(sure, 2), "words")
 
 
-def _likeness(one: Counter[str], other: Counter[str]) -> float:
+def _words_likeness(one: Counter[str], other: Counter[str]) -> float:
     """The cosine of two bags of words."""
     product = sum(count * other[word] for word, count in one.items())
     lengths = math.sqrt(sum(n * n for n in one.values()) * sum(n * n for n in other.values()))

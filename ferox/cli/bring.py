@@ -10,6 +10,7 @@ import click
 from ferox.bringing.bringing import BringingError, BringingOptions, BringingOutcome, bring_files
 from ferox.cli.ending import end_run, ending_options, read_ending
 from ferox.cli.output import COULD_NOT_RUN, STOPPED, WRONG_USE, fail, new_console, say
+from ferox.cli.progress import follow_progress
 from ferox.cli.workspace_argument import split_workspace
 from ferox.core.naming import counted_noun
 from ferox.runs.records import RunError
@@ -50,7 +51,9 @@ def bring(
         workspace = load_needed(root, agents=()).workspace
         engine = open_database(workspace.root)
         ending = read_ending(engine, **asked_ending)
-        brought = bring_files(engine, workspace, files, BringingOptions(agent, task, clock))
+        options = BringingOptions(agent, task, clock)
+        with follow_progress("trials judged") as note:
+            brought = bring_files(engine, workspace, files, options, on_trial=note)
     except (WorkspaceError, BringingError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -59,7 +62,7 @@ def bring(
         fail(STOPPED, "stopped; nothing was brought in")
     assert brought.run is not None
     _say_aside(brought)
-    end_run(new_console(), engine, workspace.root, brought.run, ending)
+    end_run(new_console(), engine, workspace.root, run=brought.run, ending=ending)
 
 
 def _say_aside(brought: BringingOutcome) -> None:

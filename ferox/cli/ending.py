@@ -69,10 +69,17 @@ def read_ending(
 ) -> Ending:
     """The end as it was asked for; ends the command where that cannot be."""
     gate = read_gate(engine, **of_gate)
-    return Ending(gate, json_file, junit_file, run_file, markdown_file, html_file)
+    return Ending(
+        gate=gate,
+        json_file=json_file,
+        junit_file=junit_file,
+        run_file=run_file,
+        markdown_file=markdown_file,
+        html_file=html_file,
+    )
 
 
-def end_run(console: Console, engine: Engine, root: Path, run: int, ending: Ending) -> NoReturn:
+def end_run(console: Console, engine: Engine, root: Path, *, run: int, ending: Ending) -> NoReturn:
     """Print what came of a run, write what was asked for, and leave with its status."""
     if is_planned := has_plan(engine, run):
         _print_arms(console, engine, run)

@@ -126,7 +126,7 @@ def export(
         if not chosen:
             fail(WRONG_USE, f"run {run} has no finished trial to write")
         if to is not None:
-            _send(session, chosen, to, encoding=encoding, headers=headers)
+            _send_spans(session, chosen, to, encoding=encoding, headers=headers)
             return
         given = {"numbers": chosen, "each_trial": each == "trial" or trial is not None}
         wanted = "baseline" if brief else form
@@ -162,7 +162,7 @@ def _check_options(
         fail(WRONG_USE, "--header goes with --to")
 
 
-def _send(
+def _send_spans(
     session: Session, chosen: list[int], to: str, *, encoding: Encoding, headers: tuple[str, ...]
 ) -> None:
     try:

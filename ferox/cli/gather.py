@@ -41,4 +41,4 @@ def gather(paths: tuple[Path, ...], partial: bool, **asked_ending: Any) -> None:
     files_text = counted_noun(len(files), "file")
     trials = counted_noun(gathered.trials, "trial")
     say(f"run {gathered.run}: {trials} gathered from {files_text}{missing}")
-    end_run(new_console(), engine, root.absolute(), gathered.run, ending)
+    end_run(new_console(), engine, root.absolute(), run=gathered.run, ending=ending)

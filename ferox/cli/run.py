@@ -218,7 +218,7 @@ def _carry_out(
         # The lock is let go here once the worker holds it too.
         worker = start_worker(root, number, lock)
     follow_run(console, engine, number, worker)
-    end_run(console, engine, root, number, ending)
+    end_run(console, engine, root, run=number, ending=ending)
 
 
 def _print_preview(engine: Engine, workspace: Workspace, plan: PlanFile, at_once: int) -> None:

@@ -94,8 +94,8 @@ def judge_no_worse(
     difference = mean_difference(a, b)
     trials = f"{sum(n for _, n in before)} and {sum(n for _, n in now)} trials"
     figures = (
-        f"{_points(difference)} points on {counted_noun(len(now), 'task')}, {trials} "
-        f"({_points(found.low)} to {_points(found.high)})"
+        f"{_points_text(difference)} points on {counted_noun(len(now), 'task')}, {trials} "
+        f"({_points_text(found.low)} to {_points_text(found.high)})"
     )
     judged, what = (found.low, "the lower limit is ") if strict else (difference, "")
     if judged < -most - EXACT:
@@ -117,7 +117,7 @@ def _values_of(tallies: Sequence[tuple[int, int]]) -> TaskValues:
     return TaskValues(n=n, mean=mean, variance=variance)
 
 
-def _points(share: float) -> str:
+def _points_text(share: float) -> str:
     """A difference of rates in points, signed."""
     text = f"{100 * share:+.1f}".removesuffix(".0")
     return "0" if float(text) == 0 else text.replace("-", "−")

@@ -81,10 +81,10 @@ def write_junit(
             counts.add(case)
             whole.add(case)
     file.write('<?xml version="1.0" encoding="utf-8"?>\n')
-    file.write(_opened("testsuites", f"Ferox run {run}", whole))
+    file.write(_opening_tag("testsuites", f"Ferox run {run}", whole))
     for group, counts in by_group.items():
         suite, agent = group
-        file.write(_opened("testsuite", f"{suite} · {agent}", counts))
+        file.write(_opening_tag("testsuite", f"{suite} · {agent}", counts))
         file.write(f"{source.properties(group)}\n")
         for case in source.cases(group):
             file.write(f"{source.element(group, case)}\n")
@@ -93,7 +93,7 @@ def write_junit(
     file.write("</testsuites>\n")
 
 
-def _opened(tag: str, name: str, counts: Counts) -> str:
+def _opening_tag(tag: str, name: str, counts: Counts) -> str:
     numbers = {
         "tests": counts.tests,
         "failures": counts.failures,
@@ -102,10 +102,10 @@ def _opened(tag: str, name: str, counts: Counts) -> str:
         "time": f"{counts.seconds:.3f}",
     }
     listed = "".join(f' {key}="{value}"' for key, value in numbers.items())
-    return f"<{tag} name={quoteattr(_clean(name))}{listed}>\n"
+    return f"<{tag} name={quoteattr(_clean_text(name))}{listed}>\n"
 
 
-def _clean(text: str) -> str:
+def _clean_text(text: str) -> str:
     """A text that XML may hold, and that steers no terminal."""
     return _NOT_XML.sub("\N{REPLACEMENT CHARACTER}", visible_text(text))
 
@@ -144,7 +144,7 @@ class _CaseSource:
             count = counted_noun(cell.errors, "trial")
             return case._replace(error=f"{count} could not run: {reason}")
         if cell.passes < cell.n:
-            return self._failed(case, cell.key, self._causes.get(cell.key, Cause()), about)
+            return self._failed_case(case, cell.key, self._causes.get(cell.key, Cause()), about)
         if not cell.n:
             why = "nothing is demanded of it" if cell.unjudged else "it was not run"
             return case._replace(skipped=why)
@@ -159,12 +159,12 @@ class _CaseSource:
         if line.verdict == "fail":
             failed = (line.failed or [None])[0]
             cause = Cause(line.went_wrong, failed, (line.id,))
-            return self._failed(case, key, cause, "failed")
+            return self._failed_case(case, key, cause, "failed")
         if line.verdict != "pass":
             return case._replace(skipped="nothing is demanded of it")
         return case
 
-    def _failed(self, case: Case, key: Key, cause: Cause, what: str) -> Case:
+    def _failed_case(self, case: Case, key: Key, cause: Cause, what: str) -> Case:
         if key in self._known:
             return case._replace(skipped=f"known: {self._known[key]} ({what})")
         message = f"{what}. {cause.message}" if cause.message else what
@@ -172,21 +172,23 @@ class _CaseSource:
         return case._replace(failure=message, failed_check=cause.failed_check, trial=trial)
 
     def element(self, group: Group, case: Case) -> str:
-        made = TestCase(_clean(case.name), _clean(f"{group[0]}.{group[1]}"), round(case.seconds, 3))
+        made = TestCase(
+            _clean_text(case.name), _clean_text(f"{group[0]}.{group[1]}"), round(case.seconds, 3)
+        )
         results: list[CaseResult] = []
         if case.error is not None:
-            results.append(Error(_clean(case.error), "could_not_run"))
+            results.append(Error(_clean_text(case.error), "could_not_run"))
         if case.failure is not None:
-            failure = Failure(_clean(case.failure), _clean(case.failed_check or "failed"))
-            failure.text = _clean(self._digest(case.trial))
+            failure = Failure(_clean_text(case.failure), _clean_text(case.failed_check or "failed"))
+            failure.text = _clean_text(self._digest_of(case.trial))
             results.append(failure)
         if case.skipped is not None:
-            results.append(Skipped(_clean(case.skipped)))
+            results.append(Skipped(_clean_text(case.skipped)))
         made.result = results
-        made.system_out = _clean(case.about)
-        return _element(made)
+        made.system_out = _clean_text(case.about)
+        return _element_text(made)
 
-    def _digest(self, trial: int | None) -> str:
+    def _digest_of(self, trial: int | None) -> str:
         """The checks that failed and the digest, which ends in them."""
         if trial is None:
             return ""
@@ -212,12 +214,12 @@ class _CaseSource:
             rate = {"pass_rate": f"{passes / n:.4f}", "pass_rate_95_low": f"{low:.4f}"}
             found = {**found, **rate, "pass_rate_95_high": f"{high:.4f}"}
         made = "".join(
-            _element(Property(name, _clean(str(value)))) for name, value in found.items()
+            _element_text(Property(name, _clean_text(str(value)))) for name, value in found.items()
         )
         return f"<properties>{made}</properties>"
 
 
-def _element(made: TestCase | Property) -> str:
+def _element_text(made: TestCase | Property) -> str:
     """An element as XML."""
     return bytes(made.tostring()).decode()  # type: ignore[no-untyped-call]
 

@@ -66,7 +66,7 @@ def trial_spans(trial: FinishedTrial, snapshot: Snapshot) -> ResourceSpans:
         schema_url=CONVENTIONS,
     )
     return ResourceSpans(
-        resource=Resource(attributes=_attributes(resource)),
+        resource=Resource(attributes=_attribute_list(resource)),
         scope_spans=[scope],
         schema_url=CONVENTIONS,
     )
@@ -110,18 +110,18 @@ class _TrialSpans:
 
     def _trial_span(self) -> Span:
         line, result = self._line, self._result
-        span = self._span(
+        span = self._make_span(
             "trial",
             f"trial {line.suite}/{line.task}",
-            0.0,
-            self._end_s,
-            {
-                **self._shared(),
+            begins=0.0,
+            ends=self._end_s,
+            attributes={
+                **self._shared_attributes(),
                 "ferox.verdict": verdict_of(result),
                 "ferox.simulated": self._simulated,
                 "ferox.clock": self._trace["clock"],
                 "ferox.zone": self._trace["zone"],
-                "gen_ai.tool.definitions": _json(
+                "gen_ai.tool.definitions": _json_text(
                     [self._definition_of(tool, whole=True) for tool in self._trace["tools"]]
                 ),
             },
@@ -144,10 +144,10 @@ class _TrialSpans:
         self._add_event(span, self._end_s, "gen_ai.evaluation.result", verdict)
         end = end_of(self._trace)
         if end.get("why") not in (None, "done"):
-            self._fail(span, str(end.get("why")), str(end.get("reason") or ""))
+            self._mark_failed(span, str(end.get("why")), str(end.get("reason") or ""))
         return span
 
-    def _shared(self) -> dict[str, Any]:
+    def _shared_attributes(self) -> dict[str, Any]:
         """What every span of the trial says."""
         line = self._line
         return {
@@ -164,19 +164,19 @@ class _TrialSpans:
         assert event["kind"] == "turn"
         said = {"role": "user", "parts": [{"type": "text", "content": event.get("text") or ""}]}
         instructions = self._trace.get("instructions")
-        return self._span(
+        return self._make_span(
             f"turn {event['t']}",
             f"invoke_agent {self._line.agent}",
-            event["t"],
-            self._end_s,
-            {
-                **self._shared(),
+            begins=event["t"],
+            ends=self._end_s,
+            attributes={
+                **self._shared_attributes(),
                 "gen_ai.operation.name": "invoke_agent",
                 "gen_ai.provider.name": self._provider,
                 "gen_ai.request.model": self._model,
-                "gen_ai.input.messages": _json([said]),
+                "gen_ai.input.messages": _json_text([said]),
                 "gen_ai.system_instructions": instructions
-                and _json([{"type": "text", "content": instructions}]),
+                and _json_text([{"type": "text", "content": instructions}]),
                 "ferox.part": event.get("part"),
                 "ferox.rule": event.get("rule"),
             },
@@ -184,22 +184,22 @@ class _TrialSpans:
 
     def _close_turn(self, span: Span, event: Event) -> None:
         assert event["kind"] == "reply"
-        span.end_time_unix_nano = self._nano(event["t"])
+        span.end_time_unix_nano = self._nanoseconds_at(event["t"])
         parts: list[dict[str, Any]] = [{"type": "text", "content": event.get("text") or ""}]
         said = {"role": "assistant", "parts": parts, "finish_reason": "stop"}
         data = event.get("data")
-        more = {"gen_ai.output.messages": _json([said])}
+        more = {"gen_ai.output.messages": _json_text([said])}
         if data is not None:
-            more["ferox.data"] = _json(data)
-        span.attributes.extend(_attributes(more))
+            more["ferox.data"] = _json_text(data)
+        span.attributes.extend(_attribute_list(more))
 
     def _note_approval(self, span: Span, event: AskEvent) -> None:
         edited = event.get("edited")
         body = {
             "gen_ai.tool.name": event["tool"],
             "ferox.decision": event.get("decision"),
-            "gen_ai.tool.call.arguments": _json(event.get("args")),
-            "ferox.edited": None if edited is None else _json(edited),
+            "gen_ai.tool.call.arguments": _json_text(event.get("args")),
+            "ferox.edited": None if edited is None else _json_text(edited),
         }
         self._add_event(span, event["t"] + (event.get("s") or 0.0), "ferox.approval", body)
 
@@ -214,23 +214,23 @@ class _TrialSpans:
         finish = "tool_call" if event.get("proposed") else "stop"
         said = {"role": "assistant", "parts": parts, "finish_reason": finish}
         offered = event.get("offered")
-        span = self._span(
+        span = self._make_span(
             event["id"],
             f"chat {self._model}",
-            event["t"],
-            self._end_of(event),
-            {
-                **self._shared(),
+            begins=event["t"],
+            ends=self._end_of(event),
+            attributes={
+                **self._shared_attributes(),
                 "gen_ai.operation.name": "chat",
                 "gen_ai.provider.name": self._provider,
                 "gen_ai.request.model": self._model,
-                "gen_ai.output.messages": None if event.get("error") else _json([said]),
+                "gen_ai.output.messages": None if event.get("error") else _json_text([said]),
                 "gen_ai.usage.input_tokens": usage.get("input"),
                 "gen_ai.usage.output_tokens": usage.get("output"),
                 "gen_ai.usage.cache_read.input_tokens": usage.get("cached"),
                 "gen_ai.tool.definitions": None
                 if offered is None
-                else _json([self._definition_of(tool) for tool in offered]),
+                else _json_text([self._definition_of(tool) for tool in offered]),
                 "ferox.voice": event.get("voice"),
                 "ferox.fault": event.get("fault"),
             },
@@ -239,9 +239,9 @@ class _TrialSpans:
         )
         error = event.get("error")
         if error:
-            self._fail(span, error["kind"], error["message"])
+            self._mark_failed(span, error["kind"], error["message"])
         elif event.get("s") is None:
-            self._fail(span, "never_answered", "no answer came")
+            self._mark_failed(span, "never_answered", "no answer came")
         return span
 
     def _definition_of(self, address: str, *, whole: bool = False) -> dict[str, Any]:
@@ -257,19 +257,19 @@ class _TrialSpans:
     def _tool_span(self, event: CallEvent, turn: Span | None) -> Span:
         error, address = event.get("error"), event["tool"]
         answered = event.get("s") is not None and error is None
-        span = self._span(
+        span = self._make_span(
             event["id"],
             f"execute_tool {address.split('/', 1)[1]}",
-            event["t"],
-            self._end_of(event),
-            {
-                **self._shared(),
+            begins=event["t"],
+            ends=self._end_of(event),
+            attributes={
+                **self._shared_attributes(),
                 "gen_ai.operation.name": "execute_tool",
                 "gen_ai.tool.name": address.split("/", 1)[1],
                 "gen_ai.tool.type": "function" if address.startswith(OWN) else "extension",
                 "gen_ai.tool.call.id": event["id"],
-                "gen_ai.tool.call.arguments": _json(event.get("args")),
-                "gen_ai.tool.call.result": _json(event.get("result")) if answered else None,
+                "gen_ai.tool.call.arguments": _json_text(event.get("args")),
+                "gen_ai.tool.call.result": _json_text(event.get("result")) if answered else None,
                 "ferox.tool": address,
                 "ferox.proposal": event.get("proposal"),
                 "ferox.fault": event.get("fault"),
@@ -277,19 +277,20 @@ class _TrialSpans:
             parent=turn.span_id if turn else self._root,
         )
         if error:
-            self._fail(span, error["kind"], error["message"])
+            self._mark_failed(span, error["kind"], error["message"])
         elif event.get("s") is None:
-            self._fail(span, "never_answered", "no answer came")
+            self._mark_failed(span, "never_answered", "no answer came")
         return span
 
     def _end_of(self, event: ModelEvent | CallEvent) -> float:
         seconds = event.get("s")
         return self._end_s if seconds is None else event["t"] + seconds
 
-    def _span(
+    def _make_span(
         self,
         key: str,
         name: str,
+        *,
         begins: float,
         ends: float,
         attributes: Attributes,
@@ -303,24 +304,26 @@ class _TrialSpans:
             parent_span_id=self._root if parent == b"" else parent or b"",
             name=name,
             kind=kind,
-            start_time_unix_nano=self._nano(begins),
-            end_time_unix_nano=self._nano(ends),
-            attributes=_attributes(attributes),
+            start_time_unix_nano=self._nanoseconds_at(begins),
+            end_time_unix_nano=self._nanoseconds_at(ends),
+            attributes=_attribute_list(attributes),
         )
 
     def _add_event(self, span: Span, at: float, name: str, attributes: Attributes) -> None:
         span.events.add(
-            name=name, time_unix_nano=self._nano(at), attributes=_attributes(attributes)
+            name=name,
+            time_unix_nano=self._nanoseconds_at(at),
+            attributes=_attribute_list(attributes),
         )
 
-    def _fail(self, span: Span, kind: str, message: str) -> None:
-        span.status.CopyFrom(Status(code=Status.STATUS_CODE_ERROR, message=_fit(message)))
-        span.attributes.extend(_attributes({"error.type": kind}))
+    def _mark_failed(self, span: Span, kind: str, message: str) -> None:
+        span.status.CopyFrom(Status(code=Status.STATUS_CODE_ERROR, message=_fit_text(message)))
+        span.attributes.extend(_attribute_list({"error.type": kind}))
 
     def _span_id(self, key: str) -> bytes:
         return _id_of(8, self._trace_id.hex(), key)
 
-    def _nano(self, seconds: float) -> int:
+    def _nanoseconds_at(self, seconds: float) -> int:
         return (self._epoch_us + to_micros(seconds)) * 1000
 
 
@@ -345,16 +348,16 @@ def _id_of(size: int, *parts: object) -> bytes:
     return sha256("/".join(map(str, parts)).encode()).digest()[:size]
 
 
-def _json(value: Any) -> str:
+def _json_text(value: Any) -> str:
     return json.dumps(value, ensure_ascii=False)
 
 
-def _fit(text: str) -> str:
+def _fit_text(text: str) -> str:
     """A text that protobuf takes: half characters are replaced."""
     return text.encode("utf-8", "replace").decode()
 
 
-def _attributes(values: Attributes) -> list[KeyValue]:
+def _attribute_list(values: Attributes) -> list[KeyValue]:
     """Attributes; those without a value are left out."""
     return [
         KeyValue(key=key, value=_any_value(value))
@@ -370,4 +373,4 @@ def _any_value(value: Any) -> AnyValue:
         return AnyValue(int_value=value)
     if isinstance(value, float):
         return AnyValue(double_value=value)
-    return AnyValue(string_value=_fit(str(value)))
+    return AnyValue(string_value=_fit_text(str(value)))

@@ -14,7 +14,9 @@ from ferox.store.runs import count_trials, get_run
 VERSION = 1
 
 
-def write_run(session: Session, run: int, numbers: list[int], file: TextIO, done: OnTrial) -> None:
+def write_run(
+    session: Session, run: int, numbers: list[int], *, file: TextIO, done: OnTrial
+) -> None:
     """A header, then a line for each trial: its trace, and when it began."""
     record = get_run(session, run)
     setups = read_setups(session, run)

@@ -68,16 +68,16 @@ def send_trials(
     """
     address, taken = collector_address(url), 0
     with httpx2.Client(timeout=TIMEOUT_S, trust_env=False) as client:
-        for batch in _batches(session, numbers):
-            content, kind = _encoded(batch, encoding)
+        for batch in _batches_of(session, numbers):
+            content, kind = _encode_batch(batch, encoding)
             sent = {**(headers or {}), "Content-Type": kind}
-            taken += _post(client, address, content, headers=sent, batch=batch)
+            taken += _post_batch(client, address, content, headers=sent, batch=batch)
             for _ in batch:
                 done()
     return taken
 
 
-def _batches(session: Session, numbers: list[int]) -> Iterator[list[ResourceSpans]]:
+def _batches_of(session: Session, numbers: list[int]) -> Iterator[list[ResourceSpans]]:
     batch: list[ResourceSpans] = []
     size = 0
     for trial in finished_trials(session, numbers):
@@ -91,7 +91,7 @@ def _batches(session: Session, numbers: list[int]) -> Iterator[list[ResourceSpan
         yield batch
 
 
-def _encoded(batch: list[ResourceSpans], encoding: Encoding) -> tuple[bytes, str]:
+def _encode_batch(batch: list[ResourceSpans], encoding: Encoding) -> tuple[bytes, str]:
     if encoding == "json":
         body = json.dumps({"resourceSpans": [otlp_json(spans) for spans in batch]})
         return body.encode(), "application/json"
@@ -99,7 +99,7 @@ def _encoded(batch: list[ResourceSpans], encoding: Encoding) -> tuple[bytes, str
     return message.SerializeToString(), "application/x-protobuf"
 
 
-def _post(
+def _post_batch(
     client: httpx2.Client,
     address: str,
     content: bytes,
@@ -123,7 +123,7 @@ def _post(
             f"{address} answered {response.status_code}" + (f": {said}" if said else "")
         )
     spans = sum(len(scope.spans) for one in batch for scope in one.scope_spans)
-    rejected, why = _rejected(response)
+    rejected, why = _rejected_spans(response)
     if rejected >= spans:
         raise SendingError(
             f"{address} took none of {counted_noun(spans, 'span')}: {visible_text(why)}"
@@ -138,7 +138,7 @@ def _pause_s(response: httpx2.Response, attempt: int) -> float:
     return min(pause, LONGEST_PAUSE_S)
 
 
-def _rejected(response: httpx2.Response) -> tuple[int, str]:
+def _rejected_spans(response: httpx2.Response) -> tuple[int, str]:
     """How many spans a collector that took the batch left out, and why."""
     if "json" in response.headers.get("Content-Type", ""):
         try:

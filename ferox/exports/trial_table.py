@@ -29,7 +29,9 @@ def write_table(session: Session, numbers: list[int], file: TextIO, done: OnTria
     writer = csv.DictWriter(file, COLUMNS, lineterminator="\n")
     writer.writeheader()
     for line in finished_lines(session, numbers):
-        writer.writerow({key: _harmless(value) for key, value in _row_of(session, line).items()})
+        writer.writerow(
+            {key: _harmless_text(value) for key, value in _row_of(session, line).items()}
+        )
         done()
 
 
@@ -57,7 +59,7 @@ def _row_of(session: Session, line: Trial) -> dict[str, Any]:
     }
 
 
-def _harmless(value: Any) -> Any:
+def _harmless_text(value: Any) -> Any:
     """A text that no spreadsheet runs and no terminal obeys."""
     if not isinstance(value, str):
         return value

@@ -50,7 +50,7 @@ def write_export(
     if form == "junit":
         write_junit(session, run, file, done, trials=numbers if each_trial else None)
     elif form == "run":
-        write_run(session, run, list(numbers), file, done)
+        write_run(session, run, list(numbers), file=file, done=done)
     elif form == "baseline":
         write_brief_results(session, run, file)
     else:

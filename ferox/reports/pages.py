@@ -18,10 +18,10 @@ def page_template(name: str) -> Template:
         loader=FileSystemLoader(Path(__file__).parent),
         autoescape=True,
         undefined=StrictUndefined,
-        finalize=_shown,
+        finalize=_shown_text,
     )
     return environment.get_template(name)
 
 
-def _shown(value: object) -> object:
+def _shown_text(value: object) -> object:
     return visible_text(value) if type(value) is str else value

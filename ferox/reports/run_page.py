@@ -44,24 +44,24 @@ def run_page(report: RunReport, verdicts: list[RuleVerdict] | None = None) -> st
         kinds=KINDS,
         classes=CLASSES,
         families=FAMILIES,
-        boards=_boards(report.agents),
+        boards=_split_boards(report.agents),
         rows=sorted({key[:2] for key in report.cells}),
         anchors={cell.key: f"cell-{place}" for place, cell in enumerate(report.failing, 1)},
-        pictures={cell.key: _picture(cell) for cell in report.failing},
+        pictures={cell.key: _tracks_of(cell) for cell in report.failing},
         passed=passed_text,
         family=family_text,
         tokens=tokens_text,
     )
 
 
-def _boards(agents: list[AgentSummary]) -> list[list[AgentSummary]]:
+def _split_boards(agents: list[AgentSummary]) -> list[list[AgentSummary]]:
     """Agents as they stand side by side: as many on each board, and no more than fit."""
     boards = max(1, math.ceil(len(agents) / MOST_ABREAST))
     size = max(1, math.ceil(len(agents) / boards))
     return [agents[i : i + size] for i in range(0, len(agents), size)]
 
 
-def _picture(cell: FailingCell) -> TracksPicture | None:
+def _tracks_of(cell: FailingCell) -> TracksPicture | None:
     if cell.trace is None or cell.result is None or cell.script is None:
         return None
     return draw_tracks(cell.trace, cell.result, cell.script)

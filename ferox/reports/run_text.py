@@ -35,43 +35,47 @@ _JOINER = "\u2060"
 def run_markdown(report: RunReport, verdicts: list[RuleVerdict] | None = None) -> str:
     """The run: the sentence, what broke and was mended, families, cost; with the rules of a gate,
     what came of them first."""
-    lines = [f"### {plain(run_name(report))}", ""]
-    lines += [f"- {_mark(verdict.held)} {plain(verdict.says)}" for verdict in verdicts or ()]
+    lines = [f"### {plain_text(run_name(report))}", ""]
+    lines += [
+        f"- {_held_text(verdict.held)} {plain_text(verdict.says)}" for verdict in verdicts or ()
+    ]
     lines += [""] if verdicts else []
-    lines += [plain(changes_sentence(report.changes)), ""]
+    lines += [plain_text(changes_sentence(report.changes)), ""]
     if report.sentence is not None:
-        lines += [f"B is this run: {plain(report.sentence)}", ""]
+        lines += [f"B is this run: {plain_text(report.sentence)}", ""]
     changes = changed_cells(report.changes)
     if changes:
         lines += ["| | task | agent | passed |", "|---|---|---|---|"]
         lines += [_change_row(change) for change in changes[:MOST_CHANGES]]
-        lines += _rest(len(changes) - MOST_CHANGES, "cell")
+        lines += _rest_lines(len(changes) - MOST_CHANGES, "cell")
     failing = [cell for cell in report.failing if cell.known is None]
     if failing:
         lines += [*[""] * bool(changes), *(_failing_line(cell) for cell in failing[:MOST_FAILING])]
-        lines += _rest(len(failing) - MOST_FAILING, "failing cell")
+        lines += _rest_lines(len(failing) - MOST_FAILING, "failing cell")
     tested = [f for f in FAMILIES if any(_is_tested(report, a.name, f) for a in report.agents)]
     lines += ["", f"| agent | passed, 95 % | {' | '.join(tested)} |".replace("|  |", "|")]
     lines += [f"|---|---|{'---|' * len(tested)}"]
     for agent in report.agents[:MOST_AGENTS]:
         scores = [family_text(f) for f in agent.families if f.family in tested]
         simulated = " (simulated)" if agent.simulated else ""
-        row = [f"{plain(agent.name)}{simulated}", passed_text(agent), *scores]
+        row = [f"{plain_text(agent.name)}{simulated}", passed_text(agent), *scores]
         lines.append(f"| {' | '.join(row)} |")
-    lines += _rest(len(report.agents) - MOST_AGENTS, "agent")
-    about = [f"{name} {plain(value)}" for name, value in set_up_lines(report) if name != "cost"]
-    lines += ["", f"{'; '.join(about)}. Cost: {plain(cost_text(report))}."]
+    lines += _rest_lines(len(report.agents) - MOST_AGENTS, "agent")
+    about = [
+        f"{name} {plain_text(value)}" for name, value in set_up_lines(report) if name != "cost"
+    ]
+    lines += ["", f"{'; '.join(about)}. Cost: {plain_text(cost_text(report))}."]
     return "\n".join(lines) + "\n"
 
 
-def plain(text: str) -> str:
+def plain_text(text: str) -> str:
     """A text in one line in which nothing is markup, and that is not too long."""
     flat = " ".join(visible_text(text).split())
     short = flat if len(flat) <= LONGEST else f"{flat[: LONGEST - 1]}…"
     return _LINKED.sub(rf"\1{_JOINER}", _MARKUP.sub(r"\\\1", short))
 
 
-def _mark(held: bool | None) -> str:
+def _held_text(held: bool | None) -> str:
     return {True: "holds", False: "**fails**", None: "cannot be told"}[held]
 
 
@@ -80,17 +84,17 @@ def _change_row(change: Change) -> str:
     now = f"{change.now[0]}/{change.now[1]}"
     counts = f"{change.before[0]}/{change.before[1]} → {now}" if change.before else now
     words = f"**{KINDS[change.kind]}**" if change.kind == "broke" else KINDS[change.kind]
-    why = f": {plain(change.known)}" if change.known else ""
-    return f"| {words}{why} | {plain(f'{suite}/{task}')} | {plain(agent)} | {counts} |"
+    why = f": {plain_text(change.known)}" if change.known else ""
+    return f"| {words}{why} | {plain_text(f'{suite}/{task}')} | {plain_text(agent)} | {counts} |"
 
 
 def _failing_line(cell: FailingCell) -> str:
     why = cell.cause.message or cell.failed_check or "see the trial"
-    where = plain(f"{cell.key[0]}/{cell.key[1]} · {cell.key[2]}")
-    return f"- {where}: {cell.counts[0]}/{cell.counts[1]}. {plain(why)}"
+    where = plain_text(f"{cell.key[0]}/{cell.key[1]} · {cell.key[2]}")
+    return f"- {where}: {cell.counts[0]}/{cell.counts[1]}. {plain_text(why)}"
 
 
-def _rest(more: int, noun: str) -> list[str]:
+def _rest_lines(more: int, noun: str) -> list[str]:
     return ["", f"… and {counted_noun(more, noun)} more"] if more > 0 else []
 
 

@@ -61,7 +61,7 @@ def draw_tracks(trace: Trace, result: Result, script: Script) -> TracksPicture:
     names = _expected_names(script, result)
     missing = {one["name"]: one["why"] for one in result["missing"]}
     tops = {name: LEFT + STEP * i for i, name in enumerate(names)}
-    nodes = [_node(name, tops[name], result, missing) for name in names]
+    nodes = [_make_node(name, tops[name], result, missing) for name in names]
     wrong = {
         id
         for check in result["checks"]
@@ -71,7 +71,9 @@ def draw_tracks(trace: Trace, result: Result, script: Script) -> TracksPicture:
     late = _late_calls(result)
     role_of = {id: "matched" for ids in result["matched"].values() for id in ids}
     role_of |= {id: "attempt" for ids in result["attempts"].values() for id in ids}
-    bars = [_bar(call, places[call.id], role_of.get(call.id, "extra"), wrong) for call in shown]
+    bars = [
+        _make_bar(call, places[call.id], role_of.get(call.id, "extra"), wrong) for call in shown
+    ]
     joins = [
         Join(tops[name], places[id], attempt=attempt, crossed=not attempt and id in late)
         for attempt, found in ((False, result["matched"]), (True, result["attempts"]))
@@ -112,17 +114,17 @@ def _expected_names(script: Script, result: Result) -> list[str]:
     return [n for n in dict.fromkeys(listed) if n in result["matched"] or n in missing][:MOST]
 
 
-def _node(name: str, x: int, result: Result, missing: dict[str, str]) -> Node:
+def _make_node(name: str, x: int, result: Result, missing: dict[str, str]) -> Node:
     state = "missing" if name in missing else "matched"
-    return Node(x, _fitted(name), state, missing.get(name, "").replace("_", " "))
+    return Node(x, _fitted_label(name), state, missing.get(name, "").replace("_", " "))
 
 
-def _bar(call: Call, x: int, role: str, wrong: set[str]) -> Bar:
-    label = _fitted(call.tool.split("/", 1)[1])
+def _make_bar(call: Call, x: int, role: str, wrong: set[str]) -> Bar:
+    label = _fitted_label(call.tool.split("/", 1)[1])
     return Bar(x, label, role, wrong_arguments=call.id in wrong, failed=call.failed)
 
 
-def _fitted(text: str) -> str:
+def _fitted_label(text: str) -> str:
     return text if len(text) <= LONGEST_LABEL else f"{text[: LONGEST_LABEL - 1]}…"
 
 

@@ -71,7 +71,7 @@ def changes_since(session: Session, run: int, baseline: Baseline) -> Changes:
         was = tally_of_baseline(base) if base else None
         kind = kind_of_change(was, tally_of_baseline(cell), known=why is not None)
         if kind is not None:
-            found.changes.append(Change(kind, key, before, now, why))
+            found.changes.append(Change(kind, key, before, now, known=why))
         if kind == "known" and why is not None:
             found.known[key] = why
             continue
@@ -94,7 +94,9 @@ def changes_in_ledger(session: Session, run: int) -> Changes:
     for group in ledger.groups:
         for entry in group.entries:
             key = (entry.suite, entry.task, entry.agent)
-            found.changes.append(Change(group.kind, key, entry.before, entry.now, entry.known))
+            found.changes.append(
+                Change(group.kind, key, entry.before, entry.now, known=entry.known)
+            )
             if group.kind == "known":
                 found.known[key] = entry.known or ""
             elif entry.known is not None:

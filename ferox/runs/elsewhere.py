@@ -89,5 +89,5 @@ def keep_run_from_elsewhere(
             changed_at=time.time(),
         )
         keep_events(session, line.id, trace["events"])
-        keep_result(session, line.id, trace, result, script)
+        keep_result(session, line.id, trace, result, script=script)
     return run

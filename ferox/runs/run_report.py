@@ -145,9 +145,9 @@ def report_run(session: Session, run: int, baseline: Baseline | None = None) -> 
         counts=counts,
         changes=changes,
         sentence=pass_sentence(changes.shared),
-        agents=_summarize_agents(session, run, snapshot, cells.values(), trials),
+        agents=_summarize_agents(session, run, snapshot, cells=cells.values(), trials=trials),
         cells=cells,
-        failing=list(_failing_cells(session, run, snapshot, cells, changes)),
+        failing=list(_failing_cells(session, run, snapshot, cells=cells, changes=changes)),
         confusions=[one for one in confusions if one.b],
     )
 
@@ -168,7 +168,7 @@ def _summarize_agents(
         if not mine:
             continue
         passes, n = sum(cell.passes for cell in mine), sum(cell.n for cell in mine)
-        price, tokens = prices.get(name), _tokens(own)
+        price, tokens = prices.get(name), _token_sums(own)
         cost = None
         if price is not None and tokens is not None:
             sent, answered, cached = tokens
@@ -183,7 +183,7 @@ def _summarize_agents(
                 n=n,
                 errors=sum(cell.errors for cell in mine),
                 interval=wilson_interval(passes, n) if n else None,
-                families=tuple(_family(place, judged) for place in range(len(FAMILIES))),
+                families=tuple(_summarize_family(place, judged) for place in range(len(FAMILIES))),
                 calls=sum(trial.calls for trial in own),
                 tokens=None if tokens is None else tokens[0] + tokens[1],
                 cost=cost,
@@ -193,7 +193,7 @@ def _summarize_agents(
     return found
 
 
-def _tokens(trials: list[ComparedTrial]) -> tuple[int, int, int] | None:
+def _token_sums(trials: list[ComparedTrial]) -> tuple[int, int, int] | None:
     """Tokens sent, answered, and of those sent the ones kept from before; None if those of any
     trial are not known."""
     if any(trial.tokens_in is None for trial in trials):
@@ -205,7 +205,7 @@ def _tokens(trials: list[ComparedTrial]) -> tuple[int, int, int] | None:
     )
 
 
-def _family(place: int, judged: list[ComparedTrial]) -> FamilySummary:
+def _summarize_family(place: int, judged: list[ComparedTrial]) -> FamilySummary:
     scored = [(t, t.scores[place]) for t in judged if t.scores[place] is not None]
     if not scored:
         return FamilySummary(FAMILIES[place], None, 0, None)
@@ -230,7 +230,12 @@ def _failing_cells(
         cell, cause = cells[key], causes[key]
         trial = cause.trials[0] if cause.trials else None
         bare = FailingCell(
-            key, (cell.passes, cell.n), cause, cause.failed_check, changes.known.get(key), trial
+            key=key,
+            counts=(cell.passes, cell.n),
+            cause=cause,
+            failed_check=cause.failed_check,
+            known=changes.known.get(key),
+            trial=trial,
         )
         if trial is None or place >= MOST_PICTURES:
             yield bare

@@ -51,7 +51,7 @@ class RunningBringing(Job):
             raise RequestRefused(409, "this file is read already; drop it again")
         piece = text.encode("utf-8", "replace")
         if self.size + len(piece) > LARGEST_FILE:
-            self.forget()
+            self.forget_file()
             raise RequestRefused(
                 413, f"larger than {LARGEST_FILE:,} bytes: bring it in by `ferox bring`"
             )
@@ -59,7 +59,7 @@ class RunningBringing(Job):
             file.write(piece)
         self.size += len(piece)
 
-    def forget(self) -> None:
+    def forget_file(self) -> None:
         """Leave nothing of the file."""
         with suppress(OSError):
             self._path.unlink()
@@ -72,11 +72,11 @@ class RunningBringing(Job):
                 self._engine, workspace, [self._path], self.options, on_trial=self.step
             )
         except (BringingError, RunError) as error:
-            raise type(error)(self._named(str(error))) from None
+            raise type(error)(self._with_own_name(str(error))) from None
         finally:
-            self.forget()
+            self.forget_file()
 
-    def _named(self, text: str) -> str:
+    def _with_own_name(self, text: str) -> str:
         """A message in which the file has the name that it was sent by."""
         return text.replace(str(self._path), self.name)
 
@@ -97,7 +97,7 @@ class RunningBringing(Job):
             passes=outcome.passes,
             judged=outcome.judged,
             by_words=outcome.by_words[:MOST_LINES],
-            left_out=[self._named(line) for line in outcome.left_out[:MOST_LINES]],
+            left_out=[self._with_own_name(line) for line in outcome.left_out[:MOST_LINES]],
         )
 
 
@@ -143,5 +143,5 @@ def stop_bringing(path: shapes.JobPath) -> shapes.BringingShape:
     bringing = site.bringings.find(path.number)
     bringing.stop()
     if bringing.state == "waiting":
-        bringing.forget()
+        bringing.forget_file()
     return bringing.shape(path.number)

@@ -85,7 +85,7 @@ def start_export(path: RunPath, body: shapes.ExportRequest) -> shapes.ExportShap
         raise RequestRefused(409, f"run {path.run} has no finished trial to write")
 
     async def start() -> RunningExport:
-        export = RunningExport(site.engine, site.root, path.run, body, trials)
+        export = RunningExport(site.engine, site.root, path.run, request=body, trials=trials)
         await export.start()
         return export
 
