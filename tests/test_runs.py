@@ -7,6 +7,7 @@ import os
 import signal
 import sqlite3
 import subprocess
+import textwrap
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -185,19 +186,36 @@ class Claims(RunCase):
 
 
 class Halting(RunCase):
-    SLOW = CODED.format(body="await asyncio.sleep(0.3); return 'At 14:31.'")
+    WAITS = """
+        for name in ("one", "two"):
+            try:
+                os.close(os.open({root!r} + name, os.O_CREAT | os.O_EXCL))
+                return "At 14:31."
+            except FileExistsError:
+                pass
+        while not os.path.exists({root!r} + "go"):
+            await asyncio.sleep(0.05)
+        return "At 14:31."
+    """
+    """Two trials are answered at once, the others once they may go on."""
+
+    def waiting_agent(self) -> None:
+        body = textwrap.dedent(self.WAITS.format(root=f"{self.root}/"))
+        code = CODED.format(body=textwrap.indent(body, " " * 12).strip())
+        self.python_agent(code, timeouts=f"{{start_s: {HANG_S}, turn_s: {HANG_S}}}")
 
     def done(self, run: int) -> int:
         return sum(t.state == "done" for t in self.trials(run))
 
     def test_stop_ends_at_once_and_resume_does_only_what_is_missing(self) -> None:
-        self.python_agent(self.SLOW)
+        self.waiting_agent()
         run = self.plan(["coded"], 12)
         worker = start_worker(self.root, run)
         until(lambda: self.done(run) >= 2)
         stop_run(self.engine, run)
         worker.wait(HANG_S)
         self.assertEqual(self.state(run), "stopped")
+        (self.root / "go").touch()
         kept = {t.id: t.changed_at for t in self.trials(run) if t.state == "done"}
         self.assertEqual(make_ready_again(self.engine, self.root, run), 12 - len(kept))
         self.carry_out(run)
@@ -206,7 +224,7 @@ class Halting(RunCase):
         self.assertEqual(kept, {t.id: t.changed_at for t in after if t.id in kept})
 
     def test_a_killed_worker_leaves_an_interrupted_run_that_can_be_resumed(self) -> None:
-        self.python_agent(self.SLOW)
+        self.waiting_agent()
         run = self.plan(["coded"], 6)
         worker = start_worker(self.root, run)
         until(lambda: self.done(run) >= 2)
@@ -219,6 +237,7 @@ class Halting(RunCase):
         self.assertEqual(self.state(run), "interrupted")
         agents = ["pgrep", "-f", f"link_host.py {self.root}"]
         until(lambda: subprocess.run(agents, capture_output=True).stdout == b"")
+        (self.root / "go").touch()
         make_ready_again(self.engine, self.root, run)
         self.carry_out(run)
         self.assertEqual(self.done(run), 6)

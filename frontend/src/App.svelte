@@ -3,7 +3,6 @@
   import { address, follow } from "./address.svelte";
   import { api, ask } from "./api/client";
   import { Resource } from "./api/resource.svelte";
-  import AgentsPlace from "./agents/AgentsPlace.svelte";
   import Begin from "./beginning/Begin.svelte";
   import BoardPlace from "./board/BoardPlace.svelte";
   import ComparePlace from "./compare/ComparePlace.svelte";
@@ -18,9 +17,15 @@
   import Places from "./frame/Places.svelte";
   import UndoBar from "./frame/UndoBar.svelte";
   import TasksPlace from "./tasks/TasksPlace.svelte";
-  import ServersPlace from "./servers/ServersPlace.svelte";
   import TrialPlace from "./trial/TrialPlace.svelte";
   import Button from "./kit/Button.svelte";
+  import Waiting from "./kit/Waiting.svelte";
+
+  // Large places are loaded when they are first opened.
+  const places = {
+    servers: () => import("./servers/ServersPlace.svelte"),
+    agents: () => import("./agents/AgentsPlace.svelte"),
+  };
 
   const reading = new Resource(() => ask(api.GET("/api/workspace")));
   const workspace = $derived(reading.value);
@@ -66,6 +71,14 @@
   });
 </script>
 
+{#snippet opening()}<Waiting>Opening…</Waiting>{/snippet}
+{#snippet lost()}
+  <Notice tone="broke" title="This place could not be loaded">
+    <p>Ferox may have been updated meanwhile.</p>
+    <Button onclick={() => location.reload()}>Load the page again</Button>
+  </Notice>
+{/snippet}
+
 <svelte:window onkeydown={byKey} />
 <svelte:head><title>{workspace ? `${workspace.name} · Ferox` : "Ferox"}</title></svelte:head>
 
@@ -98,11 +111,19 @@
           reload={() => reading.read()}
         />
       {:else if parts[0] === "servers" && parts.length <= 2}
-        <ServersPlace name={parts[1] ?? null} />
+        {#await places.servers()}
+          {@render opening()}
+        {:then { default: ServersPlace }}
+          <ServersPlace name={parts[1] ?? null} />
+        {:catch}{@render lost()}{/await}
       {:else if parts[0] === "tasks" && parts.length <= 2}
         <TasksPlace name={parts[1] ?? null} />
       {:else if parts[0] === "agents" && parts.length <= 2}
-        <AgentsPlace name={parts[1] ?? null} workspace={workspace.name} />
+        {#await places.agents()}
+          {@render opening()}
+        {:then { default: AgentsPlace }}
+          <AgentsPlace name={parts[1] ?? null} workspace={workspace.name} />
+        {:catch}{@render lost()}{/await}
       {:else if parts[0] === "trial" && parts.length === 2}
         {#key parts[1]}<TrialPlace number={Number(parts[1])} />{/key}
       {:else}

@@ -6,9 +6,6 @@
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import { clockTime, counted, day } from "../values/text";
-  import BringIn from "../sharing/BringIn.svelte";
-  import ExportDialog from "../sharing/ExportDialog.svelte";
-  import ReportDialog from "../sharing/ReportDialog.svelte";
   import Steps from "../beginning/Steps.svelte";
   import { keyOf } from "./boardRows";
   import Ledger from "./Ledger.svelte";
@@ -191,17 +188,24 @@
 {#if starting}
   <StartRun {workspace} shown={board} onstarted={started} onclose={() => start(false)} />
 {/if}
+<!-- Loaded when they are first asked for. -->
 {#if share === "report" && chosen !== null}
-  <ReportDialog run={chosen} against={base} onclose={() => sharing(null)} />
+  {#await import("../sharing/ReportDialog.svelte") then { default: ReportDialog }}
+    <ReportDialog run={chosen} against={base} onclose={() => sharing(null)} />
+  {/await}
 {:else if share === "export" && chosen !== null}
-  <ExportDialog run={chosen} onclose={() => sharing(null)} />
+  {#await import("../sharing/ExportDialog.svelte") then { default: ExportDialog }}
+    <ExportDialog run={chosen} onclose={() => sharing(null)} />
+  {/await}
 {:else if share === "bring"}
-  <BringIn
-    {dropped}
-    onclose={() => {
-      dropped = null;
-      sharing(null);
-    }}
-    onbrought={() => void allRuns.read()}
-  />
+  {#await import("../sharing/BringIn.svelte") then { default: BringIn }}
+    <BringIn
+      {dropped}
+      onclose={() => {
+        dropped = null;
+        sharing(null);
+      }}
+      onbrought={() => void allRuns.read()}
+    />
+  {/await}
 {/if}
