@@ -295,6 +295,3 @@ def _snapshot_of(workspace: Workspace, suites: list[str], agents: list[str]) -> 
         name: AgentFile(ferox=1, agent=name, title="brought in", link="process") for name in agents
     }
     return taken.model_copy(update={"agents": files, "instructions": dict.fromkeys(agents, "")})
-
-
-__all__ = ["BringingError", "BringingOptions", "BringingOutcome", "bring_files"]

@@ -268,9 +268,9 @@
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if latency}
         <span title={latency.turn_ms.map(duration).join(", ")}>{turnsTold(latency.turn_ms)}</span>
-        <span>model {latency.model_ms === null ? "not seen" : duration(latency.model_ms)}</span>
-        <span>tools {duration(latency.tool_ms)}</span>
-        <span>agent itself {duration(latency.agent_ms)}</span>
+        {#each [["model", latency.model_ms], ["tools", latency.tool_ms], ["agent itself", latency.agent_ms]] as const as [what, ms] (what)}
+          <span>{what} {ms === null ? "not seen" : duration(ms)}</span>
+        {/each}
         {#if result?.tokens}
           <span>
             {result.tokens.input.toLocaleString("en-GB")} tokens in, {result.tokens.output.toLocaleString(
