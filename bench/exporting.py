@@ -14,15 +14,11 @@ from pathlib import Path
 import psutil
 from sqlalchemy.orm import Session
 
-from bench.scoring import trial
-from bench.trials import FILES
-from ferox.bringing.bringing import BringingOptions, bring_files
+from bench.filled_run import fill_run
 from ferox.exports.finished import finished_trials
-from ferox.exports.results import json_line
-from ferox.exports.writing import FORMATS, export_to_file
+from ferox.exports.writing import FORMATS, ExportFormat, export_to_file
 from ferox.store.database import Engine, open_database
 from ferox.store.trials import finished_numbers
-from ferox.workspace.load import load_workspace
 
 TRIALS, FEW = 10_000, 1_000
 LOOK_S = 0.01
@@ -34,7 +30,7 @@ def measure() -> str:
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder)
         # In a process of its own: what it took would hide what exporting takes.
-        filling = get_context("spawn").Process(target=_fill, args=(root,))
+        filling = get_context("spawn").Process(target=fill_run, args=(root, TRIALS))
         filling.start()
         filling.join()
         engine = open_database(root)
@@ -57,33 +53,13 @@ def measure() -> str:
     return "\n".join(lines)
 
 
-def _fill(root: Path) -> None:
-    """A workspace with a run of traces from elsewhere, all alike."""
-    suite, trace = trial()
-    for name, text in FILES.items():
-        (root / name).parent.mkdir(exist_ok=True)
-        (root / name).write_text(text)
-    for old in (root / "tasks").glob("*.yaml"):
-        old.unlink()
-    tools = [{"name": address.split("/", 1)[1]} for address in trace["tools"]]
-    server = {"ferox": 1, "server": "s", "mock": {"tools": tools}}
-    (root / "servers/s.yaml").write_text(json_line(server))
-    document = suite.model_dump(mode="json", by_alias=True, exclude_unset=True)
-    document |= {"ferox": 1, "servers": {"s": "mock"}}
-    (root / "tasks/s.yaml").write_text(json_line(document))
-    with (root / "traces.jsonl").open("w") as file:
-        for _ in range(TRIALS):
-            file.write(json_line(trace))
-    engine = open_database(root)
-    bring_files(engine, load_workspace(root), [root / "traces.jsonl"], BringingOptions())
-    engine.dispose()
-
-
-def _exported(engine: Engine, root: Path, form: object, numbers: list[int]) -> tuple[float, float]:
+def _exported(
+    engine: Engine, root: Path, form: ExportFormat, numbers: list[int]
+) -> tuple[float, float]:
     """Megabytes by which memory grew at most, and seconds."""
     with _grown() as grown, Session(engine) as session:
         begun = time.perf_counter()
-        export_to_file(session, 1, root / "out", form, numbers=numbers)  # type: ignore[arg-type]
+        export_to_file(session, 1, root / "out", form, numbers=numbers)
         took = time.perf_counter() - begun
     return grown[0], took
 

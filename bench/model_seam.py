@@ -13,6 +13,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, StreamingResponse
 from starlette.types import Receive, Scope, Send
 
+from ferox.core.tool_names import ToolNames
 from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.listening import listen_on
@@ -23,7 +24,6 @@ from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.recorded_requests import RecordedRequests
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
-from ferox.gateway.model_seam.tool_names import ToolNames
 from ferox.gateway.recorder import Recorder
 
 ROUNDS = 150

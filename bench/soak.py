@@ -16,6 +16,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from bench.hostile import STEADY, workspace
+from ferox.formats.trace import Trace, end_of
 from ferox.runs.records import plan_run, start_worker
 from ferox.store import tables
 from ferox.store.database import open_database
@@ -32,7 +33,18 @@ class Sample(NamedTuple):
     """The worker at one moment: memory in MB, and open file handles."""
 
     rss: float
-    handles: int
+    handles: float
+
+
+class Soaked(NamedTuple):
+    """What a soak left: counts, and the worker in the second quarter and in the last."""
+
+    trials: int
+    seconds: float
+    events: int
+    ends: Counter[tuple[str, str]]
+    early: Sample
+    late: Sample
 
 
 def sample(pid: int) -> Sample | None:
@@ -62,7 +74,7 @@ def left_over(root: Path) -> list[str]:
     return found
 
 
-def soak(root: Path, trials: int) -> dict[str, object]:
+def soak(root: Path, trials: int) -> Soaked:
     """Carry a run out, and tell what is left of it."""
     agents = workspace(root)
     repeats = -(-trials // len(agents))
@@ -83,11 +95,8 @@ def soak(root: Path, trials: int) -> dict[str, object]:
         lost = [
             t.id for t in rows if not (read_trace(session, t.id) and read_result(session, t.id))
         ]
-        ends = Counter(
-            (t.agent, (read_trace(session, t.id) or {"events": [{}]})["events"][-1].get("why"))
-            for t in rows
-        )
-        events = session.scalar(select(func.count()).select_from(tables.EventRow))
+        ends = Counter((t.agent, _ending(read_trace(session, t.id))) for t in rows)
+        events = session.scalar(select(func.count()).select_from(tables.EventRow)) or 0
     steady = verdicts[STEADY, "pass"]
     assert steady == repeats, f"{steady} of {repeats} steady trials passed"
     assert not unfinished and not lost, (unfinished, lost)
@@ -95,12 +104,15 @@ def soak(root: Path, trials: int) -> dict[str, object]:
     assert not left, left
     quarter = max(1, len(samples) // 4)
     early, late = samples[quarter : 2 * quarter], samples[-quarter:]
-    return {
-        "trials": len(rows), "seconds": round(taken), "events": events,
-        "status": worker.returncode, "ends": dict(sorted(ends.items(), key=str)),
-        "memory": (median(s.rss for s in early), median(s.rss for s in late)),
-        "handles": (median(s.handles for s in early), median(s.handles for s in late)),
-    }  # fmt: skip
+    return Soaked(len(rows), taken, events, ends, _median(early), _median(late))
+
+
+def _ending(trace: Trace | None) -> str:
+    return end_of(trace)["why"] if trace else "no trace"
+
+
+def _median(samples: list[Sample]) -> Sample:
+    return Sample(median(s.rss for s in samples), median(s.handles for s in samples))
 
 
 def main() -> None:
@@ -108,15 +120,14 @@ def main() -> None:
     trials = int(sys.argv[1]) if len(sys.argv) > 1 else TRIALS
     with tempfile.TemporaryDirectory() as folder:
         found = soak(Path(folder).resolve(), trials)
-    early, late = found["memory"]  # type: ignore[misc]
-    first, last = found["handles"]  # type: ignore[misc]
+    early, late = found.early, found.late
     print(
-        f"soak: {found['trials']} trials at {AT_ONCE} at once in {found['seconds']} s, each with a "
-        f"verdict and a reason, {found['events']} events; no process left; the worker's memory "
-        f"{early:.0f} MB in the second quarter, {late:.0f} MB in the last, ratio "
-        f"{late / early:.2f}; file handles {first:.0f} and {last:.0f}"
+        f"soak: {found.trials} trials at {AT_ONCE} at once in {found.seconds:.0f} s, each with a "
+        f"verdict and a reason, {found.events} events; no process left; the worker's memory "
+        f"{early.rss:.0f} MB in the second quarter, {late.rss:.0f} MB in the last, ratio "
+        f"{late.rss / early.rss:.2f}; file handles {early.handles:g} and {late.handles:g}"
     )
-    for (agent, why), count in found["ends"].items():  # type: ignore[attr-defined]
+    for (agent, why), count in sorted(found.ends.items()):
         print(f"  {agent}: {why} {count}")
 
 

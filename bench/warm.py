@@ -47,7 +47,8 @@ async def _one(name: str) -> str:
             surroundings = TrialSurroundings(gateway=gateway, link=link, folder=DEMO)
             running = TrialRun(job_by_hand(snapshot, name), surroundings, ScriptedUser(task))
             trace = await running.carry_out()
-        assert trace["events"][-1]["why"] == "done", trace["events"][-1]
+        last = trace["events"][-1]
+        assert last["kind"] == "end" and last["why"] == "done", last
         (process,) = link.idle_processes
         opened = trace["link"]["start_s"]
         taken = time.perf_counter() - begun
