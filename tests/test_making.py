@@ -27,6 +27,7 @@ from ferox.making.pasted_server import PastedServer, PasteError
 from ferox.making.samples import sample_value
 from ferox.servers.sources.mock import MockServer
 from ferox.servers.sources.source import SilentCaller, ToolOutput
+from ferox.workspace.check_server import check_mock
 from ferox.workspace.write import WriteError, edit_document, yaml_text
 from ferox.workspace.yaml_files import parse_yaml
 from tests.test_recording import JSON, call, exchange, parsed
@@ -289,6 +290,18 @@ class FromRecording(unittest.TestCase):
         self.assertEqual(answer(mock, "a", {}).error, "No {{ such }} day")
         self.assertEqual(answer(mock, "b", {}).content, [image])
         self.assertEqual(answer(mock, "c", {}).error, "shut")
+
+    def test_a_tool_that_was_never_called_has_no_made_up_answer(self) -> None:
+        definitions = [{"name": name, "inputSchema": {}} for name in ("high_water", "{{ low }}")]
+        listed = exchange(9, "tools/list", {}, {"result": {"tools": definitions}})
+        mock = self.mock(listed, call(1, {}, "14:31"))
+        self.assertEqual(answer(mock, "high_water", {}).value, "14:31")
+        never = answer(mock, "{{ low }}", {}).error
+        self.assertEqual(never, "not recorded: the recording holds no answer of {{ low }}")
+        file = parse_yaml("servers/s.yaml", yaml_text({"ferox": 1, "server": "s", "mock": mock}))
+        (note,) = check_mock(file, Mock.model_validate(mock))
+        self.assertTrue(note.note)
+        self.assertIn("`{{ low }}` was not called in the recording", note.message)
 
     @given(JSON)
     def test_a_literal_renders_to_itself(self, value: Any) -> None:

@@ -125,6 +125,21 @@ class Sandbox(unittest.TestCase):
         self.assertTrue(condition_holds("args.x is not defined", {"args": {}}))
         self.assertEqual(render_value("{{ a }} and {{ b }}", {"a": 1, "b": "x"}), "1 and x")
 
+    def test_a_key_named_like_a_method_is_the_key(self) -> None:
+        names = {"args": {"copy": 3, "items": {"get": "N1"}}, "state": {}, "word": "quay"}
+        for source, value in (
+            ("args.copy", 3), ("args.items.get", "N1"), ("args['copy'] + 1", 4),
+            ("[args]|map(attribute='copy')|list", [3]),
+            # Only what is called is a method.
+            ("args.items()|map('first')|list", ["copy", "items"]), ("args.get('copy')", 3),
+            ("word.upper()", "QUAY"),
+        ):  # fmt: skip
+            with self.subTest(source):
+                self.assertEqual(evaluate(source, names), value)
+        for source in ("state.copy", "state.items", "state.values == 1", "word.upper"):
+            with self.subTest(source):
+                self.assertFalse(condition_holds(source, names))
+
 
 class Chance(unittest.TestCase):
     def test_draws_depend_on_seed_and_words_alone(self) -> None:

@@ -52,6 +52,41 @@ class Loading(WorkspaceCase):
         (problem,) = self.problems()
         self.assertRegex(problem, r"servers/tides.yaml:4:\d+: .*expression")
 
+    def test_a_stand_in_that_names_a_result_that_nothing_brings(self) -> None:
+        for does, found in (
+            ("{say: 'High water is at {{ tied.time }}'}", "`tied`: .*did you mean `tide`"),
+            ("{say: \"{{ value_of('tidy', '$.time') }}\"}", "`tidy`: .*did you mean `tide`"),
+            ("{intent: x, values: {day: {from: tied}}}", "`tied`: .*did you mean `tide`"),
+            ("{intent: x, each: {from: tied, path: '$'}}", "`tied`: .*did you mean `tide`"),
+            ("{intent: x, if_failed: [{say: '{{ tied }}'}]}", "`tied`: .*did you mean `tide`"),
+            ("{say: '{{ tide'}", "unexpected|end of"),
+            ("{as: own, intent: x, values: {day: {from: own}}}", "`own`: no intent before"),
+        ):
+            with self.subTest(does):
+                self.scene(does)
+                (problem,) = self.problems()
+                self.assertRegex(problem, rf"^stand_ins/desk.yaml:\d+:\d+: .*{found}")
+        self.scene(
+            "{say: \"{{ tide.time }} {{ value_of('tide', '$.time') }} {{ range(2)|list }}\"}"
+        )
+        load_workspace(self.root)
+
+    def scene(self, does: str) -> None:
+        """A stand-in whose one scene looks the tide up, and then does this."""
+        looks = "{as: tide, intent: high water, if_failed: [{as: low, intent: low water}]}"
+        self.write(
+            "stand_ins/desk.yaml",
+            f"""
+            ferox: 1
+            stand_in: desk
+            scenes:
+              - request: When is high water?
+                does:
+                  - {looks}
+                  - {does}
+            """,
+        )
+
     def test_all_errors_of_all_files_at_once(self) -> None:
         self.change("agents/plain.yaml", "model: steady", "model: stedy\nlnk: x")
         self.change("servers/tides.yaml", "server: tides", "server: tides\nserver: tides")

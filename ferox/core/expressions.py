@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Any, TypeVar
 
-from jinja2 import Template, TemplateError, Undefined
+from jinja2 import Template, TemplateError, Undefined, meta, nodes
 from jinja2.environment import TemplateExpression
 
 from ferox.core.template_sandbox import Sandbox, bound_rendering
@@ -54,6 +54,23 @@ def check_expressions(text: str, condition: bool = False) -> None:
         )
     elif "{{" in text or "{%" in text:
         _compile_cached(_parse_template, text)
+
+
+def names_used(text: str, getter: str) -> set[str]:
+    """The names that a text's expressions take from outside, by themselves or by a call of
+    `getter` whose first argument names one.
+
+    Raises:
+        ExpressionError: the text does not parse.
+    """
+    check_expressions(text)
+    tree = _PLAIN.parse(text)
+    names = meta.find_undeclared_variables(tree) - {getter, *_PLAIN.globals}
+    for call in tree.find_all(nodes.Call):
+        called = isinstance(call.node, nodes.Name) and call.node.name == getter
+        if called and call.args and isinstance(call.args[0], nodes.Const):
+            names.add(str(call.args[0].value))
+    return names
 
 
 def _compile_cached(

@@ -181,6 +181,23 @@ class _Bounding(NodeTransformer):
 
     visit_List = visit_Dict = visit_Tuple = visit_Concat = _bound_literal
 
+    # A key is a key, whatever it is called: only what is called can be a method.
+
+    def visit_Getattr(self, node: nodes.Getattr) -> nodes.Getitem:
+        self.generic_visit(node)
+        key = nodes.Const(node.attr, lineno=node.lineno, environment=node.environment)
+        return nodes.Getitem(
+            node.node, key, node.ctx, lineno=node.lineno, environment=node.environment
+        )
+
+    def visit_Call(self, node: nodes.Call) -> nodes.Call:
+        method = node.node if isinstance(node.node, nodes.Getattr) else None
+        self.generic_visit(node)
+        if method is not None:
+            # Its owner is transformed by now, and stands where it stood.
+            node.node = method
+        return node
+
     def _refuse_feature(self, node: nodes.Node) -> Any:
         raise SecurityError(f"`{type(node).__name__.lower()}` is not available here")
 
@@ -206,6 +223,15 @@ class Sandbox(ImmutableSandboxedEnvironment):
 
     def _generate(self, source: nodes.Template, *args: Any, **kwargs: Any) -> str:
         return super()._generate(_Bounding().visit(source), *args, **kwargs)
+
+    def getitem(self, obj: Any, argument: Any) -> Any:
+        """What stands under a key or an index; a method of a value is none."""
+        if isinstance(obj, dict):
+            return obj[argument] if argument in obj else self.undefined(obj=obj, name=argument)
+        found = super().getitem(obj, argument)
+        if isinstance(found, BuiltinMethodType):
+            return self.undefined(obj=obj, name=argument)
+        return found
 
     def call(self, context: Any, function: Any, *args: Any, **kwargs: Any) -> Any:
         """Call a method or function of a template, as a step of it."""

@@ -87,6 +87,10 @@ class MockAnswer(Strict):
     latency: Latency | None = None
 
 
+NOT_RECORDED = "not recorded"
+"""How the error begins that a tool gives whose calls a mock's recording did not hold."""
+
+
 class MockTool(Strict):
     """A tool that a mock offers."""
 

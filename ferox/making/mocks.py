@@ -11,6 +11,7 @@ from typing import Any
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import canonical_json
 from ferox.core.matchers import is_matcher
+from ferox.formats.server import NOT_RECORDED
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp
 from ferox.making.samples import sample_value
@@ -74,7 +75,9 @@ def from_recording(recording: Recording) -> dict[str, Any]:
         )
         made = calls.get(name)
         if not made:
-            tool = tool_skeleton(definitions[name])
+            # A made-up answer would pass for a recorded one.
+            error = f"{NOT_RECORDED}: the recording holds no answer of {name}"
+            tool["answers"] = [{"error": as_literal(error)}]
         else:
             pace = _latency_of([c.s for c in made if c.s is not None])
             tool = {**tool, **pace, "answers": _answer_rules(made)}

@@ -14,7 +14,7 @@ from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import MatcherError, compile_matcher
 from ferox.core.rewording import wording_problems
 from ferox.formats.base import Secret
-from ferox.formats.server import Mock, MockAnswer, MockTool, Reach, ServerFile
+from ferox.formats.server import NOT_RECORDED, Mock, MockAnswer, MockTool, Reach, ServerFile
 from ferox.intake.limits import GivenUp
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
@@ -102,6 +102,12 @@ def check_mock(file: YamlFile, mock: Mock) -> Iterator[Problem]:
             yield file.problem_at((*at, "name"), f"tool `{tool.name}` stands here twice")
         seen.add(tool.name)
         yield from _check_schemas(file, tool, at)
+        if tool.answers and all((a.error or "").startswith(NOT_RECORDED) for a in tool.answers):
+            never_called = (
+                f"`{tool.name}` was not called in the recording that this mock was made from: it "
+                "only fails until an answer stands here"
+            )
+            yield file.problem_at((*at, "answers"), never_called, note=True)
         for j, answer in enumerate(tool.answers):
             yield from check_answer(file, answer, (*at, "answers", j))
     for i, resource in enumerate(mock.resources):

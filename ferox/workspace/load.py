@@ -16,9 +16,9 @@ from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import WorkspaceFile
 from ferox.intake.files import read_text
-from ferox.intake.patterns import PatternError, compile_pattern
 from ferox.workspace.check import check_workspace
-from ferox.workspace.problems import Problem, WorkspaceError
+from ferox.workspace.check_stand_in import check_stand_in
+from ferox.workspace.problems import Problem, WorkspaceError, first_of
 from ferox.workspace.yaml_files import YamlFile, read_yaml, validate_file
 
 Doc = TypeVar("Doc", bound=Document)
@@ -275,17 +275,8 @@ def _stand_ins(workspace: Workspace, problems: list[Problem]) -> None:
         document = validate_file(file, StandInFile)
         problems += file.problems
         if document:
-            problems += _check_heeds(file, document)
+            problems += first_of(check_stand_in(file, document))
             workspace.stand_ins[model.stand_in] = document
-
-
-def _check_heeds(file: YamlFile, document: StandInFile) -> Iterator[Problem]:
-    """Patterns of instructions that are none."""
-    for place, scene in enumerate(document.scenes):
-        try:
-            compile_pattern(scene.heeds or "")
-        except PatternError as error:
-            yield file.problem_at(("scenes", place, "heeds"), f"`heeds`: {error}")
 
 
 def read_instructions(root: Path, given: str) -> str:
