@@ -37,8 +37,10 @@ class Sample(NamedTuple):
 
 
 class Soaked(NamedTuple):
-    """What a soak left: counts, and the worker in the second quarter and in the last."""
+    """What a soak left: the worker's exit status, counts, and the worker in the second quarter
+    and in the last."""
 
+    status: int | None
     trials: int
     seconds: float
     events: int
@@ -104,7 +106,10 @@ def soak(root: Path, trials: int) -> Soaked:
     assert not left, left
     quarter = max(1, len(samples) // 4)
     early, late = samples[quarter : 2 * quarter], samples[-quarter:]
-    return Soaked(len(rows), taken, events, ends, _median(early), _median(late))
+    return Soaked(
+        status=worker.returncode, trials=len(rows), seconds=taken, events=events, ends=ends,
+        early=_median(early), late=_median(late),
+    )  # fmt: skip
 
 
 def _ending(trace: Trace | None) -> str:

@@ -35,9 +35,9 @@ ENDS = {
 class Soak(unittest.TestCase):
     def test_every_trial_has_a_verdict_and_nothing_is_left(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            found: Any = soak(Path(folder).resolve(), len(ENDS))
-        self.assertEqual(found["ends"], dict.fromkeys(ENDS.items(), 1))
-        self.assertEqual(found["status"], 0)
+            found = soak(Path(folder).resolve(), len(ENDS))
+        self.assertEqual(found.ends, dict.fromkeys(ENDS.items(), 1))
+        self.assertEqual(found.status, 0)
 
 
 class Killed(unittest.TestCase):
