@@ -205,7 +205,9 @@
                 : "dispatched"}
       </li>
       <li class={{ "text-broke": Boolean(event.error) || event.s === null }}>
-        {came(event)}{event.s != null ? ` in ${duration(event.s * 1000)}` : ""}
+        {came(event)}{event.s != null && !event.not_seen?.includes("times")
+          ? ` in ${duration(event.s * 1000)}`
+          : ""}
       </li>
     </ol>
     {#if proposal && differs}

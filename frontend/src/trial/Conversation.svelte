@@ -212,7 +212,11 @@
             {/if}
           </span>
           <span class="soft">{role[event.id ?? ""] ?? ""}</span>
-          <span class="soft text-right">{event.s == null ? "…" : duration(event.s * 1000)}</span>
+          <span class="soft text-right">
+            {#if !event.not_seen?.includes("times")}
+              {event.s == null ? "…" : duration(event.s * 1000)}
+            {/if}
+          </span>
         </button>
         {#if event.id && view.injected[event.id]}
           <p class="text-doubt ml-2.5 text-sm">{view.injected[event.id]}</p>
