@@ -133,7 +133,9 @@
     {view.trace.tools?.[tool]?.description ??
       (own
         ? "One of the agent’s own tools; its description was not seen."
-        : "The agent was not offered this tool.")}
+        : view.trace.not_seen?.includes("offers")
+          ? "Which tools the agent was offered was not seen."
+          : "The agent was not offered this tool.")}
   </p>
 
   {#if names.length}
