@@ -53,6 +53,15 @@ class Calls(unittest.TestCase):
         found = result({"calls": [BOOK]}, turn(), asked, reply(2.0), not_seen=["offers"], **seen)
         self.assertEqual(found["missing"][0]["why"], "not_proposed")
 
+    def test_a_proposal_is_of_an_unknown_tool_only_where_the_offer_was_seen(self) -> None:
+        asked = {**model("m1", 1.0, [("p1", "tides/low_water")]), "offered": None}
+        for not_seen, said in (([], "no such tool was offered"), (["offers"], "no call followed")):
+            with self.subTest(not_seen):
+                seen = {"not_seen": not_seen, "model_seam": True, "tools": {}}
+                found = result({}, turn(), asked, reply(2.0), **seen)
+                (lost,) = (c for c in found["checks"] if c["id"] == "failure.p1")
+                self.assertIn(said, lost["message"])
+
 
 class OneCall(unittest.TestCase):
     def test_arguments_that_were_not_seen_are_not_tested(self) -> None:

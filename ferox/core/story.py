@@ -213,7 +213,10 @@ def _undispatched_proposals(story: Story, events: list[Event]) -> list[Undispatc
             if story.is_reply_tool(proposal["tool"]):
                 continue
             offered = event.get("offered")
-            there = proposal["tool"] in (story.trace["tools"] if offered is None else offered)
+            unseen = offered is None and "offers" in story.unseen
+            there = unseen or proposal["tool"] in (
+                story.trace["tools"] if offered is None else offered
+            )
             kind = "rejected" if there else "unknown_tool"
             at = to_micros(event["t"] + (event.get("s") or 0))
             message = "was proposed, and no call followed" if there else "no such tool was offered"
