@@ -6,7 +6,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from ferox.bringing.spans import Span, SpanEvent, parsed_json
+from ferox.bringing.spans import Span, SpanEvent
+from ferox.intake.json_text import parsed_json
 
 INPUT, OUTPUT = "gen_ai.input.messages", "gen_ai.output.messages"
 INSTRUCTIONS = "gen_ai.system_instructions"

@@ -15,9 +15,10 @@ from ferox.bringing.messages import (
     output_messages,
     tool_result,
 )
-from ferox.bringing.spans import Span, parsed_json
+from ferox.bringing.spans import Span
 from ferox.core.json_values import equal_json
 from ferox.formats.trace import CallError, Event, Unseen
+from ferox.intake.json_text import parsed_json
 
 TELL_FAILURES = ("pydantic-ai", "fastmcp", "ferox")
 """Instrumentations that mark a call whose result is an error. Others mark only what broke on the

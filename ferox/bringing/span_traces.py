@@ -23,8 +23,9 @@ from ferox.bringing.span_calls import (
     error_of,
     seconds_since,
 )
-from ferox.bringing.spans import Span, SpanError, parsed_json
+from ferox.bringing.spans import Span, SpanError
 from ferox.formats.trace import Event, OfferedTool, Trace, Unseen
+from ferox.intake.json_text import parsed_json
 
 MOST_EVENTS = 20_000
 

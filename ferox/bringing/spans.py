@@ -6,9 +6,6 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from ferox.intake.json_text import read_json
-from ferox.intake.limits import IntakeError
-
 ERROR = 2
 """The status code of a span that failed."""
 LATEST_NS = 4_102_444_800 * 10**9
@@ -175,16 +172,6 @@ def plain_value(value: Any) -> Any:
         digits = held.removeprefix("-")
         return int(held) if digits.isascii() and digits.isdecimal() else None
     return held
-
-
-def parsed_json(value: Any) -> Any:
-    """A value that may be written as JSON; a text that is none stays as it is."""
-    if not isinstance(value, str):
-        return value
-    try:
-        return read_json(value)
-    except IntakeError:
-        return value
 
 
 def _list_at(body: Any, key: str) -> list[Any]:

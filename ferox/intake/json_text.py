@@ -39,6 +39,16 @@ def read_json_noting(text: str | bytes, limits: Limits = MESSAGE) -> tuple[Any, 
     return kept, kept is not value
 
 
+def parsed_json(value: Any) -> Any:
+    """A value that may be written as JSON; a text that is none stays as it is."""
+    if not isinstance(value, str):
+        return value
+    try:
+        return read_json(value)
+    except IntakeError:
+        return value
+
+
 def _may_hold_surrogates(text: str | bytes) -> bool:
     if isinstance(text, bytes):
         return b"\\u" in text

@@ -18,8 +18,8 @@ from ferox.formats.agent import OWN
 from ferox.formats.trace import CallError, CallEvent, Json, OfferedTool, Proposal
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.recorder import Recorder
-from ferox.intake.json_text import read_json
-from ferox.intake.limits import GivenUp, IntakeError
+from ferox.intake.json_text import parsed_json
+from ferox.intake.limits import GivenUp
 
 _REFUSAL = re.compile(
     r"(?i)\b(error|exception|invalid|validation|not found|does not exist|unknown tool|not allowed"
@@ -27,16 +27,6 @@ _REFUSAL = re.compile(
 )
 """Words of a framework that did not carry a call out, near the start of what it said."""
 REFUSAL_WITHIN = 200
-
-
-def read_result(value: Any) -> Any:
-    """A result as a trace holds it: text that is JSON is read as JSON."""
-    if not isinstance(value, str):
-        return value
-    try:
-        return read_json(value)
-    except IntakeError:
-        return value
 
 
 def looks_refused(text: str) -> bool:
@@ -107,7 +97,7 @@ class OwnCalls:
         if self._was_refused(event["tool"], event.get("args"), text):
             self.recorder.reject_call(event, text[:2000])
         else:
-            self.recorder.finish_call(event, result=read_result(text))
+            self.recorder.finish_call(event, result=parsed_json(text))
 
     def _was_refused(self, tool: str, args: Any, text: str) -> bool:
         """The framework refused it: the arguments do not fit what the model was shown, and what
@@ -137,7 +127,7 @@ class OwnCalls:
         tool = f"{OWN}/{name}"
         self.seen.became_own(address, tool)
         event = self._begin_call(tool, args, began=at, proposal=proposal["id"], hides=address)
-        self.recorder.finish_call(event, result=read_result(text))
+        self.recorder.finish_call(event, result=parsed_json(text))
 
     def report_call(self, message: dict[str, Any], turn_began: float) -> None:
         """The link tells of a call that was made inside the agent."""
@@ -147,7 +137,7 @@ class OwnCalls:
         error: CallError | None = None
         if failed:
             error = {"kind": "tool_error", "message": str(message.get("result"))}
-        result = None if failed else read_result(message.get("result"))
+        result = None if failed else parsed_json(message.get("result"))
         by = message.get("by") or None
         proposal = self.recorder.take_proposal(tool, args)
         there = self._inferred.pop(proposal or "", None)
@@ -226,7 +216,7 @@ def _is_reply(args: Any, text: str, data: Any) -> bool:
     if len(values) == 1 and isinstance(values[0], str) and values[0].strip() == said:
         return bool(said)
     candidates = [args, *(values if len(values) == 1 else [])]
-    replied = [data, read_result(said)]
+    replied = [data, parsed_json(said)]
     return any(
         isinstance(r, dict | list) and canonical_json(c) == canonical_json(r)
         for c in candidates

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any, NamedTuple, Protocol
 
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.intake.json_text import read_json
-from ferox.intake.limits import GivenUp, IntakeError
+from ferox.intake.json_text import parsed_json
+from ferox.intake.limits import GivenUp
 
 Definition = dict[str, Any]
 """A tool as the protocol writes it: name, description, inputSchema and so on."""
@@ -70,10 +70,7 @@ def plain_value(content: list[dict[str, Any]], structured: Any) -> Any:
     if structured is not None:
         return structured
     text = "\n".join(c["text"] for c in content if c.get("type") == "text")
-    try:
-        return read_json(text)
-    except IntakeError:
-        return text
+    return parsed_json(text)
 
 
 def output_of_result(result: dict[str, Any]) -> ToolOutput:
