@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 from ferox.core.json_values import json_hash
 from ferox.core.masking import Masker
 from ferox.core.naming import counted_noun
+from ferox.formats.base import validation_fault
 from ferox.formats.trace import TRACE, Trace
 from ferox.intake.files import open_ordinary_file
 from ferox.intake.json_text import read_json
@@ -109,7 +110,7 @@ def gather_files(engine: Engine, paths: list[Path], *, partial: bool = False) ->
         snapshot = Snapshot.model_validate(parts[0].header.snapshot)
         Overrides.model_validate(parts[0].header.overrides)
     except ValidationError as error:
-        raise GatheringError(f"{parts[0].path}:1: {_first_fault(error)}") from None
+        raise GatheringError(f"{parts[0].path}:1: {validation_fault(error)}") from None
     judge = TrialJudge(snapshot)
     judged = [_judge_trial(judge, part, trial) for part in parts for trial in part.trials]
     if not judged:
@@ -145,7 +146,7 @@ def _read_part(path: Path) -> _Part:
         header = RunHeader.model_validate(first[1])
     except ValidationError as error:
         raise GatheringError(
-            f"{first[0]}: no run's file, as `ferox run --save` writes it: {_first_fault(error)}"
+            f"{first[0]}: no run's file, as `ferox run --save` writes it: {validation_fault(error)}"
         ) from None
     trials = []
     for place, body in lines:
@@ -153,7 +154,7 @@ def _read_part(path: Path) -> _Part:
         try:
             trace: Trace = TRACE.validate_python(body)
         except ValidationError as error:
-            raise GatheringError(f"{place}: {_first_fault(error)}") from None
+            raise GatheringError(f"{place}: {validation_fault(error)}") from None
         started_at = float(began) if isinstance(began, int | float) else None
         trials.append(TrialFromElsewhere(masker.mask(trace), started_at))
     return _Part(path, header, trials)
@@ -171,11 +172,6 @@ def _read_lines(path: Path) -> Iterator[tuple[str, Any]]:
         raise GatheringError(f"{path}: {error.strerror}") from None
     except IntakeError as error:
         raise GatheringError(f"{path}:{number}: {error.message}") from None
-
-
-def _first_fault(error: ValidationError) -> str:
-    fault = error.errors()[0]
-    return f"/{'/'.join(map(str, fault['loc']))}: {fault['msg']}"
 
 
 def _check_alike(parts: list[_Part]) -> None:

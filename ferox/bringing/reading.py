@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from ferox.bringing.conversations import Conversation, sort_conversations
 from ferox.bringing.spans import LoggedEvent, Span, SpanError, holds_spans, read_spans
+from ferox.formats.base import validation_fault
 from ferox.formats.trace import TRACE, Trace
 from ferox.intake.files import open_ordinary_file
 from ferox.intake.json_text import read_json
@@ -115,6 +116,4 @@ def _take_document(
     try:
         read.traces.append((place, TRACE.validate_python(document)))
     except ValidationError as error:
-        fault = error.errors()[0]
-        where = "/".join(map(str, fault["loc"]))
-        raise IntakeError(f"/{where}: {fault['msg']}") from None
+        raise IntakeError(validation_fault(error)) from None

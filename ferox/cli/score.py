@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say_json
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
+from ferox.formats.base import validation_fault
 from ferox.formats.suite import Suite
 from ferox.formats.trace import TRACE, Trace
 from ferox.intake.files import read_bytes
@@ -69,9 +70,7 @@ def _validated_trace(place: str, text: bytes) -> Trace:
     except IntakeError as error:
         fail(WRONG_USE, f"{place}: {error}")
     except ValidationError as error:
-        fault = error.errors()[0]
-        where = "/".join(str(part) for part in fault["loc"])
-        fail(WRONG_USE, f"{place}: /{where}: {fault['msg']}")
+        fail(WRONG_USE, f"{place}: {validation_fault(error)}")
 
 
 def _score_trial(suite: Suite, path: str, trace: Trace) -> Any:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
 Json = Any
 """Any JSON value. Pydantic's recursive JsonValue costs more than it tells us."""
@@ -43,6 +43,12 @@ class Secret(Strict):
 
     secret: str
     prefix: str = ""
+
+
+def validation_fault(error: ValidationError) -> str:
+    """The first of what is wrong with a document: its place, as `/events/0/t`, and why."""
+    fault = error.errors()[0]
+    return f"/{'/'.join(map(str, fault['loc']))}: {fault['msg']}"
 
 
 def offered_of(offer: Offer | None, server: str) -> Literal["all"] | list[str]:

@@ -11,6 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from ferox.core.cell_change import Tally
+from ferox.formats.base import validation_fault
 from ferox.formats.baseline import BaselineCell
 from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
@@ -119,9 +120,7 @@ def read_baseline_file(path: Path) -> Baseline:
         try:
             cell = BaselineCell.model_validate(line)
         except ValidationError as error:
-            fault = error.errors()[0]
-            where = "/".join(map(str, fault["loc"]))
-            raise BaselineError(f"{place}: /{where}: {fault['msg']}") from None
+            raise BaselineError(f"{place}: {validation_fault(error)}") from None
         key = (cell.suite, cell.task, cell.agent)
         if key in cells:
             raise BaselineError(f"{place}: {'/'.join(key[:2])} · {key[2]} stands here twice")
