@@ -41,6 +41,9 @@ TOOLS = [
      "input": {"type": "object", "required": ["berth", "imo"],
                "properties": {"berth": {"type": "string"}, "imo": {"type": "string"},
                               "metres": {"type": "integer", "minimum": 1, "maximum": 9}}}},
+    {"name": "search",
+     "input": {"type": "object",
+               "properties": {"filter": {}, "range": {"properties": {"matches": {}}}}}},
 ]  # fmt: skip
 SERVERS = {
     name: ServerFile.model_validate({"ferox": 1, "server": name, "mock": {"tools": TOOLS}})
@@ -62,6 +65,15 @@ def expecting(*calls: str, more: str = "") -> list[Problem]:
     """What is found in a task that expects these calls."""
     listed = "".join(f"    - {call}\n" for call in calls)
     return found(f"say: Go.\nexpect:\n  calls:\n{listed}{textwrap.indent(more, '  ')}")
+
+
+def mode_problems(modes: str, task: str) -> list[Problem]:
+    """What is found in a suite with these modes."""
+    text = f"ferox: 1\nsuite: s\nservers: {modes}\ntasks:\n  - {{task: t, say: Go., {task}}}\n"
+    file = parse_yaml(text, "tasks/s.yaml")
+    suite = validate_file(file, Suite)
+    assert suite is not None, file.problems
+    return list(check_suite(file, suite, SuiteContext(SERVERS, Path())))
 
 
 class CheckCase(unittest.TestCase):
@@ -411,3 +423,45 @@ class Notes(CheckCase):
             found("say: Go.\nexpect: {state: [{server: harbor, path: $.x, count: 1}]}"),
             "`harbor` is not a server of this suite; did you mean `harbour`?",
         )
+
+
+class MistakenMatcherTest(CheckCase):
+    """Objects on an untyped argument that are no matcher, and were most likely meant as one."""
+
+    def search(self, argument: str) -> list[Problem]:
+        return expecting(f"{{tool: harbour/search, args: {{filter: {argument}}}}}")
+
+    def test_a_near_miss_of_a_key_is_told(self) -> None:
+        self.only(self.search("{mathces: x}"), "did you mean `matches`?", (9, 41))
+        self.only(self.search("{regex: x}"), "did you mean `matches`?")
+        self.only(self.search("{every: {contians: x}}"), "did you mean `contains`?")
+        self.only(self.search("{all: [{any: true}, {any_of: [1]}]}"), "did you mean `one_of`?")
+
+    def test_half_of_a_matcher_is_told_with_what_it_lacks(self) -> None:
+        self.only(self.search("{near: 5}"), "`near` lacks `within` or `percent`")
+        self.only(self.search("{from: call}"), "`from` lacks `path`")
+
+    def test_two_matchers_in_one_object_are_told_to_be_joined(self) -> None:
+        self.only(self.search("{matches: x, not: y}"), "join them as `all:")
+
+    def test_plain_objects_stay_plain(self) -> None:
+        for plain in ("{status: open}", "{days: 3}", "{path: /x}", "{}", "{matches: x, berth: N1}"):
+            self.assertEqual(self.search(plain), [], plain)
+        self.assertEqual(self.search("{equal: {mathces: x}}"), [])
+        known = "{tool: harbour/search, args: {range: {matches: x, near: 1}}}"
+        self.assertEqual(expecting(known), [])
+
+
+class WrongModeTest(CheckCase):
+    def test_a_wrong_mode_is_the_only_thing_said(self) -> None:
+        problems = mode_problems(
+            "{harbour: mok}",
+            "given: {harbour: {answers: {nothing: []}}}, "
+            "truth: [{as: x, tool: harbour/nothing}], expect: {calls: [{tool: harbour/nope}], "
+            "state: [{server: harbour, path: $, count: 1}]}",
+        )
+        self.only(problems, "`harbour` has no `mok`; did you mean `mock`?", (3, 11))
+
+    def test_so_is_a_wrong_server(self) -> None:
+        problems = mode_problems("{harbor: mock}", "expect: {calls: [{tool: harbour/list_berths}]}")
+        self.only(problems, "`harbor`: no such server; did you mean `harbour`?")

@@ -131,6 +131,12 @@ class Commands(WorkspaceCase):
         bad = self.ferox("run", self.root, "--agent", "plian")
         self.assertEqual(bad.returncode, 2)
         self.assertIn("`plian`: no such agent; there is plain", bad.stderr)
+        bad = self.ferox("run", self.root, "--task", "hihg")
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn("`hihg`: no such task in small; did you mean `high`?", bad.stderr)
+        bad = self.ferox("mend", self.root, "hihg", "plain")
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn("`hihg`: no such task; did you mean `high`?", bad.stderr)
         self.assertEqual(self.ferox("run", self.root, "--trials", 0).returncode, 2)
         self.assertEqual(self.ferox("resume", self.root, 7).returncode, 2)
 
@@ -191,7 +197,9 @@ class Commands(WorkspaceCase):
         file.write_text(json.dumps({**text, "task": "other"}))
         bad = self.ferox("score", "--tasks", suite, file)
         self.assertEqual(bad.returncode, 2)
-        self.assertIn("task `other` is not in the suite; there is window-then-berth", bad.stderr)
+        self.assertIn(
+            "`other`: no such task in the suite; there is `window-then-berth`", bad.stderr
+        )
         text["events"][0]["t"] = "soon"
         file.write_text(json.dumps(text))
         self.assertIn("/events/0/t", self.ferox("score", "--tasks", suite, file).stderr)

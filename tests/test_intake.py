@@ -90,7 +90,7 @@ class Yaml(unittest.TestCase):
 
     def test_a_fault_stands_at_its_place(self) -> None:
         for text, place in (
-            ("a: 1\na: 2\n", (2, 1)), ("a:\n  b: .inf\n", (2, 3)), ("a: [1\n", (2, 1)),
+            ("a: 1\na: 2\n", (2, 1)), ("a:\n  b: .inf\n", (2, 3)), ("a: [1\n", (1, 4)),
             (f"a: {'9' * 101}\n", (1, 1)),
         ):  # fmt: skip
             (fault,) = read_yaml_text(text).faults

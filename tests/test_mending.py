@@ -165,9 +165,19 @@ class Planning(MendCase):
         for words in ("as it is", "0 of 10", "without `low_water`", "10 of 10",
                       "it takes that tool for the one that is needed"):  # fmt: skip
             self.assertIn(words, done.output)
-        gone = CliRunner().invoke(main, ["mend", str(self.root), "other", "plain"])
+        for task, agent, words in (
+            ("other", "plain", "`other`: no such task; there is `high`"),
+            ("small/hihg", "plain", "did you mean `small/high`?"),
+            ("high", "plian", "`plian`: no such agent; did you mean `plain`?"),
+        ):
+            gone = CliRunner().invoke(main, ["mend", str(self.root), task, agent])
+            self.assertEqual(gone.exit_code, 2)
+            self.assertIn(words, gone.output)
+
+    def test_the_command_says_that_nothing_failed(self) -> None:
+        gone = CliRunner().invoke(main, ["mend", str(self.root), "high", "plain"])
         self.assertEqual(gone.exit_code, 2)
-        self.assertIn("no failed trial of other with plain is kept", gone.output)
+        self.assertIn("no failed trial of high with plain is kept", gone.output)
 
     def test_the_newest_failing_trial_of_a_task(self) -> None:
         first, second = self.fails(), self.fails()

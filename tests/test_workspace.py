@@ -102,7 +102,21 @@ class Loading(WorkspaceCase):
     def test_yaml_that_does_not_parse(self) -> None:
         self.write("tasks/small.yaml", "ferox: 1\nsuite: [small\ntasks: []\n")
         (problem,) = self.problems()
-        self.assertRegex(problem, r"^tasks/small.yaml:3:\d+: not YAML: ")
+        self.assertRegex(problem, r"^tasks/small.yaml:2:8: not YAML: .*not closed")
+
+    def test_a_fault_of_the_format_names_the_task(self) -> None:
+        self.change("tasks/small.yaml", "say: When", "answer: []\n    say: When")
+        (problem,) = self.problems()
+        self.assertRegex(
+            problem, r"^tasks/small.yaml:\d+:5: task `high`: `answer` .* put it under `expect`$"
+        )
+        self.change("tasks/small.yaml", "answer: []", "budget: {tokens: few}")
+        self.assertIn("task `high`: `budget.tokens`: input should be", self.problems()[0])
+        self.change(
+            "tasks/small.yaml", "budget: {tokens: few}", "faults: [{grants: yes, do: slow}]"
+        )
+        self.change("tasks/small.yaml", "expect:\n", "expect:\n      budget: {tokens: 1}\n")
+        self.assertIn("put it beside `expect`", "\n".join(self.problems()))
 
     def test_missing_files_and_folders(self) -> None:
         (self.root / "stand_ins/desk.yaml").unlink()

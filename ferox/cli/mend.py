@@ -12,6 +12,7 @@ from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, new_
 from ferox.cli.run import plan_agreed_run
 from ferox.cli.run_progress import follow_run, run_outcome
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
+from ferox.core.arms import agent_of_arm
 from ferox.runs.arm_comparison import compare_arms
 from ferox.runs.mending import MendingError, mend_plan
 from ferox.runs.records import RunError, plan_arms, start_worker
@@ -21,7 +22,9 @@ from ferox.store.database import StoreError, open_database, read_session
 from ferox.store.results import read_result
 from ferox.store.traces import read_trace
 from ferox.store.trials import newest_failing_trial
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace import Workspace, WorkspaceError
+from ferox.workspace.load import load_needed
+from ferox.workspace.problems import did_you_mean
 
 
 @click.command(cls=WorkspaceFirst)
@@ -44,14 +47,17 @@ def mend(
     """
     lock = RunLock(workspace.absolute())
     try:
-        loaded = load_workspace(workspace)
-        engine = open_database(loaded.root)
+        around = load_needed(workspace, agents=(), suites=()).workspace
+        engine = open_database(around.root)
         with read_session(engine) as session:
             failing = newest_failing_trial(session, task.split("/")[-1], agent, _suite_of(task))
             if failing is None:
-                fail(WRONG_USE, f"no failed trial of {task} with {agent} is kept; run it first")
+                fail(WRONG_USE, _why_no_trial(around, task, agent))
             result, trace = read_result(session, failing.id), read_trace(session, failing.id)
             snapshot = snapshot_of(session, failing.run_id)
+        loaded = load_needed(
+            workspace, agents=[agent_of_arm(agent)], suites=[failing.suite]
+        ).workspace
         assert result is not None and trace is not None
         plan = mend_plan(loaded, result, trace, snapshot, trials=trials, sentence=sentence)
         number = plan_agreed_run(
@@ -79,6 +85,21 @@ def mend(
         say(outcome.message, err=True)
         sys.exit(COULD_NOT_RUN)
     sys.exit(0 if any(arm.meaning for arm in report.arms) else CHECKS_FAILED)
+
+
+def _why_no_trial(workspace: Workspace, task: str, agent: str) -> str:
+    """Why no failed trial of a task with an agent is there."""
+    prefixed = "/" in task
+    tasks = {
+        f"{suite.suite}/{one.task}" if prefixed else one.task
+        for suite in workspace.suites.values()
+        for one in suite.tasks
+    }
+    if task not in tasks:
+        return f"`{task}`: no such task{did_you_mean(task, tasks)}"
+    if agent_of_arm(agent) not in workspace.agents:
+        return f"`{agent}`: no such agent{did_you_mean(agent, workspace.agents)}"
+    return f"no failed trial of {task} with {agent} is kept; run it first"
 
 
 def _suite_of(task: str) -> str | None:

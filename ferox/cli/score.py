@@ -19,6 +19,7 @@ from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.workspace.check_suite import SuiteContext, check_suite
+from ferox.workspace.problems import did_you_mean
 from ferox.workspace.yaml_files import read_yaml, validate_file
 
 
@@ -76,8 +77,8 @@ def _validated_trace(place: str, text: bytes) -> Trace:
 def _score_trial(suite: Suite, path: str, trace: Trace) -> Any:
     place = next((i for i, t in enumerate(suite.tasks) if t.task == trace["task"]), None)
     if place is None:
-        known = ", ".join(t.task for t in suite.tasks)
-        fail(WRONG_USE, f"{path}: task `{trace['task']}` is not in the suite; there is {known}")
+        hint = did_you_mean(trace["task"], [t.task for t in suite.tasks])
+        fail(WRONG_USE, f"{path}: `{trace['task']}`: no such task in the suite{hint}")
     try:
         return score_trial(compile_script(suite, suite.tasks[place]), trace)
     except ValueError as error:  # the trace's clock or zone is none

@@ -13,7 +13,8 @@ from ferox.core.naming import counted_noun
 from ferox.making.stand_in_of_suite import stand_in_of_suite
 from ferox.runs.suite_tools import tools_of_suite
 from ferox.store.database import open_database
-from ferox.workspace import WorkspaceError, load_workspace
+from ferox.workspace import WorkspaceError
+from ferox.workspace.load import load_needed
 from ferox.workspace.problems import did_you_mean
 from ferox.workspace.stand_ins import keep_stand_in
 from ferox.workspace.write import WriteError
@@ -27,7 +28,7 @@ def make_stand_in(workspace: Path, suite: str) -> None:
     from earlier results, its answers. The file is then yours to edit.
     """
     try:
-        loaded = load_workspace(workspace)
+        loaded = load_needed(workspace, agents=(), suites=[suite]).workspace
         if suite not in loaded.suites:
             fail(WRONG_USE, f"`{suite}`: no such suite{did_you_mean(suite, loaded.suites)}")
         chosen = loaded.suites[suite]

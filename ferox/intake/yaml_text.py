@@ -17,6 +17,7 @@ import yaml
 from yaml.nodes import MappingNode, Node, ScalarNode
 
 from ferox.intake.limits import FILE, IntakeError, Limits, check_size
+from ferox.intake.yaml_causes import fault_of_yaml
 
 ValuePath = tuple[str | int, ...]
 """Keys and indices that lead to a value."""
@@ -55,9 +56,7 @@ def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
         read.faults.append(IntakeError(error.message, 1, 1))
         return read
     except yaml.MarkedYAMLError as error:
-        mark = error.problem_mark or error.context_mark
-        line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
-        read.faults.append(IntakeError(f"not YAML: {error.problem}", line, column))
+        read.faults.append(fault_of_yaml(text, error))
         return read
     except (yaml.YAMLError, ValueError) as error:
         read.faults.append(IntakeError(f"not YAML: {error}", 1, 1))
@@ -138,7 +137,10 @@ class _Reader:
         for key_node, value_node in node.value:
             key = str(key_node.value)
             if not isinstance(key_node, ScalarNode):
-                self._read.add_fault(path, "a key must be a word")
+                message = "a key must be a word"
+                if isinstance(key_node, MappingNode):
+                    message += "; put a text that begins with `{{` in quotes"
+                self._read.add_fault(path, message)
                 continue
             place = _place_of(key_node)
             # YAML forbids it, and libraries keep one or the other without a word.

@@ -162,7 +162,9 @@ def plan_run(
     chosen = chosen_cells(workspace, suites, agents, tasks or ())
     for name in tasks or ():
         if not any(name in (cell[1], f"{cell[0]}/{cell[1]}") for cell in chosen):
-            raise RunError(f"`{name}`: no such task in {', '.join(suites)}")
+            known = [task.task for suite in suites for task in workspace.suites[suite].tasks]
+            hint = did_you_mean(name.rpartition("/")[2], known)
+            raise RunError(f"`{name}`: no such task in {', '.join(suites)}{hint}")
     try:
         snapshot = take_snapshot(workspace, suites, agents, otherwise)
     except RecordingError as error:

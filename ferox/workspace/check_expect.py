@@ -12,6 +12,7 @@ from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_paths import PathError, check_path
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matchers import Matcher, MatcherError, compile_matcher
+from ferox.core.mistaken_matchers import mistaken_matcher
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely_name
 from ferox.core.story import fits_any
@@ -117,7 +118,7 @@ class _Expectations:
         required, properties = required_of(schema), properties_of(schema)
         for name, spec in call.args.items():
             where = (*path, "args", name)
-            matcher = self._compile_matcher(spec, where)
+            matcher = self._compile_matcher(spec, where, properties.get(name))
             if isinstance(matcher, Problem):
                 yield matcher
                 continue
@@ -147,7 +148,12 @@ class _Expectations:
             message = f"nothing under `approvals` approves `{call.tool}`, so this can never hold"
             yield self.file.problem_at((*path, "as_approved"), message)
 
-    def _compile_matcher(self, spec: Any, where: ValuePath) -> Matcher | Problem:
+    def _compile_matcher(
+        self, spec: Any, where: ValuePath, schema: Any = None
+    ) -> Matcher | Problem:
+        mistake = mistaken_matcher(spec, schema)
+        if mistake:
+            return self.file.problem_at(where, mistake)
         try:
             return compile_matcher(spec)
         except (MatcherError, PathError) as error:
@@ -375,7 +381,7 @@ class _Expectations:
         if server not in modes:
             hint = did_you_mean(server, modes)
             yield self.file.problem_at(where, f"`{server}` is not a server of this suite{hint}")
-        elif modes[server] != MOCK:
+        elif modes[server] != MOCK and self.task.around.has_mode(server, modes[server]):
             message = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
             yield self.file.problem_at(
                 where, f"{message}; look it up as a `truth` instead", note=True

@@ -44,10 +44,17 @@ class SuiteContext:
         default_factory=dict
     )
 
+    def has_mode(self, server: str, mode: str) -> bool:
+        """Whether a server is known to have a mode."""
+        known = (self.servers or {}).get(server)
+        return known is not None and mode in modes_of(known)
+
     def mode_tools(self, server: str, mode: str | None) -> Mapping[str, Definition] | None:
         """A server's tools by name; None if nobody can tell."""
         if self.servers is None or server not in self.servers:
             return None
+        if mode is not None and not self.has_mode(server, mode):
+            return None  # that is said once, where the mode stands
         if (server, mode) not in self._known:
             known = known_tools(self.servers[server], self.root, mode)
             self._known[server, mode] = self.seen.get(server) if known is None else known
@@ -165,7 +172,7 @@ class TaskCheck:
         if known is not None and tool not in known:
             hint = did_you_mean(tool, known)
             yield self.file.problem_at(path, f"`{address}`: no such tool{hint}")
-        elif server not in self.suite.servers:
+        elif server not in self.suite.servers and {*self.suite.servers} <= {*self.around.servers}:
             message = f"`{address}`: the suite does not list `{server}` under `servers`"
             yield self.file.problem_at(path, f"{message}; add `{server}: {MOCK}` there")
 
@@ -221,8 +228,9 @@ class TaskCheck:
                 hint = did_you_mean(server, self.suite.servers)
                 yield self.file.problem_at(path, f"`{server}` is not a server of this suite{hint}")
                 continue
-            if self.suite.servers[server] != MOCK:
-                message = f"`given` is for mocks; `{server}` is {self.suite.servers[server]} here"
+            mode = self.suite.servers[server]
+            if mode != MOCK and self.around.has_mode(server, mode):
+                message = f"`given` is for mocks; `{server}` is {mode} here"
                 yield self.file.problem_at(
                     path, f"{message}, so nothing of it takes effect", note=True
                 )

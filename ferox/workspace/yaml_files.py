@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
@@ -83,20 +84,43 @@ _FORMS = {
 
 def _problem_of(file: YamlFile, model: type[BaseModel], fault: dict[str, Any]) -> Problem:
     path = _known_path(file, fault["loc"])
-    where = ".".join(str(p) for p in path) or "the file"
+    task, where = _named_place(file, path)
+    return file.problem_at(path, f"{task}{_fault_message(model, fault, path, where)}")
+
+
+def _named_place(file: YamlFile, path: ValuePath) -> tuple[str, str]:
+    """Which task of a suite a path leads into, by its name, and the place in it; of another file,
+    the place in the file."""
+    task: Any = None
+    if path[:1] == ("tasks",) and len(path) > 1:
+        tasks = file.value["tasks"]
+        task = tasks[path[1]] if isinstance(tasks, list) and isinstance(path[1], int) else None
+    name = task.get("task") if isinstance(task, dict) else None
+    if isinstance(name, str):
+        return f"task `{name[:80]}`: ", ".".join(map(str, path[2:])) or "the task"
+    return "", ".".join(map(str, path)) or "the file"
+
+
+def _fault_message(
+    model: type[BaseModel], fault: dict[str, Any], path: ValuePath, where: str
+) -> str:
     if fault["type"] == "extra_forbidden":
         key = str(path[-1])
-        known = _keys_at(model, path[:-1])
-        return file.problem_at(path, f"`{key}` is not a known key{did_you_mean(key, known)}")
+        around = _models_along(model, path[:-1])
+        elsewhere = _right_place(around, path[:-1], key)
+        if elsewhere is not None:
+            return f"`{key}` does not belong here; {elsewhere}"
+        return f"`{key}` is not a known key{did_you_mean(key, _keys_of(around[-1]))}"
     if fault["type"] == "missing":
-        return file.problem_at(path, f"`{fault['loc'][-1]}` is missing")
+        return f"`{fault['loc'][-1]}` is missing"
     wanted_form = _FORMS.get((fault.get("ctx") or {}).get("pattern", ""))
     if wanted_form is not None:
-        return file.problem_at(path, f"`{fault.get('input')}` is not a {wanted_form}")
+        return f"`{fault.get('input')}` is not a {wanted_form}"
     message = str(fault["msg"]).removeprefix("Value error, ")
     found = fault.get("input")
     shown = f" (found {found!r})" if isinstance(found, str | int | float | bool) else ""
-    return file.problem_at(path, f"`{where}`: {message[0].lower()}{message[1:]}{shown}")
+    message = f"{message[0].lower()}{message[1:]}{shown}"
+    return message if where in ("the task", "the file") else f"`{where}`: {message}"
 
 
 def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> ValuePath:
@@ -109,15 +133,33 @@ def _known_path(file: YamlFile, loc: tuple[str | int, ...]) -> ValuePath:
     return path
 
 
-def _keys_at(model: type[BaseModel], path: ValuePath) -> list[str]:
-    """The keys that a model allows at a path, as far as its types tell."""
-    current: type[BaseModel] | None = model
+def _models_along(model: type[BaseModel], path: ValuePath) -> list[type[BaseModel] | None]:
+    """The model of the file and of each step of a path, as far as the types tell."""
+    along: list[type[BaseModel] | None] = [model]
     for step in path:
-        if isinstance(step, str) and current is not None:
-            current = _model_of(current, step) or current
-    if current is None:
-        return []
-    return [f.alias or name for name, f in current.model_fields.items()]
+        around = along[-1]
+        # The items of a list are of the model that the list's own key tells.
+        along.append(_model_of(around, step) if isinstance(step, str) and around else around)
+    return along
+
+
+def _keys_of(model: type[BaseModel] | None) -> list[str]:
+    return [f.alias or name for name, f in model.model_fields.items()] if model else []
+
+
+def _right_place(around: Sequence[type[BaseModel] | None], path: ValuePath, key: str) -> str | None:
+    """Where a key belongs that stands one level too high, or too low."""
+    here = around[-1]
+    if here is None:
+        return None
+    for name, info in here.model_fields.items():
+        if key in _keys_of(_first_model(info.annotation)):
+            return f"put it under `{info.alias or name}`"
+    for depth in range(len(path) - 1, -1, -1):
+        outer = around[depth]
+        if outer is not here and key in _keys_of(outer) and isinstance(path[depth], str):
+            return f"put it beside `{path[depth]}`"
+    return None
 
 
 def _model_of(model: type[BaseModel], key: str) -> type[BaseModel] | None:

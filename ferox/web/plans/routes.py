@@ -28,7 +28,7 @@ from ferox.web.runs.shapes import RunPath, RunShape
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
 from ferox.workspace import Workspace
-from ferox.workspace.load import listed_files, load_loosely, load_needed, load_workspace
+from ferox.workspace.load import listed_files, load_loosely, load_needed
 from ferox.workspace.write import workspace_file
 
 routes = Routes("plans")
@@ -129,7 +129,7 @@ def plan_of_mending(path: TrialPath, body: shapes.MendRequest) -> shapes.MendDra
 @routes.get("/api/plan/reword")
 def basis_of_rewording(query: shapes.RewordQuery) -> RewordBasis:
     """Two confused tools side by side, and the tasks to try other words on."""
-    workspace = load_workspace(site.root)
+    workspace = load_needed(site.root, agents=(), suites=()).workspace
     with read_session(site.engine) as session:
         try:
             side = SideName.parse(query.side)

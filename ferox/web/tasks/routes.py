@@ -21,7 +21,7 @@ from ferox.web.tasks import shapes
 from ferox.web.tasks.known_tools import tool_shape
 from ferox.web.tasks.task_pictures import task_picture
 from ferox.workspace.check_server import known_tools
-from ferox.workspace.load import listed_files, load_loosely, load_servers, load_workspace
+from ferox.workspace.load import listed_files, load_loosely, load_needed, load_servers
 from ferox.workspace.stand_ins import keep_stand_in
 from ferox.workspace.write import workspace_file
 from ferox.workspace.yaml_files import YamlFile
@@ -146,7 +146,7 @@ def rescore_batch(body: shapes.RescoreRequest) -> shapes.RescoreShape:
 
 
 def _chosen_tasks(root: Path, body: shapes.RescoreRequest) -> tuple[Suite, list[Task]]:
-    workspace = load_workspace(root)
+    workspace = load_needed(root, agents=(), suites=[body.suite]).workspace
     if body.suite not in workspace.suites:
         raise NotThere(f"there is no suite `{body.suite}`")
     suite = workspace.suites[body.suite]
