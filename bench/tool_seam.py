@@ -10,7 +10,7 @@ from mcp import Client
 
 from bench.bare import TOOL, bare_servers
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder

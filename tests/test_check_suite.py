@@ -10,7 +10,7 @@ from typing import Any
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import schemas_at, types_of
 from ferox.core.user_rules import never_fires
-from ferox.formats.server import ServerFile
+from ferox.formats.server import Reach, ServerFile
 from ferox.formats.suite import Suite
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem
@@ -423,6 +423,46 @@ class Notes(CheckCase):
             found("say: Go.\nexpect: {state: [{server: harbor, path: $.x, count: 1}]}"),
             "`harbor` is not a server of this suite; did you mean `harbour`?",
         )
+
+
+class ClockTest(CheckCase):
+    def test_a_live_server_under_a_fixed_clock_is_noted(self) -> None:
+        live = SERVERS["tides"].model_copy(update={"live": Reach(command=["tides"])})
+        text = "ferox: 1\nsuite: s\nservers: {tides: live}\ntasks:\n  - {task: t, say: Go.}\n"
+        for clock, noted in (("", True), ("clock: '2031-03-14T06:30:00Z'\n", True),
+                             ("clock: now\n", False)):  # fmt: skip
+            file = parse_yaml(clock + text, "tasks/s.yaml")
+            suite = validate_file(file, Suite)
+            assert suite is not None, file.problems
+            problems = list(check_suite(file, suite, SuiteContext({"tides": live}, Path())))
+            self.assertEqual([p.note for p in problems], [True] * noted, problems)
+
+    def test_a_clock_that_is_none(self) -> None:
+        problems = mode_problems("{harbour: mock}\nclock: later", "expect: {}")
+        self.only(problems, "`clock`: `later` is not a date-time")
+
+
+class TextValueTest(CheckCase):
+    def answer(self, entry: str) -> list[Problem]:
+        return expecting("{as: a, tool: harbour/search}", more=f"answer: [{entry}]\n")
+
+    def test_only_has_to_know_what_such_a_value_is(self) -> None:
+        source = "mentions: {from: a, path: $.x}"
+        self.only(self.answer(f"{{{source}, only: true}}"), "give a `pattern`, `of: links`")
+        self.assertEqual(self.answer(f"{{{source}, only: true, as: number}}"), [])
+        links = "mentions: {from: a, of: links}"
+        self.assertEqual(self.answer(f"{{{links}, only: true, at_least: 0}}"), [])
+
+    def test_what_belongs_to_mentions(self) -> None:
+        self.only(self.answer("{matches: x, at_least: 1}"), "`at_least` goes with `mentions`")
+
+    def test_sources_are_checked_wherever_they_stand(self) -> None:
+        self.only(self.answer("{mentions: {from: b, of: lines}}"), "`from: b`: no such call")
+        self.only(self.answer("{mentions: {from: a, of: words}}"), "takes lines, items or links")
+        each = "{tool: harbour/vessel_details, each: {from: a, pattern: '(', arg: imo}}"
+        self.only(expecting("{as: a, tool: harbour/search}", each), "no regular expression")
+        later = "{tool: harbour/assign_berth, args: {berth: {day: {from: b, path: $, plus: 1}}}}"
+        self.only(expecting(later), "`from: b`: no such call")
 
 
 class MistakenMatcherTest(CheckCase):

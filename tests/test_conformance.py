@@ -10,7 +10,7 @@ import unittest
 from pathlib import Path
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import ServerFile
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder

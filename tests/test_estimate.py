@@ -67,6 +67,19 @@ class Estimating(StoreCase):
         self.assertEqual((found.trials, found.cells, found.known, found.seconds), (6, 2, 1, 6.0))
         self.assertIsNone(found.tokens_in, "no trial told any")
 
+    def test_what_lives_by_another_day_than_the_suite_says(self) -> None:
+        self.assertEqual(self.estimated().warnings, [])
+        self.change("servers/tides.yaml", "mock:", LIVE)
+        (warning,) = self.estimated(modes={"tides": "live"}).warnings
+        self.assertIn("`tides` is live and lives by the real day", warning)
+        self.assertIn("small says that today is 2031-03-14", warning)
+        self.change("agents/plain.yaml", "link: plain", "link: chat\nurl: http://127.0.0.1:9")
+        self.assertIn("nothing tells it that for small today is", self.estimated().warnings[0])
+        self.change("agents/plain.yaml", "link: chat", "instructions: It is {{ now }}.\nlink: chat")
+        self.assertEqual(self.estimated().warnings, [])
+        self.change("tasks/small.yaml", "suite: small", "suite: small\nclock: now")
+        self.assertEqual(self.estimated(modes={"tides": "live"}).warnings, [])
+
     def test_live_servers_and_what_may_write(self) -> None:
         self.change("servers/tides.yaml", "mock:", LIVE)
         self.assertEqual(self.estimated().live, [])

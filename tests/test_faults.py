@@ -15,7 +15,7 @@ from mcp import Client
 from mcp.shared.exceptions import MCPError
 from pydantic import ValidationError
 
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.core.scoring import score_trial
 from ferox.formats.fault import TOOL_FAULTS, Fault
 from ferox.gateway.fault_plan import FaultPlan

@@ -18,7 +18,7 @@ from mcp.shared.exceptions import MCPError
 from mcp_types.version import HANDSHAKE_PROTOCOL_VERSIONS, KNOWN_PROTOCOL_VERSIONS
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.core.tool_names import ToolNames
 from ferox.formats.server import Mock
 from ferox.formats.stand_in import StandInFile

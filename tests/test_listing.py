@@ -12,7 +12,7 @@ from mcp import Client
 
 from ferox.core.clock import Clock
 from ferox.core.listing import Difference, json_differences, list_changes
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock
 from ferox.recordings.recording import Recording
 from ferox.servers.drift import CHANGED, GONE, NOT_ASKED, SAME, Drift, find_drift

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
 from ferox.core.expressions import render_value
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock, ServerFile
 from ferox.making.from_openapi import from_openapi
 from ferox.making.mocks import (

@@ -13,7 +13,9 @@ from hypothesis import strategies as st
 from ferox.core.clock import Clock
 from ferox.core.json_paths import PathError
 from ferox.core.json_values import canonical_json, equal_json
-from ferox.core.matchers import ABSENT, MatchContext, MatcherError, compile_matcher
+from ferox.core.matcher import ABSENT, MatchContext, MatcherError
+from ferox.core.matchers import compile_matcher
+from ferox.intake.limits import GivenUp
 
 JSON = st.recursive(
     st.none() | st.booleans() | st.integers(-(2**53), 2**53) | st.text(max_size=8),
@@ -24,7 +26,7 @@ JSON = st.recursive(
 )
 AT = MatchContext(
     Clock("2031-03-14T06:30:00Z", "Europe/Lisbon"),
-    lambda name, path: {"vessel": ["9471102"], "free": None}.get(name, []),
+    lambda source: {"vessel": ["9471102"], "free": None}.get(source.name, []),
     lambda: "Book N1 for IMO 9471102 on 14 March.",
     lambda: ["The window opens at 14:10."],
 )
@@ -99,6 +101,43 @@ class EachKind(unittest.TestCase):
         self.assertFalse(holds(spec, "2031-03-14T15:30:01Z"))
         self.assertTrue(holds(spec, "2031-03-14T16:00:00+01:00"))
         self.assertTrue(holds({"time": "2031-03-14T15:00:00"}, "2031-03-14T15:00:00Z"))
+
+    def test_days_and_times_seen_from_what_a_call_brought(self) -> None:
+        brought = {"stay": ["2031-01-30"], "window": ["2031-03-14T14:10:00Z"], "free": None}
+        at = MatchContext(AT.clock, lambda source: brought.get(source.name, []))
+        stay, window = {"from": "stay", "path": "$.in"}, {"from": "window", "path": "$.opens"}
+        for spec, value, wanted in [
+            ({"day": {**stay, "plus": 3}}, "2031-02-02", True),
+            ({"day": {**stay, "plus": 3}}, "2031-02-01", False),
+            ({"day": stay}, "2031-01-30", True),
+            ({"day": {**stay, "plus": "1 month"}}, "2031-02-28", True),
+            ({"day": {**stay, "plus": -1}}, "2031-01-29", True),
+            ({"day": {**stay, "then": "end of month"}}, "2031-01-31", True),
+            ({"day": {**stay, "plus": 2, "then": "next monday"}}, "2031-02-03", True),
+            ({"day": window}, "2031-03-14", True),
+            ({"day": {"from": "nowhere", "path": "$"}}, "2031-03-14", False),
+            ({"time": {**window, "plus_min": 90}}, "2031-03-14T15:40:00Z", True),
+            ({"time": {**window, "plus_min": 90}}, "2031-03-14T15:41:00Z", False),
+            ({"time": {**window, "plus_min": 90}, "within_min": 1}, "2031-03-14T15:41:00Z", True),
+            ({"time": {**window, "plus": 1}}, "2031-03-15T14:10:00Z", True),
+            ({"time": {**stay, "plus": 1, "at": "11:00"}}, "2031-01-31T11:00:00", True),
+            ({"time": {**stay, "plus": 1, "at": "11:00"}}, "2031-01-31T12:00:00", False),
+            ({"time": stay}, "2031-01-30T00:00:00Z", False),
+            ({"time": "tomorrow 15:00"}, "2031-03-15T15:00:00", True),
+            ({"time": "+30 min", "within_min": 5}, "2031-03-14T07:04:00Z", True),
+        ]:
+            with self.subTest(spec=spec, value=value):
+                self.assertIs(compile_matcher(spec).holds_for(value, at), wanted)
+        unmade = compile_matcher({"day": {"from": "free", "path": "$"}})
+        with self.assertRaises(GivenUp):
+            unmade.test("2031-03-14", at)
+        for spec in (
+            {"day": {**stay, "plus": "soon"}}, {"day": {**stay, "at": "11:00"}},
+            {"time": {**stay, "at": "25:00"}}, {"day": {"path": "$", "plus": 1}},
+            {"time": {**window, "plus_min": "x"}}, {"day": {**stay, "plus": True}},
+        ):  # fmt: skip
+            with self.subTest(spec), self.assertRaises(MatcherError):
+                compile_matcher(spec)
 
     def test_an_optional_source_not_called_becomes_seen(self) -> None:
         self.assertTrue(holds({"from": "free", "path": "$.x"}, "14:10"))

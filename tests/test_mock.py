@@ -9,7 +9,7 @@ from typing import Any
 from ferox.core.chance import draw, latency_s
 from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, condition_holds, evaluate, render_value
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Latency, Mock
 from ferox.formats.suite import Given
 from ferox.servers.sources.mock import MockServer

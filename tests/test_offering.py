@@ -16,7 +16,7 @@ from mcp_types import CreateMessageResult, ElicitResult
 from pydantic import ValidationError
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock
 from ferox.servers.by_hand.open_server import opened_by_hand
 from ferox.servers.offering import Offering

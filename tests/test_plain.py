@@ -15,7 +15,7 @@ from ferox.agents.links.link import (
     Conversation,
 )
 from ferox.agents.links.plain import PlainLink
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.seam import ToolSeam

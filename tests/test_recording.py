@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from ferox.core.clock import Clock
 from ferox.core.masking import MASK, Masker, says_secret
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock, Replay
 from ferox.recordings.capture import Capture
 from ferox.recordings.recording import RecordedLine, Recording, RecordingError

@@ -15,7 +15,7 @@ from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Mock, ServerFile
 from ferox.gateway.relay.recording import standing_before
 from ferox.making.mocks import from_recording

@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import Callable
 from contextlib import AbstractAsyncContextManager, nullcontext
 from typing import Any
+from unittest.mock import patch
 
 from ferox.agents.links.link import (
     AgentCrashed,
@@ -17,12 +18,13 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
+from ferox.core.clock import real_now
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.suite import UserRule
 from ferox.gateway.gateway import Gateway
 from ferox.runs.scripted_user import next_rule
-from ferox.runs.snapshot import Snapshot, take_snapshot
+from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.workspace import load_workspace
 from tests.async_case import AsyncCase
@@ -109,6 +111,23 @@ class Conversing(TrialCase):
         self.assertEqual(message["servers"]["tides"]["transport"], "http")
         self.assertRegex(message["models"]["main"]["base_url"], r"^http://127.0.0.1:\d+/t/.+/v1$")
         self.assertEqual(link.closed, ["small/high#1"])
+
+    async def test_the_real_clock_is_that_of_the_runs_planning(self) -> None:
+        self.change("tasks/small.yaml", "suite: small", "suite: small\nclock: now")
+        before = real_now()
+        job = self.job()
+        after = real_now()
+        link = PuppetLink(echo)
+        async with Gateway().serve() as gateway:
+            surroundings = TrialSurroundings(gateway=gateway, link=link)
+            with patch("ferox.core.clock.real_now", lambda: "2099-01-01T00:00:00Z"):
+                traces = [await TrialRun(job, surroundings).carry_out() for _ in range(2)]
+        clocks = {trace["clock"] for trace in traces} | {setup.now for setup in link.setups}
+        self.assertEqual(len(clocks), 1)
+        self.assertTrue(before <= clocks.pop() <= after)
+        on_disk = load_workspace(self.root).suites["small"]
+        kept = script_hash(*job.snapshot.script_of("small", "high"))
+        self.assertEqual(kept, script_hash(on_disk, on_disk.tasks[0]))
 
     async def test_without_a_rule_the_reply_ends_it_and_time_begins_with_the_turn(self) -> None:
         trace = await self.trial(PuppetLink(echo))

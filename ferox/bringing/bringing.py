@@ -16,6 +16,7 @@ from ferox.bringing.reading import ReadTraces, read_trace_files
 from ferox.bringing.span_traces import trace_of
 from ferox.bringing.spans import SpanError
 from ferox.bringing.task_matching import NoTask, TaskMatch, find_task, place_turns
+from ferox.core.clock import REAL
 from ferox.core.masking import Masker
 from ferox.core.story import OWN
 from ferox.core.tool_names import ToolNames
@@ -204,8 +205,9 @@ class _Sorting:
         trace["suite"], trace["task"] = suite.suite, task.task
         trace["agent"] = _fitting_name(self._how.agent or agent or UNNAMED)
         if self._how.clock is not None:
-            own = self._how.clock == SUITE_CLOCK
-            trace["clock"] = suite.clock if own else self._how.clock
+            clock = suite.clock if self._how.clock == SUITE_CLOCK else self._how.clock
+            # A suite whose clock is the real one has that of the trace.
+            trace["clock"] = trace["clock"] if clock == REAL else clock
         trace["zone"] = trace["zone"] or suite.zone
         key = (trace["agent"], trace["suite"], trace["task"])
         self._numbers[key] += 1

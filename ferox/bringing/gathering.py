@@ -29,7 +29,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.store.database import Engine, write_session
 from ferox.workspace.vault import current_vault
 
-OF_THE_MACHINE = ("workspace", "python", "commit")
+OF_THE_MACHINE = ("workspace", "python", "commit", "now")
 """Parts of a snapshot that may differ between machines."""
 TrialName = tuple[str, str, str, int]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -16,6 +16,7 @@ from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import WorkspaceFirst, parse_pairs, workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.formats.plan import PlanFile
+from ferox.runs.clock_warnings import clock_warnings
 from ferox.runs.overrides import Overrides
 from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import (
@@ -105,6 +106,11 @@ def run(
         engine = open_database(loaded.root)
         ending = read_ending(engine, **asked_ending)
         at_once = at_once or loaded.settings.defaults.at_once
+        overrides = Overrides(
+            modes=parse_pairs("--server", modes, "harbour=live"),
+            models=dict(_parse_model(given) for given in models),
+            faults=faults,
+        )
         held = _parse_hold(hold) if hold else None
         part = Shard.parse(shard) if shard else None
         if part and ending.gate.has_rules:
@@ -132,22 +138,29 @@ def run(
                     repeats=trials or loaded.settings.defaults.trials,
                     at_once=at_once,
                     tasks=list(tasks),
-                    overrides=Overrides(
-                        modes=parse_pairs("--server", modes, "harbour=live"),
-                        models=dict(_parse_model(given) for given in models),
-                        faults=faults,
-                    ),
+                    overrides=overrides,
                     shard=part,
                     hold=held,
                     lock=lock,
                 )
             )
         )
+        if plan is None:
+            _say_clock_warnings(loaded, suites, agents, overrides)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
     _carry_out(lock, loaded.root, engine, number=number, ending=ending)
+
+
+def _say_clock_warnings(
+    workspace: Workspace, suites: Sequence[str], agents: Sequence[str], overrides: Overrides
+) -> None:
+    scripts = [workspace.suites[name] for name in suites or workspace.suites]
+    files = [workspace.agents[name] for name in agents or workspace.agents]
+    for warning in clock_warnings(workspace, scripts, files, overrides.modes):
+        say(f"note: {warning}", err=True)
 
 
 @click.command("again", cls=WorkspaceFirst)

@@ -6,85 +6,18 @@ value, whole. Each matcher is compiled once into a `Matcher` and tested often.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
-from datetime import UTC
+from collections.abc import Callable, Iterable, Mapping
 from decimal import Decimal
 from typing import Any
 
-from ferox.core.clock import Clock, parse_day, parse_time
-from ferox.core.json_paths import check_path
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief_json, canonical_json, equal_json
-from ferox.core.writings import moments_apart, split_words, stands_in
+from ferox.core.matcher import ABSENT, MatchContext, Matcher, MatcherError, if_given
+from ferox.core.moment_matchers import day_matcher, source_of, time_matcher
+from ferox.core.value_sources import SOURCE_FORMS, ValueSource
+from ferox.core.writings import split_words, stands_in
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError, compile_pattern
-
-
-class Absent:
-    """The value of an argument that was not given; null is given."""
-
-    def __repr__(self) -> str:
-        return "not given"
-
-
-ABSENT = Absent()
-
-
-@dataclass(frozen=True)
-class MatchContext:
-    """What a matcher may look at besides the value.
-
-    `sources` gives, for a name and a path, the values that `from` may take, or None
-    where the source was an optional call that was not made (then `seen` decides);
-    `results` gives the texts of all earlier results.
-    """
-
-    clock: Clock
-    sources: Callable[[str, str], list[Any] | None] = lambda name, path: []
-    user_text: Callable[[], str] = lambda: ""
-    results: Callable[[], Sequence[str]] = tuple
-
-    def has_seen(self, value: Any) -> bool:
-        """Whether a value stands in the user's words or any earlier result."""
-        texts = (self.user_text(), *self.results())
-        if isinstance(value, list):
-            return all(self.has_seen(v) for v in value)
-        return any(stands_in(value, text, self.clock.tz) for text in texts)
-
-
-Test = Callable[[Any, MatchContext], bool]
-
-
-@dataclass(frozen=True)
-class Matcher:
-    """A compiled matcher: its test, how a message tells it, and the sources and days it refers
-    to."""
-
-    test: Test
-    description: str
-    sources: tuple[tuple[str, str], ...] = field(default=())
-    days: tuple[str | int, ...] = field(default=())
-    looks_back: bool = False
-    """It looks through the user's words or all earlier results."""
-
-    def holds_for(self, value: Any, context: MatchContext) -> bool:
-        """Whether a value (or ABSENT) is known to satisfy the matcher.
-
-        `test` tells what is undecided apart: it raises GivenUp.
-        """
-        try:
-            return self.test(value, context)
-        except GivenUp:
-            return False
-
-
-class MatcherError(ValueError):
-    """A matcher that cannot be understood."""
-
-
-def _given_value(test: Test) -> Test:
-    return lambda value, at: value is not ABSENT and test(value, at)
 
 
 def _is_number(value: Any) -> bool:
@@ -109,7 +42,7 @@ def _near_matcher(spec: Mapping[str, Any]) -> Matcher:
     def test(value: Any, at: MatchContext) -> bool:
         return _is_number(value) and abs(Decimal(str(value)) - centre) <= reach
 
-    return Matcher(_given_value(test), description)
+    return Matcher(if_given(test), description)
 
 
 def _regex_matcher(spec: Mapping[str, Any]) -> Matcher:
@@ -118,7 +51,7 @@ def _regex_matcher(spec: Mapping[str, Any]) -> Matcher:
     except PatternError as error:
         raise MatcherError(f"`matches` takes a regular expression: {error}") from None
     return Matcher(
-        _given_value(lambda v, at: isinstance(v, str) and wanted.is_found_in(v)),
+        if_given(lambda v, at: isinstance(v, str) and wanted.is_found_in(v)),
         f"text matching /{spec['matches']}/",
     )
 
@@ -137,55 +70,24 @@ def _contains_matcher(spec: Mapping[str, Any]) -> Matcher:
             return isinstance(part, str) and part in value
         return False
 
-    return Matcher(_given_value(test), f"something that contains {brief_json(part)}")
-
-
-def _day_matcher(spec: Mapping[str, Any]) -> Matcher:
-    phrase = spec["day"]
-    if not isinstance(phrase, str | int) or isinstance(phrase, bool):
-        raise MatcherError(
-            f"`day` takes today, +2, next monday or a date, not {brief_json(phrase)}"
-        )
-    try:
-        Clock("2031-03-14T00:00:00Z").day(phrase)
-    except ValueError as error:
-        raise MatcherError(str(error)) from None
-
-    def test(value: Any, at: MatchContext) -> bool:
-        return isinstance(value, str) and parse_day(value, at.clock.tz) == at.clock.day(phrase)
-
-    return Matcher(_given_value(test), f"the day {phrase}", days=(phrase,))
-
-
-def _time_matcher(spec: Mapping[str, Any]) -> Matcher:
-    within = spec.get("within_min", 0)
-    if not isinstance(spec["time"], str) or parse_time(spec["time"], UTC) is None:
-        raise MatcherError(f"`time` takes a date-time of RFC 3339, not {brief_json(spec['time'])}")
-    if not _is_number(within):
-        raise MatcherError(f"`within_min` takes a number of minutes, not {brief_json(within)}")
-
-    def test(value: Any, at: MatchContext) -> bool:
-        if not isinstance(value, str):
-            return False
-        wanted, there = parse_time(spec["time"], at.clock.tz), parse_time(value, at.clock.tz)
-        if wanted is None or there is None:
-            return False
-        return bool(moments_apart(wanted, there) <= within)
-
-    return Matcher(_given_value(test), f"{spec['time']} within {within} min")
+    return Matcher(if_given(test), f"something that contains {brief_json(part)}")
 
 
 def _from_matcher(spec: Mapping[str, Any]) -> Matcher:
-    name, path = spec["from"], spec["path"]
-    check_path(path)
+    source = source_of(spec)
 
     def test(value: Any, at: MatchContext) -> bool:
-        values = at.sources(name, path)
+        values = at.sources(source)
         if values is None:
             return at.has_seen(value)
-        return any(equal_json(value, v) for v in values)
+        return any(source.equals(value, found) for found in values)
 
-    return Matcher(_given_value(test), f"a value from {name} at {path}", ((name, path),))
+    return Matcher(if_given(test), f"a value from {source}", (source,))
+
+
+def item_matcher(source: ValueSource, item: Any) -> Matcher:
+    """One item that a source found."""
+    return Matcher(if_given(lambda v, at: source.equals(v, item)), brief_json(item))
 
 
 def _schema_matcher(spec: Mapping[str, Any]) -> Matcher:
@@ -200,13 +102,13 @@ def _schema_matcher(spec: Mapping[str, Any]) -> Matcher:
         except UnusableSchema as error:
             raise GivenUp(str(error)) from None
 
-    return Matcher(_given_value(test), f"valid under {brief_json(spec['schema'])}")
+    return Matcher(if_given(test), f"valid under {brief_json(spec['schema'])}")
 
 
 def _every_matcher(spec: Mapping[str, Any]) -> Matcher:
     inner = compile_matcher(spec["every"])
     return Matcher(
-        _given_value(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
+        if_given(lambda v, at: isinstance(v, list) and all(inner.test(x, at) for x in v)),
         f"a list of which each is {inner.description}",
         inner.sources,
         inner.days,
@@ -239,7 +141,7 @@ def _all_matcher(spec: Mapping[str, Any]) -> Matcher:
 
 def _seen_matcher(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
-        _given_value(lambda v, at: at.has_seen(v)),
+        if_given(lambda v, at: at.has_seen(v)),
         "something the user or a result said",
         looks_back=True,
     )
@@ -247,7 +149,7 @@ def _seen_matcher(spec: Mapping[str, Any]) -> Matcher:
 
 def _from_user(spec: Mapping[str, Any]) -> Matcher:
     return Matcher(
-        _given_value(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)),
+        if_given(lambda v, at: stands_in(v, at.user_text(), at.clock.tz)),
         "something the user said",
         looks_back=True,
     )
@@ -256,13 +158,13 @@ def _from_user(spec: Mapping[str, Any]) -> Matcher:
 def _same_words(spec: Mapping[str, Any]) -> Matcher:
     wanted = split_words(spec["same_words"])
     return Matcher(
-        _given_value(lambda v, at: isinstance(v, str) and split_words(v) == wanted),
+        if_given(lambda v, at: isinstance(v, str) and split_words(v) == wanted),
         f"the words “{spec['same_words']}”",
     )
 
 
 def _equal_matcher(value: Any) -> Matcher:
-    return Matcher(_given_value(lambda v, at: equal_json(v, value)), brief_json(value))
+    return Matcher(if_given(lambda v, at: equal_json(v, value)), brief_json(value))
 
 
 def _one_of(spec: Mapping[str, Any]) -> Matcher:
@@ -270,7 +172,7 @@ def _one_of(spec: Mapping[str, Any]) -> Matcher:
     if not isinstance(choices, list):
         raise MatcherError("`one_of` takes a list")
     return Matcher(
-        _given_value(lambda v, at: any(equal_json(v, c) for c in choices)),
+        if_given(lambda v, at: any(equal_json(v, c) for c in choices)),
         "one of " + ", ".join(brief_json(c) for c in choices),
     )
 
@@ -283,15 +185,15 @@ FORMS: tuple[tuple[frozenset[str], Callable[[Mapping[str, Any]], Matcher]], ...]
     (frozenset({"matches"}), _regex_matcher),
     (frozenset({"contains"}), _contains_matcher),
     (frozenset({"same_words"}), _same_words),
-    (frozenset({"day"}), _day_matcher),
-    (frozenset({"time"}), _time_matcher),
-    (frozenset({"time", "within_min"}), _time_matcher),
-    (frozenset({"from", "path"}), _from_matcher),
+    (frozenset({"day"}), day_matcher),
+    (frozenset({"time"}), time_matcher),
+    (frozenset({"time", "within_min"}), time_matcher),
+    *((keys, _from_matcher) for keys in SOURCE_FORMS),
     (frozenset({"seen"}), _seen_matcher),
     (frozenset({"from_user"}), _from_user),
     (frozenset({"schema"}), _schema_matcher),
     (frozenset({"absent"}), lambda s: Matcher(lambda v, at: v is ABSENT, "not given")),
-    (frozenset({"any"}), lambda s: Matcher(_given_value(lambda v, at: True), "anything")),
+    (frozenset({"any"}), lambda s: Matcher(if_given(lambda v, at: True), "anything")),
     (frozenset({"every"}), _every_matcher),
     (frozenset({"not"}), _not_matcher),
     (frozenset({"all"}), _all_matcher),

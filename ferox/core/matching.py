@@ -155,7 +155,7 @@ def _linked_tools(copies: list[Copy]) -> set[str]:
     for copy in copies:
         for matcher in copy.expected.from_args.values():
             tools.add(copy.expected.tool)
-            tools |= {by_name[name] for name, _ in matcher.sources if name in by_name}
+            tools |= {by_name[s.name] for s in matcher.sources if s.name in by_name}
     return tools
 
 

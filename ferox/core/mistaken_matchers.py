@@ -7,12 +7,13 @@ from typing import Any
 
 from ferox.core.definitions import properties_of
 from ferox.core.matchers import FORMS, is_matcher
+from ferox.core.value_sources import KEYS
 
 _HOLDING_MATCHERS = ("every", "not", "all")
 _WORDS = sorted({key for keys, _ in FORMS for key in keys})
 _LONG_WORDS = [word for word in _WORDS if len(word) >= 5]
 """A short one is too near to words that plain objects have: `days`, `note`, `call`."""
-_BESIDE = {"path", "within", "percent", "within_min"}
+_BESIDE = {"path", "of", "column", "pattern", "within", "percent", "within_min"}
 """Keys that only stand beside another."""
 _MEANT = {
     "regex": "matches",
@@ -53,7 +54,9 @@ def mistaken_matcher(spec: Any, schema: Any = None) -> str | None:
     if wrong is not None:
         return f"no matcher has the key `{keys[wrong]}`; did you mean `{meant[wrong]}`? ({plain})"
     given = {*keys}
-    partly = [form for form, _ in FORMS if given < form]
+    if "from" in given and given <= KEYS and {"of", "column"} <= given:
+        return "`of` and `column` do not go together: give one of the two"
+    partly = [form for form, _ in FORMS if given < form and len(form) == len(given) + 1]
     if partly:
         lacking = " or ".join(f"`{key}`" for form in partly for key in sorted(form - given))
         return f"`{'`, `'.join(sorted(given))}` lacks {lacking} ({plain})"

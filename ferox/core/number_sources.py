@@ -7,12 +7,13 @@ one record, or in the user's words.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
 from ferox.core.reply_values import stated_values
+from ferox.core.text_tables import table_rows
 
 MOST_OF_A_KIND = 250
 """Numbers of one kind that are taken in pairs."""
@@ -104,7 +105,7 @@ def _walk_value(value: Any, place: int, key: str, numbers: Numbers) -> None:
     elif _is_finite(value):
         _take_number(numbers, [_number_at(value, place, key)])
     elif isinstance(value, str):
-        table = list(_table_rows(value))
+        table = table_rows(value)
         if table:
             _walk_table(table, place, numbers)
         else:
@@ -157,15 +158,3 @@ def _table_cell(text: str) -> list[Decimal]:
     """The number of a cell, if it holds just one."""
     found = [s for s in stated_values(text) if s.kind == "number"]
     return [found[0].number] if len(found) == 1 else []
-
-
-def _table_rows(text: str) -> Iterator[list[str]]:
-    """The rows of a table that a text is: lines parted by bars, tabs, semicolons, or commas."""
-    lines = [line for line in text.splitlines() if line.strip()]
-    for sign in ("|", "\t", ";", ","):
-        rows = [line.strip().strip("|").split(sign) for line in lines if sign in line]
-        rows = [row for row in rows if not all(set(cell.strip()) <= set("-: ") for cell in row)]
-        width = len(rows[0]) if rows else 0
-        if len(rows) >= 3 and width >= 2 and all(len(row) == width for row in rows):
-            yield from rows
-            return

@@ -29,8 +29,9 @@ _NUMBER = re.compile(
     rf"(?P<money>[€£$]\s?)?(?<![\w.])(?P<digits>{_DIGITS})(?![\d])"
     rf"(?:(?P<percent>\s?%|\s(?:percent|per cent)\b)|\s?(?P<unit>{_UNITS})(?!\w)|(?!\w))"
 )
+_LINK = r"https?://[^\s<>)\]\"']+[^\s<>)\]\"'.,;:!?]"
 _FORMS: tuple[tuple[Kind, str], ...] = (
-    ("link", r"https?://[^\s<>)\]\"']+[^\s<>)\]\"'.,;:!?]"),
+    ("link", _LINK),
     ("time", r"\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?"),
     ("day", r"\d{4}-\d{2}-\d{2}"),
     ("day", rf"\b\d{{1,2}}(?:st|nd|rd|th)?\s+(?:of\s+)?(?:{_MONTH})\b\.?(?:,?\s+\d{{4}})?"),
@@ -48,6 +49,7 @@ _WITH_UNIT = re.compile(rf"\A\d+(?:\.\d+)?(?:{_UNITS})")
 _NUMBERING = re.compile(r"(?m)^[ \t]*\d+[.)]\s")
 DATE_TIME = _PATTERNS[1][1]
 MONTH = _MONTH
+LINK = re.compile(_LINK)
 
 
 @dataclass(frozen=True)

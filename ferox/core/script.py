@@ -7,7 +7,10 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from ferox.core.matchers import Matcher, compile_matcher
+from ferox.core.matcher import Matcher
+from ferox.core.matchers import compile_matcher, item_matcher
+from ferox.core.moment_matchers import source_of
+from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import Expect, ExpectedCall, Part, Suite, Task, Times, UserRule
 
 
@@ -35,7 +38,8 @@ class Expected:
     def for_item(self, value: Any) -> Expected:
         """With `each`: the call that is expected for one item."""
         assert self.spec.each is not None
-        args = {**self.args, self.spec.each.arg: compile_matcher({"equal": value})}
+        item = item_matcher(ValueSource.of_entry(self.spec.each), value)
+        args = {**self.args, self.spec.each.arg: item}
         return Expected(self.name, self.tool, self.spec, args=args, least=1, most=1)
 
     @property
@@ -72,6 +76,8 @@ class PartScript:
     expected: tuple[Expected, ...]
     copies: tuple[Copy, ...]
     answer: tuple[Matcher | None, ...] = ()
+    mentioned: tuple[ValueSource | None, ...] = ()
+    """Where the values come from that an answer has to mention."""
     state: tuple[Matcher | None, ...] = ()
     alternatives: tuple[PartScript, ...] = ()
     """With `either`: the part under each alternative; then this script judges nothing."""
@@ -189,6 +195,9 @@ def _compile_part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
         expected=expected,
         copies=copies,
         answer=_compile_matchers(expect.answer, lambda s: s.is_),
+        mentioned=tuple(
+            source_of(spec.mentions) if is_source(spec.mentions) else None for spec in expect.answer
+        ),
         state=_compile_matchers(expect.state, lambda s: s.is_),
         alternatives=tuple(_compile_part(alternative, user) for alternative in expect.either or ()),
     )

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ferox.formats.base import Document, Json, Name, Strict
 from ferox.formats.server import Latency
+from ferox.formats.source import PieceKind, SourceEntry
 
 
 class Value(Strict):
@@ -18,19 +19,19 @@ class Value(Strict):
     said: str | None = Field(None, description="A regex over what the user said; last match.")
     from_: Name | None = Field(None, alias="from", description="An earlier intent's result.")
     path: str = "$"
+    of: PieceKind | None = Field(None, description="Of a text: its lines, list items or links.")
+    column: str | None = Field(None, description="Of a table in a text: under this heading.")
+    pattern: str | None = Field(None, description="What a regular expression finds in a text.")
     item: str | None = Field(None, description="A path in the item, where the intent has `each`.")
     constant: Json = None
     day: int | None = Field(None, description="Days from today.")
-    plus: float | None = Field(None, description="Added to a number.")
+    plus: float | None = Field(None, description="Added to a number; days, to a day.")
     where: dict[str, Json] | None = Field(None, description="Picks an item of a list by fields.")
     guess: Json = None
 
 
-class Items(Strict):
+class Items(SourceEntry):
     """The items of an earlier intent's result."""
-
-    from_: Name = Field(alias="from")
-    path: str
 
 
 class Intent(Strict):

@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 from ferox.formats.base import Address, Document, Json, Name, Offer, Strict
 from ferox.formats.fault import Fault
 from ferox.formats.server import Change, MockAnswer
+from ferox.formats.source import SourceEntry
 
 
 class Given(Strict):
@@ -76,13 +77,9 @@ class Times(Strict):
     max: int = Field(ge=1)
 
 
-class Each(Strict):
+class Each(SourceEntry):
     """One call for every item of an earlier result."""
 
-    from_: Name = Field(alias="from")
-    """The call or truth whose result holds the items."""
-    path: str
-    """A JSONPath to the items."""
     arg: str
     """The argument that takes the item."""
 
@@ -142,6 +139,10 @@ class AnswerCheck(Strict):
     """How a mentioned value is read: text, number, day or time."""
     in_order: bool = False
     """A list is mentioned in its order."""
+    at_least: int | None = Field(None, ge=0)
+    """How many of the values have to be mentioned; left out: all of them."""
+    only: bool = False
+    """No value of this kind is mentioned besides them."""
     matches: str | None = None
     """A regular expression that the reply must fit."""
     not_matches: str | None = None
@@ -329,7 +330,10 @@ class Suite(Document):
     """What it is about, in a line."""
     servers: dict[Name, Name] = {}
     """Each server and its mode: mock, recorded, live, or a variant."""
-    clock: str = Field("2031-03-14T06:30:00Z", description="RFC 3339: the trials' now.")
+    clock: str = Field(
+        "2031-03-14T06:30:00Z",
+        description="RFC 3339: the trials' now. `now`: the real time at which a run is planned.",
+    )
     zone: str = "UTC"
     """IANA name of the zone that days and times are read in."""
     tasks: list[Task]

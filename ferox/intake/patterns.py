@@ -79,6 +79,22 @@ class Pattern:
             return None
         return str(last[1] if self._compiled.groups else last[0])
 
+    def all_matches(self, text: str) -> list[str]:
+        """Every piece of a text that the pattern fits, in order; of one with groups, the first
+        group that took part. Empty pieces are left out.
+
+        Raises:
+            GivenUp: it was not decided in time.
+        """
+        found = []
+        try:
+            for match in self._compiled.finditer(text, timeout=MATCH_S, concurrent=True):
+                groups = [group for group in match.groups() if group is not None]
+                found.append(str(groups[0] if groups else match[0]))
+        except TimeoutError:
+            raise GivenUp(self._give_up_reason(text)) from None
+        return [piece for piece in found if piece]
+
     def is_found_in(self, text: str) -> bool:
         """Whether the pattern is found anywhere in a text.
 

@@ -7,14 +7,18 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
-from ferox.core.clock import Clock
+from ferox.core.clock import REAL, Clock, real_now
 from ferox.core.definitions import description_of, properties_of
+from ferox.core.json_paths import PathError
 from ferox.core.likeness import ToolWords
-from ferox.core.matchers import MatchContext, compile_matcher, is_matcher
+from ferox.core.matcher import MatchContext, MatcherError
+from ferox.core.matchers import compile_matcher, is_matcher
+from ferox.core.value_sources import KEYS, is_source
 from ferox.core.writings import stands_in
 from ferox.formats.suite import (
     AnswerCheck,
@@ -70,7 +74,7 @@ class _Maker:
     def __init__(self, suite: Suite, tools: Mapping[str, Definition]) -> None:
         self._suite = suite
         self._tools = tools
-        self._clock = Clock(suite.clock, suite.zone)
+        self._clock = Clock(real_now() if suite.clock == REAL else suite.clock, suite.zone)
         self._words = ToolWords(
             {a: (description_of(dict(t)), t.get("inputSchema")) for a, t in tools.items()}
         )
@@ -160,7 +164,8 @@ class _Maker:
             if source is None:
                 self._note(f"{call.name}: write where its items come from")
             else:
-                step["each"] = {"from": source, "path": call.each.path}
+                entry = call.each.model_dump(by_alias=True, exclude_none=True, exclude={"arg"})
+                step["each"] = {**entry, "from": source}
                 values[call.each.arg] = {"item": "$"}
         if values:
             step["values"] = values
@@ -198,8 +203,12 @@ class _Maker:
         """Where a value comes from that a matcher takes; None for an argument that is left out."""
         if not is_matcher(wanted):
             return {"constant": wanted}
+        if is_source(wanted):
+            return self._taken(wanted, schema, script, place)
         kind = next(iter(wanted))
         known = wanted[kind]
+        if kind in ("day", "time") and isinstance(known, dict):
+            return self._taken(known, schema, script, place)
         match kind:
             case "equal" | "near" | "time" | "same_words":
                 return {"constant": known}
@@ -217,17 +226,27 @@ class _Maker:
                 )
             case "day":
                 return {"day": (self._clock.day(known) - self._clock.today).days}
-            case "from":
-                source = self._source(known, script)
-                if source is not None:
-                    return {"from": source, "path": wanted["path"]}
-                self._note(f"{place}: `{known}` is not looked up in this conversation")
-                return {"constant": sample_value(schema) or "…"}
             case "matches":
                 return self._said(known, script, place)
             case "absent":
                 return None
         return self._sample(schema, script, place)
+
+    def _taken(
+        self, wanted: dict[str, Any], schema: Any, script: _Script, place: str
+    ) -> dict[str, Any]:
+        """A value of an earlier result, perhaps some days later."""
+        source = self._source(wanted["from"], script)
+        if source is None:
+            self._note(f"{place}: `{wanted['from']}` is not looked up in this conversation")
+            return {"constant": sample_value(schema) or "…"}
+        plus = wanted.get("plus")
+        kept = {key: wanted[key] for key in wanted if key in KEYS}
+        if isinstance(plus, int):
+            kept["plus"] = plus
+        if {*wanted} - {*kept}:
+            self._note(f"{place}: write how it lies to what {source} brings")
+        return {**kept, "from": source}
 
     def _value_of_all(
         self, wanted: Sequence[Any], schema: Any, script: _Script, place: str
@@ -315,10 +334,13 @@ class _Maker:
         if "mentions" not in check.model_fields_set:
             return None
         wanted = check.mentions
-        if isinstance(wanted, dict) and {"from", "path"} <= wanted.keys():
+        if is_source(wanted):
             source = self._source(wanted["from"], script)
             if source is None:
                 self._note(f"its answer should hold `{wanted['from']}`, which only Ferox looks up")
+                return None
+            if wanted.keys() != {"from", "path"}:
+                self._note(f"write what of `{source}` its answer says")
                 return None
             return _closed(f"{{{{ {_expression(source, wanted['path'])} }}}}")
         values = wanted if isinstance(wanted, list) else [wanted]
@@ -367,8 +389,8 @@ def _in_order(expect: Expect) -> list[ExpectedCall]:
 
 def _sources_of(call: ExpectedCall) -> Iterable[str]:
     for wanted in call.args.values():
-        if is_matcher(wanted) and "from" in wanted:
-            yield wanted["from"]
+        with suppress(MatcherError, PathError):
+            yield from (source.name for source in compile_matcher(wanted).sources)
     if call.each:
         yield call.each.from_
 

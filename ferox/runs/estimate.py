@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from statistics import fmean
 
 from pydantic import BaseModel
@@ -12,6 +12,7 @@ from ferox.core.definitions import only_reads
 from ferox.formats.agent import AgentFile
 from ferox.formats.workspace import ModelSource, shared_price
 from ferox.runs.arm_setup import ArmFiles
+from ferox.runs.clock_warnings import clock_warnings
 from ferox.runs.overrides import Overrides
 from ferox.store.by_hand import seen_before
 from ferox.store.database import Engine, read_session
@@ -47,6 +48,8 @@ class Estimate(BaseModel):
     money: dict[str, float]
     unpriced: list[str]
     live: list[LiveServer]
+    warnings: list[str]
+    """What lives by another day than its suites say."""
 
 
 def estimate_run(
@@ -79,6 +82,12 @@ def estimate_run(
         modes=modes,
         repeats=repeats,
         at_once=at_once,
+        warnings=clock_warnings(
+            workspace,
+            [workspace.suites[suite] for suite in sorted(suites)],
+            files.values(),
+            overrides.modes,
+        ),
     )
 
 
@@ -117,7 +126,16 @@ def estimate_arms(
         modes=modes,
         repeats=repeats,
         at_once=at_once,
+        warnings=list(dict.fromkeys(_arm_warnings(workspace, sorted(suites), arms.values()))),
     )
+
+
+def _arm_warnings(
+    workspace: Workspace, suites: list[str], arms: Iterable[ArmFiles]
+) -> Iterator[str]:
+    for arm in arms:
+        met = [arm.setup.change_suite(workspace.suites[suite]) for suite in suites]
+        yield from clock_warnings(workspace, met, [arm.file], {})
 
 
 def _estimate(
@@ -130,6 +148,7 @@ def _estimate(
     modes: Iterable[tuple[str, str]],
     repeats: int,
     at_once: int,
+    warnings: list[str],
 ) -> Estimate:
     known = [past[cell] for cell in cells if cell in past]
     trials = len(cells) * repeats
@@ -158,6 +177,7 @@ def _estimate(
         money=dict(money),
         unpriced=sorted(unpriced),
         live=_live_servers(engine, workspace, modes),
+        warnings=warnings,
     )
 
 

@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import BaseModel, PrivateAttr
 
 import ferox
+from ferox.core.clock import REAL, Clock, real_now
 from ferox.core.json_values import json_hash
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import Secret
@@ -52,6 +53,8 @@ class Snapshot(BaseModel):
     standing_port: int = 8641
     plan: PlanFile | None = None
     arms: dict[str, ArmSetup] = {}
+    now: str | None = None
+    """The real time of the run's planning, where a suite's clock is the real one."""
     commit: str | None = None
     """What was checked out of the workspace's repository; files may have differed from it."""
     _of_arms: dict[str, Snapshot] = PrivateAttr(default_factory=dict)
@@ -71,6 +74,11 @@ class Snapshot(BaseModel):
             changed._parsed, changed._models = self._parsed, self._models
             self._of_arms[name] = changed
         return self._of_arms[name]
+
+    def clock_of(self, suite: Suite) -> Clock:
+        """The clock that all trials of a suite have."""
+        now = self.now if suite.clock == REAL else None
+        return Clock(now or suite.clock, suite.zone)
 
     def agent_name(self, arm: str) -> str:
         """The agent that an arm is a variation of; an agent is its own."""
@@ -183,7 +191,9 @@ def take_snapshot(
         if mode == RECORDED and (path := workspace.servers[s].recording)
     }
     recordings = {str(path): _read_recording(workspace.root, path) for path in played.values()}
-    of_plan: dict[str, Any] = {} if plan is None else {"plan": plan, "arms": setups}
+    others: dict[str, Any] = {} if plan is None else {"plan": plan, "arms": setups}
+    if any(suite.clock == REAL for suite in scripts.values()):
+        others["now"] = real_now()
     return Snapshot(
         workspace=str(Path(workspace.root).name),
         ferox=ferox.__version__,
@@ -207,7 +217,7 @@ def take_snapshot(
             for m in models.values()
             if m.recording
         },
-        **of_plan,
+        **others,
     )
 
 

@@ -20,7 +20,6 @@ from ferox.agents.links.link import (
     Conversation,
     Link,
 )
-from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.script import needed_servers, parts_of
 from ferox.formats.agent import AgentFile
@@ -87,7 +86,7 @@ class TrialRun:
         self.task: Task = met.find_task(job.suite, job.task)
         self.agent: AgentFile = job.snapshot.agents[job.agent]
         self.user: TrialUser = user or ScriptedUser(self.task)
-        self.clock = Clock(self.suite.clock, self.suite.zone)
+        self.clock = met.clock_of(self.suite)
         limits = self.agent.limits
         self.recorder = Recorder(surroundings.listener, limits.calls, limits.model_calls)
         self.parts = parts_of(self.task)
@@ -152,7 +151,7 @@ class TrialRun:
             "suite": self.job.suite,
             "task": self.job.task,
             "trial": self.job.number,
-            "clock": self.suite.clock,
+            "clock": self.clock.now,
             "zone": self.suite.zone,
             "instructions": "",
             "model_seam": False,

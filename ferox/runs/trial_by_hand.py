@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import time
-from datetime import UTC, datetime
+from collections.abc import Collection
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from ferox.core.clock import REAL
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.base import Offer, offered_of
@@ -52,7 +53,7 @@ def snapshot_by_hand(
     A server is mocked if it can be, else recorded, else live, unless `overrides` say
     otherwise. `by_hand`, an offer of tools by server, stands in place of what its file
     offers, and belongs to the task.
-    The clock is that of the first suite that uses one of them, else now.
+    The clock is that of the first suite that uses one of them, else the real one.
 
     Raises:
         RunError: no such agent, or a mode, model or set of faults that is not there.
@@ -71,11 +72,8 @@ def snapshot_by_hand(
         if (offer is None or offer.get(name)) and modes_of(server):
             servers[name] = first_mode(server)
     body: dict[str, Any] = {"ferox": 1, "suite": SUITE, "servers": servers}
-    first = next((s for s in workspace.suites.values() if s.servers.keys() & servers.keys()), None)
-    if first is not None:
-        body |= {"clock": first.clock, "zone": first.zone}
-    else:
-        body["clock"] = datetime.now(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
+    first = suite_of_servers(workspace, servers)
+    body |= {"clock": first.clock, "zone": first.zone} if first else {"clock": REAL}
     body["tasks"] = [{"task": TASK, "say": "…", "expect": {}}]
     if by_hand is not None:
         body["tasks"][0]["offer"] = {s: tools for s, tools in by_hand.items() if s in servers}
@@ -83,6 +81,12 @@ def snapshot_by_hand(
     agents = {**workspace.agents, agent: file.model_copy(update={"offer": offer})}
     held = Workspace(**{**vars(workspace), "suites": {SUITE: suite}, "agents": agents})
     return take_snapshot(held, [SUITE], [agent], overrides)
+
+
+def suite_of_servers(workspace: Workspace, servers: Collection[str]) -> Suite | None:
+    """The first suite that uses one of some servers: its day is that of a conversation."""
+    used = (s for s in workspace.suites.values() if not s.servers.keys().isdisjoint(servers))
+    return next(used, None)
 
 
 class PreparedByHand(NamedTuple):

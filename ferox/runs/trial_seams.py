@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.core.tool_names import ToolNames
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of

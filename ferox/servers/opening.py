@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ferox.core.masking import Masker
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import Reach, ServerFile
 from ferox.formats.suite import Given
 from ferox.recordings.capture import Capture

@@ -20,6 +20,7 @@ from ferox.core.definitions import properties_of, required_of
 from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.json_paths import find_nodes
 from ferox.core.likeness import ToolWords, text_likeness
+from ferox.core.value_sources import ValueSource
 from ferox.formats.stand_in import Intent, Manner, StandInFile, Value
 from ferox.intake.patterns import compile_pattern
 from ferox.stand_in.conversation import Conversation, read_result
@@ -212,7 +213,7 @@ class StandIn:
         assert step.each is not None
         if step.each.from_ not in self._results:
             return []
-        items = find_nodes(self._results[step.each.from_], step.each.path)
+        items = ValueSource.of_entry(step.each).nodes(self._results[step.each.from_])
         if self._makes_slip("skipped_step", f"{step.intent} each"):
             items = items[:-1]
         return [

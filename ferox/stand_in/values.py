@@ -8,11 +8,11 @@ from datetime import timedelta
 from typing import Any
 
 from ferox.core.chance import draw
-from ferox.core.clock import Clock
+from ferox.core.clock import Clock, parse_day
 from ferox.core.definitions import properties_of
-from ferox.core.json_paths import find_nodes
 from ferox.core.json_values import equal_json
 from ferox.core.likeness import text_likeness
+from ferox.core.value_sources import ValueSource
 from ferox.formats.stand_in import Value
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError, compile_pattern
@@ -44,10 +44,23 @@ def resolve_value(value: Value, said: str, results: Mapping[str, Any], clock: Cl
     if value.from_ is not None:
         if value.from_ not in results:
             raise NoValue(value.from_)
-        found = _pick_value(find_nodes(results[value.from_], value.path), value.where)
-        number = isinstance(found, int | float) and not isinstance(found, bool)
-        return round(found + value.plus, 6) if value.plus and number else found
+        source = ValueSource(
+            value.from_, value.path, value.of, column=value.column, pattern=value.pattern
+        )
+        try:
+            found = _pick_value(source.nodes(results[value.from_]), value.where)
+        except (PatternError, GivenUp) as error:
+            raise NoValue(str(error)) from None
+        return _added(found, value.plus, clock) if value.plus else found
     return value.constant
+
+
+def _added(found: Any, plus: float, clock: Clock) -> Any:
+    """A number with another added; a day so many days later. All else stays."""
+    if isinstance(found, int | float) and not isinstance(found, bool):
+        return round(found + plus, 6)
+    day = parse_day(found, clock.tz) if isinstance(found, str) else None
+    return found if day is None else (day + timedelta(days=plus)).isoformat()
 
 
 def _pick_value(hits: list[Any], where: Mapping[str, Any] | None) -> Any:

@@ -11,11 +11,14 @@ from ferox.core.chains import path_between
 from ferox.core.definitions import properties_of, required_of
 from ferox.core.json_paths import PathError, check_path
 from ferox.core.json_schema import definition_fault, foreign_references
-from ferox.core.matchers import Matcher, MatcherError, compile_matcher
+from ferox.core.matcher import Matcher, MatcherError
+from ferox.core.matchers import compile_matcher
 from ferox.core.mistaken_matchers import mistaken_matcher
+from ferox.core.moment_matchers import source_of
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely_name
 from ferox.core.story import fits_any
+from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
 from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError
@@ -122,15 +125,15 @@ class _Expectations:
             if isinstance(matcher, Problem):
                 yield matcher
                 continue
-            for source, source_path in matcher.sources:
-                self.flows.append((source, call.name))
-                yield from self._check_from(call, source, source_path, where=where, here=here)
+            for source in matcher.sources:
+                self.flows.append((source.name, call.name))
+                yield from self._check_from(call, source, where=where, here=here)
             if name in properties:
                 why = never_fits(spec, properties[name], schema, name in required)
                 if why:
                     yield self.file.problem_at(where, f"`{name}` can never be so: {why}")
-                elif isinstance(spec, dict) and spec.keys() == {"from", "path"}:
-                    yield from self._check_kinds(spec, properties[name], name, where)
+                elif is_source(spec) and not matcher.sources[0].is_of_text:
+                    yield from self._check_kinds(matcher.sources[0], properties[name], name, where)
         if call.only_args:
             each = {call.each.arg} if call.each else set()
             for name in sorted(set(required) - set(call.args) - each):
@@ -171,8 +174,11 @@ class _Expectations:
         if call.each is None:
             return
         where = (*path, "each")
-        self.flows.append((call.each.from_, call.name))
-        yield from self._check_from(call, call.each.from_, call.each.path, where=where, here=here)
+        source = ValueSource.of_entry(call.each)
+        if source.pattern is not None:
+            yield from check_regex(self.file, source.pattern, (*where, "pattern"))
+        self.flows.append((source.name, call.name))
+        yield from self._check_from(call, source, where=where, here=here)
         yield from self.task.given_args(call.tool, {call.each.arg: None}, where)
         if call.each.arg in call.args:
             message = f"`{call.each.arg}` stands under `args` too; `each` gives it its value"
@@ -185,9 +191,16 @@ class _Expectations:
 
     # Where values come from
 
+    def _source_of(self, spec: dict[str, Any], where: ValuePath) -> ValueSource | Problem:
+        try:
+            return source_of(spec)
+        except (MatcherError, PathError) as error:
+            return self.file.problem_at(where, str(error).split("\n")[0])
+
     def _check_from(
-        self, call: ExpectedCall | None, source: Any, path: Any, where: ValuePath, here: set[str]
+        self, call: ExpectedCall | None, values: ValueSource, where: ValuePath, here: set[str]
     ) -> Iterator[Problem]:
+        source = values.name
         if call is not None and source == call.name:
             message = f"`from: {source}` is this call itself; take it from an earlier one"
             yield self.file.problem_at(where, message)
@@ -196,7 +209,7 @@ class _Expectations:
             yield self.file.problem_at(where, f"{message}; list `{source}` first")
         elif source not in self.names:
             known = {*self.names.truths, *self.names.calls}
-            hint = did_you_mean(str(source), known)
+            hint = did_you_mean(source, known)
             yield self.file.problem_at(where, f"`from: {source}`: no such call{hint}")
         else:
             there = self.names.calls.get(source)
@@ -206,7 +219,8 @@ class _Expectations:
                 )
                 message += " was seen before; say `seen: true`, or require the call"
                 yield self.file.problem_at(where, message, note=True)
-            yield from self._check_path(source, path, where)
+            if values.path is not None:
+                yield from self._check_path(source, values.path, where)
 
     def _output_schema(self, source: str) -> Any:
         """The schema of what a truth or a call gives; None if nobody tells."""
@@ -236,14 +250,14 @@ class _Expectations:
             yield self.file.problem_at(where, str(error))
 
     def _check_kinds(
-        self, spec: dict[str, Any], wanted: Any, name: str, where: ValuePath
+        self, source: ValueSource, wanted: Any, name: str, where: ValuePath
     ) -> Iterator[Problem]:
         """A `from` whose values are of another type than the argument takes."""
-        schema = self._output_schema(spec["from"])
-        if schema is None:
+        schema = self._output_schema(source.name)
+        if schema is None or source.path is None:
             return
         try:
-            there, _ = schemas_at(schema, spec["path"])
+            there, _ = schemas_at(schema, source.path)
         except PathError:
             return  # told already
         given = element_types(there)
@@ -252,7 +266,7 @@ class _Expectations:
             takes |= {"number", "integer"}
         if there and not given & takes:
             message = f"`{name}` takes {' or '.join(sorted(types_of(wanted)))}"
-            message += f", and `{spec['path']}` gives {' or '.join(sorted(given))}"
+            message += f", and `{source.path}` gives {' or '.join(sorted(given))}"
             yield self.file.problem_at(where, f"{message}; the two are never equal")
 
     # Chains
@@ -326,12 +340,7 @@ class _Expectations:
     # Answer, state and failures
 
     def _check_answer(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
-        wanted = answer.mentions
-        if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
-            where = (*path, "mentions")
-            yield from self._check_from(
-                None, wanted["from"], wanted["path"], where=where, here=set()
-            )
+        yield from self._check_mentions(answer, path)
         for key, pattern in (("matches", answer.matches), ("not_matches", answer.not_matches)):
             if pattern is not None:
                 yield from check_regex(self.file, pattern, (*path, key))
@@ -346,6 +355,25 @@ class _Expectations:
                 )
             yield from self._check_matcher(answer.is_, (*path, "is"))
 
+    def _check_mentions(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
+        where = (*path, "mentions")
+        source: ValueSource | None = None
+        if isinstance(answer.mentions, dict) and "from" in answer.mentions:
+            read = self._source_of(answer.mentions, where)
+            if isinstance(read, Problem):
+                yield read
+                return
+            source = read
+            yield from self._check_from(None, source, where=where, here=set())
+        for key in sorted({"at_least", "only"} & answer.model_fields_set):
+            if "mentions" not in answer.model_fields_set:
+                yield self.file.problem_at((*path, key), f"`{key}` goes with `mentions`")
+        found_in_text = source is not None and bool(source.pattern or source.of == "links")
+        if answer.only and not found_in_text and answer.as_ in (None, "text"):
+            message = "`only` has to know what else in the answer is such a value"
+            message += ": give a `pattern`, `of: links`, or `as: number`, `day` or `time`"
+            yield self.file.problem_at((*path, "only"), message)
+
     def _own_path(self, at: str | None, where: ValuePath) -> Iterator[Problem]:
         try:
             if at is not None:
@@ -358,8 +386,8 @@ class _Expectations:
         if isinstance(matcher, Problem):
             yield matcher
             return
-        for source, path in matcher.sources:
-            yield from self._check_from(None, source, path, where=where, here=set())
+        for source in matcher.sources:
+            yield from self._check_from(None, source, where=where, here=set())
 
     def _check_state(self) -> Iterator[Problem]:
         for i, state in enumerate(self.expect.state):

@@ -11,7 +11,8 @@ from typing import Any
 from ferox.core.expressions import ExpressionError, check_expressions
 from ferox.core.json_paths import PathError
 from ferox.core.json_schema import definition_fault, foreign_references
-from ferox.core.matchers import MatcherError, compile_matcher
+from ferox.core.matcher import MatcherError
+from ferox.core.matchers import compile_matcher
 from ferox.core.rewording import wording_problems
 from ferox.formats.base import Secret
 from ferox.formats.server import NOT_RECORDED, Mock, MockAnswer, MockTool, Reach, ServerFile

@@ -13,7 +13,7 @@ from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from ferox.core.arms import agent_of_arm
-from ferox.core.clock import Clock
+from ferox.core.clock import REAL, Clock
 from ferox.core.definitions import properties_of, required_of
 from ferox.core.user_rules import never_fires
 from ferox.formats.agent import OWN
@@ -22,7 +22,7 @@ from ferox.formats.suite import Expect, Suite, Task, UserRule
 from ferox.intake.yaml_text import ValuePath
 from ferox.workspace.check_expect import KnownNames, check_expect, check_regex, check_whole
 from ferox.workspace.check_server import Definition, known_tools
-from ferox.workspace.modes import MOCK, modes_of
+from ferox.workspace.modes import MOCK, RECORDED, modes_of
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile
 
@@ -65,7 +65,8 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
     """Every problem and note of a suite's file."""
     try:
         ZoneInfo(suite.zone)
-        _ = Clock(suite.clock, suite.zone).moment
+        if suite.clock != REAL:
+            _ = Clock(suite.clock, suite.zone).moment
     except (ZoneInfoNotFoundError, ValueError) as error:
         key = "clock" if "date-time" in str(error) else "zone"
         yield file.problem_at((key,), f"`{key}`: {error}")
@@ -90,6 +91,11 @@ def _check_servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterat
         elif mode not in modes_of(around.servers[server]):
             hint = did_you_mean(mode, modes_of(around.servers[server]))
             yield file.problem_at(("servers", server), f"`{server}` has no `{mode}`{hint}")
+        elif suite.clock != REAL and mode not in (MOCK, RECORDED):
+            day = Clock(suite.clock, suite.zone).today
+            message = f"`{server}` is {mode} here and lives by the real day, but the agent is told"
+            message += f" that today is {day}; say `clock: now`, or mean both"
+            yield file.problem_at(("servers", server), message, note=True)
 
 
 def _check_known(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:

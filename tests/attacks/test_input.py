@@ -18,7 +18,8 @@ from ferox.core.clock import Clock
 from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.json_paths import find_nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.matchers import MatchContext, compile_matcher
+from ferox.core.matcher import MatchContext
+from ferox.core.matchers import compile_matcher
 from ferox.formats.server import Mock
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import GivenUp, IntakeError

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief_json, equal_json
-from ferox.core.matchers import ABSENT
+from ferox.core.matcher import ABSENT
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check, share_held
 from ferox.core.script import Expected
 from ferox.core.story import OWN, Call

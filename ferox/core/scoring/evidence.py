@@ -8,12 +8,12 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from ferox.core.clock import Clock
-from ferox.core.json_paths import find_nodes, find_values
 from ferox.core.json_values import brief_json
-from ferox.core.matchers import ABSENT, MatchContext, Matcher
+from ferox.core.matcher import ABSENT, MatchContext, Matcher
 from ferox.core.matching import Matching, match_calls
 from ferox.core.script import Copy, Expected, PartScript, Script
 from ferox.core.story import Call, Story, Turn, fits_any, to_micros
+from ferox.core.value_sources import ValueSource
 from ferox.formats.result import Check, Family
 
 
@@ -41,22 +41,16 @@ def share_held(checks: list[Check]) -> float | None:
     return share_passed(sum(decided), len(decided))
 
 
-Pick = Callable[[Any, str], list[Any]]
-"""Values at a path of a result."""
-
-
-def _items_at(value: Any, path: str) -> list[Any]:
-    """Its nodes, and of an only node that is a list its elements."""
-    hits = find_nodes(value, path)
-    return hits[0] if len(hits) == 1 and isinstance(hits[0], list) else hits
+Pick = Callable[[ValueSource, Any], list[Any]]
+"""What a source takes of a result: `ValueSource.values`, `nodes` or `items`."""
 
 
 def _picked_alternative(
-    calls: list[Call], path: str, expected: Expected, pick: Pick
+    calls: list[Call], source: ValueSource, expected: Expected, pick: Pick
 ) -> list[Any] | None:
     if not calls and expected.is_optional:
         return None
-    return [value for call in calls for value in pick(call.result, path)]
+    return [value for call in calls for value in pick(source, call.result)]
 
 
 _clock = lru_cache(maxsize=256)(Clock)
@@ -105,7 +99,8 @@ class PartEvidence:
             each = expected.spec.each
             if each is None:
                 continue
-            values = self._part_source_values(each.from_, each.path, self.matching, _items_at) or []
+            source = ValueSource.of_entry(each)
+            values = self._part_source_values(source, self.matching, ValueSource.items) or []
             made[expected] = [Copy(expected.for_item(value), 0) for value in values]
         if not made:
             return
@@ -136,19 +131,17 @@ class PartEvidence:
 
     def _match_context(self, call: Call, matching: Matching) -> MatchContext:
         at = self.trial.match_context(call)
-        return replace(
-            at, sources=lambda name, path: self._part_source_values(name, path, matching)
-        )
+        return replace(at, sources=lambda source: self._part_source_values(source, matching))
 
     def _part_source_values(
-        self, name: str, path: str, matching: Matching, pick: Pick = find_values
+        self, source: ValueSource, matching: Matching, pick: Pick = ValueSource.values
     ) -> list[Any] | None:
         """As the trial's, with this part's calls under a matching that is not settled yet."""
-        part, expected = self.trial.script.by_name.get(name, (None, None))
+        part, expected = self.trial.script.by_name.get(source.name, (None, None))
         if part != self.number or expected is None:
-            return self.trial.source_values(name, path, pick)
-        calls = [call for copy, call in matching.items() if copy.expected.name == name]
-        return _picked_alternative(calls, path, expected, pick)
+            return self.trial.source_values(source, pick)
+        calls = [call for copy, call in matching.items() if copy.expected.name == source.name]
+        return _picked_alternative(calls, source, expected, pick)
 
     @cached_property
     def turns(self) -> list[Turn]:
@@ -299,19 +292,21 @@ class Evidence:
     def _texts_before(self, start: int) -> list[str]:
         return [c.result_text for c in self.story.calls if c.end is not None and c.end <= start]
 
-    def source_values(self, name: str, path: str, pick: Pick = find_values) -> list[Any] | None:
+    def source_values(
+        self, source: ValueSource, pick: Pick = ValueSource.values
+    ) -> list[Any] | None:
         """The values of a call or a truth; None for an optional call not made, or one unseen.
 
         `pick` takes them from each result: by default all that a `from` may be.
         """
+        name = source.name
         if name in self.script.truth_names or name not in self.script.by_name:
             truth = self.story.trace.get("truth", {}).get(name)
-            return pick(truth["result"], path) if truth else []
+            return pick(source, truth["result"]) if truth else []
         if name in self.unseen_names:
             return None
-        return _picked_alternative(
-            self.matched.get(name, []), path, self.script.by_name[name][1], pick
-        )
+        expected = self.script.by_name[name][1]
+        return _picked_alternative(self.matched.get(name, []), source, expected, pick)
 
     @cached_property
     def matched_pairs(self) -> list[tuple[Copy, Call]]:
@@ -339,8 +334,9 @@ class Evidence:
     def _found_text(self, matcher: Matcher) -> str:
         """What each `from` found."""
         parts = []
-        for name, path in matcher.sources:
-            values = self.source_values(name, path, pick=find_nodes)
+        for source in matcher.sources:
+            name = source.name
+            values = self.source_values(source, pick=ValueSource.nodes)
             if name in self.unseen_names:
                 parts.append(f"whether {name} was called was not seen")
             elif values is None:
@@ -353,16 +349,16 @@ class Evidence:
 
     def draws_on_unseen(self, matcher: Matcher) -> bool:
         """Whether a value may come from a call of which nobody can say whether it was made."""
-        return bool(self.unseen_names & {name for name, _ in matcher.sources})
+        return bool(self.unseen_names & {source.name for source in matcher.sources})
 
     def is_undecidable(self, matcher: Matcher) -> bool:
         """Whether what a matcher looks at is not told by a trace from elsewhere."""
         unseen = self.story.unseen
         if matcher.looks_back and unseen & {"results", "words", "calls"}:
             return True
-        return any(self._is_unseen(name) for name, _ in matcher.sources)
+        return any(self.is_unseen(source.name) for source in matcher.sources)
 
-    def _is_unseen(self, name: str) -> bool:
+    def is_unseen(self, name: str) -> bool:
         """Whether a trace from elsewhere does not tell what a call gave, or a truth was."""
         if name in self.script.truth_names:
             there = name in self.story.trace.get("truth", {})
@@ -379,11 +375,6 @@ class Evidence:
         as edited by whoever approved it."""
         approvals = self.script.task.approvals if "approvals" in self.story.unseen else ()
         return any(entry.edit and fits_any(call.tool, [entry.tool]) for entry in approvals)
-
-    def is_unseen_value(self, value: Any) -> bool:
-        """The same of a value that is taken from a call or a truth by `from` and `path`."""
-        is_source = isinstance(value, dict) and value.keys() == {"from", "path"}
-        return is_source and self._is_unseen(value["from"])
 
     def calls_of(self, expected: Expected) -> list[Call]:
         """The calls that answer an expected call."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ferox.core.fault_words import ENDING, describe_injection
 from ferox.core.json_values import brief_json
-from ferox.core.matchers import ABSENT
+from ferox.core.matcher import ABSENT
 from ferox.core.scoring.evidence import Evidence, make_check, share_held
 from ferox.core.story import Call, UndispatchedProposal, fits_any
 from ferox.formats.result import Check

@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import tzinfo
 from typing import Any
 
 from ferox.core.json_paths import find_nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
 from ferox.core.json_values import brief_json
-from ferox.core.matchers import MatchContext, Matcher
+from ferox.core.matcher import MatchContext, Matcher
 from ferox.core.naming import counted_noun
+from ferox.core.reply_values import stated_values
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.story import OWN, Turn
 from ferox.core.support import ReplyValue, judge_reply, sources_of
 from ferox.core.unseen import unseen_text
+from ferox.core.value_sources import ValueSource
 from ferox.core.writings import first_place, stands_in
 from ferox.formats.result import Check
 from ferox.formats.suite import AnswerCheck, Count, StateCheck
@@ -35,29 +39,59 @@ def _match_context(evidence: Evidence) -> MatchContext:
     )
 
 
-def _mentions_check(evidence: Evidence, spec: AnswerCheck, reply: str) -> Judgement:
-    wanted = spec.mentions
-    values = [wanted]
-    if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
-        found = evidence.source_values(wanted["from"], wanted["path"], pick=find_nodes)
-        if found is None and wanted["from"] in evidence.unseen_names:
-            return None, f"whether {wanted['from']} was called was not seen: not tested"
+def _mentions_check(
+    evidence: Evidence, spec: AnswerCheck, source: ValueSource | None, reply: str
+) -> Judgement:
+    values = [spec.mentions]
+    if source is not None:
+        found = evidence.source_values(source, pick=ValueSource.nodes)
+        if found is None and source.name in evidence.unseen_names:
+            return None, f"whether {source.name} was called was not seen: not tested"
         if found is None:
-            return None, f"{wanted['from']} was not called, and is optional: not tested"
+            return None, f"{source.name} was not called, and is optional: not tested"
         values = found
-        if not values:
-            return False, f"nothing found in {wanted['from']} at {wanted['path']}"
+        if not values and spec.at_least != 0:
+            return False, f"nothing found in {source}"
     zone = evidence.clock.tz
+    if spec.at_least is not None or spec.only:
+        values = [x for v in values for x in (v if isinstance(v, list) else [v])]
     absent = [v for v in values if not stands_in(v, reply, zone, spec.as_)]
-    if absent:
-        return False, f"the answer does not mention {', '.join(brief_json(v) for v in absent)}"
+    there = len(values) - len(absent)
+    if there < (len(values) if spec.at_least is None else spec.at_least):
+        message = f"the answer does not mention {_listed(absent)}"
+        if spec.at_least is not None:
+            message += f": it mentions {there} of {len(values)}, and {spec.at_least} are wanted"
+        return False, message
+    if spec.only:
+        others = _other_values(spec, source, values, reply, zone)
+        if others:
+            return False, f"the answer mentions {_listed(others)} too, which is none of them"
     if spec.in_order:
-        each = [x for v in values for x in (v if isinstance(v, list) else [v])]
+        each = [x for v in values for x in (v if isinstance(v, list) else [v]) if x not in absent]
         places = [first_place(v, reply, zone, spec.as_) or 0 for v in each]
         if places != sorted(places):
-            listed = ", ".join(brief_json(v) for v in each)
-            return False, f"the answer does not mention in this order: {listed}"
-    return True, f"the answer mentions {', '.join(brief_json(v) for v in values)}"
+            return False, f"the answer does not mention in this order: {_listed(each)}"
+    if spec.only and not there:
+        return True, "the answer mentions nothing of this kind"
+    return True, f"the answer mentions {_listed([v for v in values if v not in absent])}"
+
+
+def _listed(values: list[Any]) -> str:
+    return ", ".join(brief_json(v) for v in values)
+
+
+def _other_values(
+    spec: AnswerCheck, source: ValueSource | None, values: list[Any], reply: str, zone: tzinfo
+) -> list[str]:
+    """What a reply states of the same kind, and is none of the values."""
+    if source is not None and source.pattern is not None:
+        alike = replace(source, of=None, column=None)
+        return [one for one in alike.pieces_of(reply) if one not in values]
+    kind = "link" if source is not None and source.of == "links" else spec.as_
+    stated = [value.text for value in stated_values(reply) if value.kind == kind]
+    if kind == "link":
+        return [one for one in stated if one not in values]
+    return [one for one in stated if not any(stands_in(v, one, zone, spec.as_) for v in values)]
 
 
 def _json_of(reply: Turn) -> Any:
@@ -130,7 +164,9 @@ def _as_list(value: Any) -> list[Any]:
     return value if isinstance(value, list) else [value]
 
 
-def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck) -> Judgement:
+def _answer_check(
+    part: PartEvidence, matcher: Matcher | None, source: ValueSource | None, spec: AnswerCheck
+) -> Judgement:
     evidence = part.trial
     reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
     unseen = evidence.story.unseen
@@ -157,9 +193,9 @@ def _answer_check(part: PartEvidence, matcher: Matcher | None, spec: AnswerCheck
     if spec.values is not None:
         judged = _support_checks(evidence, reply, strict=spec.values == "strict")
         return _unless_unseen(judged, unseen & SOURCES)
-    if evidence.is_unseen_value(spec.mentions):
-        return None, f"not tested: what {spec.mentions['from']} gave was not seen"
-    return _mentions_check(evidence, spec, reply.reply)
+    if source is not None and evidence.is_unseen(source.name):
+        return None, f"not tested: what {source.name} gave was not seen"
+    return _mentions_check(evidence, spec, source, reply.reply)
 
 
 SOURCES = frozenset({"calls", "results", "words", "instructions"})
@@ -246,11 +282,10 @@ def _judged_checks(judge: Callable[..., Judgement], *what: Any) -> Judgement:
 def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
     """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
     script = part.script
+    checks = zip(script.answer, script.mentioned, script.expect.answer, strict=True)
     return [
-        make_check(
-            "outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, matcher, spec)
-        )
-        for n, (spec, matcher) in enumerate(zip(script.expect.answer, script.answer, strict=True))
+        make_check("outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, *check))
+        for n, check in enumerate(checks)
     ] + states_checked(part.trial, script.expect.state, script.state, states)
 
 

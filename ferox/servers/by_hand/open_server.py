@@ -22,7 +22,7 @@ from pydantic import BaseModel, ValidationError
 from ferox.core.clock import Clock
 from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
-from ferox.core.matchers import MatchContext
+from ferox.core.matcher import MatchContext
 from ferox.formats.server import ServerFile
 from ferox.intake.limits import IntakeError, Limits, check_value
 from ferox.recordings.recording import read_recording

@@ -16,7 +16,8 @@ from mcp.shared.uri_template import InvalidUriTemplate, UriTemplate
 from ferox.core.chance import draw, latency_s
 from ferox.core.expressions import ExpressionError, condition_holds, render_value
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.matchers import ABSENT, MatchContext, compile_matcher
+from ferox.core.matcher import ABSENT, MatchContext
+from ferox.core.matchers import compile_matcher
 from ferox.formats.server import (
     Change,
     Latency,

@@ -40,9 +40,16 @@ def conversation_shape(number: str, conversation: ConversationByHand) -> shapes.
         else None,
         hold=HoldShape(when=rule.when, tool=rule.tool) if rule else None,
         servers=dict(conversation.snapshot.suites[SUITE].servers),
+        clock=_clock_shape(conversation),
         without=conversation.without,
         events=[dict(event) for event in conversation.events],
     )  # fmt: skip
+
+
+def _clock_shape(conversation: ConversationByHand) -> shapes.ClockShape:
+    suite = conversation.snapshot.suites[SUITE]
+    clock = conversation.snapshot.clock_of(suite)
+    return shapes.ClockShape(now=clock.now, zone=clock.zone, suite=None)
 
 
 def _hold_rule(hold: HoldShape | None) -> HoldRule | None:

@@ -6,12 +6,13 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
+from ferox.core.clock import REAL
 from ferox.core.story import fits_any
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
 from ferox.making.connecting import CONNECTIONS, Connection, connection_files
 from ferox.runs.standing_addresses import agent_addresses, known_tools
-from ferox.runs.trial_by_hand import first_mode
+from ferox.runs.trial_by_hand import first_mode, suite_of_servers
 from ferox.web.agents import shapes
 from ferox.web.files.routes import write_checked
 from ferox.web.models.routes import model_source
@@ -159,7 +160,18 @@ def _agent_detail(workspace: Workspace, line: shapes.AgentLine) -> shapes.AgentD
         standing_command=agent.uses_standing_addresses and bool(agent.command),
         all_models=list(models),
         fault_sets=list(workspace.settings.faults),
+        clock=_clock_of(workspace, agent),
     )
+
+
+def _clock_of(workspace: Workspace, agent: AgentFile) -> shapes.ClockShape:
+    """Which day it would be for an agent in a conversation by hand."""
+    offered = [s for s, file in workspace.servers.items()
+               if modes_of(file) and offered_of(agent.offer, s)]  # fmt: skip
+    suite = suite_of_servers(workspace, offered)
+    if suite is None or suite.clock == REAL:
+        return shapes.ClockShape(now=None, zone=suite.zone if suite else "UTC", suite=None)
+    return shapes.ClockShape(now=suite.clock, zone=suite.zone, suite=suite.suite)
 
 
 def _line_of(name: str) -> shapes.AgentLine:

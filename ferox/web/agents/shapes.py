@@ -63,6 +63,15 @@ class AddressShape(BaseModel):
     url: str
 
 
+class ClockShape(BaseModel):
+    """Which day it is for an agent in a conversation by hand: `now` by RFC 3339, and the suite
+    that says so; without one it is the real time, and `now` is null until it begins."""
+
+    now: str | None
+    zone: str
+    suite: str | None
+
+
 class AgentDetail(BaseModel):
     """Everything about an agent that its file tells."""
 
@@ -81,6 +90,7 @@ class AgentDetail(BaseModel):
     standing_command: bool
     all_models: list[str]
     fault_sets: list[str]
+    clock: ClockShape
 
 
 class FileText(BaseModel):
@@ -205,6 +215,7 @@ class ConversationShape(BaseModel):
     waits: PendingInputShape | None
     hold: HoldShape | None
     servers: dict[str, str]
+    clock: ClockShape
     without: dict[str, str]
     """Servers that could not be opened, and why: it goes on without them."""
     events: list[Annotated[dict[str, Any], SchemaOf(Event)]]

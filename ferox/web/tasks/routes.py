@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from ferox.core.json_paths import PathError
-from ferox.core.matchers import MatcherError
+from ferox.core.matcher import MatcherError
 from ferox.core.script import compile_script
 from ferox.formats.suite import Suite, Task
 from ferox.making.stand_in_of_suite import stand_in_of_suite

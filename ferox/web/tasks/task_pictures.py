@@ -8,9 +8,12 @@ from typing import Any
 
 from ferox.core.json_paths import PathError
 from ferox.core.json_values import brief_json
-from ferox.core.matchers import Matcher, MatcherError, compile_matcher
+from ferox.core.matcher import Matcher, MatcherError
+from ferox.core.matchers import compile_matcher
+from ferox.core.moment_matchers import source_of
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
+from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import (
     AnswerCheck,
     Count,
@@ -97,10 +100,10 @@ def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPictu
         description, sources = brief_json(spec), []
         with suppress(MatcherError, PathError):
             matcher: Matcher = compile_matcher(spec)
-            description, sources = matcher.description, [s for s, _ in matcher.sources]
+            description, sources = matcher.description, [s.name for s in matcher.sources]
         args.append(shapes.ArgPicture(name=name, description=description, sources=sources))
     if call.each:
-        description = f"each of {call.each.path} of {call.each.from_}"
+        description = f"each of {ValueSource.of_entry(call.each)}"
         args.append(
             shapes.ArgPicture(
                 name=call.each.arg, description=description, sources=[call.each.from_]
@@ -185,9 +188,12 @@ def answer_text(spec: AnswerCheck) -> str:
     as_ = f", as a {spec.as_}" if spec.as_ else ""
     in_order = ", in this order" if spec.in_order else ""
     wanted = spec.mentions
-    if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}:
-        return f"mentions {wanted['path']} of {wanted['from']}{as_}{in_order}"
-    return f"mentions {brief_json(wanted)}{as_}{in_order}"
+    often = "" if spec.at_least is None else f"at least {spec.at_least} of "
+    only = ", and no others" if spec.only else ""
+    what = brief_json(wanted)
+    with suppress(MatcherError, PathError):
+        what = str(source_of(wanted)) if is_source(wanted) else what
+    return f"mentions {often}{what}{as_}{in_order}{only}"
 
 
 def state_text(spec: StateCheck) -> str:

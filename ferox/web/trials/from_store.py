@@ -147,11 +147,11 @@ def _expected_shapes(script: Script) -> list[shapes.ExpectedShape]:
 
 def _mention_shapes(script: Script) -> list[shapes.MentionShape]:
     """What answers have to mention of calls and truths; answers are numbered over the parts."""
-    answers = [spec.mentions for part in script.parts for spec in part.expect.answer]
+    sources = [source for part in script.parts for source in part.mentioned]
     return [
-        shapes.MentionShape(source=wanted["from"], path=wanted["path"], check=f"answer.{n}")
-        for n, wanted in enumerate(answers)
-        if isinstance(wanted, dict) and wanted.keys() == {"from", "path"}
+        shapes.MentionShape(source=source.name, path=source.path or "$", check=f"answer.{n}")
+        for n, source in enumerate(sources)
+        if source is not None
     ]
 
 

@@ -48,7 +48,7 @@ def setup_shape(
         },
         faults=[fault_text(fault) for fault in task.faults],
         otherwise=overrides_of(run).summary(),
-        clock=suite.clock,
+        clock=snapshot.clock_of(suite).now,
         zone=suite.zone,
         ferox=snapshot.ferox,
         python=snapshot.python,

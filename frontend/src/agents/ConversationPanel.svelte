@@ -13,6 +13,7 @@
   import Transcript from "./Transcript.svelte";
   import type { Offer } from "./offer";
   import { conversations } from "./conversations.svelte";
+  import { dayAndTime } from "../values/text";
   import Button from "../kit/Button.svelte";
   import TextArea from "../kit/TextArea.svelte";
 
@@ -34,6 +35,13 @@
   const waits = $derived(conversation?.waits ?? null);
   const events = $derived((conversation?.events ?? []) as unknown as TraceEvent[]);
   const ending = $derived(events.find((e) => e.kind === "end"));
+  const clock = $derived(conversation?.clock ?? detail.clock);
+  /** Which day it is for the agent. */
+  const today = $derived.by(() => {
+    if (!clock.now) return "For the agent it is the real day and time.";
+    const when = `For the agent it is ${dayAndTime(clock.now, clock.zone)} (${clock.zone})`;
+    return detail.clock.suite ? `${when}, as ${detail.clock.suite} says.` : `${when}.`;
+  });
   const busyWith = $derived.by(() => {
     const last = events.at(-1);
     if (!going || waits) return "";
@@ -92,6 +100,7 @@
 
 <div class="flex flex-col min-h-0 pl-4 border-l border-l-line" data-testid="conversation">
   <div class="flex-1 min-h-0 py-2 overflow-auto" role="log" aria-label="Conversation">
+    <p class="soft my-1 text-sm" data-testid="clock">{today}</p>
     {#if !conversation}
       <p class="soft max-w-115 my-1">
         Say something to begin. Its calls show here as they happen; approvals, and questions of its

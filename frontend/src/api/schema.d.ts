@@ -1955,6 +1955,7 @@ export interface components {
         AgentDetail: {
             /** All Models */
             all_models: string[];
+            clock: components["schemas"]["ClockShape"];
             /** Fault Sets */
             fault_sets: string[];
             /** Instructions */
@@ -2656,6 +2657,19 @@ export interface components {
             text: string;
         };
         /**
+         * ClockShape
+         * @description Which day it is for an agent in a conversation by hand: `now` by RFC 3339, and the suite
+         *     that says so; without one it is the real time, and `now` is null until it begins.
+         */
+        ClockShape: {
+            /** Now */
+            now: string | null;
+            /** Suite */
+            suite: string | null;
+            /** Zone */
+            zone: string;
+        };
+        /**
          * ComparableRun
          * @description A run, and the agents in it, or the arms of its plan.
          */
@@ -2853,6 +2867,7 @@ export interface components {
         ConversationShape: {
             /** Agent */
             agent: string;
+            clock: components["schemas"]["ClockShape"];
             /** Events */
             events: (components["schemas"]["TurnEvent"] | components["schemas"]["ModelEvent"] | components["schemas"]["CallEvent"] | components["schemas"]["AskEvent"] | components["schemas"]["HoldEvent"] | components["schemas"]["QuestionEvent"] | components["schemas"]["EmbedEvent"] | components["schemas"]["PartialEvent"] | components["schemas"]["ReplyEvent"] | components["schemas"]["EndEvent"])[];
             hold: components["schemas"]["HoldShape"] | null;
@@ -3163,6 +3178,8 @@ export interface components {
             trials: number;
             /** Unpriced */
             unpriced: string[];
+            /** Warnings */
+            warnings: string[];
         };
         /**
          * ExchangeShape

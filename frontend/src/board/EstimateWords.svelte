@@ -1,6 +1,7 @@
 <script lang="ts">
   /* What a run would take and reach, in words. Nothing is said of what never ran. */
   import type { Estimate } from "../api/client";
+  import Sentence from "../values/Sentence.svelte";
   import { counted, span } from "../values/text";
 
   let { found }: { found: Estimate } = $props();
@@ -43,4 +44,7 @@
         ? `${counted(server.may_write, "tool")} of it may write`
         : "all its tools say that they only read"}
   </p>
+{/each}
+{#each found.warnings as words (words)}
+  <p class="text-doubt"><Sentence {words} />.</p>
 {/each}

@@ -18,6 +18,23 @@ export function day(seconds: number): string {
   return new Date(seconds * 1000).toLocaleDateString("en-GB", { day: "numeric", month: "short" });
 }
 
+/** A moment of RFC 3339 as a zone's people write it, with its day of the week. */
+export function dayAndTime(moment: string, zone: string): string {
+  try {
+    return new Date(moment).toLocaleString("en-GB", {
+      weekday: "long",
+      day: "numeric",
+      month: "long",
+      year: "numeric",
+      hour: "2-digit",
+      minute: "2-digit",
+      timeZone: zone,
+    });
+  } catch {
+    return moment; // a zone that this browser does not know
+  }
+}
+
 export function percent(share: number): string {
   return `${Math.round(share * 100)} %`;
 }
