@@ -3,13 +3,16 @@ served tool, or only the framework's way to reply."""
 
 from __future__ import annotations
 
+import asyncio
 from typing import Any
 
+from ferox.core.scoring import score_trial
 from ferox.core.tool_names import ToolNames
 from ferox.gateway.model_seam.own_calls import OwnCalls, looks_refused
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.recorder import Recorder
 from tests.async_case import AsyncCase
+from tests.traces import checks, reply, script, trace, turn
 
 FARES = "fares/get_fare"
 SCHEMA = {
@@ -20,7 +23,7 @@ SCHEMA = {
 TOOLS = {"get_fare": ("Fares.", {"type": "object"}), "note_down": ("Notes it.", SCHEMA)}
 
 
-class OwnCallsTest(AsyncCase):
+class OwnCallsCase(AsyncCase):
     async def asyncSetUp(self) -> None:
         await super().asyncSetUp()
         self.recorder = Recorder(lambda n, event: None, 50, 50)
@@ -38,6 +41,8 @@ class OwnCallsTest(AsyncCase):
     def calls(self) -> list[Any]:
         return [e for e in self.recorder.events if e["kind"] == "call"]
 
+
+class OwnCallsTest(OwnCallsCase):
     def test_one_reported_twice_is_one_call(self) -> None:
         self.propose("note_down", {"text": "x"})
         self.own.report_call({"tool": "note_down", "args": {"text": "x"}, "result": "noted"}, 0.0)
@@ -158,3 +163,74 @@ class OwnCallsTest(AsyncCase):
     def test_words_of_refusal(self) -> None:
         self.assertTrue(looks_refused("Tool `x` does not exist"))
         self.assertFalse(looks_refused("Noted at 14:31." + " " * 300 + "error"))
+
+
+class OwnApprovals(OwnCallsCase):
+    """An approval that is asked for inside a tool of the agent's own: one approval, one call."""
+
+    async def decide(self, tool: str, args: Any, *, approve: bool) -> None:
+        """What a trial does with an approval."""
+        decision: Any = "approve" if approve else "deny"
+        self.recorder.approval("1", tool, args, decision=decision, edited=None)
+        if approve:
+            self.own.approved(tool, args)
+        elif not self.own.denied(tool, args):
+            self.recorder.deny_call(tool, args)
+
+    def judged(self) -> Any:
+        expect = {"calls": [{"as": "note", "tool": "own/note_down"}]}
+        approvals = [{"tool": "own/note_down", "decision": "approve"}]
+        spec = script(expect, approvals=approvals)
+        events = [turn(0.0), *self.recorder.events, reply(99.0)]
+        return score_trial(spec, trace(*events, model_seam=True))
+
+    async def test_a_proposed_call_begins_once_it_is_approved(self) -> None:
+        self.recorder.start_clock()
+        self.propose("note_down", {"text": "x"})
+        await asyncio.sleep(0.002)
+        await self.decide("own/note_down", {"text": "x"}, approve=True)
+        self.own.came_back("p1", "noted")
+        (call,) = self.calls
+        (asked,) = [e for e in self.recorder.events if e["kind"] == "ask"]
+        self.assertGreaterEqual(call["t"], asked["t"])
+        result = self.judged()
+        self.assertIs(checks(result)["order.approval.note"], True)
+        self.assertEqual(result["verdict"], "pass")
+
+    async def test_a_proposed_call_that_is_denied_never_ran(self) -> None:
+        self.recorder.start_clock()
+        self.propose("note_down", {"text": "x"})
+        await self.decide("own/note_down", {"text": "x"}, approve=False)
+        self.own.came_back("p1", "the user said no")
+        (call,) = self.calls
+        self.assertEqual((call["error"]["kind"], call["s"]), ("denied", 0))
+        found = checks(self.judged())
+        self.assertIs(found["denied.own/note_down"], True)
+        self.assertIs(found["note.called"], False)
+
+    async def test_a_reported_call_that_asked_inside_begins_with_the_approval(self) -> None:
+        self.recorder.start_clock()
+        await asyncio.sleep(0.005)
+        await self.decide("own/note_down", {"text": "x"}, approve=True)
+        message = {"tool": "note_down", "args": {"text": "x"}, "result": "noted", "ms": 60_000}
+        self.own.report_call(message, 0.0)
+        (call,) = self.calls
+        self.assertGreater(call["t"], 0.004)
+        self.assertIs(checks(self.judged())["order.approval.note"], True)
+
+    async def test_a_reported_call_that_was_denied_inside_is_no_second_one(self) -> None:
+        self.recorder.start_clock()
+        await self.decide("own/note_down", {"text": "x"}, approve=False)
+        message = {"tool": "note_down", "args": {"text": "x"}, "result": "no", "ms": 60_000}
+        self.own.report_call(message, 0.0)
+        (call,) = self.calls
+        self.assertEqual(call["error"]["kind"], "denied")
+        self.assertIs(checks(self.judged())["denied.own/note_down"], True)
+
+    async def test_a_call_after_an_earlier_approval_keeps_its_time(self) -> None:
+        self.recorder.start_clock()
+        await self.decide("own/note_down", {"text": "x"}, approve=True)
+        await asyncio.sleep(0.01)
+        self.own.report_call({"tool": "note_down", "args": {"text": "x"}, "ms": 1}, 0.0)
+        (call,) = self.calls
+        self.assertGreater(call["t"], 0.005)

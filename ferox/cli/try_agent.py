@@ -23,6 +23,7 @@ from ferox.cli.workspace_argument import (
 from ferox.core.json_values import brief_json
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event, Trace, end_of
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import Hold, HoldDecision
 from ferox.intake.json_text import read_json
 from ferox.runs.kept_requests import requests_to
@@ -41,7 +42,7 @@ from ferox.runs.trial_by_hand import (
 )
 from ferox.runs.trial_seams import SeamTaps
 from ferox.runs.trial_user import UserWords
-from ferox.servers.sources.source import Definition, QuestionAnswer
+from ferox.servers.sources.source import Definition, QuestionAnswer, ServerQuestion
 from ferox.store.database import Engine, StoreError, open_database
 from ferox.store.writer import Writer
 from ferox.workspace import WorkspaceError
@@ -145,20 +146,20 @@ class _Person:
         """Let it go."""
         return HoldDecision()
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
         """Put a server's question; an empty line declines."""
-        say(f"  a server asks: {message} {brief_json(schema.get('properties'))}")
+        wants = question.url or brief_json(question.schema.get("properties"))
+        say(f"  {server} asks: {question.message} {wants}")
         said = await _read_line("  an answer as JSON, or nothing> ")
         try:
             content = read_json(said) if said else None
         except ValueError as error:
             say(f"  that is not JSON ({error}), so it was declined")
             content = None
-        return (
-            QuestionAnswer("accept", content)
-            if isinstance(content, dict)
-            else QuestionAnswer("decline", {})
-        )
+        answer = QuestionAnswer("decline", {})
+        if isinstance(content, dict):
+            answer = QuestionAnswer("accept", content)
+        return AnsweredQuestion(answer, "person")
 
 
 async def _read_line(prompt: str) -> str:

@@ -22,6 +22,9 @@ def _event_line(event: Event, names: dict[str, str]) -> str | None:
             return f"{at}  agent  {_quoted_text(event.get('text'))}"
         case "ask":
             return f"{at}  ask    {event['tool']} {event.get('decision')}"
+        case "question":
+            asked = f"{event.get('server') or 'a server'} {_quoted_text(event.get('text'), 80)}"
+            return f"{at}  asked  {asked} {event.get('did')}"
         case "call":
             what = f"{event['tool']} {brief_json(event.get('args'), 80)}"
             error = event.get("error")

@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from ferox.core.definitions import properties_of, required_of
-from ferox.core.json_values import canonical_json
+from ferox.core.json_values import brief_json, canonical_json
 from ferox.core.naming import counted_noun
 from ferox.core.story import Story, read_story, to_micros
 from ferox.core.unseen import unseen_text
@@ -51,6 +51,7 @@ def trial_remarks(trace: Trace) -> list[Remark]:
         *_link_troubles(trace),
         *_mended_texts(trace),
         *_by_hand(story),
+        *_declined_questions(story),
         *_left_open(trace),
         *_replies_by(trace),
         *_own_unseen(story),
@@ -339,6 +340,16 @@ def _mended_texts(trace: Trace) -> Iterator[Remark]:
         messages = counted_noun(trace["mended"], "message")
         message = f"{messages} held half a character, which nothing can store: it is shown as �."
         yield Remark("mended", message)
+
+
+def _declined_questions(story: Story) -> Iterator[Remark]:
+    """Questions of servers that no entry of the script answered."""
+    lost = [q for q in story.questions if q.get("by") == "script" and q.get("rule") is None]
+    if lost:
+        first = brief_json(lost[0].get("text"), 60)
+        count = counted_noun(len(lost), "question of a server was", "questions of servers were")
+        message = f"{count} declined, for no entry of `answers` fits: {first}."
+        yield Remark("declined_questions", message)
 
 
 def _by_hand(story: Story) -> Iterator[Remark]:

@@ -11,7 +11,17 @@ from ferox.core.matcher import Matcher
 from ferox.core.matchers import compile_matcher, item_matcher
 from ferox.core.moment_matchers import source_of
 from ferox.core.value_sources import ValueSource, is_source
-from ferox.formats.suite import Expect, ExpectedCall, Part, Suite, Task, Times, UserRule
+from ferox.formats.suite import (
+    Expect,
+    ExpectedCall,
+    Part,
+    StageStep,
+    StageTools,
+    Suite,
+    Task,
+    Times,
+    UserRule,
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,6 +116,12 @@ class Script:
         """Names of what Ferox looks up itself."""
         return frozenset(t.as_ for t in self.task.truth)
 
+    @cached_property
+    def answer_names(self) -> frozenset[str]:
+        """Names of what the user answers to servers' questions."""
+        answers = [a for part in self.task.parts or () for a in part.answers]
+        return frozenset(a.as_ for a in (*self.task.answers, *answers) if a.as_)
+
     def find_rule(self, part: int, place: int | None) -> UserRule | None:
         """The rule of the scripted user that gave a turn, if it is the script's."""
         rules = self.parts[part].user if part < len(self.parts) else ()
@@ -120,6 +136,16 @@ class Script:
                 for part, taken in zip(self.parts, alternatives, strict=True)
             ),
         )
+
+
+def named_steps(chain: Sequence[str | StageStep]) -> list[str]:
+    """The expected calls of a chain, without the steps that are a stage's."""
+    return [step for step in chain if isinstance(step, str)]
+
+
+def glob_of(entry: str | StageTools) -> str:
+    """The glob of an entry of `never`, whichever stage it is about."""
+    return entry if isinstance(entry, str) else entry.tool
 
 
 def needed_servers(task: Task) -> set[str] | None:
@@ -149,9 +175,13 @@ def _with_alternatives(expect: Expect) -> list[Expect]:
 def parts_of(task: Task) -> list[Part]:
     """A task's parts; one without `parts` is the only one of its own."""
     if task.parts is not None:
-        own = task.user
-        return [p.model_copy(update={"user": [*p.user, *own]}) for p in task.parts]
-    return [Part(say=task.say or "", user=task.user, expect=task.expect)]
+        own: dict[str, Any] = {"user": task.user, "answers": task.answers}
+        return [
+            part.model_copy(update={key: [*getattr(part, key), *more] for key, more in own.items()})
+            for part in task.parts
+        ]
+    only = Part(say=task.say or "", user=task.user, answers=task.answers, expect=task.expect)
+    return [only]
 
 
 def expected_tools(task: Task) -> Iterator[str]:

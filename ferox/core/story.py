@@ -12,6 +12,7 @@ from typing import Any
 
 from ferox.core.json_values import canonical_json, equal_json
 from ferox.core.matchers import result_text
+from ferox.core.writings import split_words
 from ferox.formats.trace import (
     AskEvent,
     CallError,
@@ -19,6 +20,7 @@ from ferox.formats.trace import (
     Event,
     HoldEvent,
     ModelEvent,
+    QuestionEvent,
     Trace,
 )
 
@@ -55,6 +57,8 @@ class Call:
     """The served tool in whose place it ran, if it has the name of one."""
     unseen: frozenset[str] = frozenset()
     """What of it a trace from elsewhere does not tell."""
+    by: str | None = None
+    """The stage of the agent that called; None if that was not seen."""
 
     @property
     def failed(self) -> bool:
@@ -107,6 +111,8 @@ class Turn:
     reply: str | None
     data: Any
     part: int = 0
+    heard: int | None = None
+    """When the first words of the reply reached the user."""
 
 
 @dataclass
@@ -117,6 +123,7 @@ class Story:
     calls: list[Call] = field(default_factory=list)
     denied: list[CallEvent] = field(default_factory=list)
     asks: list[AskEvent] = field(default_factory=list)
+    questions: list[QuestionEvent] = field(default_factory=list)
     models: list[ModelEvent] = field(default_factory=list)
     holds: list[HoldEvent] = field(default_factory=list)
     turns: list[Turn] = field(default_factory=list)
@@ -150,7 +157,12 @@ class Story:
         return [(turn.start, turn.text) for turn in self.turns]
 
 
-def _read_call(event: CallEvent, index: int) -> Call:
+def is_stage(name: str | None, stage: str) -> bool:
+    """Whether a name is that of a stage, case and punctuation aside."""
+    return name is not None and split_words(name) == split_words(stage)
+
+
+def _read_call(event: CallEvent, index: int, by: str | None) -> Call:
     start = to_micros(event["t"])
     seconds = event.get("s")
     return Call(
@@ -167,6 +179,7 @@ def _read_call(event: CallEvent, index: int) -> Call:
         fault_n=event.get("fault_n"),
         hides=event.get("hides"),
         unseen=frozenset(event.get("not_seen") or ()),
+        by=event.get("by") or by,
     )
 
 
@@ -187,9 +200,14 @@ def _read_turns(events: list[Event]) -> list[Turn]:
                     part=event.get("part") or 0,
                 )
             )
+        elif event["kind"] == "partial" and turns and turns[-1].heard is None:
+            turns[-1] = replace(turns[-1], heard=at)
         elif event["kind"] == "reply" and turns:
             text = event.get("text") or ""
-            turns[-1] = replace(turns[-1], replied=at, reply=text, data=event.get("data"))
+            heard = at if turns[-1].heard is None else turns[-1].heard
+            turns[-1] = replace(
+                turns[-1], replied=at, heard=heard, reply=text, data=event.get("data")
+            )
     return turns
 
 
@@ -256,6 +274,8 @@ def read_story(trace: Trace) -> Story:
             (story.denied if denied else counted).append(event)
         elif event["kind"] == "ask":
             story.asks.append(event)
+        elif event["kind"] == "question":
+            story.questions.append(event)
         elif event["kind"] == "model":
             story.models.append(event)
         elif event["kind"] == "hold":
@@ -264,7 +284,15 @@ def read_story(trace: Trace) -> Story:
             story.why, story.reason = event.get("why", "done"), event.get("reason")
         story.end_at = max(story.end_at, to_micros(event["t"]))
     counted.sort(key=lambda e: to_micros(e["t"]))  # stable: equal starts keep the trace's order
-    story.calls = [_read_call(event, i) for i, event in enumerate(counted)]
+    voices = {
+        proposal["id"]: event.get("voice")
+        for event in story.models
+        for proposal in event.get("proposed") or ()
+    }
+    story.calls = [
+        _read_call(event, i, voices.get(event.get("proposal") or ""))
+        for i, event in enumerate(counted)
+    ]
     story.unseen = story.unseen.union(*(call.unseen for call in story.calls))
     story.turns = _read_turns(events)
     if trace["model_seam"] or any(e["kind"] == "call" and e.get("seam") == "model" for e in events):

@@ -52,6 +52,7 @@ class MockElicitation(Strict):
 
     message: str
     schema_: dict[str, Json] = Field({}, alias="schema")
+    url: str | None = Field(None, description="An address to go to, in place of a form.")
 
 
 class Sample(Strict):

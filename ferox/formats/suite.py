@@ -7,9 +7,9 @@ refused by `ferox.workspace.limits`, with the line, rather than passed over.
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from ferox.formats.base import Address, Document, Json, Name, Offer, Strict
 from ferox.formats.fault import Fault
@@ -59,6 +59,34 @@ class UserRule(Strict):
     """How often the rule may answer."""
 
 
+class ServerAnswer(Strict):
+    """How the user answers a question that a server asks in the middle of a call."""
+
+    as_: Name | None = Field(None, alias="as")
+    """A name by which `from` and chains refer to what was given."""
+    server: str = "*"
+    """A glob of servers that may ask it."""
+    if_message: Json = Field({"any": True})
+    """A matcher of the question's words."""
+    give: dict[str, Json] | None = None
+    """The values that are given, by field."""
+    accept: bool = False
+    """The user agrees, without values: to a question that only sends to an address."""
+    decline: bool = False
+    """The user declines."""
+    cancel: bool = False
+    """The user leaves it unanswered."""
+    at_most: int | None = Field(None, ge=1)
+    """How often it may answer; what is asked more often is declined."""
+
+    @model_validator(mode="after")
+    def _one_way(self) -> ServerAnswer:
+        ways = (self.give is not None, self.accept, self.decline, self.cancel)
+        if sum(ways) != 1:
+            raise ValueError("an entry of `answers` holds one of give, accept, decline, cancel")
+        return self
+
+
 class Approval(Strict):
     """How an approval that the agent asks for is decided."""
 
@@ -84,6 +112,26 @@ class Each(SourceEntry):
     """The argument that takes the item."""
 
 
+Stage = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+"""A stage of an agent: by the name of a voice that speaks to the model, or that its link tells."""
+
+
+class StageTools(Strict):
+    """Tools as one stage of the agent calls them."""
+
+    tool: str
+    """A glob of tools."""
+    by: Stage
+    """The stage."""
+
+
+class StageStep(Strict):
+    """All that one stage of the agent does, as a step of a chain."""
+
+    by: Stage
+    """The stage."""
+
+
 class ExpectedCall(Strict):
     """A call that the script expects."""
 
@@ -105,6 +153,8 @@ class ExpectedCall(Strict):
     """One call for every item of an earlier result."""
     after_grant: Name | None = None
     """Only after this go-ahead of the user's."""
+    by: Stage | None = None
+    """The stage of the agent that makes it."""
 
     @property
     def name(self) -> str:
@@ -121,6 +171,8 @@ class AtMost(Strict):
     """Calls of one tool with the same arguments."""
     turns: int | None = Field(None, ge=1)
     """Turns of the conversation."""
+    questions: int | None = Field(None, ge=0)
+    """Questions that servers ask in the middle of calls."""
 
 
 class Count(Strict):
@@ -131,8 +183,10 @@ class Count(Strict):
 
 
 class AnswerCheck(Strict):
-    """One demand on the last reply."""
+    """One demand on the last reply, or on what a stage of the agent said last."""
 
+    by: Stage | None = None
+    """The stage whose last words are looked at in place of the reply."""
     mentions: Json = None
     """A value, or {from, path}, that must stand in the reply in a usual writing."""
     as_: Literal["text", "number", "day", "time"] | None = Field(None, alias="as")
@@ -220,21 +274,39 @@ class FailureRules(Strict):
     """The expected call that `claims` is about."""
 
 
+class CodeRules(Strict):
+    """What the code must hold that a model writes, of an agent that acts by code."""
+
+    matches: str | None = None
+    """A regular expression that must be found in it."""
+    never: str | None = None
+    """A regular expression that must not be found in it."""
+
+    @model_validator(mode="after")
+    def _check_rules(self) -> CodeRules:
+        if self.matches is None and self.never is None:
+            raise ValueError("`code` holds matches, never, or both")
+        return self
+
+
 class Expect(Strict):
     """What the script expects of one conversation."""
 
     calls: list[ExpectedCall] | None = None
     """The calls expected; [] that no tool is called; left out: not tested."""
-    order: list[list[Name]] = []
-    """Chains of names: each is answered before the next starts. Together a partial order."""
+    order: list[list[Name | StageStep]] = []
+    """Chains of names: each is answered before the next starts. Together a partial order. A step
+    {by: STAGE} is all that a stage of the agent does."""
     others: Literal["counted", "allowed", "forbidden"] | list[str] | None = None
     """Calls that are not expected: counted, allowed, forbidden, or only those of these globs."""
-    never: list[str] = []
-    """Globs of tools that must not be called."""
+    never: list[str | StageTools] = []
+    """Globs of tools that must not be called; {tool, by}: not by this stage of the agent."""
     may_poll: list[str] = []
     """Globs of tools that may be asked again and again."""
     at_most: AtMost = AtMost()
     """Upper bounds on calls and turns."""
+    code: CodeRules | None = None
+    """What the code must hold that the model writes."""
     answer: list[AnswerCheck] = []
     """What the part's last reply must hold."""
     state: list[StateCheck] = []
@@ -245,8 +317,17 @@ class Expect(Strict):
     """Alternatives: any of them is right."""
 
 
+class StageBudget(Strict):
+    """Limits on the effort of one stage of the agent."""
+
+    model_calls: int | None = Field(None, ge=0)
+    """Requests to the model."""
+    tokens: int | None = Field(None, ge=0)
+    """Tokens in and out."""
+
+
 class Budget(Strict):
-    """Limits on time and effort: milliseconds and counts."""
+    """Limits on time and effort: milliseconds, counts and money."""
 
     turn_ms: float | None = Field(None, gt=0)
     """Milliseconds of every turn."""
@@ -256,6 +337,12 @@ class Budget(Strict):
     """Requests to the model."""
     tokens: int | None = Field(None, ge=0)
     """Tokens in and out."""
+    money: float | None = Field(None, ge=0)
+    """What the tokens cost, in the currency of the models' prices."""
+    first_words_ms: float | None = Field(None, gt=0)
+    """Milliseconds of every turn until the first words of the reply."""
+    by: dict[Stage, StageBudget] = {}
+    """Limits on single stages of the agent."""
 
 
 class Part(Strict):
@@ -265,6 +352,8 @@ class Part(Strict):
     """The user's opening words."""
     user: list[UserRule] = []
     """The scripted user; the first rule that fits answers."""
+    answers: list[ServerAnswer] = []
+    """How the user answers questions of servers; the first that fits."""
     expect: Expect = Expect()
     """What is expected of this part."""
     fresh: bool = False
@@ -290,6 +379,8 @@ class Task(Strict):
     """The user's opening words."""
     user: list[UserRule] = []
     """The scripted user; the first rule that fits answers."""
+    answers: list[ServerAnswer] = []
+    """How the user answers questions of servers; the first that fits, and none: declined."""
     approvals: list[Approval] = []
     """How approvals are decided that the agent asks for."""
     faults: list[Fault] = []

@@ -87,6 +87,8 @@ class ModelEvent(TypedDict):
     fault_n: NotRequired[int | None]
     first_s: NotRequired[float]
     waited_s: NotRequired[float]
+    model: NotRequired[str]
+    """Which of the agent's models: `main`, or the name that its file gives it."""
 
 
 @with_config(OPEN)
@@ -150,7 +152,12 @@ class HoldEvent(TypedDict):
 
 @with_config(OPEN)
 class QuestionEvent(TypedDict):
-    """A server's question that a person answered in the client's place."""
+    """A server's question in the middle of a call, and how it was answered.
+
+    `by`: the agent's own client, a person, or the script; `rule` is the place of the script's
+    entry that answered, and `name` its name; null where none did. `url` is where the question
+    sends the user.
+    """
 
     t: float
     kind: Literal["question"]
@@ -158,6 +165,12 @@ class QuestionEvent(TypedDict):
     text: NotRequired[str]
     did: NotRequired[str]
     data: NotRequired[Json]
+    server: NotRequired[str]
+    call: NotRequired[str | None]
+    url: NotRequired[str | None]
+    by: NotRequired[Literal["client", "person", "script"]]
+    rule: NotRequired[int | None]
+    name: NotRequired[str | None]
 
 
 @with_config(OPEN)
@@ -256,6 +269,18 @@ class LinkFacts(TypedDict):
     closed: bool
 
 
+class TokenPrice(TypedDict):
+    """What `per` tokens of a model cost: sent, sent and kept from before, and answered; `free`:
+    nothing is paid."""
+
+    free: NotRequired[bool]
+    currency: NotRequired[str]
+    per: NotRequired[int]
+    sent: NotRequired[float]
+    cached: NotRequired[float]
+    answered: NotRequired[float]
+
+
 class TruthValue(TypedDict):
     """What Ferox looked up."""
 
@@ -290,6 +315,8 @@ class Trace(TypedDict):
     mended: NotRequired[int]
     """Messages in which half characters (lone surrogates) were replaced, so that they could be
     kept."""
+    prices: NotRequired[dict[str, TokenPrice]]
+    """What the agent's models cost, by the names of `model`; one without a price is left out."""
     reply_tools: NotRequired[list[str]]
     """Names of tools of the framework's own whose arguments are the reply: no calls."""
     not_seen: NotRequired[list[Unseen]]

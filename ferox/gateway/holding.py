@@ -9,7 +9,6 @@ from ferox.core.definitions import only_reads
 from ferox.core.story import fits_any
 from ferox.servers.sources.source import (
     Definition,
-    QuestionAnswer,
     ToolOutput,
     failed_output,
     tool_output,
@@ -60,13 +59,10 @@ class HoldDecision:
 
 
 class Hold(Protocol):
-    """A person beside a trial, who may hold its calls and answer its servers' questions."""
+    """A person beside a trial, who may hold its calls."""
 
     def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
 
     async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
-
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Put a server's question, which the agent's client cannot take, to the person."""

@@ -28,6 +28,7 @@ from ferox.formats.trace import (
     TurnEvent,
     Usage,
 )
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.fault_plan import AppliedFault
 from ferox.intake.limits import storable_json
 
@@ -177,22 +178,39 @@ class Recorder:
             event["seam"] = "model"
             self.finish_call(event, error={"kind": "rejected", "message": message})
 
-    def deny_call(self, tool: str, args: Json) -> None:
-        """A call did not go out, for its approval was denied."""
-        event = self.call(tool, args, proposal=self.take_proposal(tool, args))
+    def deny_known(self, event: CallEvent) -> None:
+        """A call that was taken to go on did not, for its approval was denied."""
         self.finish_call(event, error={"kind": "denied", "message": "the approval was denied"})
         event["s"] = 0
 
+    def was_denied(self, tool: str, since: float) -> bool:
+        """Whether a call of a tool was denied since a moment."""
+        return any(
+            event["kind"] == "call"
+            and event["tool"] == tool
+            and (error := event.get("error")) is not None
+            and error["kind"] == "denied"
+            and event["t"] >= since
+            for event in self.events
+        )
+
+    def deny_call(self, tool: str, args: Json) -> None:
+        """A call did not go out, for its approval was denied."""
+        event = self.call(tool, args, proposal=self.take_proposal(tool, args))
+        self.deny_known(event)
+
     # Requests to models.
 
-    def model(self, *, voice: str, offered: list[str]) -> ModelEvent:
-        """A request to a model began."""
+    def model(self, *, voice: str, offered: list[str], model: str = "main") -> ModelEvent:
+        """A request to one of the agent's models began."""
         event: ModelEvent = {
             "t": self.now(), "kind": "model", "id": self._next_id("model"), "s": None,
             "voice": voice, "offered": offered, "proposed": [], "text": None, "usage": None,
             "error": None,
             "fault": None,
         }  # fmt: skip
+        if model != "main":
+            event["model"] = model
         self._begin_event(event)
         return event
 
@@ -253,16 +271,26 @@ class Recorder:
             event["did"] = did
             self._finish_event(event)
 
-    def question(self, text: str) -> QuestionEvent:
-        """A server's question is put to a person."""
-        event: QuestionEvent = {"t": self.now(), "kind": "question", "text": text, "s": None}
+    def question(
+        self, text: str, *, server: str, call: str | None, url: str | None
+    ) -> QuestionEvent:
+        """A server asks the user something, in the middle of a call."""
+        event: QuestionEvent = {
+            "t": self.now(), "kind": "question", "text": text, "server": server, "call": call,
+            "s": None,
+        }  # fmt: skip
+        if url is not None:
+            event["url"] = url
         self._add_event(event)
         return event
 
-    def finish_question(self, event: QuestionEvent, did: str, data: Json) -> None:
-        """A person answered a server's question."""
+    def finish_question(self, event: QuestionEvent, answered: AnsweredQuestion) -> None:
+        """A server's question was answered."""
         if self._is_open(event):
-            event["did"], event["data"] = did, data
+            event["did"], event["data"] = answered.answer.action, answered.answer.content
+            event["by"] = answered.by
+            if answered.by == "script":
+                event["rule"], event["name"] = answered.rule, answered.name
             self._finish_event(event)
 
     # How events are kept.

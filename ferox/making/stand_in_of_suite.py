@@ -18,6 +18,7 @@ from ferox.core.json_paths import PathError
 from ferox.core.likeness import ToolWords
 from ferox.core.matcher import MatchContext, MatcherError
 from ferox.core.matchers import compile_matcher, is_matcher
+from ferox.core.script import named_steps
 from ferox.core.value_sources import KEYS, is_source
 from ferox.core.writings import stands_in
 from ferox.formats.suite import (
@@ -374,7 +375,7 @@ def _in_order(expect: Expect) -> list[ExpectedCall]:
     calls = expect.calls or []
     before: dict[str, set[str]] = {call.name: set(_sources_of(call)) for call in calls}
     for chain in expect.order:
-        for earlier, later in pairwise(chain):
+        for earlier, later in pairwise(named_steps(chain)):
             before.setdefault(later, set()).add(earlier)
     needed = {name for call in calls for name in _sources_of(call)}
     left = [c for c in calls if not c.optional or c.name in needed]

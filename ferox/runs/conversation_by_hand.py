@@ -11,6 +11,7 @@ from typing import Any, Literal
 from ferox.agents.links.link import ApprovalDecision
 from ferox.core.masking import Masker
 from ferox.formats.trace import Event
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import Hold, HoldDecision, HoldRule
 from ferox.runs.kept_requests import requests_to
 from ferox.runs.linking import open_link
@@ -21,7 +22,7 @@ from ferox.runs.trial_by_hand import begin_by_hand, end_by_hand, job_by_hand
 from ferox.runs.trial_seams import SeamTaps
 from ferox.runs.trial_user import UserWords
 from ferox.servers.by_hand.watched import Watched
-from ferox.servers.sources.source import Definition, QuestionAnswer
+from ferox.servers.sources.source import Definition, QuestionAnswer, ServerQuestion
 from ferox.store.database import Engine
 from ferox.store.writer import Writer
 
@@ -40,6 +41,7 @@ class PendingInput:
     args: dict[str, Any] | None = None
     message: str | None = None
     schema: dict[str, Any] | None = None
+    url: str | None = None
 
 
 @dataclass(eq=False)
@@ -163,9 +165,9 @@ class ConversationByHand(Watched):
         decided: HoldDecision = await self._wait_for_person(HELD, tool=address, args=args)
         return decided
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
         """Put a server's question to the person."""
         answer: QuestionAnswer = await self._wait_for_person(
-            QUESTION, message=message, schema=schema
+            QUESTION, message=question.message, schema=question.schema, url=question.url
         )
-        return answer
+        return AnsweredQuestion(answer, "person")

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from ferox.core.clock import Clock
+from ferox.formats.trace import TokenPrice
+from ferox.formats.workspace import ModelSource
 from ferox.gateway.model_seam.answering import ModelAnswering
 from ferox.gateway.model_seam.endpoint import Endpoint
 from ferox.gateway.model_seam.passed_on import PassedOnModel
@@ -12,6 +14,22 @@ from ferox.gateway.recorder import Recorder
 from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.snapshot import Snapshot
 from ferox.stand_in.model import StandIn
+
+
+def token_price(source: ModelSource) -> TokenPrice | None:
+    """What a model's tokens cost, as a trace holds it; None if that is not known."""
+    price = source.price
+    if price is None:
+        return {"free": True} if source.is_free else None
+    found: TokenPrice = {
+        "currency": price.currency,
+        "per": price.per,
+        "sent": price.in_,
+        "answered": price.out,
+    }
+    if price.cached_in is not None:
+        found["cached"] = price.cached_in
+    return found
 
 
 def open_model(

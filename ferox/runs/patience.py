@@ -7,8 +7,9 @@ from collections.abc import AsyncIterator, Iterator
 from contextlib import asynccontextmanager, contextmanager
 from typing import Any
 
+from ferox.gateway.answering_questions import AnsweredQuestion, QuestionTaker
 from ferox.gateway.holding import Hold, HoldDecision
-from ferox.servers.sources.source import QuestionAnswer
+from ferox.servers.sources.source import ServerQuestion
 
 
 class Patience:
@@ -66,12 +67,19 @@ class PatientHold:
         self._hold, self._patience = hold, patience
         self.wants_call = hold.wants_call
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Put a question to the person."""
-        with self._patience.stand_still():
-            return await self._hold.ask_question(message, schema)
-
     async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""
         with self._patience.stand_still():
             return await self._hold.wait_for_decision(address, args)
+
+
+class PatientUser:
+    """Answers servers' questions as another does, while the trial's time stands still."""
+
+    def __init__(self, user: QuestionTaker, patience: Patience) -> None:
+        self._user, self._patience = user, patience
+
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
+        """Put a question to the user."""
+        with self._patience.stand_still():
+            return await self._user.answer_question(server, question)

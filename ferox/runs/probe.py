@@ -12,6 +12,7 @@ from ferox.agents.links.link import ApprovalDecision
 from ferox.core.naming import counted_noun
 from ferox.core.remarks import Remark, trial_remarks
 from ferox.formats.trace import ReplyEvent, Trace, end_of
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import FAIL, Hold, HoldDecision
 from ferox.gateway.model_seam.model_check import look_at_model
 from ferox.runs.linking import open_link
@@ -19,7 +20,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial import TrialRun, TrialSurroundings
 from ferox.runs.trial_by_hand import job_by_hand
 from ferox.runs.trial_user import UserWords
-from ferox.servers.sources.source import Definition, QuestionAnswer
+from ferox.servers.sources.source import Definition, QuestionAnswer, ServerQuestion
 
 WORDS = "This is a test of the line. Please reply with the one word: ready."
 """The one harmless turn. No tool is called whatever the agent does."""
@@ -215,6 +216,6 @@ class _ProbingUser:
         """Refuse it."""
         return HoldDecision(FAIL, "This is only a test of the line; no tool is called.")
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
         """Nobody is there to be asked."""
-        return QuestionAnswer("not_asked", {})
+        return AnsweredQuestion(QuestionAnswer("decline", {}), "script")

@@ -6,7 +6,7 @@ import asyncio
 from typing import Any
 
 from ferox.gateway.holding import HoldDecision, HoldRule
-from ferox.servers.sources.source import Definition, QuestionAnswer
+from ferox.servers.sources.source import Definition
 from ferox.store import holding
 from ferox.store.database import Engine, Session
 
@@ -39,10 +39,6 @@ class TrialHold:
     def wants_call(self, address: str, tool: Definition, first: bool) -> bool:
         """Whether a call is to be held now."""
         return self._run.rule is not None and self._run.rule.wants_call(address, tool, first)
-
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Nobody is there to be asked: the run's scripts say what the user says."""
-        return QuestionAnswer("not_asked", {})
 
     async def wait_for_decision(self, address: str, args: dict[str, Any]) -> HoldDecision:
         """Wait until a person decides."""

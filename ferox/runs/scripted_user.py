@@ -7,24 +7,32 @@ from itertools import pairwise
 from typing import Any
 
 from ferox.agents.links.link import ApprovalDecision
+from ferox.core.clock import Clock, real_now
+from ferox.core.matcher import MatchContext
+from ferox.core.matchers import compile_matcher
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
-from ferox.formats.suite import Part, Task, UserRule
+from ferox.formats.suite import Part, ServerAnswer, Task, UserRule
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import Hold
 from ferox.intake.patterns import compile_pattern
 from ferox.runs.trial_user import UserWords
+from ferox.servers.sources.source import QuestionAnswer, ServerQuestion
 
 
 class ScriptedUser:
     """Says what a task's script says. `hold` is a person who may hold calls all the same."""
 
-    def __init__(self, task: Task, hold: Hold | None = None) -> None:
+    def __init__(self, task: Task, hold: Hold | None = None, clock: Clock | None = None) -> None:
         self.hold = hold
         self._task, self._parts = task, parts_of(task)
         self._used: Counter[int] = Counter()
+        self._part = 0
+        self._clock = clock or Clock(real_now())
 
     async def opening_words(self, part: int) -> UserWords | None:
         """The part's first words."""
+        self._part = part
         text = self._parts[part].say
         return None if text is None else UserWords(text)
 
@@ -38,12 +46,31 @@ class ScriptedUser:
         place = next_rule(rules, self._used, reply)
         return None if place is None else UserWords(rules[place].say, place)
 
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
+        """Answer by the first entry that fits; what none fits is declined."""
+        entries = self._parts[self._part].answers
+        for place, entry in enumerate(entries):
+            spent = entry.at_most is not None and self._used[id(entry)] >= entry.at_most
+            if spent or not fits_any(server, [entry.server]):
+                continue
+            asks = compile_matcher(entry.if_message)
+            if asks.holds_for(question.message, MatchContext(self._clock)):
+                self._used[id(entry)] += 1
+                return AnsweredQuestion(_given_answer(entry), "script", place, entry.as_)
+        return AnsweredQuestion(QuestionAnswer("decline", {}), "script")
+
     async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Decide by the task's approvals; a call without an entry is denied."""
         entry = next((a for a in self._task.approvals if fits_any(tool, [a.tool])), None)
         if entry is None or entry.decision != "approve":
             return ApprovalDecision(approved=False)
         return ApprovalDecision(approved=True, args={**args, **entry.edit} if entry.edit else None)
+
+
+def _given_answer(entry: ServerAnswer) -> QuestionAnswer:
+    if entry.decline or entry.cancel:
+        return QuestionAnswer("decline" if entry.decline else "cancel", {})
+    return QuestionAnswer("accept", dict(entry.give or {}))
 
 
 def group_conversations(parts: list[Part]) -> list[tuple[int, int]]:

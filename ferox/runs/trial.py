@@ -22,13 +22,22 @@ from ferox.agents.links.link import (
 )
 from ferox.core.expressions import ExpressionError, render_value
 from ferox.core.script import needed_servers, parts_of
-from ferox.formats.agent import AgentFile
+from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Suite, Task
-from ferox.formats.trace import EndReason, Event, LinkFacts, PartialEvent, Trace, TruthValue
+from ferox.formats.trace import (
+    EndReason,
+    Event,
+    LinkFacts,
+    PartialEvent,
+    TokenPrice,
+    Trace,
+    TruthValue,
+)
 from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.recorder import Recorder
 from ferox.intake.limits import GivenUp
-from ferox.runs.patience import Patience, PatientHold
+from ferox.runs.models import token_price
+from ferox.runs.patience import Patience, PatientHold, PatientUser
 from ferox.runs.scripted_user import ScriptedUser, group_conversations
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_seams import NOT_OPENED, SeamTaps, TrialSeams
@@ -85,8 +94,8 @@ class TrialRun:
         self.suite: Suite = met.suites[job.suite]
         self.task: Task = met.find_task(job.suite, job.task)
         self.agent: AgentFile = job.snapshot.agents[job.agent]
-        self.user: TrialUser = user or ScriptedUser(self.task)
         self.clock = met.clock_of(self.suite)
+        self.user: TrialUser = user or ScriptedUser(self.task, clock=self.clock)
         limits = self.agent.limits
         self.recorder = Recorder(surroundings.listener, limits.calls, limits.model_calls)
         self.parts = parts_of(self.task)
@@ -119,7 +128,9 @@ class TrialRun:
     async def _open_and_converse(self, stack: AsyncExitStack) -> tuple[EndReason, str | None]:
         hold = PatientHold(self.user.hold, self.patience) if self.user.hold else None
         try:
-            await self.seams.open_sources(stack, hold, self._goes_on_without)
+            await self.seams.open_sources(
+                stack, hold, PatientUser(self.user, self.patience), self._goes_on_without
+            )
         except NOT_OPENED as error:
             return "could_not_run", str(error)
         # The seams are served until the agent is closed: what it asks for in its last moments
@@ -179,6 +190,9 @@ class TrialRun:
                 "seen_by_model": seams.seen.tools,
             }
         )
+        prices = self._prices()
+        if prices:
+            trace["prices"] = prices
         if self._without:
             trace["without"] = self._without
         if self.recorder.repaired_texts:
@@ -188,6 +202,12 @@ class TrialRun:
         if not seams.own_was_seen():
             trace["own_seen"] = False
         return trace
+
+    def _prices(self) -> dict[str, TokenPrice]:
+        """What the agent's models cost, where that is known."""
+        models = self.job.snapshot.models
+        sources = {called: models[name] for called, name in self.agent.thinks_with.items()}
+        return {called: price for called, s in sources.items() if (price := token_price(s))}
 
     def _write_instructions(self) -> str:
         written = self.job.snapshot.instructions.get(self.job.agent, "")
@@ -308,6 +328,7 @@ class TrialRun:
 
     async def _decide_approval(self, id: str, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Have the user decide an approval. A call that is denied is noted: it never goes out."""
+        tool = tool if "/" in tool else f"{OWN}/{tool}"
         with self.patience.stand_still():
             decided = await self.user.approve_call(tool, args)
         self.recorder.approval(
@@ -317,6 +338,8 @@ class TrialRun:
             decision="approve" if decided.approved else "deny",
             edited=decided.args,
         )
-        if not decided.approved:
+        if decided.approved:
+            self.seams.own.approved(tool, args)
+        elif not self.seams.own.denied(tool, args):
             self.recorder.deny_call(tool, args)
         return decided

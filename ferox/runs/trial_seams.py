@@ -15,6 +15,7 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import OfferedTool, Traffic, TruthValue
+from ferox.gateway.answering_questions import QuestionTaker
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.holding import Hold
@@ -90,10 +91,12 @@ class TrialSeams:
         self,
         stack: AsyncExitStack,
         hold: Hold | None,
+        questions: QuestionTaker,
         go_on_without: Callable[[str, str], bool],
     ) -> None:
-        """Open every server and model. `go_on_without` is told of a server that cannot be opened,
-        and why, and says whether the trial goes on.
+        """Open every server and model. `questions` are answered by the trial's user.
+        `go_on_without` is told of a server that cannot be opened, and why, and says whether the
+        trial goes on.
 
         Raises:
             ServerUnreachable, RecordingError, UnsetSecret: one of them cannot be opened.
@@ -106,7 +109,7 @@ class TrialSeams:
                 if not go_on_without(name, str(error)):
                     raise
         self._tools = {
-            name: self._tool_seam(name, source, hold)
+            name: self._tool_seam(name, source, hold, questions)
             for name, source in self._sources.items()
             if offered_of(self.agent.offer, name) and offered_of(self.task.offer, name)
         }
@@ -131,13 +134,16 @@ class TrialSeams:
         )
         return open_source(self.snapshot.servers[name], mode, context)
 
-    def _tool_seam(self, name: str, source: Source, hold: Hold | None) -> ToolSeam:
+    def _tool_seam(
+        self, name: str, source: Source, hold: Hold | None, questions: QuestionTaker
+    ) -> ToolSeam:
         settings = SeamSettings(
             offer=offered_of(self.agent.offer, name),
             narrowed=offered_of(self.task.offer, name),
             wording=self.snapshot.servers[name].wording,
             faults=self._faults,
             hold=hold,
+            questions=questions,
         )
         return ToolSeam(
             source,

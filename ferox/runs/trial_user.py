@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any, NamedTuple, Protocol
 
 from ferox.agents.links.link import ApprovalDecision
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import Hold
+from ferox.servers.sources.source import ServerQuestion
 
 
 class UserWords(NamedTuple):
@@ -20,7 +22,7 @@ class TrialUser(Protocol):
 
     @property
     def hold(self) -> Hold | None:
-        """Who may hold the trial's calls and answer questions of its servers."""
+        """Who may hold the trial's calls."""
 
     async def opening_words(self, part: int) -> UserWords | None:
         """The words that open a part; None: nothing is said in it."""
@@ -31,6 +33,9 @@ class TrialUser(Protocol):
         Raises:
             GivenUp: whether a rule fits was not decided in time.
         """
+
+    async def answer_question(self, server: str, question: ServerQuestion) -> AnsweredQuestion:
+        """The answer to what a server asks in the middle of a call."""
 
     async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Whether a call may go out, and with which arguments."""

@@ -209,7 +209,8 @@ class Worker:
             note_missing_server=self._note_missing_server,
         )
         task = met.find_task(trial.suite, trial.task)
-        user = ScriptedUser(task, self._hold.hold_of(trial.id))
+        clock = met.clock_of(met.suites[trial.suite])
+        user = ScriptedUser(task, self._hold.hold_of(trial.id), clock)
         running = TrialRun(job, surroundings, user)
         try:
             await self._keep_result(writer, trial.id, job, await running.carry_out())

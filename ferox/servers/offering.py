@@ -23,7 +23,7 @@ from mcp.server.subscriptions import (
     ToolsListChanged,
 )
 from mcp.shared.exceptions import MCPError, NoBackChannelError
-from mcp.shared.message import SessionMessage
+from mcp.shared.message import ServerMessageMetadata, SessionMessage
 from mcp_types.version import MODERN_PROTOCOL_VERSIONS
 
 from ferox.servers.connection.stdio import Streams
@@ -32,6 +32,7 @@ from ferox.servers.sources.source import (
     Definition,
     ProtocolRefusal,
     QuestionAnswer,
+    ServerQuestion,
     Source,
     ToolOutput,
     UnknownTool,
@@ -235,26 +236,43 @@ def _new_future() -> asyncio.Future[Any]:
     return asyncio.get_running_loop().create_future()
 
 
+def _request_of(question: ServerQuestion) -> types.ElicitRequest:
+    """A question as the protocol writes it: a form, or an address to go to."""
+    params: types.ElicitRequestParams
+    if question.url is not None:
+        params = types.ElicitRequestURLParams(
+            message=question.message, url=question.url, elicitation_id=token_urlsafe(12)
+        )
+    else:
+        schema = {"type": "object", "properties": {}, **question.schema}
+        params = types.ElicitRequestFormParams.model_validate(
+            {"mode": "form", "message": question.message, "requestedSchema": schema}
+        )
+    return types.ElicitRequest(params=params)
+
+
 class SessionCaller:
     """The client on the other side of the SDK's session."""
 
     def __init__(self, context: Context, waiting: _PendingCall) -> None:
         self._context, self._waiting = context, waiting
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Ask by the protocol version's own way, if the client takes questions."""
+    async def ask_question(self, question: ServerQuestion) -> QuestionAnswer:
+        """Ask by the protocol version's own way, if the client takes such questions."""
         session = self._context.session
-        wanted = types.ClientCapabilities(elicitation=types.ElicitationCapability())
+        by_url = types.UrlElicitationCapability() if question.url is not None else None
+        wanted = types.ClientCapabilities(elicitation=types.ElicitationCapability(url=by_url))
         if not session.check_client_capability(wanted):
             return QuestionAnswer("not_asked", {})
-        schema = {"type": "object", "properties": {}, **schema}
+        request = _request_of(question)
         if session.protocol_version in MODERN_PROTOCOL_VERSIONS:
-            params = types.ElicitRequestFormParams.model_validate(
-                {"mode": "form", "message": message, "requestedSchema": schema}
-            )
-            return await self._waiting.ask_question(types.ElicitRequest(params=params))
+            return await self._waiting.ask_question(request)
         try:
-            found = await session.elicit_form(message, schema, self._context.request_id)
+            found = await session.send_request(
+                request,
+                types.ElicitResult,
+                metadata=ServerMessageMetadata(related_request_id=self._context.request_id),
+            )
         except NoBackChannelError:
             return QuestionAnswer("not_asked", {})
         return QuestionAnswer(found.action, dict(found.content or {}))

@@ -17,6 +17,7 @@ from ferox.core.mistaken_matchers import mistaken_matcher
 from ferox.core.moment_matchers import source_of
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely_name
+from ferox.core.script import glob_of, named_steps
 from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
@@ -45,10 +46,18 @@ class KnownNames:
     parts: dict[str, int] = field(default_factory=dict)
     """The part of each call."""
     grants: set[str] = field(default_factory=set)
+    answers: set[str] = field(default_factory=set)
+    """Names of what the user answers to servers' questions."""
 
     def copy(self) -> KnownNames:
         """The same names, to add to."""
-        return KnownNames(dict(self.truths), dict(self.calls), dict(self.parts), set(self.grants))
+        return KnownNames(
+            dict(self.truths),
+            dict(self.calls),
+            dict(self.parts),
+            set(self.grants),
+            answers=set(self.answers),
+        )
 
     def add(self, more: KnownNames) -> None:
         """Take in the calls of an alternative."""
@@ -61,8 +70,13 @@ class KnownNames:
             return self.truths[name]
         return self.calls[name].tool if name in self.calls else None
 
+    @property
+    def steps(self) -> set[str]:
+        """What may be a step of a chain."""
+        return {*self.calls, *self.answers}
+
     def __contains__(self, name: str) -> bool:
-        return name in self.truths or name in self.calls
+        return name in self.truths or name in self.calls or name in self.answers
 
 
 def check_whole(file: YamlFile, expect: Expect, at: ValuePath) -> Iterator[Problem]:
@@ -107,6 +121,10 @@ class _Expectations:
         yield from self._check_order()
         yield from self._check_tools()
         yield from self._check_limits()
+        rules = self.expect.code
+        for key, pattern in (("matches", rules.matches), ("never", rules.never)) if rules else ():
+            if pattern is not None:
+                yield from check_regex(self.file, pattern, (*self.at, "code", key))
         for i, answer in enumerate(self.expect.answer):
             yield from self._check_answer(answer, (*self.at, "answer", i))
         yield from self._check_state()
@@ -208,7 +226,7 @@ class _Expectations:
             message = f"`from: {source}` points forward: it stands after this call"
             yield self.file.problem_at(where, f"{message}; list `{source}` first")
         elif source not in self.names:
-            known = {*self.names.truths, *self.names.calls}
+            known = {*self.names.truths, *self.names.calls, *self.names.answers}
             hint = did_you_mean(source, known)
             yield self.file.problem_at(where, f"`from: {source}`: no such call{hint}")
         else:
@@ -274,12 +292,14 @@ class _Expectations:
     def _check_order(self) -> Iterator[Problem]:
         before: dict[str, list[str]] = {}
         chains: list[tuple[Sequence[str], ValuePath]] = [
-            (chain, (*self.at, "order", i)) for i, chain in enumerate(self.expect.order)
+            (named_steps(chain), (*self.at, "order", i))
+            for i, chain in enumerate(self.expect.order)
         ]
-        for chain, path in chains:
-            for j, name in enumerate(chain):
-                if name not in self.names.calls:
-                    hint = did_you_mean(name, self.names.calls)
+        for i, steps in enumerate(self.expect.order):
+            path = (*self.at, "order", i)
+            for j, name in enumerate(steps):
+                if isinstance(name, str) and name not in self.names.steps:
+                    hint = did_you_mean(name, self.names.steps)
                     yield self.file.problem_at((*path, j), f"`{name}`: no expected call{hint}")
         for x, y in self.flows:
             if x in self.names.calls:
@@ -309,7 +329,7 @@ class _Expectations:
 
     def _check_tools(self) -> Iterator[Problem]:
         lists: list[tuple[str, Any]] = [
-            ("never", self.expect.never),
+            ("never", [glob_of(entry) for entry in self.expect.never]),
             ("may_poll", self.expect.may_poll),
             ("others", self.expect.others if isinstance(self.expect.others, list) else []),
         ]
@@ -320,7 +340,8 @@ class _Expectations:
             if _is_optional(call):
                 continue
             path: ValuePath = (*self.at, "calls", i)
-            never = next((g for g in self.expect.never if fits_any(call.tool, [g])), None)
+            globs = [entry for entry in self.expect.never if isinstance(entry, str)]
+            never = next((glob for glob in globs if fits_any(call.tool, [glob])), None)
             if never is not None:
                 message = f"`{call.name}` is required, and `never: {never}` forbids `{call.tool}`"
                 yield self.file.problem_at(path, f"{message}; take one of the two out")
@@ -341,6 +362,10 @@ class _Expectations:
 
     def _check_answer(self, answer: AnswerCheck, path: ValuePath) -> Iterator[Problem]:
         yield from self._check_mentions(answer, path)
+        if answer.by is not None:
+            for key in sorted({"data", "claims_tools"} & answer.model_fields_set):
+                message = f"`{key}` looks at the reply's data; what a stage says is a text"
+                yield self.file.problem_at((*path, key), message)
         for key, pattern in (("matches", answer.matches), ("not_matches", answer.not_matches)):
             if pattern is not None:
                 yield from check_regex(self.file, pattern, (*path, key))
@@ -440,6 +465,20 @@ def _least_calls(call: ExpectedCall) -> int:
     if call.optional or call.each is not None:
         return 0
     return call.times.min if isinstance(call.times, Times) else call.times or 1
+
+
+def check_matcher(file: YamlFile, spec: Any, path: ValuePath) -> Iterator[Problem]:
+    """A matcher that is none, or that looks at what is not there yet."""
+    mistake = mistaken_matcher(spec)
+    try:
+        matcher = compile_matcher(spec)
+    except (MatcherError, PathError) as error:
+        mistake = mistake or str(error).split("\n")[0]
+    else:
+        if matcher.sources:
+            mistake = mistake or "no result can be looked at here"
+    if mistake:
+        yield file.problem_at(path, mistake)
 
 
 def check_regex(file: YamlFile, pattern: str, path: ValuePath) -> Iterator[Problem]:

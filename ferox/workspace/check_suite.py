@@ -18,9 +18,15 @@ from ferox.core.definitions import properties_of, required_of
 from ferox.core.user_rules import never_fires
 from ferox.formats.agent import OWN
 from ferox.formats.server import ServerFile
-from ferox.formats.suite import Expect, Suite, Task, UserRule
+from ferox.formats.suite import Expect, ServerAnswer, Suite, Task, UserRule
 from ferox.intake.yaml_text import ValuePath
-from ferox.workspace.check_expect import KnownNames, check_expect, check_regex, check_whole
+from ferox.workspace.check_expect import (
+    KnownNames,
+    check_expect,
+    check_matcher,
+    check_regex,
+    check_whole,
+)
 from ferox.workspace.check_server import Definition, known_tools
 from ferox.workspace.modes import MOCK, RECORDED, modes_of
 from ferox.workspace.problems import Problem, did_you_mean
@@ -129,6 +135,7 @@ class TaskCheck:
         yield from self._check_given()
         yield from self._check_offer()
         yield from self._check_approvals()
+        yield from self._check_answers(names)
         yield from self._check_faults()
         for n, (rules, path) in enumerate(self._rule_lists()):
             names.grants |= {r.grants for r in rules if r.grants}
@@ -252,6 +259,25 @@ class TaskCheck:
                 yield self.file.problem_at((*path, "edit"), message)
             if "/" in entry.tool and _is_plain(entry.tool):
                 yield from self.given_args(entry.tool, entry.edit, (*path, "edit"))
+
+    def _check_answers(self, names: KnownNames) -> Iterator[Problem]:
+        """What the user answers servers; the names given by it are added to `names`."""
+        lists: list[tuple[list[ServerAnswer], ValuePath]] = [(self.task.answers, self.at)]
+        for n, part in enumerate(self.task.parts or ()):
+            lists.append((part.answers, (*self.at, "parts", n)))
+        for entries, around in lists:
+            for i, entry in enumerate(entries):
+                path: ValuePath = (*around, "answers", i)
+                yield from check_matcher(self.file, entry.if_message, (*path, "if_message"))
+                server = entry.server
+                if self.around.servers and _is_plain(server) and server not in self.suite.servers:
+                    hint = did_you_mean(server, self.suite.servers)
+                    message = f"`{server}`: no server of this suite{hint}"
+                    yield self.file.problem_at((*path, "server"), message)
+                if entry.as_ is not None and entry.as_ in names:
+                    yield self.file.problem_at((*path, "as"), f"the name `{entry.as_}` is taken")
+                elif entry.as_ is not None:
+                    names.answers.add(entry.as_)
 
     def _check_faults(self) -> Iterator[Problem]:
         for i, fault in enumerate(self.task.faults):

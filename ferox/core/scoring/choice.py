@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from ferox.core.naming import counted_noun
+from ferox.core.scoring.code import code_checks
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.scoring.missing import unseen_calls, why_missing
-from ferox.core.script import PartScript
+from ferox.core.scoring.stages import never_by_stage, stage_checks
+from ferox.core.script import PartScript, glob_of
 from ferox.core.story import OWN, Call, Story, Turn, fits_any, to_micros
 from ferox.formats.result import Check, Confusion
-from ferox.formats.suite import AtMost
+from ferox.formats.suite import AtMost, StageTools
+from ferox.formats.trace import QuestionEvent
 
 
 def choice_score(evidence: Evidence) -> float | None:
@@ -38,15 +41,22 @@ def choice_score(evidence: Evidence) -> float | None:
 
 
 def part_choice(part: PartEvidence) -> list[Check]:
-    """A part's `NAME.called`, `extra.ID`, `never.GLOB` and `at_most.…`."""
+    """A part's `NAME.called`, `NAME.by`, `code.…`, `extra.ID`, `never.GLOB` and `at_most.…`."""
     expect = part.script.expect
     story = part.trial.story
     own = _unseen_calls(story, [part.script])
     return [
         *_called_checks(part),
+        *stage_checks(part),
+        *code_checks(part),
         *_extra_calls(part),
         *_never_checks(expect.never, [*part.at_start, *part.calls], story),
         *_at_most(expect.at_most, part.calls, part.turns, own),
+        *_question_limit(
+            expect.at_most.questions,
+            [q for q in story.questions if part.contains_time(to_micros(q["t"]))],
+            story,
+        ),
     ]
 
 
@@ -57,6 +67,7 @@ def whole_choice(evidence: Evidence) -> list[Check]:
     return [
         *_never_checks(whole.never, story.calls, story),
         *_at_most(whole.at_most, story.calls, story.turns, own),
+        *_question_limit(whole.at_most.questions, story.questions, story),
         *_denied_checks(evidence),
     ]
 
@@ -74,7 +85,8 @@ def _named_own(script: PartScript) -> str | None:
     """One of the agent's own tools that a part's expectations name."""
     expect = script.expect
     others = expect.others if isinstance(expect.others, list) else []
-    named = [*(e.tool for e in script.expected), *others, *expect.never, *expect.may_poll]
+    never = map(glob_of, expect.never)
+    named = [*(e.tool for e in script.expected), *others, *never, *expect.may_poll]
     return next((tool for tool in named if tool.startswith(OWN)), None)
 
 
@@ -111,9 +123,12 @@ def _extra_calls(part: PartEvidence) -> list[Check]:
     return checks
 
 
-def _never_checks(globs: list[str], made: list[Call], story: Story) -> list[Check]:
+def _never_checks(entries: list[str | StageTools], made: list[Call], story: Story) -> list[Check]:
     checks = []
-    for glob in globs:
+    for glob in entries:
+        if isinstance(glob, StageTools):
+            checks.append(never_by_stage(glob, made))
+            continue
         calls = [c for c in made if fits_any(c.tool, [glob])]
         if not calls and story.may_be_unseen(glob):
             message = f"{glob}: not tested: {unseen_calls(story)}"
@@ -158,6 +173,18 @@ def _at_most(
         message = f"{counted_noun(len(turns), 'turn')}; at most {limits.turns}"
         checks.append(make_check("choice", "at_most.turns", len(turns) <= limits.turns, message))
     return checks
+
+
+def _question_limit(most: int | None, asked: list[QuestionEvent], story: Story) -> Iterator[Check]:
+    """`at_most.questions`: what servers asked the user in the middle of calls."""
+    if most is None:
+        return
+    id = "at_most.questions"
+    if story.unseen and len(asked) <= most:
+        yield make_check("choice", id, None, "not tested: questions of servers were not seen")
+        return
+    message = f"servers asked the user {counted_noun(len(asked), 'question')}; at most {most}"
+    yield make_check("choice", id, len(asked) <= most, message)
 
 
 def _denied_checks(evidence: Evidence) -> list[Check]:

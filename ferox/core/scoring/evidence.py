@@ -12,9 +12,11 @@ from ferox.core.json_values import brief_json
 from ferox.core.matcher import ABSENT, MatchContext, Matcher
 from ferox.core.matching import Matching, match_calls
 from ferox.core.script import Copy, Expected, PartScript, Script
-from ferox.core.story import Call, Story, Turn, fits_any, to_micros
+from ferox.core.story import Call, Story, Turn, fits_any, is_stage, to_micros
 from ferox.core.value_sources import ValueSource
 from ferox.formats.result import Check, Family
+from ferox.formats.suite import StageTools
+from ferox.formats.trace import QuestionEvent
 
 
 def make_check(
@@ -51,6 +53,13 @@ def _picked_alternative(
     if not calls and expected.is_optional:
         return None
     return [value for call in calls for value in pick(source, call.result)]
+
+
+def forbids(entry: str | StageTools, call: Call) -> bool:
+    """Whether an entry of `never` is about a call, as far as it was seen who made it."""
+    if isinstance(entry, str):
+        return fits_any(call.tool, [entry])
+    return fits_any(call.tool, [entry.tool]) and is_stage(call.by, entry.by)
 
 
 _clock = lru_cache(maxsize=256)(Clock)
@@ -115,12 +124,15 @@ class PartEvidence:
         self.copies = [c for e in self.script.expected for c in made.get(e, plain[e])]
 
     def _pair_value(self, copy: Copy, call: Call) -> tuple[int, int]:
-        matchers = copy.expected.plain_args
-        if not matchers:
-            return 1, 1
-        at = self.trial.match_context(call)
-        held = sum(m.holds_for(call.args.get(k, ABSENT), at) for k, m in matchers.items())
-        return held, len(matchers)
+        matchers, stage = copy.expected.plain_args, copy.expected.spec.by
+        held = total = 0
+        if stage is not None and call.by is not None:
+            held, total = int(is_stage(call.by, stage)), 1
+        if matchers:
+            at = self.trial.match_context(call)
+            held += sum(m.holds_for(call.args.get(k, ABSENT), at) for k, m in matchers.items())
+            total += len(matchers)
+        return (held, total) if total else (1, 1)
 
     def _count_from(self, matching: Matching) -> int:
         return sum(
@@ -191,7 +203,7 @@ class PartEvidence:
         matched_tools = {call.tool for _, call in self.matched_pairs}
 
         def counts(call: Call) -> bool:
-            if never and fits_any(call.tool, never):
+            if any(forbids(entry, call) for entry in never):
                 return True
             if id(call) in no_extra or others in (None, "allowed"):
                 return False
@@ -199,7 +211,7 @@ class PartEvidence:
                 return False  # it may have failed, and be an attempt
             return not (isinstance(others, list) and fits_any(call.tool, others))
 
-        early = [call for call in self.at_start if never and fits_any(call.tool, never)]
+        early = [c for c in self.at_start if any(forbids(entry, c) for entry in never)]
         return early + [call for call in self.calls if counts(call)]
 
     @cached_property
@@ -300,6 +312,9 @@ class Evidence:
         `pick` takes them from each result: by default all that a `from` may be.
         """
         name = source.name
+        if name in self.script.answer_names:
+            given = [q.get("data") for q in self.answered(name)]
+            return [value for data in given for value in pick(source, data)]
         if name in self.script.truth_names or name not in self.script.by_name:
             truth = self.story.trace.get("truth", {}).get(name)
             return pick(source, truth["result"]) if truth else []
@@ -307,6 +322,10 @@ class Evidence:
             return None
         expected = self.script.by_name[name][1]
         return _picked_alternative(self.matched.get(name, []), source, expected, pick)
+
+    def answered(self, name: str) -> list[QuestionEvent]:
+        """The questions of servers that an entry of `answers` answered."""
+        return [q for q in self.story.questions if q.get("name") == name]
 
     @cached_property
     def matched_pairs(self) -> list[tuple[Copy, Call]]:

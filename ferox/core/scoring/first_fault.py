@@ -152,6 +152,8 @@ def _wrong_arguments(call: Call, name: str, failed: list[Check]) -> str:
 
 
 def _broken_order(call: Call, check: Check) -> str:
+    if "by:" in check["id"]:  # a step of a stage
+        return check["message"]
     _, _, rest = check["id"].partition(".")
     first = rest.rpartition(".")[0]
     if first.startswith("grant:"):
@@ -230,6 +232,13 @@ def _other_checks(evidence: Evidence, failed: list[Check]) -> Iterator[Departure
                 continue  # that the call is missing has been told
             part = evidence.parts[check.get("part", 0)]
             yield Departure(_last_reply(part.turns, story), 5, _answer_phrase(message))
+        elif check["id"].startswith("code."):
+            part = evidence.parts[check.get("part", 0)]
+            yield Departure(_last_reply(part.turns, story), 4, message)
+        elif check["family"] == "choice" and check["id"].endswith(".by") and calls:
+            yield Departure(calls[0].start, 1, _without_server(message), calls[0].id)
+        elif check["family"] == "order" and not calls:
+            yield Departure(end, 5, message)
         elif check["id"].startswith("state."):
             yield Departure(end, 6, f"at the end {message}")
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from decimal import Decimal
 
 from ferox.core.naming import counted_noun
 from ferox.core.scoring.evidence import Evidence, make_check, share_held
+from ferox.core.scoring.stages import stage_models
 from ferox.core.story import Story, to_micros
 from ferox.core.unseen import unseen_text
 from ferox.formats.result import Check, LatencyFigures, TokenCounts
-from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent
+from ferox.formats.trace import AskEvent, HoldEvent, ModelEvent, TokenPrice, Trace, Usage
 
 Interval = tuple[int, int]
 TOOL_TIMES = frozenset({"calls", "times"})
@@ -21,6 +23,8 @@ BUDGETS_NEED = {
     "tool_ms": TOOL_TIMES,
     "model_calls": frozenset[str](),
     "tokens": frozenset({"usage"}),
+    "money": frozenset({"usage"}),
+    "first_words_ms": frozenset({"turns", "reply"}),
 }
 """What a trace has to tell for a budget to be tested."""
 
@@ -97,48 +101,115 @@ def token_counts(story: Story) -> TokenCounts | None:
     return {**counts, "cached": cached} if cached else counts
 
 
+OF_THE_MODEL = ("model_calls", "tokens", "money")
+"""Budgets of what passes the model seam."""
+
+
 def budget_checks(evidence: Evidence, taken: LatencyFigures) -> tuple[float | None, list[Check]]:
-    """`budget.KEY` for each budget set (limits included), and the part kept."""
-    story = evidence.story
-    checks = []
-    for key, limit in evidence.script.task.budget.model_dump(exclude_none=True).items():
-        id = f"budget.{key}"
-        if key in ("model_calls", "tokens") and not story.trace["model_seam"]:
-            message = "the model's traffic was not seen, so this budget is not tested"
-            checks.append(make_check("latency", id, None, message))
-            continue
-        lacking = story.unseen & BUDGETS_NEED[key]
-        if lacking:
-            message = f"not tested: this trace does not tell {unseen_text(lacking)}"
-            checks.append(make_check("latency", id, None, message))
-            continue
-        figure, message = _budget_figure(evidence, key, taken)
-        if figure is None:
-            checks.append(make_check("latency", id, False, message))
-        else:
-            checks.append(
-                make_check("latency", id, figure <= limit, f"{message}; at most {limit:g}")
-            )
+    """`budget.KEY` for each budget set (limits included), and the part kept; of one stage
+    `budget.KEY.by.STAGE`."""
+    budget = evidence.script.task.budget
+    checks = [
+        _budget_check(evidence.story, key, limit, taken=taken, stage=None)
+        for key, limit in budget.model_dump(exclude_none=True, exclude={"by"}).items()
+    ]
+    checks += [
+        _budget_check(evidence.story, key, limit, taken=taken, stage=stage)
+        for stage, limits in budget.by.items()
+        for key, limit in limits.model_dump(exclude_none=True).items()
+    ]
     return share_held(checks), checks
 
 
-def _budget_figure(evidence: Evidence, key: str, taken: LatencyFigures) -> tuple[float | None, str]:
-    """A budget's figure and how it is told; None if it is broken without one."""
-    story = evidence.story
+def _budget_check(
+    story: Story, key: str, limit: float, *, taken: LatencyFigures, stage: str | None
+) -> Check:
+    id = f"budget.{key}" if stage is None else f"budget.{key}.by.{stage}"
+    if key in OF_THE_MODEL and not story.trace["model_seam"]:
+        message = "the model's traffic was not seen, so this budget is not tested"
+        return make_check("latency", id, None, message)
+    lacking = story.unseen & BUDGETS_NEED[key]
+    if lacking:
+        message = f"not tested: this trace does not tell {unseen_text(lacking)}"
+        return make_check("latency", id, None, message)
+    if stage is not None and not stage_models(story, stage):
+        return make_check("latency", id, None, f"not tested: {stage} was not seen at the model")
+    models = story.models if stage is None else stage_models(story, stage)
+    try:
+        figure, message = _budget_figure(story, key, models, taken)
+    except _NotKnown as unknown:
+        return make_check("latency", id, None, f"not tested: {unknown}")
+    if stage is not None:
+        message = f"{stage}: {message}"
+    if figure is None:
+        return make_check("latency", id, False, message)
+    return make_check("latency", id, figure <= limit, f"{message}; at most {limit:g}")
+
+
+class _NotKnown(Exception):
+    """A figure that nobody can tell; the message says why."""
+
+
+def _budget_figure(
+    story: Story, key: str, models: Sequence[ModelEvent], taken: LatencyFigures
+) -> tuple[float | None, str]:
+    """A budget's figure and how it is told; None if it is broken without one.
+
+    Raises:
+        _NotKnown: nobody can tell it.
+    """
     if key == "turn_ms":
         turns = taken["turn_ms"]
         slowest = max((t for t in turns if t is not None), default=0.0)
         if any(t is None for t in turns) or not turns:
             return None, "a turn got no reply"
         return slowest, f"the slowest turn took {slowest:g} ms"
+    if key == "first_words_ms":
+        waits = [t.heard and _as_milliseconds(t.heard - t.start) for t in story.turns]
+        if not all(waits) or not waits:
+            return None, "a turn got no words"
+        longest = max(wait or 0.0 for wait in waits)
+        return longest, f"the first words came after {longest:g} ms at the latest"
     if key == "tool_ms":
         return taken["tool_ms"], f"tools took {taken['tool_ms']:g} ms"
     if key == "model_calls":
-        return len(story.models), counted_noun(
-            len(story.models), "request to the model", "requests to the model"
+        return len(models), counted_noun(
+            len(models), "request to the model", "requests to the model"
         )
-    if any(e.get("usage") is None and not e.get("error") for e in story.models):
+    if any(e.get("usage") is None and not e.get("error") for e in models):
         return None, "a request to the model reported no usage"
-    spent = token_counts(story)
-    total = spent["input"] + spent["output"] if spent else 0
+    if key == "money":
+        return _money_figure(story.trace, models)
+    usages = [usage for event in models if (usage := event.get("usage"))]
+    total = sum(usage["input"] + usage.get("output", 0) for usage in usages)
     return total, f"{total} tokens"
+
+
+def _money_figure(trace: Trace, models: Sequence[ModelEvent]) -> tuple[float, str]:
+    """What requests to models cost, by the prices that the trace holds."""
+    prices = trace.get("prices") or {}
+    exact, currencies = Decimal(0), set()
+    for event in models:
+        usage, model = event.get("usage"), event.get("model") or "main"
+        if usage is None:
+            continue
+        price = prices.get(model)
+        if price is None:
+            raise _NotKnown(f"what the model {model} costs is not known")
+        if price.get("free"):
+            continue
+        exact += _cost_of(usage, price)
+        currencies.add(price.get("currency", ""))
+    if len(currencies) > 1:
+        raise _NotKnown(f"it cost sums in {' and '.join(sorted(currencies))}")
+    sum_ = float(round(exact, 9))
+    return sum_, f"it cost {sum_:g} {currencies.pop()}" if currencies else "it cost nothing"
+
+
+def _cost_of(usage: Usage, price: TokenPrice) -> Decimal:
+    sent, answered = Decimal(usage["input"]), Decimal(usage.get("output", 0))
+    cached = Decimal(usage.get("cached", 0))
+    dear = Decimal(str(price.get("sent", 0)))
+    kept = Decimal(str(price.get("cached", price.get("sent", 0))))
+    made = Decimal(str(price.get("answered", 0)))
+    return ((sent - cached) * dear + cached * kept + answered * made) / price.get("per", 1_000_000)

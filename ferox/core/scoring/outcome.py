@@ -15,7 +15,8 @@ from ferox.core.matcher import MatchContext, Matcher
 from ferox.core.naming import counted_noun
 from ferox.core.reply_values import stated_values
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
-from ferox.core.story import OWN, Turn
+from ferox.core.scoring.stages import said_by_stage
+from ferox.core.story import OWN, Turn, to_micros
 from ferox.core.support import ReplyValue, judge_reply, sources_of
 from ferox.core.unseen import unseen_text
 from ferox.core.value_sources import ValueSource
@@ -167,11 +168,39 @@ def _as_list(value: Any) -> list[Any]:
 def _answer_check(
     part: PartEvidence, matcher: Matcher | None, source: ValueSource | None, spec: AnswerCheck
 ) -> Judgement:
-    evidence = part.trial
+    if spec.by is not None:
+        return _stage_answer(part, matcher, source, spec, spec.by)
     reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
-    unseen = evidence.story.unseen
-    if "reply" in unseen:
+    if "reply" in part.trial.story.unseen:
         return None, "not tested: the reply was not seen"
+    return _judge_words(part, matcher, source, spec, reply)
+
+
+def _stage_answer(
+    part: PartEvidence,
+    matcher: Matcher | None,
+    source: ValueSource | None,
+    spec: AnswerCheck,
+    stage: str,
+) -> Judgement:
+    """What a stage said last, judged as a reply would be."""
+    said = said_by_stage(part, stage)
+    if isinstance(said, str):
+        return (None if said.startswith("not tested") else False), said
+    at = to_micros(said["t"] + (said.get("s") or 0))
+    words = Turn(start=at, text="", rule=None, replied=at, reply=said["text"], data=None)
+    holds, message = _judge_words(part, matcher, source, spec, words)
+    return holds, message.replace("the answer", f"what {stage} said", 1)
+
+
+def _judge_words(
+    part: PartEvidence,
+    matcher: Matcher | None,
+    source: ValueSource | None,
+    spec: AnswerCheck,
+    reply: Turn | None,
+) -> Judgement:
+    evidence, unseen = part.trial, part.trial.story.unseen
     if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
     if spec.matches is not None:

@@ -52,6 +52,8 @@ class OwnCalls:
         self._inferred: dict[str, CallEvent] = {}
         self._served: dict[str, tuple[Proposal, float]] = {}
         self._latest: list[Proposal] = []
+        self._approved: list[tuple[str, float]] = []
+        """Approvals by tool, with their times."""
         self._by_stand_in: tuple[str, str] | None = None
         self.seen.declared = frozenset(self.declared)
 
@@ -153,9 +155,45 @@ class OwnCalls:
         seconds = float(message.get("ms") or 0) / 1000
         # A call is reported when it is over, and cannot have begun before the user spoke.
         began = max(turn_began, round(self.recorder.now() - seconds, 6))
+        if self.recorder.was_denied(tool, since=began):
+            return  # it asked inside, and the denied call stands for it already
+        began = self._approved_since(tool, began) or began
         hides = hidden["tool"] if hidden else None
         event = self._begin_call(tool, args, began=began, proposal=proposal, by=by, hides=hides)
         self.recorder.finish_call(event, result=result, error=error)
+
+    def approved(self, tool: str, args: Json) -> None:
+        """A call inside the agent was approved. It begins then: that it was proposed before is
+        no sign that it was carried out."""
+        self._approved.append((tool, self.recorder.now()))
+        event = self._waiting_call(tool, args)
+        if event is not None:
+            event["t"] = self.recorder.now()
+            self.recorder.update_event(event)
+
+    def denied(self, tool: str, args: Json) -> bool:
+        """Whether a call inside the agent, which is known already, was denied: it never ran."""
+        event = self._waiting_call(tool, args)
+        if event is None:
+            return False
+        self._inferred = {id: e for id, e in self._inferred.items() if e is not event}
+        self.recorder.deny_known(event)
+        return True
+
+    def _waiting_call(self, tool: str, args: Json) -> CallEvent | None:
+        """The inferred call of a tool that has not come back, by its arguments or the oldest."""
+        there = [event for event in self._inferred.values() if event["tool"] == tool]
+        same = (event for event in there if equal_json(event.get("args"), args))
+        return next(same, there[0] if there else None)
+
+    def _approved_since(self, tool: str, began: float) -> float | None:
+        """When a call was approved after it began: asked for inside the tool itself. The approval
+        is used up."""
+        for approval in self._approved:
+            if approval[0] == tool and approval[1] >= began:
+                self._approved.remove(approval)
+                return approval[1]
+        return None
 
     def _hidden_proposal(self, name: str, args: Any) -> Proposal | None:
         """The proposal of a served tool of the same name that a call of the agent's own took."""

@@ -40,7 +40,7 @@ class RecordedRequests:
             self.model, instructions_of(parsed.messages), parsed.tools
         )
         offered = [self.seen.find_address(name) for name in parsed.tools]
-        event = self.recorder.model(voice=voice, offered=offered)
+        event = self.recorder.model(voice=voice, offered=offered, model=self.model)
         return ModelRequest(
             interface=interface,
             body=body,

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 from ferox.gateway.holding import GO, Hold
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.step import ToolCall, ToolStep
-from ferox.servers.sources.source import Caller, Definition, QuestionAnswer, ToolOutput
+from ferox.servers.sources.source import Definition, ToolOutput
 
 
 class Held:
@@ -25,7 +24,6 @@ class Held:
 
     async def call(self, call: ToolCall) -> ToolOutput:
         """Hold a call if it is to be held, and pass it on with what was decided."""
-        call = replace(call, caller=ClientOrPerson(call.caller, self._hold, self._recorder))
         address, tool = f"{self._server}/{call.tool}", self.tools.get(call.tool, {})
         first = not any(e["kind"] in ("call", "hold") for e in self._recorder.events)
         if not self._hold.wants_call(address, tool, first):
@@ -41,21 +39,3 @@ class Held:
             given_by_hand=decision.given_answer(tool),
         )
         return await self._behind.call(call)
-
-
-class ClientOrPerson:
-    """The client that made a call; a question that it cannot take goes to a person."""
-
-    def __init__(self, caller: Caller, hold: Hold, recorder: Recorder) -> None:
-        self._hold, self._recorder, self._caller = hold, recorder, caller
-        self.progress, self.log, self.sample = caller.progress, caller.log, caller.sample
-
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Ask the client, else the person; what is asked of a person is noted."""
-        answer = await self._caller.ask_question(message, schema)
-        if answer.action != "not_asked":
-            return answer
-        event = self._recorder.question(message)
-        answer = await self._hold.ask_question(message, schema)
-        self._recorder.finish_question(event, answer.action, answer.content)
-        return answer

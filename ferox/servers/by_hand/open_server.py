@@ -33,8 +33,14 @@ from ferox.servers.connection.diagnosis import ServerUnreachable, plain_error
 from ferox.servers.connection.tap import tap_streams
 from ferox.servers.offering import Offering
 from ferox.servers.opening import TrialContext, open_source, reach_of
-from ferox.servers.sources.live import every_page
-from ferox.servers.sources.source import Definition, Source, breaks_own_schema, output_of_result
+from ferox.servers.sources.live import every_page, question_of
+from ferox.servers.sources.source import (
+    Definition,
+    ServerQuestion,
+    Source,
+    breaks_own_schema,
+    output_of_result,
+)
 from ferox.workspace.environment import known_secrets
 from ferox.workspace.modes import MOCK, RECORDED
 
@@ -58,8 +64,7 @@ RUNNING, DONE, FAILED, CANCELLED = "running", "done", "failed", "cancelled"
 class PendingQuestion:
     """A question of the server's that waits for an answer by hand."""
 
-    message: str
-    schema: dict[str, Any]
+    asked: ServerQuestion
     answer: asyncio.Future[types.ElicitResult]
 
 
@@ -141,9 +146,9 @@ class OpenServer:
         """Put the server's question to whoever tries the call."""
         if self._call is None:
             return types.ElicitResult(action="cancel")
-        schema = dict(getattr(params, "requested_schema", None) or {})
+        asked = question_of(params)
         answer: asyncio.Future[types.ElicitResult] = asyncio.get_running_loop().create_future()
-        self._call.question = PendingQuestion(params.message, schema, answer)
+        self._call.question = PendingQuestion(asked, answer)
         self._call.note_change()
         try:
             return await answer

@@ -20,6 +20,7 @@ from ferox.servers.sources.source import (
     Caller,
     Definition,
     ProtocolRefusal,
+    ServerQuestion,
     SilentCaller,
     ToolOutput,
     breaks_own_schema,
@@ -145,6 +146,12 @@ class LiveServer:
         return result.model_dump(mode="json")
 
 
+def question_of(params: types.ElicitRequestParams) -> ServerQuestion:
+    """What a live server asks."""
+    schema = getattr(params, "requested_schema", None) or {}
+    return ServerQuestion(params.message, dict(schema), getattr(params, "url", None))
+
+
 @asynccontextmanager
 async def live_source(
     name: str, to: Reach, folder: Path, heard: LineListener | None = None
@@ -162,8 +169,7 @@ async def live_source(
     async def elicit(
         context: ClientRequestContext, params: types.ElicitRequestParams
     ) -> types.ElicitResult:
-        schema = getattr(params, "requested_schema", None) or {}
-        asked = await caller().ask_question(params.message, dict(schema))
+        asked = await caller().ask_question(question_of(params))
         # The server has to be answered, and a client that takes no questions has declined nothing.
         if asked.action == "not_asked":
             return types.ElicitResult(action="cancel")

@@ -35,6 +35,7 @@ from ferox.servers.sources.source import (
     Definition,
     ProtocolRefusal,
     QuestionAnswer,
+    ServerQuestion,
     ToolOutput,
     UnknownTool,
     failed_output,
@@ -58,7 +59,8 @@ class MockOutput(NamedTuple):
 async def _asked_elicitation(question: ClientQuestion, caller: Caller) -> ToolOutput:
     """Put a question to the client or its model, and go on with what comes back."""
     if question.max_tokens is None:
-        return question.go_on(await caller.ask_question(question.message, question.schema))
+        asked = ServerQuestion(question.message, question.schema, question.url)
+        return question.go_on(await caller.ask_question(asked))
     content = {"type": "text", "text": question.message}
     params = {
         "messages": [{"role": "user", "content": content}],
@@ -333,8 +335,10 @@ class MockServer:
                 return self._broken_template(spec.name, error, wait)
 
         if rule.ask:
-            return ClientQuestion(message, rule.ask.schema_, go_on)
-        return ClientQuestion(message, {}, go_on, rule.sample.max_tokens if rule.sample else 100)
+            url = None if rule.ask.url is None else str(render_value(rule.ask.url, names))
+            return ClientQuestion(message, rule.ask.schema_, go_on, url)
+        most = rule.sample.max_tokens if rule.sample else 100
+        return ClientQuestion(message, {}, go_on, max_tokens=most)
 
     def _rule_fits(self, rule: MockAnswer, args: dict[str, Any], names: dict[str, Any]) -> bool:
         if rule.if_ is not None and not condition_holds(rule.if_, names):

@@ -123,6 +123,15 @@ class QuestionAnswer(NamedTuple):
     content: dict[str, Any]
 
 
+class ServerQuestion(NamedTuple):
+    """What a server asks the user of its client: to fill in a form by a schema, or to go to an
+    address and come back."""
+
+    message: str
+    schema: dict[str, Any]
+    url: str | None = None
+
+
 @dataclass(frozen=True)
 class ClientQuestion:
     """A question that must be put to the client, or to its model, before there is an answer.
@@ -133,14 +142,15 @@ class ClientQuestion:
     message: str
     schema: dict[str, Any]
     go_on: Callable[[QuestionAnswer], ToolOutput]
+    url: str | None = None
     max_tokens: int | None = None
 
 
 class Caller(Protocol):
     """The client that made a call, as the source that answers it sees it."""
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
-        """Put a question to the client (elicitation), if it takes any."""
+    async def ask_question(self, question: ServerQuestion) -> QuestionAnswer:
+        """Put a question to the client (elicitation), if it takes such."""
 
     async def progress(self, progress: float, total: float | None, message: str | None) -> None:
         """Report progress, if the client wants to hear of it."""
@@ -159,7 +169,7 @@ class Caller(Protocol):
 class SilentCaller:
     """A caller that hears nothing and is asked nothing: Ferox itself, looking something up."""
 
-    async def ask_question(self, message: str, schema: dict[str, Any]) -> QuestionAnswer:
+    async def ask_question(self, question: ServerQuestion) -> QuestionAnswer:
         """Nobody is there to be asked."""
         return QuestionAnswer("not_asked", {})
 

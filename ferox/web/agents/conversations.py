@@ -34,7 +34,7 @@ def conversation_shape(number: str, conversation: ConversationByHand) -> shapes.
         over=conversation.over,
         waits=shapes.PendingInputShape(
             kind=waits.kind, tool=waits.tool, args=waits.args, message=waits.message,
-            wants=waits.schema,
+            wants=waits.schema, url=waits.url,
         )
         if waits
         else None,

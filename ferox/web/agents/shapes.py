@@ -202,6 +202,7 @@ class PendingInputShape(BaseModel):
     args: dict[str, Any] | None
     message: str | None
     wants: dict[str, Any] | None
+    url: str | None
 
 
 class ConversationShape(BaseModel):

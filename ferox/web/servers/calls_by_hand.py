@@ -42,7 +42,9 @@ def call_shape(number: str, call: CallByHand) -> shapes.CallByHandShape:
         after=call.after,
         events=call.events,
         log=call.log,
-        question=shapes.QuestionShape(message=question.message, wants=question.schema)
+        question=shapes.QuestionShape(
+            message=question.asked.message, wants=question.asked.schema, url=question.asked.url
+        )
         if question
         else None,
     )

@@ -220,10 +220,12 @@ class CallRequest(BaseModel):
 
 
 class QuestionShape(FromRecord):
-    """A question of the server's that waits for an answer; `wants` is the schema of it."""
+    """A question of the server's that waits for an answer; `wants` is the schema of it, `url` the
+    address that it sends the user to, in place of a form."""
 
     message: str
     wants: dict[str, Any]
+    url: str | None
 
 
 class CallByHandShape(BaseModel):

@@ -113,6 +113,8 @@ class PictureShape(BaseModel):
     whole: list[LimitPicture]
     budget: list[str]
     approvals: list[str]
+    answers: list[str]
+    """How the user answers what servers ask."""
 
 
 class SuiteReading(BaseModel):

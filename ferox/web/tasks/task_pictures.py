@@ -11,15 +11,19 @@ from ferox.core.json_values import brief_json
 from ferox.core.matcher import Matcher, MatcherError
 from ferox.core.matchers import compile_matcher
 from ferox.core.moment_matchers import source_of
-from ferox.core.script import parts_of
+from ferox.core.script import glob_of, named_steps, parts_of
 from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import (
     AnswerCheck,
+    Budget,
     Count,
     Expect,
     ExpectedCall,
     Part,
+    ServerAnswer,
+    StageStep,
+    StageTools,
     StateCheck,
     Task,
     Times,
@@ -47,8 +51,13 @@ def task_picture(file: YamlFile, place: int, task: Task) -> shapes.PictureShape:
         given=[g for name, given in task.given.items() for g in _given_picture(name, given)],
         faults=[_fault_picture(f) for f in task.faults],
         whole=_limit_pictures(file, (*at, "expect"), whole),
-        budget=[f"{k} ≤ {v:g}" for k, v in task.budget.model_dump(exclude_none=True).items()],
+        budget=list(_budget_texts(task.budget)),
         approvals=[_approval_picture(a) for a in task.approvals],
+        answers=[
+            _answer_picture(entry)
+            for entries in (task.answers, *(part.answers for part in task.parts or ()))
+            for entry in entries
+        ],
     )
 
 
@@ -91,7 +100,9 @@ def _alternative_picture(
             shapes.LimitPicture(text="no tool is to be called", line=_line_of(file, at)),
             *limits,
         ]
-    return shapes.AlternativePicture(calls=calls, order=expect.order, limits=limits)
+    return shapes.AlternativePicture(
+        calls=calls, order=[named_steps(chain) for chain in expect.order], limits=limits
+    )
 
 
 def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
@@ -140,8 +151,17 @@ def _limit_pictures(file: YamlFile, at: ValuePath, expect: Expect) -> list[shape
 
 
 def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
-    for i, glob in enumerate(expect.never):
-        yield ("never", i), f"never {glob}", True
+    for i, entry in enumerate(expect.never):
+        by = f" by {entry.by}" if isinstance(entry, StageTools) else ""
+        yield ("never", i), f"never {glob_of(entry)}{by}", True
+    for i, chain in enumerate(expect.order):
+        if len(named_steps(chain)) < len(chain):
+            steps = (f"all of {s.by}" if isinstance(s, StageStep) else s for s in chain)
+            yield ("order", i), " before ".join(steps), False
+    if expect.code and expect.code.matches:
+        yield ("code", "matches"), f"the code matches /{expect.code.matches}/", False
+    if expect.code and expect.code.never:
+        yield ("code", "never"), f"the code never matches /{expect.code.never}/", True
     match expect.others:
         case "forbidden":
             yield ("others",), "no other call", True
@@ -154,7 +174,8 @@ def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
     for i, glob in enumerate(expect.may_poll):
         yield ("may_poll", i), f"may poll {glob}", False
     for i, answer in enumerate(expect.answer):
-        yield ("answer", i), f"the answer {answer_text(answer)}", False
+        what = "the answer" if answer.by is None else f"what {answer.by} says"
+        yield ("answer", i), f"{what} {answer_text(answer)}", False
     for i, state in enumerate(expect.state):
         yield ("state", i), state_text(state), False
     rules = expect.failures
@@ -168,7 +189,12 @@ def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
         yield ("failures", "claims"), text, True
 
 
-_MOST = {"calls": "calls", "same_call": "times the same call", "turns": "turns"}
+_MOST = {
+    "calls": "calls",
+    "same_call": "times the same call",
+    "turns": "turns",
+    "questions": "questions of servers",
+}
 
 
 def answer_text(spec: AnswerCheck) -> str:
@@ -215,6 +241,14 @@ def matcher_text(spec: Any) -> str:
         return brief_json(spec)
 
 
+def _budget_texts(budget: Budget) -> Iterator[str]:
+    for key, limit in budget.model_dump(exclude_none=True, exclude={"by"}).items():
+        yield f"{key} ≤ {limit:g}"
+    for stage, of_stage in budget.by.items():
+        for key, limit in of_stage.model_dump(exclude_none=True).items():
+            yield f"{key} by {stage} ≤ {limit:g}"
+
+
 def _truth_picture(truth: TruthLookup) -> str:
     return f"{truth.as_}: {truth.tool} {brief_json(truth.args)}, looked up {truth.when} the trial"
 
@@ -238,6 +272,13 @@ def _fault_picture(fault: Any) -> str:
         else "every call"
     )
     return f"{fault.do.replace('_', ' ')} at {where}, {when}"
+
+
+def _answer_picture(entry: ServerAnswer) -> str:
+    ways = {"decline": "declined", "cancel": "left unanswered", "accept": "agreed to"}
+    how = next((words for key, words in ways.items() if getattr(entry, key)), "")
+    how = how or f"answered {brief_json(entry.give)}"
+    return f"what {entry.server} asks: {matcher_text(entry.if_message)}: {how}"
 
 
 def _approval_picture(entry: Any) -> str:

@@ -9,7 +9,7 @@ from typing import Any
 from ferox.core.clock import Clock
 from ferox.core.fault_words import describe_injection
 from ferox.core.remarks import trial_remarks
-from ferox.core.script import Script, compile_script
+from ferox.core.script import Script, compile_script, named_steps
 from ferox.core.story import read_story, to_micros
 from ferox.core.support import Sources, judge_reply, sources_of
 from ferox.formats.suite import Suite, Task
@@ -58,7 +58,11 @@ def trial_shape(
         trace=shown_trace,
         result=result,
         expected=_expected_shapes(script),
-        order=[c for e in (*(p.expect for p in script.parts), script.whole) for c in e.order],
+        order=[
+            named_steps(chain)
+            for expect in (*(part.expect for part in script.parts), script.whole)
+            for chain in expect.order
+        ],
         near=neighbouring_trials(session, trial),
         remarks=[TrialRemark(kind=r.kind, text=r.text) for r in trial_remarks(trace)]
         if result

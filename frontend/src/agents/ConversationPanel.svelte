@@ -136,6 +136,7 @@
         <ServerQuestion
           message={waits.message ?? ""}
           wants={(waits.wants ?? {}) as Schema}
+          url={waits.url}
           onanswer={(action, content) => conversations.answer(conversation, action, content)}
         />
       {/if}

@@ -3947,6 +3947,8 @@ export interface components {
              * @enum {string}
              */
             kind: "model";
+            /** Model */
+            model?: string;
             /** Offered */
             offered?: string[];
             /** Proposed */
@@ -4373,6 +4375,8 @@ export interface components {
             message: string | null;
             /** Tool */
             tool: string | null;
+            /** Url */
+            url: string | null;
             /** Wants */
             wants: {
                 [key: string]: unknown;
@@ -4383,6 +4387,8 @@ export interface components {
          * @description A task as it is understood.
          */
         PictureShape: {
+            /** Answers */
+            answers: string[];
             /** Approvals */
             approvals: string[];
             /** Budget */
@@ -4678,9 +4684,20 @@ export interface components {
         };
         /**
          * QuestionEvent
-         * @description A server's question that a person answered in the client's place.
+         * @description A server's question in the middle of a call, and how it was answered.
+         *
+         *     `by`: the agent's own client, a person, or the script; `rule` is the place of the script's
+         *     entry that answered, and `name` its name; null where none did. `url` is where the question
+         *     sends the user.
          */
         QuestionEvent: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by?: "client" | "person" | "script";
+            /** Call */
+            call?: string | null;
             /** Data */
             data?: Json;
             /** Did */
@@ -4690,20 +4707,31 @@ export interface components {
              * @enum {string}
              */
             kind: "question";
+            /** Name */
+            name?: string | null;
+            /** Rule */
+            rule?: number | null;
             /** S */
             s?: number | null;
+            /** Server */
+            server?: string;
             /** T */
             t: number;
             /** Text */
             text?: string;
+            /** Url */
+            url?: string | null;
         };
         /**
          * QuestionShape
-         * @description A question of the server's that waits for an answer; `wants` is the schema of it.
+         * @description A question of the server's that waits for an answer; `wants` is the schema of it, `url` the
+         *     address that it sends the user to, in place of a form.
          */
         QuestionShape: {
             /** Message */
             message: string;
+            /** Url */
+            url: string | null;
             /** Wants */
             wants: {
                 [key: string]: unknown;
@@ -5640,6 +5668,25 @@ export interface components {
             output: number;
         };
         /**
+         * TokenPrice
+         * @description What `per` tokens of a model cost: sent, sent and kept from before, and answered; `free`:
+         *     nothing is paid.
+         */
+        TokenPrice: {
+            /** Answered */
+            answered?: number;
+            /** Cached */
+            cached?: number;
+            /** Currency */
+            currency?: string;
+            /** Free */
+            free?: boolean;
+            /** Per */
+            per?: number;
+            /** Sent */
+            sent?: number;
+        };
+        /**
          * ToolLine
          * @description A tool as lists show it, its description cut short. `cost` is in tokens, estimated.
          */
@@ -5721,6 +5768,10 @@ export interface components {
             not_seen?: ("calls" | "proposals" | "offers" | "arguments" | "results" | "outcomes" | "times" | "turns" | "words" | "reply" | "data" | "instructions" | "approvals" | "rules" | "truth" | "usage")[];
             /** Own Seen */
             own_seen?: boolean;
+            /** Prices */
+            prices?: {
+                [key: string]: components["schemas"]["TokenPrice"];
+            };
             /** Reply Tools */
             reply_tools?: string[];
             /** Seen By Model */

@@ -9,6 +9,7 @@ export type CallEvent = Shapes["CallEvent"];
 export type ModelEvent = Shapes["ModelEvent"];
 export type CallError = Shapes["CallError"];
 export type AskEvent = Shapes["AskEvent"];
+export type QuestionEvent = Shapes["QuestionEvent"];
 export type TurnEvent = Shapes["TurnEvent"];
 export type Check = Shapes["Check"];
 export type Proposal = Shapes["Proposal"];

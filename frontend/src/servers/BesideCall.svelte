@@ -97,6 +97,7 @@
           <ServerQuestion
             message={one.now.question.message}
             wants={one.now.question.wants as Schema}
+            url={one.now.question.url}
             onanswer={(action, content) => void one.answer(action, content)}
           />
         {:else if one.now.state !== "running"}

@@ -9,9 +9,11 @@
   interface Props {
     message: string;
     wants: Schema;
+    /** Where it sends the user, in place of a form. */
+    url?: string | null;
     onanswer: (action: "accept" | "decline" | "cancel", content: Record<string, Json>) => void;
   }
-  let { message, wants, onanswer }: Props = $props();
+  let { message, wants, url = null, onanswer }: Props = $props();
 
   let content = $state.raw<Record<string, Json>>(
     untrack(() => (initial(wants, wants) ?? {}) as Record<string, Json>),
@@ -32,9 +34,15 @@
       onanswer("accept", content);
     }}
   >
-    <SchemaForm schema={wants} args={content} raw={false} onset={(next) => (content = next)} />
+    {#if url}
+      <p class="my-1 wrap-anywhere">
+        It sends you to <span class="mono">{url}</span>; Ferox opens no address by itself.
+      </p>
+    {:else}
+      <SchemaForm schema={wants} args={content} raw={false} onset={(next) => (content = next)} />
+    {/if}
     <div class="flex gap-2.5 mt-1.5">
-      <Button type="submit" kind="go">Answer</Button>
+      <Button type="submit" kind="go">{url ? "Agree" : "Answer"}</Button>
       <Button onclick={() => onanswer("decline", {})}>Decline</Button>
       <Button onclick={() => onanswer("cancel", {})}>Leave unanswered</Button>
     </div>

@@ -151,6 +151,7 @@
   <ServerQuestion
     message={made.question.message}
     wants={made.question.wants as Schema}
+    url={made.question.url}
     onanswer={(action, content) => void handCall.answer(action, content)}
   />
 {/if}

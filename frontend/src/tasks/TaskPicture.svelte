@@ -84,6 +84,7 @@
     {@render limits(picture.whole)}
   {/if}
   {@render facts("approvals", picture.approvals)}
+  {@render facts("answers", picture.answers)}
   {@render facts("budget", picture.budget)}
 </div>
 

@@ -13,9 +13,23 @@ export const MATCHERS: Record<string, [string, string]> = {
   matches: ['matches: "${regex}"', "Text in which this regular expression is found."],
   contains: ["contains: ${part}", "Text, a list or an object that contains this."],
   same_words: ["same_words: ${text}", "The same words in order; case and punctuation aside."],
-  day: ["day: ${today}", "A day under the trial's clock: today, +2, next monday, a date."],
+  day: ["day: ${today}", "A day under the trial's clock: today, +2, next monday, end of month."],
+  plus: [
+    "day: {from: ${call}, path: ${$.date}, plus: ${3}}",
+    "A day so many days after one that a call brought.",
+  ],
   time: ['time: "${2031-03-14T15:00:00Z}", within_min: ${30}', "A moment, within minutes of this."],
+  plus_min: [
+    "time: {from: ${call}, path: ${$.opens}, plus_min: ${30}}",
+    "A moment so many minutes after one that a call brought.",
+  ],
   from: ["from: ${call}, path: ${$.id}", "A value found in that call's result, or in a truth."],
+  pattern: [
+    'from: ${call}, pattern: "${IMO (\\\\d+)}"',
+    "A piece of that call's text that the pattern finds.",
+  ],
+  of: ["from: ${call}, of: ${lines}", "A line, list item or link of that call's text."],
+  column: ["from: ${call}, column: ${IMO}", "A cell under this heading of a table in its text."],
   seen: ["seen: true", "A value that the user or any earlier result said."],
   from_user: ["from_user: true", "A value that the user said."],
   schema: ["schema: {${type: string}}", "Valid under this JSON Schema."],
@@ -49,7 +63,11 @@ function namesIn(text: string): string[] {
 }
 
 function inArgs(path: string[]): boolean {
-  return path.includes("args") || path.at(-1) === "is" || path.includes("edit");
+  return (
+    path.includes("args") ||
+    ["is", "if_message"].includes(path.at(-1) ?? "") ||
+    path.includes("edit")
+  );
 }
 
 export function taskKnows(

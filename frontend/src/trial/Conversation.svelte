@@ -6,6 +6,7 @@
     isReplyTool,
     type ModelEvent,
     proposerOf,
+    type QuestionEvent,
     type TrialView,
     type TurnEvent,
   } from "../api/trace";
@@ -75,6 +76,18 @@
     if (!text) return false;
     const next = view.trace.events.slice(i + 1).find((e) => e.kind === "reply");
     return (event.proposed?.length ?? 0) > 0 || next?.text?.trim() !== text;
+  }
+
+  /** How a server's question was answered, and by whom. */
+  function answered(event: QuestionEvent): string {
+    const did = { accept: "answered", decline: "declined", cancel: "left unanswered" };
+    const how = did[event.did as keyof typeof did] ?? "not answered";
+    if (event.by === "client") return `${how} by the agent's own client`;
+    if (event.by === "script") {
+      if (event.rule == null) return `${how}, for no entry of the script's answers fits`;
+      return `${how} by the script's entry ${event.name ?? event.rule + 1}`;
+    }
+    return event.by === "person" ? `${how} by hand` : how;
   }
 
   /** The truth's fields that the answer is held against. */
@@ -178,6 +191,15 @@
         >
         before it was called: {event.tool}
         {#if event.edited}<span class="text-doubt">edited: {edits(event)}</span>{/if}
+      </li>
+    {:else if event.kind === "question"}
+      <li class="mb-1.25 pl-11.5 wrap-anywhere text-sm" data-testid="question">
+        {event.server ?? "a server"} asked: “{event.text}”
+        {#if event.url}<span class="mono">{event.url}</span>{/if}
+        <span class={event.did === "accept" ? "text-holds" : "text-doubt"}>{answered(event)}</span>
+        {#if event.did === "accept" && event.data && Object.keys(event.data).length}
+          <Value value={event.data} depth={1} />
+        {/if}
       </li>
     {:else if event.kind === "hold"}
       <li class="soft mb-1.25 pl-11.5 wrap-anywhere">
