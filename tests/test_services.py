@@ -6,6 +6,7 @@ import asyncio
 import json
 import shutil
 import socket
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -13,12 +14,17 @@ import httpx2
 from mcp import Client
 from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
+from starlette.applications import Starlette
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response
+from starlette.routing import Route
 
 from ferox.agents import standing_addresses as standing
 from ferox.agents.links.link import AgentSetup
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.gateway.gateway import Gateway
+from ferox.gateway.listening import listen_on
 from ferox.making.connecting import CODE
 from ferox.runs.linking import link_of
 from ferox.runs.snapshot import Snapshot, take_snapshot
@@ -128,6 +134,188 @@ class RealServices(ServiceCase):
         url = f"http://127.0.0.1:{port}"
         command = [NEW, "-u", self.code("a2a.py"), str(port)]
         self.well(await self.trials(self.agent(link="a2a", url=url, command=command)))
+
+    async def test_a_service_with_an_interface_of_its_own(self) -> None:
+        port = free_port()
+        command = [NEW, "-u", self.code("http.py"), str(port)]
+        fields: dict[str, Any] = {"link": "http", "url": f"http://127.0.0.1:{port}"}
+        whole = {
+            "path": "/ask",
+            "body": {"question": "{{ text }}", "thread": "{{ conversation }}"},
+            "reply": "$.answer.text",
+            "data": "$.answer",
+        }
+        found = await self.trials(self.agent(**fields, command=command, http=whole))
+        self.well(found)
+        replies = [e for e in found[0][0]["events"] if e["kind"] == "reply"]
+        self.assertEqual(replies[0]["data"]["text"], replies[0]["text"])
+        streamed = {
+            "path": "/ask",
+            "query": {"stream": "1"},
+            "body": {"question": "{{ text }}", "thread": "{{ taken.thread }}"},
+            "take": {"thread": "$.thread"},
+            "reply": "$.piece",
+            "stream": "sse",
+        }
+        (one,) = await self.trials(self.agent(**fields, command=command, http=streamed), 1)
+        self.well([one])
+        partial = [e["text"] for e in one[0]["events"] if e["kind"] == "partial"]
+        self.assertIn("14:31", partial[0])
+
+
+class PlainService(ServiceCase):
+    """The http link, and a service that answers as it is asked to."""
+
+    async def turn(self, http: dict[str, Any], words: str = "Hello?", **fields: Any) -> Any:
+        """The trace of a trial of one turn, and what the service was sent."""
+        self.write("tasks/small.yaml", TWO_TURNS.replace("When is high water today?", words, 1))
+        self.sent = []
+
+        async def answer(request: Request) -> Response:
+            self.sent.append((request, await request.body()))
+            if request.url.path == "/refuse":
+                return Response("no such desk", 418)
+            if request.url.path == "/text":
+                return Response("Good evening.", media_type="text/plain")
+            if request.url.path == "/large":
+                return Response(b"x" * (17 << 20))
+            if request.url.path == "/events":
+                lines = ['data: "Good "', "", ": ping", "event: x", 'data: "evening."', "", ""]
+                return Response("\n".join(lines), media_type="text/event-stream")
+            return JSONResponse({"id": "s/7", "out": ["Good evening."], "meta": {"n": 1}})
+
+        app = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
+        async with listen_on(app, 0) as base:
+            snapshot = self.agent(link="http", url=base, model=None, http=http, **fields)
+            ((trace, _),) = await self.trials(snapshot, 1)
+        self.sent = self.sent[1:]  # the first only sees whether anything is there
+        return trace
+
+    def reply(self, trace: Any) -> Any:
+        return next(e for e in trace["events"] if e["kind"] in ("reply", "end"))
+
+    async def test_each_part_of_the_request_is_a_template(self) -> None:
+        trace = await self.turn(
+            {
+                "path": "/threads/{{ trial }}/{{ conversation }}",
+                "query": {"q": "{{ text }}", "n": "{{ params.n }}"},
+                "headers": {"X-Said": "{{ text }}"},
+                "body": {"words": "{{ text }}", "at": "{{ now }}", "depth": "{{ params.n }}"},
+                "reply": "$.out[0]",
+                "data": "$.meta",
+            },
+            words="Hello & bye",
+            params={"n": 7},
+        )
+        (request, body), *_ = self.sent
+        path = request.scope["raw_path"].decode()
+        self.assertRegex(path, r"^/threads/small%2Fhigh%231/[0-9a-f]{32}$")
+        self.assertEqual(dict(request.query_params), {"q": "Hello & bye", "n": "7"})
+        self.assertEqual(request.headers["x-said"], "Hello & bye")
+        expected = {"words": "Hello & bye", "at": "2031-03-14T06:30:00Z", "depth": 7}
+        self.assertEqual(json.loads(body), expected)
+        reply = self.reply(trace)
+        self.assertEqual((reply["text"], reply["data"]), ("Good evening.", {"n": 1}))
+
+    async def test_words_of_the_user_are_no_header_of_their_own(self) -> None:
+        await self.turn({"headers": {"X-Said": "{{ text }}\r\nX-Evil: 1"}, "path": "/text"})
+        (request, _), *_ = self.sent
+        self.assertEqual(request.headers["x-said"], "Hello? X-Evil: 1")
+        self.assertNotIn("x-evil", request.headers)
+
+    async def test_a_text_and_a_stream_without_json_paths(self) -> None:
+        said = {"body": "{{ text }}"}
+        trace = await self.turn({**said, "path": "/text"})
+        self.assertEqual(self.reply(trace)["text"], "Good evening.")
+        self.assertEqual(self.sent[0][1], b"Hello?")
+        trace = await self.turn({**said, "path": "/events", "stream": "sse", "reply": "$"})
+        self.assertEqual(self.reply(trace)["text"], "Good evening.")
+
+    async def test_what_goes_wrong_is_said(self) -> None:
+        said: dict[str, Any] = {"body": {"q": "{{ text }}"}}
+        for http, words in (
+            ({**said, "path": "/refuse"}, "/refuse answered HTTP 418: no such desk"),
+            ({**said, "path": "/text", "reply": "$.x"}, "answered no JSON"),
+            ({**said, "reply": "$.answer"}, "nothing at $.answer in its answer"),
+            ({**said, "path": "/large"}, "larger than 16 MB"),
+            ({"body": {"q": "{{ text }}", "n": "{{ params.m.n }}"}}, "`http` of the agent's file"),
+        ):
+            with self.subTest(words):
+                trace = await self.turn(http)
+                end = trace["events"][-1]
+                self.assertEqual(end["why"], "crash")
+                self.assertIn(words, end["reason"])
+
+    async def test_nothing_is_said_to_be_simulated_where_the_agent_thinks_elsewhere(self) -> None:
+        trace = await self.turn({"path": "/text", "body": "{{ text }}"})
+        self.assertFalse(trace["model_seam"])
+        snapshot = self.agent(link="http", url="http://x", model=None, http={"body": "{{ text }}"})
+        self.assertFalse(snapshot.is_simulated("desk"))
+
+    def test_its_file_is_checked(self) -> None:
+        for http, words in (
+            (None, "`http` is missing"),
+            ({"body": "hello"}, "nothing sends the user's words"),
+            ({"body": "{{ txet }}"}, "`txet` is not known here; did you mean `text`?"),
+            ({"body": "{{ text"}, "unexpected end of template"),
+            ({"path": "ask", "body": "{{ text }}"}, "must begin with /"),
+            ({"method": "GET", "body": "{{ text }}"}, "a GET has no body"),
+            ({"body": "{{ text }}", "reply": "$["}, "is not a JSONPath"),
+            ({"body": "{{ text }}", "take": {"a": "x"}}, "is not a JSONPath"),
+        ):
+            with self.subTest(words), self.assertRaises(WorkspaceError) as caught:
+                fields = {} if http is None else {"http": http}
+                self.agent(link="http", url="http://x", **fields)
+            self.assertIn(words, str(caught.exception.problems))
+
+
+class StandingProcess(ServiceCase):
+    """A process agent that finds the servers at addresses that it was told once."""
+
+    async def test_it_is_told_them_at_its_start_and_takes_one_trial_at_a_time(self) -> None:
+        code = """
+            import json, os, sys, urllib.request
+            SEAMS = json.loads(os.environ["FEROX_SEAMS"])
+            def ask(op, **more):
+                print(json.dumps({"op": op, **more}), flush=True)
+            for line in sys.stdin:
+                message = json.loads(line)
+                if message["op"] == "open":
+                    ask("ready")
+                elif message["op"] == "turn":
+                    body = {"jsonrpc": "2.0", "id": 1, "method": "tools/call", "params": {
+                        "name": "high_water", "arguments": {"day": "2031-03-14"}}}
+                    headers = {"Content-Type": "application/json", "MCP-Protocol-Version":
+                               "2025-11-25", "Accept": "application/json, text/event-stream"}
+                    init = {"jsonrpc": "2.0", "id": 0, "method": "initialize", "params": {
+                        "protocolVersion": "2025-11-25", "capabilities": {},
+                        "clientInfo": {"name": "desk", "version": "1"}}}
+                    url = SEAMS["servers"]["tides"]
+                    for sent in (init, body):
+                        request = urllib.request.Request(url, json.dumps(sent).encode(), headers)
+                        with urllib.request.urlopen(request) as answer:
+                            session = answer.headers.get("mcp-session-id")
+                            said = answer.read().decode()
+                        headers = {**headers, **({"Mcp-Session-Id": session} if session else {})}
+                    ask("reply", text="High water is at 14:31." if "14:31" in said else said)
+                elif message["op"] == "close":
+                    ask("closed")
+        """
+        self.write("desk.py", code)
+        snapshot = self.agent(
+            link="process", command=[sys.executable, "desk.py"], standing=True, model=None
+        )
+        found = await self.trials(snapshot)
+        for trace, result in found:
+            calls = [e for e in trace["events"] if e["kind"] == "call"]
+            self.assertEqual([c["tool"] for c in calls][:1], ["tides/high_water"], trace["events"])
+            self.assertEqual(result["verdict"], "pass")
+            self.assertFalse(trace["model_seam"])
+
+    def test_standing_is_for_processes(self) -> None:
+        with self.assertRaises(WorkspaceError) as caught:
+            self.agent(link="plain", standing=True)
+        self.assertIn("`standing` is for python and process", str(caught.exception.problems))
 
 
 class NotThere(ServiceCase):

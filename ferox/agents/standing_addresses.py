@@ -18,6 +18,8 @@ from pathlib import Path
 
 from ferox.agents.links.link import AgentSetup
 
+SEAMS = "FEROX_SEAMS"
+"""The variable in which what Ferox starts finds its standing addresses, as JSON."""
 LOOK_EVERY_S = 0.1
 
 
@@ -28,6 +30,10 @@ class AddressHolder:
     servers: dict[str, str]
     models: dict[str, str]
     pid: int
+
+    def as_json(self) -> str:
+        """What an agent is told of them."""
+        return json.dumps({"servers": self.servers, "models": self.models})
 
 
 def standing_addresses(

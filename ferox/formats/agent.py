@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ferox.formats.base import Document, Json, Name, Offer, Secret, Strict
 
-SERVICES = ("chat", "a2a", "tool")
+SERVICES = ("chat", "a2a", "tool", "http")
 """Links to an agent that may run by itself, and is told standing addresses once."""
 OWN = "own"
 """The server part of the address of a tool that lives inside the agent."""
@@ -29,19 +29,52 @@ class Limits(Strict):
     trial_s: float = Field(300, gt=0)
 
 
+class HttpTurn(Strict):
+    """How a turn is sent to a service with an interface of its own, and how its answer is read.
+
+    Texts may hold `{{ text }}`, `{{ trial }}`, `{{ conversation }}`, `{{ now }}`,
+    `{{ instructions }}`, `{{ params.… }}` and `{{ taken.… }}`.
+    """
+
+    method: Literal["GET", "POST", "PUT", "PATCH"] = "POST"
+    """The request's method."""
+    path: str = ""
+    """What follows the agent's `url`."""
+    query: dict[str, Json] = {}
+    """Parameters of the address."""
+    headers: dict[str, str] = {}
+    """Headers besides the agent's own."""
+    body: Json = None
+    """What is sent: an object or a list as JSON, a text as it is."""
+    reply: str | None = None
+    """A JSONPath to the reply; left out: the whole body is the reply's text."""
+    data: str | None = None
+    """A JSONPath to a structured answer."""
+    take: dict[Name, str] = {}
+    """JSONPaths to what later turns send back as `{{ taken.NAME }}`."""
+    stream: Literal["sse"] | None = None
+    """sse: the answer is a stream of events, each with a piece of the reply at `reply`."""
+
+
 class AgentFile(Document):
     """One configuration under test."""
 
     agent: Name
     title: str | None = None
-    link: Literal["python", "process", "chat", "a2a", "tool", "plain"]
+    link: Literal["python", "process", "chat", "a2a", "tool", "http", "plain"]
     python: str | None = Field(None, description="The agent's own interpreter.")
     entry: str | None = Field(None, description="FILE.py:FACTORY, for the python link.")
     command: list[str] | None = Field(
         None, description="Starts it: a process or tool link's agent, or a service at `url`."
     )
     cwd: str | None = None
-    url: str | None = Field(None, description="Of a running service: chat, a2a or tool link.")
+    url: str | None = Field(None, description="Of a running service: chat, a2a, tool or http link.")
+    http: HttpTurn | None = Field(None, description="For the http link: how a turn is sent.")
+    standing: bool = Field(
+        False,
+        description="true: a python or process agent that finds the servers at standing "
+        "addresses, as a service does; it takes one trial at a time.",
+    )
     headers: dict[str, str | Secret] = Field({}, description="For a running service.")
     tool: str | None = Field(None, description="For the tool link; left out: the only one.")
     argument: str | None = Field(
@@ -73,8 +106,8 @@ class AgentFile(Document):
 
     @property
     def uses_standing_addresses(self) -> bool:
-        """Whether it is a running service, which finds the seams at standing addresses."""
-        return self.link in SERVICES and self.url is not None
+        """Whether it finds the seams at standing addresses, as a running service does."""
+        return self.standing or (self.link in SERVICES and self.url is not None)
 
     @property
     def thinks_with(self) -> dict[str, str]:

@@ -10,7 +10,7 @@ import yaml
 
 from ferox.intake.limits import IntakeError
 
-_KEY = re.compile(r"\s*(?:- +)*(?P<key>[\w.-]+): +(?P<value>.+)")
+_KEY = re.compile(r"\A\s*+(?:- ++)*+(?P<key>[\w.-]++): ++(?P<value>.+)")
 LONGEST_QUOTED = 60
 """Characters of a line that an error repeats."""
 

@@ -125,6 +125,28 @@ CONNECTIONS: tuple[Connection, ...] = (
         ),
     ),
     Connection(
+        name="http",
+        title="A service with an interface of its own",
+        link="http",
+        lines=(
+            "url: http://127.0.0.1:9000",
+            f"command: [{VENV}, agents/{{file}}, '9000']",
+            "http:",
+            "  path: /ask",
+            '  body: {{question: "{{{{ text }}}}", thread: "{{{{ conversation }}}}"}}',
+            "  reply: $.answer.text",
+            "  data: $.answer",
+        ),
+        code="http.py",
+        needs="'pydantic-ai-slim[openai,mcp]' uvicorn starlette",
+        particular=(
+            "Say under `http` what a turn sends, and where the reply stands in the answer; "
+            "`stream: sse` reads a stream of events. It takes its tools and its model at the "
+            "standing addresses below, and one trial at a time. A service that thinks elsewhere "
+            "has no `model`. The example is Pydantic AI."
+        ),
+    ),
+    Connection(
         name="a2a",
         title="A service that speaks Agent2Agent",
         link="a2a",
@@ -163,7 +185,8 @@ def find_connection(name: str) -> Connection | None:
 
 
 def connection_files(found: Connection, agent: str, model: str) -> dict[str, str]:
-    """The files that connect an agent of this name: path in the workspace → text."""
+    """The files that connect an agent of this name: path in the workspace → text. Without a model
+    it thinks elsewhere."""
     ending = Path(found.code).suffix if found.code else ""
     # Never the name of a framework alone: beside itself it would be imported in its place.
     file = f"{agent.replace('-', '_')}_agent{ending}"
@@ -172,7 +195,7 @@ def connection_files(found: Connection, agent: str, model: str) -> dict[str, str
         f"agent: {agent}",
         f"link: {found.link}",
         *(line.format(file=file) for line in found.lines),
-        f"model: {model}",
+        *([f"model: {model}"] if model or found.link == "plain" else []),
         "instructions: Answer with the tools that you are given. Say so where they cannot tell.",
     ]
     made = {f"agents/{agent}.yaml": "\n".join(lines) + "\n"}

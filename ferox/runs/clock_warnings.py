@@ -54,6 +54,9 @@ def _learns_the_day(workspace: Workspace, agent: AgentFile) -> bool:
         return True
     try:
         names = names_used(workspace.instructions.get(agent.agent, ""), getter="")
+        if agent.link == "http" and agent.http is not None:
+            sent = names_used(agent.http.model_dump_json(), getter="")
+            return "now" in sent or ("instructions" in sent and bool({"now", "today"} & names))
     except ExpressionError:
         return False
     return agent.link == "chat" and bool({"now", "today"} & names)

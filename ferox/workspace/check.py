@@ -6,10 +6,10 @@ from collections.abc import Container, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ferox.formats.agent import SERVICES, AgentFile
 from ferox.stand_in.manners import manners_of
+from ferox.workspace.check_agent import check_agent
 from ferox.workspace.check_plan import check_plan
-from ferox.workspace.check_server import check_server, known_tools
+from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite
 from ferox.workspace.problems import Problem, did_you_mean, first_of
 from ferox.workspace.yaml_files import YamlFile
@@ -90,57 +90,3 @@ def check_models(workspace: Workspace, file: YamlFile) -> Iterator[Problem]:
                 ("models", name, "manner"),
                 f"`{model.manner}`: no such manner{did_you_mean(model.manner, known)}",
             )
-
-
-def check_agent(
-    workspace: Workspace, file: YamlFile, agent: AgentFile, complete: bool
-) -> Iterator[Problem]:
-    """Problems of an agent's file. `complete`: names of models and servers are checked too."""
-    if agent.link == "process" and not agent.command:
-        yield file.problem_at((), "`command` is missing: a process link needs it")
-    if agent.link in ("chat", "a2a") and not agent.url:
-        yield file.problem_at(
-            (), f"`url` is missing: the {agent.link} link needs the service's address"
-        )
-    if agent.link == "tool" and not (agent.url or agent.command):
-        yield file.problem_at((), "the tool link needs `url` or `command`")
-    if agent.url and not agent.url.startswith(("http://", "https://")):
-        message = f"`{agent.url}` is not a valid address; it starts with http:// or https://"
-        yield file.problem_at(("url",), message)
-    if agent.link not in SERVICES and agent.model is None:
-        yield file.problem_at((), f"`model` is missing: a {agent.link} link needs it")
-    if agent.model is None and agent.models:
-        yield file.problem_at(("models",), "an agent with `models` needs a `model` too")
-    if agent.link == "python":
-        for key in ("python", "entry"):
-            if getattr(agent, key) is None:
-                yield file.problem_at((), f"`{key}` is missing: a python link needs it")
-        if agent.entry and ".py:" not in agent.entry:
-            yield file.problem_at(("entry",), f"`{agent.entry}` must be FILE.py:FACTORY")
-        elif agent.entry and not (workspace.root / agent.entry.split(":")[0]).is_file():
-            yield file.problem_at(("entry",), f"`{agent.entry.split(':')[0]}`: no such file")
-    if not complete:
-        return
-    models = workspace.settings.models
-    if agent.model is not None and agent.model not in models:
-        yield file.problem_at(
-            ("model",), f"`{agent.model}`: no such model{did_you_mean(agent.model, models)}"
-        )
-    for name, model in agent.models.items():
-        if model not in models:
-            hint = did_you_mean(model, models)
-            yield file.problem_at(("models", name), f"`{model}`: no such model{hint}")
-    for server, tools in (agent.offer or {}).items():
-        if server in workspace.unloaded_servers:
-            continue
-        if server not in workspace.servers:
-            hint = did_you_mean(server, workspace.servers)
-            yield file.problem_at(("offer", server), f"`{server}`: no such server{hint}")
-            continue
-        known = known_tools(workspace.servers[server], workspace.root)
-        for i, tool in enumerate(tools if isinstance(tools, list) else ()):
-            if known is not None and "*" not in tool and tool not in known:
-                hint = did_you_mean(tool, known)
-                yield file.problem_at(
-                    ("offer", server, i), f"`{server}/{tool}`: no such tool{hint}"
-                )

@@ -6,6 +6,7 @@ Both speak the link protocol. A process is kept warm, and serves one trial at a 
 from __future__ import annotations
 
 import asyncio
+from collections.abc import Mapping
 from contextlib import AbstractAsyncContextManager, suppress
 from pathlib import Path
 from typing import Any
@@ -88,12 +89,19 @@ class ProcessLink:
 
     At most `processes` of it run, each serving one trial at a time.
 
-    `starts` staggers the start of processes, of this and of other agents: many at once
-    would slow each other past their time to start.
+    `variables` are Ferox's own for its environment. `starts` staggers the start of processes, of
+    this and of other agents: many at once would slow each other past their time to start.
     """
 
-    def __init__(self, agent: AgentFile, workspace: Path, starts: asyncio.Semaphore) -> None:
+    def __init__(
+        self,
+        agent: AgentFile,
+        workspace: Path,
+        starts: asyncio.Semaphore,
+        variables: Mapping[str, str] | None = None,
+    ) -> None:
         self._agent = agent
+        self._variables = variables or {}
         self._starts = starts
         self._workspace = workspace
         self._idle: list[AgentProcess] = []
@@ -144,7 +152,7 @@ class ProcessLink:
         """Wait until the process can be told of a trial; a command's own says nothing before."""
 
     async def _start_process(self) -> AgentProcess:
-        process = await start_agent(self._agent, self._workspace)
+        process = await start_agent(self._agent, self._workspace, self._variables)
         self._all.add(process)
         return process
 
@@ -206,6 +214,6 @@ class PythonLink(ProcessLink):
                 f"environment, or correct `python` in its file"
             )
         command = [str(python), "-u", link_host.__file__, str(entry)]
-        process = await start_command(command, self._workspace, self._agent)
+        process = await start_command(command, self._workspace, self._agent, self._variables)
         self._all.add(process)
         return process

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import asyncio
-import json
 import time
 from abc import abstractmethod
-from collections.abc import AsyncIterator, Iterable
+from collections.abc import AsyncIterator
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -17,11 +16,10 @@ from ferox.agents import standing_addresses as standing
 from ferox.agents.agent_process import AgentProcess
 from ferox.agents.links.link import (
     AgentDidNotStart,
-    AgentHooks,
-    AgentReply,
     AgentSetup,
     Conversation,
 )
+from ferox.agents.standing_addresses import SEAMS
 from ferox.agents.starting import start_agent
 from ferox.formats.agent import AgentFile
 from ferox.processes.subprocess import LAST_WORDS_S
@@ -30,40 +28,32 @@ from ferox.servers.connection.tls import TLS
 from ferox.workspace.environment import resolve_variable
 from ferox.workspace.vault import UnsetSecret, address_origin
 
-SEAMS = "FEROX_SEAMS"
-"""The variable in which a service that Ferox starts finds its standing addresses, as JSON."""
 LOOK_EVERY_S = 0.1
 
 
 class ServiceLink:
-    """Drives an agent that runs by itself, and takes one trial at a time.
+    """Drives an agent that runs by itself.
 
     If its file has a `command` and nothing answers at its `url`, it is started, told its
-    standing addresses in `FEROX_SEAMS`, and ended with the link. `folder` is the
-    workspace's `.ferox`, where the trials of its processes agree on who is next.
+    standing addresses in `FEROX_SEAMS`, and ended with the link.
     """
 
-    def __init__(
-        self, agent: AgentFile, workspace: Path, folder: Path, seams: standing.AddressHolder
-    ) -> None:
-        self.agent, self.workspace, self.folder = agent, workspace, folder
+    def __init__(self, agent: AgentFile, workspace: Path, seams: standing.AddressHolder) -> None:
+        self.agent, self.workspace = agent, workspace
         self._seams = seams
         self._process: AgentProcess | None = None
         self._absorbing: asyncio.Task[None] | None = None
 
     def hold_place(self) -> AbstractAsyncContextManager[None]:
-        return standing.hold_addresses(self.folder, self.agent.agent)
+        return unlimited_places()
 
     async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
-        # Before the service is started: it may connect, and list its tools, while it starts.
-        standing.point_addresses(self.folder, self.agent.agent, setup)
-        try:
-            if self.agent.command and not await self._is_listening():
-                await self._start_service(start_s)
-            return StandingConversation(self, await self.begin_conversation(setup, start_s))
-        except BaseException:
-            standing.release_addresses(self.folder, self.agent.agent)
-            raise
+        if self.agent.command and not await self._is_listening():
+            await self._start_service(start_s)
+        conversation = await self.begin_conversation(setup, start_s)
+        if self._process is not None:
+            conversation.log = self._process.log
+        return conversation
 
     @abstractmethod
     async def begin_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
@@ -78,11 +68,6 @@ class ServiceLink:
             await self._process.kill()
         if self._absorbing is not None:
             self._absorbing.cancel()
-
-    @property
-    def log_lines(self) -> Iterable[str]:
-        """The last lines of the service's log, if Ferox started it."""
-        return self._process.log if self._process else ()
 
     async def _is_listening(self) -> bool:
         """Whether anything listens where the service should be."""
@@ -100,8 +85,8 @@ class ServiceLink:
         Raises:
             AgentDidNotStart: it ended, or took too long.
         """
-        seams = {"servers": self._seams.servers, "models": self._seams.models}
-        process = await start_agent(self.agent, self.workspace, {SEAMS: json.dumps(seams)})
+        variables = {SEAMS: self._seams.as_json()}
+        process = await start_agent(self.agent, self.workspace, variables)
         self._process = process
         # A pipe that nobody reads fills up, and then stops the service at its next word.
         self._absorbing = asyncio.create_task(process.keep_output_in_log())
@@ -155,23 +140,6 @@ class ServiceLink:
             ) from None
         except (httpx2.HTTPError, httpx2.InvalidURL) as error:
             raise AgentDidNotStart(f"{url}: {plain_error(error)}; correct `url`") from None
-
-
-class StandingConversation(Conversation):
-    """A conversation while the agent's standing addresses lead to its trial."""
-
-    def __init__(self, link: ServiceLink, inner: Conversation) -> None:
-        self._link, self._inner = link, inner
-        self.log = link.log_lines
-
-    async def send_turn(self, text: str, hooks: AgentHooks) -> AgentReply:
-        return await self._inner.send_turn(text, hooks)
-
-    async def close(self) -> bool:
-        try:
-            return await self._inner.close()
-        finally:
-            standing.release_addresses(self._link.folder, self._link.agent.agent)
 
 
 @asynccontextmanager

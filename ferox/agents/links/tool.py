@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from contextlib import AbstractAsyncContextManager, AsyncExitStack
+from contextlib import AsyncExitStack
 from typing import Any
 
 from mcp import Client
@@ -17,7 +17,7 @@ from ferox.agents.links.link import (
     AgentSetup,
     Conversation,
 )
-from ferox.agents.links.service import ServiceLink, unlimited_places
+from ferox.agents.links.service import ServiceLink
 from ferox.core.definitions import properties_of, required_of
 from ferox.formats.server import Reach
 from ferox.servers.connection.connecting import connect_client
@@ -37,9 +37,6 @@ class ToolLink(ServiceLink):
     Without a `url` its `command` is started for each trial, as an MCP server over stdio, and
     told of the trial in `FEROX_OPEN`; at a `url` it is a service like others.
     """
-
-    def hold_place(self) -> AbstractAsyncContextManager[None]:
-        return super().hold_place() if self.agent.url else unlimited_places()
 
     async def open_conversation(self, setup: AgentSetup, start_s: float) -> Conversation:
         if self.agent.url:

@@ -8,7 +8,7 @@ from typing import Any
 
 from ferox.core.clock import REAL
 from ferox.core.story import fits_any
-from ferox.formats.agent import AgentFile
+from ferox.formats.agent import SERVICES, AgentFile
 from ferox.formats.base import offered_of
 from ferox.making.connecting import CONNECTIONS, Connection, connection_files
 from ferox.runs.standing_addresses import agent_addresses, known_tools
@@ -238,10 +238,9 @@ def _connection_template(
     workspace: Workspace, found: Connection, agent: str, model: str
 ) -> shapes.ConnectionTemplate:
     standing = []
-    if found.link in ("chat", "a2a", "tool"):
-        like = AgentFile(
-            ferox=1, agent=agent, link="chat", url="http://127.0.0.1:9000", model=model
-        )
+    if found.link in SERVICES:
+        url = "http://127.0.0.1:9000"
+        like = AgentFile(ferox=1, agent=agent, link="chat", url=url, model=model or None)
         standing = standing_shapes(workspace, like)
     return shapes.ConnectionTemplate(
         name=found.name,

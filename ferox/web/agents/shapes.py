@@ -119,10 +119,10 @@ class ConnectionList(BaseModel):
 
 
 class ConnectionQuery(BaseModel):
-    """For which agent and model the files are made."""
+    """For which agent and model the files are made; no model: the agent thinks elsewhere."""
 
     agent: Name = "my-desk"
-    model: Name = "steady"
+    model: Name | Literal[""] = "steady"
 
 
 class NewAgentRequest(BaseModel):

@@ -20,7 +20,8 @@ from ferox.web.responses import NotThere, RequestRefused
 from ferox.web.routing import Routes
 from ferox.web.shapes import ProblemShape
 from ferox.web.site import site
-from ferox.workspace.check import check_agent, check_models, named_agents
+from ferox.workspace.check import check_models, named_agents
+from ferox.workspace.check_agent import check_agent
 from ferox.workspace.check_plan import check_plan
 from ferox.workspace.check_server import check_server
 from ferox.workspace.check_suite import SuiteContext, check_suite

@@ -24,7 +24,7 @@
   const one = $derived(connections.find((c) => c.name === chosen) ?? connections[0] ?? null);
 
   async function read() {
-    const query = { agent: agent || "my-desk", model: model || "steady" };
+    const query = { agent: agent || "my-desk", model };
     connections = (await ask(api.GET("/api/connections", { params: { query } }))).connections;
   }
 
@@ -77,6 +77,7 @@
         Model
         <Choice bind:value={model} onchange={read}>
           {#each models as name (name)}<option value={name}>{name}</option>{/each}
+          <option value="">it thinks elsewhere (not seen)</option>
         </Choice>
       </label>
       <Button kind="go" onclick={write} disabled={!one} data-testid="write"

@@ -8677,7 +8677,7 @@ export interface operations {
         parameters: {
             query?: {
                 agent?: string;
-                model?: string;
+                model?: string | "";
             };
             header?: never;
             path?: never;
