@@ -10,10 +10,16 @@ from ferox.formats.base import Document, Json, Name, Secret, Strict
 
 
 class Reach(Strict):
-    """How a live server is reached: a command over stdio, or an address."""
+    """How a live server is reached: a command over stdio, or an address.
+
+    With `openapi` the address is that of an HTTP interface, whose operations are served as tools.
+    """
 
     command: list[str | Secret] | None = None
     url: str | None = None
+    openapi: str | None = None
+    """An OpenAPI 3 document that describes what is at `url`: a file of the workspace, or an
+    address."""
     query: dict[str, str | Secret] = {}
     """Parameters that are added to the address: what stands in `url` itself is not a secret."""
     transport: Literal["http", "sse"] = "http"

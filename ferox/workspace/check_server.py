@@ -13,13 +13,15 @@ from ferox.core.json_paths import PathError
 from ferox.core.json_schema import definition_fault, foreign_references
 from ferox.core.matcher import MatcherError
 from ferox.core.matchers import compile_matcher
+from ferox.core.openapi import OpenApiError, Operation, operations_of
 from ferox.core.rewording import wording_problems
 from ferox.formats.base import Secret
 from ferox.formats.server import NOT_RECORDED, Mock, MockAnswer, MockTool, Reach, ServerFile
-from ferox.intake.limits import GivenUp
+from ferox.intake.files import read_text
+from ferox.intake.limits import GivenUp, IntakeError
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
-from ferox.workspace.modes import MOCK, RECORDED
+from ferox.workspace.modes import MOCK, RECORDED, reach_for_mode
 from ferox.workspace.problems import Problem
 from ferox.workspace.yaml_files import YamlFile
 
@@ -45,21 +47,36 @@ def known_tools(
         found |= {name: {"name": name} for name in called}
     if mode in (None, MOCK) and server.mock:
         found |= {t.name: t.definition() for t in server.mock.tools}
-    if mode not in (None, RECORDED, MOCK) or (mode is None and (server.live or server.variants)):
+    if mode not in (None, RECORDED, MOCK):
+        return _described_tools(reach_for_mode(server, mode), root)
+    if mode is None and (server.live or server.variants):
         return None
     return found
+
+
+def _described_tools(reach: Reach | None, root: Path) -> dict[str, Definition] | None:
+    """The tools of a live interface, by its document in the workspace; None if nobody can tell."""
+    try:
+        operations = _operations_in(reach, root)
+    except (OSError, IntakeError, OpenApiError):
+        return None
+    if operations is None:
+        return None
+    return {one.tool["name"]: one.definition() for one in operations}
 
 
 def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
     """Everything in a server's file that its schema cannot tell."""
     if server.live:
         yield from _check_reach(file, server.live, ("live",))
+        yield from _check_document(file, server.live, root, ("live",))
     for name, reach in server.variants.items():
         if name in ("live", RECORDED, MOCK):
             yield file.problem_at(
                 ("variants", name), f"`{name}` is a mode of its own; take another name"
             )
         yield from _check_reach(file, reach, ("variants", name))
+        yield from _check_document(file, reach, root, ("variants", name))
     yield from _check_recording(file, server, root)
     if server.mock:
         yield from check_mock(file, server.mock)
@@ -70,12 +87,38 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
 
 
 def _check_reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Problem]:
-    if (reach.command is None) == (reach.url is None):
+    if reach.openapi is not None and (reach.url is None or reach.command is not None):
+        message = "`openapi` goes with `url`, the address of the interface that it describes"
+        yield file.problem_at((*at, "openapi"), message)
+    elif (reach.command is None) == (reach.url is None):
         yield file.problem_at(at, "give either `command` or `url`")
     elif reach.command == []:
         yield file.problem_at((*at, "command"), "`command` is empty")
     elif reach.command and isinstance(reach.command[0], Secret):
         yield file.problem_at((*at, "command", 0), "the program itself is not a secret")
+
+
+def _check_document(file: YamlFile, reach: Reach, root: Path, at: ValuePath) -> Iterator[Problem]:
+    """An OpenAPI document in the workspace that cannot be used."""
+    try:
+        _operations_in(reach, root)
+    except (OSError, IntakeError, OpenApiError) as error:
+        yield file.problem_at((*at, "openapi"), f"`{reach.openapi}`: {error}")
+
+
+def _operations_in(reach: Reach | None, root: Path) -> tuple[Operation, ...] | None:
+    """The operations of a live interface whose document lies in the workspace; None if it does
+    not.
+
+    Raises:
+        OSError, IntakeError, OpenApiError: it cannot be read, or is no such document.
+    """
+    if reach is None or reach.openapi is None or "://" in reach.openapi:
+        return None
+    path = (root / reach.openapi).resolve()
+    if not path.is_relative_to(root.resolve()):
+        raise OSError("it leaves the workspace")
+    return operations_of(read_text(path))
 
 
 def _check_recording(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:

@@ -28,6 +28,7 @@ from ferox.servers.connection.diagnosis import (
     check_address,
     plain_error,
 )
+from ferox.servers.connection.http_interface import interface_streams
 from ferox.servers.connection.incoming import LARGEST_ANSWER
 from ferox.servers.connection.stdio import Streams, start_server
 from ferox.servers.connection.tap import LineListener, tap_streams
@@ -50,6 +51,10 @@ async def open_streams(
     """
     if to.command:
         async with _start_command(to, folder) as (_, streams):
+            yield streams
+    elif to.openapi:
+        sent = _headers_of(to)
+        async with interface_streams(to, folder, sent, patience_s) as streams:
             yield streams
     else:
         sent = await _headers_for(to, patience_s)
@@ -100,6 +105,14 @@ async def _reach_once(
     if to.command:
         async with _start_command(to, folder) as (process, streams):
             failure = _FailureText(shown_words(to)[0], process)
+            async with _new_session(
+                streams, failure, patience_s, heard=heard, callbacks=callbacks
+            ) as client:
+                yield client
+    elif to.openapi:
+        sent = _headers_of(to)
+        async with interface_streams(to, folder, sent, patience_s) as streams:
+            failure = _FailureText(str(to.url), None)
             async with _new_session(
                 streams, failure, patience_s, heard=heard, callbacks=callbacks
             ) as client:
@@ -253,13 +266,24 @@ async def _start_command(to: Reach, folder: Path) -> AsyncIterator[tuple[Subproc
 
 async def _headers_for(to: Reach, patience_s: float) -> RequestHeaders:
     """What is sent to an address, once it has shown that it answers."""
+    sent = _headers_of(to)
+    await check_address(to, sent, patience_s)
+    return sent
+
+
+def _headers_of(to: Reach) -> RequestHeaders:
+    """What is sent to an address, its secrets known.
+
+    Raises:
+        ServerUnreachable: there is no address, or a secret is not set or may not go there yet.
+    """
     if not to.url:
         raise ServerUnreachable(
             "nothing", "the file names neither `command` nor `url`", "add one of them"
         )
     try:
         at = secret_destination(to)
-        sent = RequestHeaders(
+        return RequestHeaders(
             {n: resolve_variable(n, v, at).value for n, v in to.headers.items()},
             {n: resolve_variable(n, v, at).value for n, v in to.query.items()},
         )
@@ -267,8 +291,6 @@ async def _headers_for(to: Reach, patience_s: float) -> RequestHeaders:
         raise SecretNotAgreed(error) from None
     except UnsetSecret as error:
         raise ServerUnreachable("unset", str(error), "or take it out of the file") from None
-    await check_address(to, sent, patience_s)
-    return sent
 
 
 @asynccontextmanager

@@ -79,6 +79,8 @@ def _variable_shapes(to: Reach | None) -> list[shapes.VariableShape]:
 def _target_of(to: Reach | None) -> str | None:
     if to is None:
         return None
+    if to.url and to.openapi:
+        return f"{to.url}, as {to.openapi} describes it"
     return to.url or " ".join(shown_words(to))
 
 
