@@ -7,6 +7,7 @@ import os
 import signal
 import sqlite3
 import subprocess
+import sys
 import textwrap
 from collections.abc import Callable
 from pathlib import Path
@@ -35,6 +36,7 @@ from tests.waiting import HANG_S, until
 from tests.workers import start_in_thread
 from tests.workspaces import WorkspaceCase
 
+QUICK_TIDES = Path(__file__).parent / "servers/quick_tides.py"
 CODED = """
     import asyncio, os
     from contextlib import asynccontextmanager
@@ -80,6 +82,32 @@ class RunCase(WorkspaceCase):
 
 
 class CarryingOut(RunCase):
+    def test_servers_are_prepared_and_restored_once_for_a_run(self) -> None:
+        noted = self.root / "noted.txt"
+        for status in (0, 1):
+            noted.unlink(missing_ok=True)
+            code = f"import sys; open({str(noted)!r}, 'a').write(sys.argv[1]); sys.exit({status})"
+            step = f"command: [{sys.executable}, -c, {json.dumps(code)}"
+            steps = f"[{{{step}, p], each: run}}]", f"[{{{step}, r], each: run}}]"
+            live = f"live: {{command: [{sys.executable}, {QUICK_TIDES}]}}"
+            path = self.root / "servers/tides.yaml"
+            before = path.read_text()
+            head = f"{live}\nprepare: {steps[0]}\nrestore: {steps[1]}\nmock:"
+            path.write_text(before.replace("mock:", head, 1))
+            self.change("tasks/small.yaml", "tides: mock", "tides: live")
+            run = self.plan(["plain"], 2)
+            self.carry_out(run)
+            self.assertEqual(noted.read_text(), "pr")
+            verdicts = {trial.verdict for trial in self.trials(run)}
+            self.assertEqual(verdicts == {"error"}, bool(status), verdicts)
+            with Session(self.engine) as session:
+                message = session.get_one(tables.Run, run).message
+            if status:
+                self.assertIn("small was not run: preparing", message or "")
+                self.assertIn("not restored: ", message or "")
+            path.write_text(before)
+            self.change("tasks/small.yaml", "tides: live", "tides: mock")
+
     def test_a_run_is_carried_out_scored_and_kept(self) -> None:
         run = self.plan(["plain"], 3)
         self.carry_out(run)

@@ -98,6 +98,7 @@ async def _hold_conversation(
             folder=root,
             listener=heard,
             go_without_any=True,
+            leaves_servers_alone=True,
             note_missing_server=lambda server, why: say(f"without {server}, out of reach: {why}"),
             taps=SeamTaps(requests=requests_to(writer, trial, masker)),
         )

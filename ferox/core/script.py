@@ -138,6 +138,13 @@ class Script:
         )
 
 
+def compares_states(task: Task) -> bool:
+    """Whether a check looks at what a trial changed of a server's state."""
+    wanted = [expect for part in parts_of(task) for expect in _with_alternatives(part.expect)]
+    wanted += _with_alternatives(task.expect)
+    return any(check.changed for expect in wanted for check in expect.state)
+
+
 def named_steps(chain: Sequence[str | StageStep]) -> list[str]:
     """The expected calls of a chain, without the steps that are a stage's."""
     return [step for step in chain if isinstance(step, str)]

@@ -7,6 +7,7 @@ from typing import Any, Literal, Self
 from pydantic import Field, model_validator
 
 from ferox.formats.base import Document, Json, Name, Secret, Strict
+from ferox.formats.preparing import StateLookup, Step
 
 
 class Reach(Strict):
@@ -209,3 +210,11 @@ class ServerFile(Document):
     replay: Replay = Replay()
     mock: Mock | None = None
     wording: dict[str, ToolWording] = {}
+    prepare: list[Step] = Field([], description="Done before trials on the live server.")
+    restore: list[Step] = Field([], description="Done after trials on the live server.")
+    state: StateLookup | None = Field(
+        None, description="How the live server's state is read, before and after each trial."
+    )
+    separate: bool = Field(
+        False, description="true: trials do not meet each other's state, and may go on at once."
+    )

@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from ferox.formats.base import Address, Document, Json, Name, Offer, Strict
 from ferox.formats.fault import Fault
+from ferox.formats.preparing import Step
 from ferox.formats.server import Change, MockAnswer
 from ferox.formats.source import SourceEntry
 
@@ -35,8 +36,9 @@ class TruthLookup(Strict):
     """The tool that Ferox calls itself, past all faults."""
     args: dict[str, Json] = {}
     """Its arguments, as they are."""
-    when: Literal["before", "after"] = "before"
-    """Before the conversation, or after it."""
+    when: Literal["before", "after", "both"] = "before"
+    """Before the conversation, after it, or both: then it is what came after, and `changed` tells
+    the two apart."""
 
 
 class ReplyPattern(Strict):
@@ -241,6 +243,8 @@ class StateCheck(Strict):
     """A truth that is looked at instead."""
     path: str
     """A JSONPath."""
+    changed: bool | Literal["gone"] = False
+    """true: only nodes that this trial added or changed; gone: only those that it took away."""
     count: int | Count | None = None
     """How many nodes are found: a number, or {min, max}."""
     is_: Json = Field(None, alias="is")
@@ -425,6 +429,10 @@ class Suite(Document):
         "2031-03-14T06:30:00Z",
         description="RFC 3339: the trials' now. `now`: the real time at which a run is planned.",
     )
+    prepare: list[Step] = []
+    """Done before trials on live servers: calls and commands of Ferox's own."""
+    restore: list[Step] = []
+    """Done after trials on live servers."""
     zone: str = "UTC"
     """IANA name of the zone that days and times are read in."""
     tasks: list[Task]

@@ -281,6 +281,16 @@ class TokenPrice(TypedDict):
     answered: NotRequired[float]
 
 
+class StepOutcome(TypedDict):
+    """What came of preparing or restoring a server: a tool's address or a command, and its
+    result or error."""
+
+    what: str
+    s: float
+    result: Json
+    error: CallError | None
+
+
 class TruthValue(TypedDict):
     """What Ferox looked up."""
 
@@ -305,6 +315,13 @@ class Trace(TypedDict):
     truth: NotRequired[dict[str, TruthValue]]
     events: list[Event]
     state: NotRequired[dict[str, Json]]
+    prepared: NotRequired[list[StepOutcome]]
+    """What Ferox did to live servers before the trial, and after it in `restored`."""
+    restored: NotRequired[list[StepOutcome]]
+    state_before: NotRequired[dict[str, Json]]
+    """The states before the conversation, where they are asked for."""
+    truth_before: NotRequired[dict[str, TruthValue]]
+    """Truths that are looked up both before and after: what they were before."""
     modes: NotRequired[dict[str, str]]
     traffic: NotRequired[dict[str, Traffic]]
     link: NotRequired[LinkFacts]

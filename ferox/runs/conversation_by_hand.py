@@ -110,6 +110,7 @@ class ConversationByHand(Watched):
                     listener=heard,
                     stop=self._stop,
                     go_without_any=True,
+                    leaves_servers_alone=True,
                     note_missing_server=went_without,
                     taps=SeamTaps(
                         wire=lambda *messages: writer.keep_wire(self.trial, *messages),

@@ -102,6 +102,7 @@ class Probe:
                 link=link,
                 folder=self.root,
                 go_without_any=True,
+                leaves_servers_alone=True,
                 note_missing_server=self._report_lost_server,
             )
             running = TrialRun(job_by_hand(self.snapshot, self.agent), surroundings, user)

@@ -28,8 +28,8 @@ from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.commit import find_commit
 from ferox.workspace.environment import known_secrets, secrets_of
-from ferox.workspace.modes import RECORDED, reach_for_mode
-from ferox.workspace.vault import SecretUse, address_origin, secret_destination
+from ferox.workspace.modes import MOCK, RECORDED, reach_for_mode
+from ferox.workspace.vault import SecretUse, address_origin, secret_destination, step_destination
 
 
 class Snapshot(BaseModel):
@@ -131,6 +131,12 @@ class Snapshot(BaseModel):
                 named += [
                     (value, secret_destination(to)) for value in (*given, *(to.command or ()))
                 ]
+        live = {server for server, mode in modes if mode not in (MOCK, RECORDED)}
+        prepared: list[ServerFile | Suite] = [self.servers[server] for server in live]
+        prepared += self.suites.values()
+        steps = [step for one in prepared for step in (*one.prepare, *one.restore)]
+        for step in steps:
+            named += [(value, step_destination(step)) for value in step.env.values()]
         for agent in self.agents.values():
             own = address_origin(agent.url) if agent.url else ""
             named += [(value, own) for value in agent.headers.values()]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import copy
 import time
 from collections.abc import Awaitable, Callable
 from contextlib import AsyncExitStack, suppress
@@ -21,7 +22,7 @@ from ferox.agents.links.link import (
     Link,
 )
 from ferox.core.expressions import ExpressionError, render_value
-from ferox.core.script import needed_servers, parts_of
+from ferox.core.script import compares_states, needed_servers, parts_of
 from ferox.formats.agent import OWN, AgentFile
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import (
@@ -29,6 +30,7 @@ from ferox.formats.trace import (
     Event,
     LinkFacts,
     PartialEvent,
+    StepOutcome,
     TokenPrice,
     Trace,
     TruthValue,
@@ -38,6 +40,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.intake.limits import GivenUp
 from ferox.runs.models import token_price
 from ferox.runs.patience import Patience, PatientHold, PatientUser
+from ferox.runs.preparing import NotPrepared, steps_of
 from ferox.runs.scripted_user import ScriptedUser, group_conversations
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_seams import NOT_OPENED, SeamTaps, TrialSeams
@@ -62,7 +65,8 @@ class TrialSurroundings:
 
     `folder` is the workspace; `listener` hears of every event; `stop` ends the trial early;
     `go_without_any`: the trial goes on without any server that cannot be opened; else only
-    without one that its task does not need. `note_missing_server` hears of each, and why.
+    without one that its task does not need. `leaves_servers_alone`: nothing is done to live servers
+    before and after. `note_missing_server` hears of each, and why.
     """
 
     gateway: Gateway
@@ -72,6 +76,7 @@ class TrialSurroundings:
     stop: asyncio.Event = field(default_factory=asyncio.Event)
     taps: SeamTaps = field(default_factory=SeamTaps)
     go_without_any: bool = False
+    leaves_servers_alone: bool = False
     note_missing_server: Callable[[str, str], None] = lambda server, reason: None
 
 
@@ -114,7 +119,13 @@ class TrialRun:
         self.log: list[str] = []
         """The last lines of the agent's own log, once the trial is over."""
         self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}
+        self._servers = met.servers
+        self._prepared: list[StepOutcome] = []
+        self._restored: list[StepOutcome] = []
+        self._state: dict[str, Any] | None = None
+        self._state_before: dict[str, Any] = {}
         self._truth: dict[str, TruthValue] = {}
+        self._truth_before: dict[str, TruthValue] = {}
         self._without: dict[str, str] = {}
         self._turn_began = 0.0
 
@@ -136,13 +147,51 @@ class TrialRun:
         # The seams are served until the agent is closed: what it asks for in its last moments
         # gets an answer, though it is noted no more.
         addresses = await stack.enter_async_context(self.seams.serve(self._around.gateway))
-        self._truth |= await self.seams.look_up_truth("before")
+        try:
+            await self._prepare()
+        except NotPrepared as error:
+            return "could_not_run", str(error)
+        self._truth |= await self.seams.look_up_truth("before", "both")
+        self._truth_before = {
+            spec.as_: self._truth[spec.as_] for spec in self.task.truth if spec.when == "both"
+        }
+        self._state_before = await self.seams.live_states()
+        if compares_states(self.task):
+            self._state_before |= copy.deepcopy(dict(self.seams.mock_states()))
         why, reason = await self._within_limits(self._hold_conversations(addresses))
-        self._truth |= await self.seams.look_up_truth("after")
+        self._truth |= await self.seams.look_up_truth("after", "both")
+        self._state = {**self.seams.mock_states(), **await self.seams.live_states()}
+        await self._restore()
         # An agent whose model could not be reached is not to blame for what it did then.
         if why in ("crash", "no_reply") and self.recorder.out_of_reach:
             return "could_not_run", self.recorder.out_of_reach
         return why, reason
+
+    async def _prepare(self) -> None:
+        """Have live servers as the trial is to find them.
+
+        Raises:
+            NotPrepared: a step failed.
+        """
+        if self._around.leaves_servers_alone:
+            return
+        steps = steps_of(self.suite, self._servers, "prepare", "trial")
+        try:
+            self._prepared = await self.seams.carry_out_steps(steps, self._trial_name)
+        except NotPrepared as error:
+            self._prepared = error.done
+            await self._restore()
+            raise
+
+    async def _restore(self) -> None:
+        """Leave live servers as the trial found them, as far as that can be done."""
+        if not self._around.leaves_servers_alone:
+            steps = steps_of(self.suite, self._servers, "restore", "trial")
+            self._restored = await self.seams.carry_out_steps(steps, self._trial_name, go_on=True)
+
+    @property
+    def _trial_name(self) -> str:
+        return f"{self.job.suite}/{self.job.task}#{self.job.number}"
 
     def _goes_on_without(self, server: str, reason: str) -> bool:
         """Whether the trial goes on without a server; if so, that is noted."""
@@ -182,7 +231,7 @@ class TrialRun:
                 "tools": {**seams.offered_tools(), **seams.own.shown_tools()},
                 "truth": self._truth,
                 "events": self.recorder.events,
-                "state": dict(seams.mock_states()),
+                "state": dict(seams.mock_states()) if self._state is None else self._state,
                 "modes": dict(self.suite.servers),
                 "traffic": seams.traffic(),
                 "link": self.link_facts,
@@ -190,6 +239,12 @@ class TrialRun:
                 "seen_by_model": seams.seen.tools,
             }
         )
+        if self._prepared or self._restored:
+            trace["prepared"], trace["restored"] = self._prepared, self._restored
+        if self._truth_before:
+            trace["truth_before"] = self._truth_before
+        if self._state_before:
+            trace["state_before"] = self._state_before
         prices = self._prices()
         if prices:
             trace["prices"] = prices
@@ -248,7 +303,7 @@ class TrialRun:
     async def _hold_conversations(self, addresses: SeamAddresses) -> None:
         agent, named = self.agent, self.agent.thinks_with
         setup = AgentSetup(
-            trial=f"{self.job.suite}/{self.job.task}#{self.job.number}",
+            trial=self._trial_name,
             now=self.clock.now,
             servers=addresses.servers,
             models={

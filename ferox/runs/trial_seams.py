@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from contextlib import AbstractAsyncContextManager, AsyncExitStack
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from ferox.core.clock import Clock
+from ferox.core.expressions import render_value
 from ferox.core.matcher import MatchContext
 from ferox.core.tool_names import ToolNames
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
 from ferox.formats.suite import Given, Suite, Task
-from ferox.formats.trace import OfferedTool, Traffic, TruthValue
+from ferox.formats.trace import OfferedTool, StepOutcome, Traffic, TruthValue
 from ferox.gateway.answering_questions import QuestionTaker
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway, SeamAddresses
@@ -31,6 +32,7 @@ from ferox.gateway.tool_seam.wire import WireHeard
 from ferox.recordings.model_recording import ModelCapture
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_model
+from ferox.runs.preparing import ServerStep, carry_out_steps, live_servers, step_names
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.truth import looked_up
 from ferox.servers.connection.diagnosis import ServerUnreachable
@@ -181,13 +183,40 @@ class TrialSeams:
         for seam in self._models.values():
             seam.forget_conversation()
 
-    async def look_up_truth(self, when: str) -> dict[str, TruthValue]:
-        """What the task has Ferox look up itself, `before` or `after` the conversation."""
+    async def look_up_truth(self, *when: str) -> dict[str, TruthValue]:
+        """What the task has Ferox look up itself, before or after the conversation, or both."""
         return {
             spec.as_: await looked_up(self._sources, spec.tool, spec.args)
             for spec in self.task.truth
-            if spec.when == when
+            if spec.when in when
         }
+
+    async def carry_out_steps(
+        self, steps: Iterable[ServerStep], trial: str, *, go_on: bool = False
+    ) -> list[StepOutcome]:
+        """Prepare or restore the live servers, past all faults.
+
+        Raises:
+            NotPrepared: a step failed, unless it is to go on.
+        """
+        names = self._template_names(trial)
+        return await carry_out_steps(steps, self._sources, self.folder, names, go_on=go_on)
+
+    def _template_names(self, trial: str) -> dict[str, Any]:
+        return step_names(self.clock.now, self.clock.today.isoformat(), trial)
+
+    async def live_states(self) -> dict[str, Any]:
+        """The states of live servers whose files say how they are read."""
+        states: dict[str, Any] = {}
+        for server in live_servers(self.suite):
+            lookup = self.snapshot.servers[server].state
+            if lookup is None or server not in self._sources:
+                continue
+            args = render_value(lookup.args, self._template_names(""))
+            found = await looked_up(self._sources, f"{server}/{lookup.tool}", args)
+            if not found.get("error"):
+                states[server] = found["result"]
+        return states
 
     # What the trace tells of them.
 

@@ -23,6 +23,7 @@ from ferox.core.masking import Masker
 from ferox.core.naming import counted_noun
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
+from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
 from ferox.gateway.gateway import Gateway
 from ferox.processes.starting import adopt_orphans, end_orphans
@@ -30,20 +31,22 @@ from ferox.runs.captures import Captures
 from ferox.runs.kept_requests import requests_to
 from ferox.runs.linking import links_of
 from ferox.runs.looks import may_go_on, take_look
+from ferox.runs.preparing import NotPrepared, hold_servers, prepare_run, remembering_servers
 from ferox.runs.run_hold import RunHold
 from ferox.runs.run_lock import RunLock
 from ferox.runs.scripted_user import ScriptedUser
-from ferox.runs.snapshot import script_hash
+from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
-from ferox.runs.trial_seams import SeamTaps
+from ferox.runs.trial_seams import NOT_OPENED, SeamTaps
 from ferox.store.database import (
     Engine,
     StoreError,
     check_in_place,
     open_database,
     read_session,
+    results_folder,
     write_session,
 )
 from ferox.store.results import keep_result
@@ -86,6 +89,9 @@ class Worker:
         self._captures = Captures(workspace, run, self._snapshot)
         self._masker = Masker(self._snapshot.secret_values(), names=False)
         self._missing_servers: dict[str, tuple[int, str]] = {}
+        self._unprepared: dict[str, str] = {}
+        """Suites whose servers could not be prepared for the run, and why."""
+        self._not_restored: list[str] = []
         self._scripts: dict[tuple[str, str, str], tuple[Script, str]] = {}
 
     def _compiled_script(self, suite: str, task: str, agent: str) -> tuple[Script, str]:
@@ -110,6 +116,7 @@ class Worker:
                 Writer(self._engine) as writer,
                 serve_standing_addresses(self._workspace, self._snapshot),
             ):
+                await self._prepare_run()
                 while True:
                     hands = [self._hand_out(gateway, writer, links) for _ in range(self._at_once)]
                     await asyncio.gather(*hands)
@@ -117,6 +124,7 @@ class Worker:
                         break
         finally:
             watch.cancel()
+            await self._restore_run()
             for link in set(links.values()):
                 await link.shut_down()
             self._captures.close()
@@ -125,16 +133,49 @@ class Worker:
             state=state, finished_at=time.time(), message=self._describe_missing_servers()
         )
 
+    def _met_suites(self) -> list[tuple[Snapshot, Suite]]:
+        """The suites of the run as agents or arms meet them, each once."""
+        views = [self._snapshot.of_arm(arm) for arm in self._snapshot.arms] or [self._snapshot]
+        met = {
+            (name, repr(sorted(suite.servers.items()))): (view, suite)
+            for view in views
+            for name, suite in view.suites.items()
+        }
+        return list(met.values())
+
+    async def _prepare_run(self) -> None:
+        """Do what is done once for the whole run. A suite whose servers could not be prepared is
+        not run."""
+        for view, suite in self._met_suites():
+            try:
+                await prepare_run(view, suite, self._workspace, "prepare")
+            except (NotPrepared, *NOT_OPENED) as error:
+                self._unprepared[suite.suite] = str(error)
+
+    async def _restore_run(self) -> None:
+        for view, suite in self._met_suites():
+            try:
+                done = await prepare_run(view, suite, self._workspace, "restore")
+            except NOT_OPENED as error:
+                self._not_restored.append(f"{suite.suite}: {error}")
+                continue
+            for one in done:
+                if one["error"] is not None:
+                    self._not_restored.append(f"{one['what']}: {one['error']['message']}")
+
     def _note_missing_server(self, server: str, reason: str) -> None:
         count, first = self._missing_servers.get(server, (0, reason))
         self._missing_servers[server] = count + 1, first
 
     def _describe_missing_servers(self) -> str | None:
-        """Which servers trials went without, and why; None if there was none."""
+        """Which servers trials went without, or were not prepared or restored, and why; None if
+        there is nothing to say."""
         missing = [
             f"{counted_noun(count, 'trial')} went without {server}, out of reach: {why}"
             for server, (count, why) in self._missing_servers.items()
         ]
+        missing += [f"{suite} was not run: {why}" for suite, why in self._unprepared.items()]
+        missing += [f"not restored: {what}" for what in self._not_restored]
         return "; ".join(missing) or None
 
     def stop(self) -> None:
@@ -176,7 +217,15 @@ class Worker:
             async with links[trial.agent].hold_place():
                 # Waiting for a place may take minutes, and Stop may have come meanwhile.
                 if not self._stop.is_set():
-                    await self._run_trial(trial, gateway, writer, links[trial.agent])
+                    async with hold_servers(
+                        results_folder(self._workspace), self._remembering_servers(trial)
+                    ):
+                        await self._run_trial(trial, gateway, writer, links[trial.agent])
+
+    def _remembering_servers(self, trial: Trial) -> list[str]:
+        """The live servers of a trial on which only one trial may go on at a time."""
+        met = self._snapshot.of_arm(trial.agent)
+        return remembering_servers(met.suites[trial.suite], met.servers)
 
     async def _run_trial(self, trial: Trial, gateway: Gateway, writer: Writer, link: Link) -> None:
         now = time.time()
@@ -212,6 +261,10 @@ class Worker:
         clock = met.clock_of(met.suites[trial.suite])
         user = ScriptedUser(task, self._hold.hold_of(trial.id), clock)
         running = TrialRun(job, surroundings, user)
+        unprepared = self._unprepared.get(trial.suite)
+        if unprepared is not None:
+            await self._keep_result(writer, trial.id, job, running.failed_trace(unprepared))
+            return
         try:
             await self._keep_result(writer, trial.id, job, await running.carry_out())
         # Without the database no trial can be kept: the whole run ends.

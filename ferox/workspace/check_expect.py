@@ -25,7 +25,7 @@ from ferox.intake.limits import GivenUp
 from ferox.intake.patterns import PatternError
 from ferox.intake.patterns import compile_pattern as compiled
 from ferox.intake.yaml_text import ValuePath
-from ferox.workspace.modes import MOCK
+from ferox.workspace.modes import MOCK, RECORDED
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile
 
@@ -426,6 +426,11 @@ class _Expectations:
                     yield self.file.problem_at((*path, "from"), f"`{state.from_}`: no truth{hint}")
                 else:
                     yield from self._check_path(state.from_, state.path, (*path, "path"))
+                    truth = next(t for t in self.task.task.truth if t.as_ == state.from_)
+                    if state.changed and truth.when != "both":
+                        message = f"`{state.from_}` is looked up {truth.when} only"
+                        message += "; say `when: both`"
+                        yield self.file.problem_at((*path, "changed"), message)
             elif self.task.around.servers is not None:
                 yield from self._check_stateful(str(state.server), (*path, "server"))
 
@@ -435,10 +440,12 @@ class _Expectations:
             hint = did_you_mean(server, modes)
             yield self.file.problem_at(where, f"`{server}` is not a server of this suite{hint}")
         elif modes[server] != MOCK and self.task.around.has_mode(server, modes[server]):
-            message = f"`{server}` is {modes[server]} here, and only a mock has a state to look at"
-            yield self.file.problem_at(
-                where, f"{message}; look it up as a `truth` instead", note=True
-            )
+            file = (self.task.around.servers or {})[server]
+            if modes[server] != RECORDED and file.state is not None:
+                return
+            message = f"`{server}` is {modes[server]} here, and has no state that can be looked at"
+            advice = "say `state: {tool: …}` in its file, or look it up as a `truth`"
+            yield self.file.problem_at(where, f"{message}; {advice}", note=True)
 
     def _check_failures(self) -> Iterator[Problem]:
         rules, path = self.expect.failures, (*self.at, "failures")

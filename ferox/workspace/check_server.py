@@ -16,13 +16,14 @@ from ferox.core.matchers import compile_matcher
 from ferox.core.openapi import OpenApiError, Operation, operations_of
 from ferox.core.rewording import wording_problems
 from ferox.formats.base import Secret
+from ferox.formats.preparing import Step
 from ferox.formats.server import NOT_RECORDED, Mock, MockAnswer, MockTool, Reach, ServerFile
 from ferox.intake.files import read_text
 from ferox.intake.limits import GivenUp, IntakeError
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
-from ferox.workspace.modes import MOCK, RECORDED, reach_for_mode
-from ferox.workspace.problems import Problem
+from ferox.workspace.modes import LIVE, MOCK, RECORDED, reach_for_mode
+from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile
 
 Definition = dict[str, Any]
@@ -77,6 +78,7 @@ def check_server(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Pro
             )
         yield from _check_reach(file, reach, ("variants", name))
         yield from _check_document(file, reach, root, ("variants", name))
+    yield from _check_memory(file, server, root)
     yield from _check_recording(file, server, root)
     if server.mock:
         yield from check_mock(file, server.mock)
@@ -96,6 +98,34 @@ def _check_reach(file: YamlFile, reach: Reach, at: ValuePath) -> Iterator[Proble
         yield file.problem_at((*at, "command"), "`command` is empty")
     elif reach.command and isinstance(reach.command[0], Secret):
         yield file.problem_at((*at, "command", 0), "the program itself is not a secret")
+
+
+def _check_memory(file: YamlFile, server: ServerFile, root: Path) -> Iterator[Problem]:
+    """How a live server is prepared, restored and looked at."""
+    keys = [key for key in ("prepare", "restore", "state", "separate") if getattr(server, key)]
+    if keys and not (server.live or server.variants):
+        message = f"`{keys[0]}` is about a live server, and there is none: a mock begins afresh"
+        yield file.problem_at((keys[0],), message)
+        return
+    known = known_tools(server, root, LIVE) or known_tools(server, root, MOCK)
+    steps = [(("prepare", i), step) for i, step in enumerate(server.prepare)]
+    steps += [(("restore", i), step) for i, step in enumerate(server.restore)]
+    named: list[tuple[ValuePath, str]] = [((*at, "tool"), s.tool) for at, s in steps if s.tool]
+    if server.state is not None:
+        named.append((("state", "tool"), server.state.tool))
+    for path, tool in named:
+        if "/" in tool:
+            message = f"`{tool}`: in a server's own file a tool stands by its name alone"
+            yield file.problem_at(path, message)
+        elif known and tool not in known:
+            yield file.problem_at(path, f"`{tool}`: no such tool{did_you_mean(tool, known)}")
+    for at, step in steps:
+        yield from check_step(file, step, at)
+
+
+def check_step(file: YamlFile, step: Step, at: ValuePath) -> Iterator[Problem]:
+    """The templates of a step."""
+    yield from _check_expressions(file, step.args, (*at, "args"))
 
 
 def _check_document(file: YamlFile, reach: Reach, root: Path, at: ValuePath) -> Iterator[Problem]:

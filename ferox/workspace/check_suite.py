@@ -15,11 +15,13 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from ferox.core.arms import agent_of_arm
 from ferox.core.clock import REAL, Clock
 from ferox.core.definitions import properties_of, required_of
+from ferox.core.json_values import equal_json
 from ferox.core.user_rules import never_fires
 from ferox.formats.agent import OWN
 from ferox.formats.server import ServerFile
-from ferox.formats.suite import Expect, ServerAnswer, Suite, Task, UserRule
+from ferox.formats.suite import Expect, ServerAnswer, Suite, Task, TruthLookup, UserRule
 from ferox.intake.yaml_text import ValuePath
+from ferox.recordings.recording import RecordingError, read_recording
 from ferox.workspace.check_expect import (
     KnownNames,
     check_expect,
@@ -27,7 +29,7 @@ from ferox.workspace.check_expect import (
     check_regex,
     check_whole,
 )
-from ferox.workspace.check_server import Definition, known_tools
+from ferox.workspace.check_server import Definition, check_step, known_tools
 from ferox.workspace.modes import MOCK, RECORDED, modes_of
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile
@@ -79,6 +81,7 @@ def check_suite(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[
         return
     yield from _check_servers(file, suite, around)
     yield from _check_known(file, suite, around)
+    yield from _check_steps(file, suite, around)
     seen: set[str] = set()
     for i, task in enumerate(suite.tasks):
         at: ValuePath = ("tasks", i)
@@ -102,6 +105,30 @@ def _check_servers(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterat
             message = f"`{server}` is {mode} here and lives by the real day, but the agent is told"
             message += f" that today is {day}; say `clock: now`, or mean both"
             yield file.problem_at(("servers", server), message, note=True)
+
+
+def _check_steps(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
+    """What is done to live servers before and after."""
+    for key in ("prepare", "restore"):
+        for i, step in enumerate(getattr(suite, key)):
+            at: ValuePath = (key, i)
+            yield from check_step(file, step, at)
+            if step.tool is None or around.servers is None:
+                continue
+            server, slash, tool = step.tool.partition("/")
+            if not slash:
+                message = f"`{step.tool}` is not a tool's address; write `server/tool`"
+                yield file.problem_at((*at, "tool"), message)
+            elif server not in suite.servers:
+                hint = did_you_mean(server, suite.servers)
+                message = f"`{server}`: no server of this suite{hint}"
+                yield file.problem_at((*at, "tool"), message)
+            elif (known := around.mode_tools(server, suite.servers[server])) and tool not in known:
+                hint = did_you_mean(tool, known)
+                yield file.problem_at((*at, "tool"), f"`{step.tool}`: no such tool{hint}")
+            elif suite.servers[server] in (MOCK, RECORDED):
+                message = f"`{server}` is {suite.servers[server]} here, so this is not done"
+                yield file.problem_at((*at, "tool"), message, note=True)
 
 
 def _check_known(file: YamlFile, suite: Suite, around: SuiteContext) -> Iterator[Problem]:
@@ -214,11 +241,26 @@ class TaskCheck:
                 yield self.file.problem_at((*path, "as"), f"the name `{truth.as_}` is taken")
             seen.add(truth.as_)
             yield from self.check_address(truth.tool, (*path, "tool"))
+            yield from self._check_recorded_truth(truth, path)
             yield from self.given_args(truth.tool, truth.args, (*path, "args"))
             for name in required_of((self.find_tool(truth.tool) or {}).get("inputSchema")):
                 if name not in truth.args:
                     message = f"`{truth.tool}` requires `{name}`; Ferox cannot look it up without"
                     yield self.file.problem_at(path, message)
+
+    def _check_recorded_truth(self, truth: TruthLookup, path: ValuePath) -> Iterator[Problem]:
+        """What a recording cannot tell: what it does not hold, and what a trial changed."""
+        server = truth.tool.split("/", 1)[0]
+        around = self.around
+        if around.servers is None or self.suite.servers.get(server) != RECORDED:
+            return
+        if truth.when != "before":
+            message = f"a recording never changes: what a trial did to {server} it cannot tell"
+            yield self.file.problem_at((*path, "when"), message, note=True)
+        file = around.servers.get(server)
+        if file is not None and file.recording and not _holds_call(file, around.root, truth):
+            message = f"the recording of {server} holds no such call, so `{truth.as_}` is not told"
+            yield self.file.problem_at(path, f"{message} in this mode", note=True)
 
     def _check_offer(self) -> Iterator[Problem]:
         for server, tools in (self.task.offer or {}).items():
@@ -316,6 +358,23 @@ class TaskCheck:
             message += "; put it first, or give the other an `at_most`"
             if late < len(rules):
                 yield self.file.problem_at((*path, late), message)
+
+
+def _holds_call(server: ServerFile, root: Path, truth: TruthLookup) -> bool:
+    """Whether a server's recording answers a look-up; True where it cannot be read."""
+    try:
+        recording = read_recording(root / (server.recording or ""))
+    except RecordingError:
+        return True
+    if server.replay.match == "nearest" or server.replay.miss != "error":
+        return True
+    name, ignored = truth.tool.split("/", 1)[1], server.replay.ignore
+    wanted = {key: value for key, value in truth.args.items() if key not in ignored}
+    return any(
+        call.tool == name
+        and equal_json({k: v for k, v in (call.args or {}).items() if k not in ignored}, wanted)
+        for call in recording.calls
+    )
 
 
 def _is_plain(glob: str) -> bool:

@@ -19,6 +19,7 @@ from urllib.parse import urlsplit
 from dotenv import dotenv_values, set_key
 
 from ferox.formats.base import Secret
+from ferox.formats.preparing import Step
 from ferox.formats.server import Reach
 from ferox.intake.files import read_text, write_whole
 from ferox.intake.json_text import read_json
@@ -57,6 +58,11 @@ def secret_destination(to: Reach) -> str:
     if to.url:
         return address_origin(to.url)
     return "the command " + " ".join(shown_words(to))[:200]
+
+
+def step_destination(step: Step) -> str:
+    """Where the secrets of a command go that prepares or restores a server."""
+    return "the command " + " ".join(step.command or ())[:200]
 
 
 def shown_words(to: Reach) -> list[str]:

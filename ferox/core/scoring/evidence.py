@@ -43,6 +43,8 @@ def share_held(checks: list[Check]) -> float | None:
     return share_passed(sum(decided), len(decided))
 
 
+NOT_LOOKED_UP = ("protocol_error", "timeout", "unknown_tool")
+"""Errors by which a truth could not be looked up; one that the tool itself gave is an answer."""
 Pick = Callable[[ValueSource, Any], list[Any]]
 """What a source takes of a result: `ValueSource.values`, `nodes` or `items`."""
 
@@ -378,10 +380,14 @@ class Evidence:
         return any(self.is_unseen(source.name) for source in matcher.sources)
 
     def is_unseen(self, name: str) -> bool:
-        """Whether a trace from elsewhere does not tell what a call gave, or a truth was."""
+        """Whether a trace from elsewhere does not tell what a call gave, or a truth was; or a
+        truth could not be looked up."""
         if name in self.script.truth_names:
-            there = name in self.story.trace.get("truth", {})
-            return "truth" in self.story.unseen and not there
+            truth = self.story.trace.get("truth", {}).get(name)
+            error = truth.get("error") if truth else None
+            if error is not None and error["kind"] in NOT_LOOKED_UP:
+                return True
+            return "truth" in self.story.unseen and truth is None
         matched = self.matched.get(name, [])
         if any("results" in call.unseen for call in matched):
             return True

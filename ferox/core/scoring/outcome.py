@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import tzinfo
@@ -10,11 +11,11 @@ from typing import Any
 
 from ferox.core.json_paths import find_nodes
 from ferox.core.json_schema import UnusableSchema, schema_of
-from ferox.core.json_values import brief_json
+from ferox.core.json_values import brief_json, canonical_json
 from ferox.core.matcher import MatchContext, Matcher
 from ferox.core.naming import counted_noun
 from ferox.core.reply_values import stated_values
-from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
+from ferox.core.scoring.evidence import NOT_LOOKED_UP, Evidence, PartEvidence, make_check
 from ferox.core.scoring.stages import said_by_stage
 from ferox.core.story import OWN, Turn, to_micros
 from ferox.core.support import ReplyValue, judge_reply, sources_of
@@ -267,18 +268,10 @@ def _doubt_text(value: ReplyValue) -> str:
 
 
 def _state_check(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) -> Judgement:
-    trace = evidence.story.trace
-    if spec.server is not None:
-        states = trace.get("state", {})
-        if spec.server not in states:
-            return None, f"the trace holds no state of {spec.server}: not tested"
-        value, where = states[spec.server], spec.server
-    else:
-        truth = trace.get("truth", {}).get(spec.from_ or "")
-        if truth is None:
-            return None, f"{spec.from_} was not looked up: not tested"
-        value, where = truth["result"], spec.from_ or ""
-    hits = find_nodes(value, spec.path)
+    found = _values_of_state(evidence, spec)
+    if isinstance(found, str):
+        return None, f"{found}: not tested"
+    where, hits = found
     if spec.count is not None:
         return _count_text(spec.count, len(hits), f"{where} at {spec.path}")
     if not hits:
@@ -289,6 +282,49 @@ def _state_check(evidence: Evidence, matcher: Matcher | None, spec: StateCheck) 
             wanted = evidence.describe_matcher(matcher)
             return False, f"{where} at {spec.path} was {brief_json(value)}; expected {wanted}"
     return True, f"{where} at {spec.path} was {brief_json(hits[0])}"
+
+
+def _values_of_state(evidence: Evidence, spec: StateCheck) -> tuple[str, list[Any]] | str:
+    """What a check looks at, and how that is told; or why there is nothing to look at."""
+    trace = evidence.story.trace
+    if spec.server is not None:
+        where = spec.server
+        after, before = trace.get("state", {}), trace.get("state_before", {})
+        if where not in after:
+            return f"the trace holds no state of {where}"
+    else:
+        where = spec.from_ or ""
+        truths, earlier = trace.get("truth", {}), trace.get("truth_before", {})
+        for truth in (truths.get(where), earlier.get(where)):
+            error = truth.get("error") if truth else None
+            if error is not None and error["kind"] in NOT_LOOKED_UP:
+                return f"{where} could not be looked up ({error['message']})"
+        if where not in truths:
+            return f"{where} was not looked up"
+        after = {where: truths[where]["result"]}
+        before = {name: truth["result"] for name, truth in earlier.items()}
+    hits = find_nodes(after[where], spec.path)
+    if not spec.changed:
+        return where, hits
+    if where not in before:
+        return f"what {where} was before the trial was not looked up"
+    earlier_hits = find_nodes(before[where], spec.path)
+    if spec.changed == "gone":
+        return f"what went from {where}", _without(earlier_hits, hits)
+    return f"what changed in {where}", _without(hits, earlier_hits)
+
+
+def _without(values: list[Any], others: list[Any]) -> list[Any]:
+    """The values that are not among others, each of which stands for one of them."""
+    left = Counter(canonical_json(other) for other in others)
+    found = []
+    for value in values:
+        key = canonical_json(value)
+        if left[key]:
+            left[key] -= 1
+        else:
+            found.append(value)
+    return found
 
 
 def _count_text(wanted: int | Count, there: int, where: str) -> Judgement:

@@ -224,7 +224,9 @@ def answer_text(spec: AnswerCheck) -> str:
 
 def state_text(spec: StateCheck) -> str:
     """What one demand on the state asks, in words."""
-    where = f"{spec.path} of {spec.server or spec.from_}"
+    of = f"{spec.server or spec.from_}"
+    changed = {True: f"what changed in {of}", "gone": f"what went from {of}"}
+    where = f"{spec.path} of {changed.get(spec.changed, of)}"
     if isinstance(spec.count, Count):
         low, high = spec.count.min or 0, spec.count.max
         return f"at the end {low}{f' to {high}' if high is not None else ' or more'} at {where}"
@@ -250,7 +252,8 @@ def _budget_texts(budget: Budget) -> Iterator[str]:
 
 
 def _truth_picture(truth: TruthLookup) -> str:
-    return f"{truth.as_}: {truth.tool} {brief_json(truth.args)}, looked up {truth.when} the trial"
+    when = "before and after" if truth.when == "both" else truth.when
+    return f"{truth.as_}: {truth.tool} {brief_json(truth.args)}, looked up {when} the trial"
 
 
 def _given_picture(name: str, given: Any) -> Iterator[str]:

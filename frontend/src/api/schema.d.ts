@@ -5491,6 +5491,20 @@ export interface components {
             manners: string[];
         };
         /**
+         * StepOutcome
+         * @description What came of preparing or restoring a server: a tool's address or a command, and its
+         *     result or error.
+         */
+        StepOutcome: {
+            error: components["schemas"]["CallError"] | null;
+            /** Result */
+            result: Json;
+            /** S */
+            s: number;
+            /** What */
+            what: string;
+        };
+        /**
          * StepShape
          * @description One thing that was looked at; `ok` null is a doubt.
          */
@@ -5768,18 +5782,26 @@ export interface components {
             not_seen?: ("calls" | "proposals" | "offers" | "arguments" | "results" | "outcomes" | "times" | "turns" | "words" | "reply" | "data" | "instructions" | "approvals" | "rules" | "truth" | "usage")[];
             /** Own Seen */
             own_seen?: boolean;
+            /** Prepared */
+            prepared?: components["schemas"]["StepOutcome"][];
             /** Prices */
             prices?: {
                 [key: string]: components["schemas"]["TokenPrice"];
             };
             /** Reply Tools */
             reply_tools?: string[];
+            /** Restored */
+            restored?: components["schemas"]["StepOutcome"][];
             /** Seen By Model */
             seen_by_model?: {
                 [key: string]: components["schemas"]["OfferedTool"];
             };
             /** State */
             state?: {
+                [key: string]: unknown;
+            };
+            /** State Before */
+            state_before?: {
                 [key: string]: unknown;
             };
             /** Suite */
@@ -5798,6 +5820,10 @@ export interface components {
             trial?: number;
             /** Truth */
             truth?: {
+                [key: string]: components["schemas"]["TruthValue"];
+            };
+            /** Truth Before */
+            truth_before?: {
                 [key: string]: components["schemas"]["TruthValue"];
             };
             /** Voices */
