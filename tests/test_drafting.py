@@ -107,7 +107,7 @@ class Inferring(unittest.TestCase):
         self.assertEqual(
             only["args"],
             {"text": {"any": True}, "n": {"near": 3, "within": 1}, "day": {"day": "+2"},
-             "flag": True, "at": {"time": "2031-03-14T20:00:00Z", "within_min": 30}, "code": "Q7"},
+             "flag": True, "at": {"time": "today 20:00", "within_min": 30}, "code": "Q7"},
         )  # fmt: skip
 
     def test_approvals_as_they_were_decided(self) -> None:
@@ -119,6 +119,54 @@ class Inferring(unittest.TestCase):
         self.assertEqual(
             made.task["approvals"], [{"tool": BOOK, "decision": "approve", "edit": {"berth": "N2"}}]
         )
+
+    def test_decisions_that_changed_are_made_in_turn(self) -> None:
+        asks = [
+            {"t": n, "kind": "ask", "id": str(n), "tool": BOOK, "args": {}, "decision": decision,
+             "edited": None, "s": 0.1}
+            for n, decision in enumerate(("deny", "deny", "approve"), 1)
+        ]  # fmt: skip
+        of = trace(turn(), *asks, call("c1", BOOK, 4), reply(5))
+        made = draft_task(of, "t")
+        denied = {"tool": BOOK, "decision": "deny", "at_most": 2}
+        self.assertEqual(made.task["approvals"], [denied, {"tool": BOOK, "decision": "approve"}])
+        self.assertEqual(judged(made, of)["verdict"], "pass")
+
+    def test_a_failure_that_was_made_up_for_or_told(self) -> None:
+        lost = failed("c1", DETAILS, 1)
+        other = call("c2", BERTHS, 2, result=FREE)
+        by_other = trace(turn(), lost, other, reply(3, "N1 is free."))
+        made = draft_task(by_other, "t")
+        self.assertEqual(made.task["expect"]["failures"], {"recovers": {"by": [BERTHS]}})
+        self.assertEqual(judged(made, by_other)["verdict"], "pass")
+        said = trace(turn(), lost, reply(3, "I could not look it up."))
+        made = draft_task(said, "t")
+        self.assertEqual(made.task["expect"]["failures"], {"tells_user": "(?i)could\\ not"})
+        self.assertEqual(judged(made, said)["verdict"], "pass")
+
+    def test_what_was_asked_again_and_again_may_be_polled(self) -> None:
+        polled = [call(f"c{n}", WINDOW, n, {"day": "x"}, result={"busy": True}) for n in (1, 2, 3)]
+        of = trace(turn(), *polled, reply(5, "Done."))
+        made = draft_task(of, "t")
+        self.assertEqual(made.task["expect"]["may_poll"], [WINDOW])
+        self.assertEqual(judged(made, of)["verdict"], "pass")
+
+    def test_what_nothing_mends_is_said(self) -> None:
+        of = trace(turn(), failed("c1", DETAILS, 1), reply(3, "All is well."))
+        made = draft_task(of, "t")
+        self.assertIn("and so would the task", whys(made)["failure.c1"])
+
+    def test_what_a_server_was_answered_is_where_a_value_comes_from(self) -> None:
+        asked = {
+            "t": 1, "kind": "question", "s": 0.2, "text": "Which berth?", "server": "harbour",
+            "did": "accept", "data": {"code": "N7"}, "by": "person",
+        }  # fmt: skip
+        of = trace(turn(0, "Book it."), asked, call("c1", BOOK, 2, {"berth": "N7"}), reply(3))
+        made = draft_task(of, "t")
+        (entry,) = made.task["answers"]
+        self.assertEqual(entry["give"], {"code": "N7"})
+        (only,) = made.task["expect"]["calls"]
+        self.assertEqual(only["args"], {"berth": {"from": entry["as"], "path": "$.code"}})
 
     def test_parts(self) -> None:
         of = trace(

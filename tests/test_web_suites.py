@@ -192,6 +192,23 @@ class Drafting(SuitesCase):
                          {"problems": []})  # fmt: skip
         self.assertEqual(self.ask("/api/trials/99/draft", {"file": NAME, "task": "x"}).status, 404)
 
+    def test_where_a_trial_is_best_kept_and_what_it_changes_there(self) -> None:
+        shown = self.first_trial()
+        trial = shown["trial"]["id"]
+        placed = self.ask(f"/api/trials/{trial}/keep").body
+        self.assertEqual(placed, {"file": NAME, "servers": {"tides": "mock"}})
+        self.write("tasks/other.yaml", "ferox: 1\nsuite: other\nclock: 2032-01-01T00:00:00Z\n"
+                   "servers: {}\ntasks:\n  - task: x   # mine\n    say: 'y'\n")  # fmt: skip
+        before = (self.root / "tasks/other.yaml").read_text()
+        body = {"file": "tasks/other.yaml", "task": "kept"}
+        made = self.ask(f"/api/trials/{trial}/draft", body).body
+        whys = {reason["what"]: reason["why"] for reason in made["reasons"]}
+        self.assertIn("adds `tides: mock` to the suite", whys["servers"])
+        self.assertIn("it is 2032-01-01T00:00:00Z in this suite", whys["clock"])
+        self.assertIn("  - task: x   # mine", made["text"])
+        self.assertNotEqual(made["text"], before)
+        self.assertEqual(self.ask("/api/trials/99/keep").status, 404)
+
 
 class Trials(SuitesCase):
     def test_values_sources_and_raw_messages(self) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -10,8 +10,10 @@ from typing import Any
 from ferox.core.matcher import Matcher
 from ferox.core.matchers import compile_matcher, item_matcher
 from ferox.core.moment_matchers import source_of
+from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import (
+    Approval,
     Expect,
     ExpectedCall,
     Part,
@@ -148,6 +150,17 @@ def compares_states(task: Task) -> bool:
 def named_steps(chain: Sequence[str | StageStep]) -> list[str]:
     """The expected calls of a chain, without the steps that are a stage's."""
     return [step for step in chain if isinstance(step, str)]
+
+
+def approves_sometime(approvals: Iterable[Approval], tool: str) -> bool:
+    """Whether the entries for a tool come to one that approves: those before it are used up."""
+    for entry in approvals:
+        if fits_any(tool, [entry.tool]):
+            if entry.decision == "approve":
+                return True
+            if entry.at_most is None:
+                return False
+    return False
 
 
 def glob_of(entry: str | StageTools) -> str:

@@ -98,6 +98,8 @@ class Approval(Strict):
     """approve or deny; what has no entry is denied."""
     edit: dict[str, Json] = {}
     """Arguments that the person who approves changes."""
+    at_most: int | None = Field(None, ge=1)
+    """How often it decides; after that the next entry that fits does."""
 
 
 class Times(Strict):

@@ -12,35 +12,25 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from decimal import Decimal
-from itertools import pairwise
 from typing import Any
 
 from ferox.core.clock import Clock, parse_day, parse_time
 from ferox.core.json_values import brief_json, canonical_json, equal_json
 from ferox.core.naming import free_name
-from ferox.core.scoring import score_trial
-from ferox.core.script import compile_script
 from ferox.core.story import Call, Story, Turn, read_story
 from ferox.core.support import judge_reply, sources_of
+from ferox.core.value_sources import is_source
 from ferox.core.writings import kind_of, stands_in
-from ferox.formats.result import Check
-from ferox.formats.suite import Suite
 from ferox.formats.trace import Event, Trace
+from ferox.making.drafted_user import DraftedUser, Inference
+from ferox.making.unpassed import leave_out_what_fails
 
 MOST_MENTIONS = 4
 """Values of the reply that the answer is asked to mention."""
 SENTENCE = 5
 """Words from which a text is taken for the agent's own wording."""
-_YES = re.compile(r"(?i)\b(yes|go ahead|please do|confirm|do it|ok(ay)?)\b")
-_ASKS = re.compile(r"(?i)\b(shall I|should I|go ahead|confirm|proceed)\b")
-
-
-@dataclass(frozen=True)
-class Inference:
-    """One thing that was inferred, and why."""
-
-    what: str
-    why: str
+MOST_DAYS = 60
+"""Days from the clock's up to which a day is told as so many days later."""
 
 
 @dataclass
@@ -51,10 +41,14 @@ class TaskDraft:
     reasons: list[Inference] = field(default_factory=list)
 
 
-def draft_task(trace: Trace, name: str) -> TaskDraft:
-    """A task from a trial's trace."""
-    drafted = _Drafting(trace, name).draft()
-    _leave_out_what_fails(drafted, trace)
+def draft_task(trace: Trace, name: str, reads: frozenset[str] = frozenset()) -> TaskDraft:
+    """A task from a trial's trace, which the trial itself passes as far as that can be.
+
+    `reads` are the tools known only to read: none of them waits for a go-ahead.
+    """
+    drafting = _Drafting(trace, name, reads)
+    drafted = drafting.draft()
+    drafted.reasons += leave_out_what_fails(drafted.task, drafting.user.as_scripted(trace))
     return drafted
 
 
@@ -67,21 +61,20 @@ class _Source:
 
 
 class _Drafting:
-    def __init__(self, trace: Trace, name: str) -> None:
+    def __init__(self, trace: Trace, name: str, reads: frozenset[str]) -> None:
         self.trace, self.name = trace, name
         self.story: Story = read_story(trace)
+        self.user = DraftedUser(self.story, reads)
         self.clock = Clock(trace["clock"], trace["zone"])
-        self.reasons: list[Inference] = []
+        self.reasons = self.user.reasons
         self.names: dict[int, str] = {}
         self.flows: list[list[str]] = []
-        self.granted_at: int | None = None
 
     def draft(self) -> TaskDraft:
         """The whole task."""
         task: dict[str, Any] = {"task": self.name, "title": self._draft_title()}
-        approvals = self._draft_approvals()
-        if approvals:
-            task["approvals"] = approvals
+        decided = {"approvals": self.user.approvals(), "answers": self.user.answers()}
+        task |= {key: entries for key, entries in decided.items() if entries}
         numbers = sorted({t.part for t in self.story.turns}) or [0]
         parts = [self._draft_part(n) for n in numbers]
         if len(parts) > 1:
@@ -113,7 +106,7 @@ class _Drafting:
                     "say", "a recorded session does not tell what the user said: write it here"
                 )
             )
-        rules = self._draft_rules(turns)
+        rules = self.user.rules(turns)
         if rules:
             part["user"] = rules
         begins = turns[0].start if turns and number else 0
@@ -132,35 +125,6 @@ class _Drafting:
             expect["answer"] = answer
         part["expect"] = expect
         return part
-
-    # The scripted user
-
-    def _draft_rules(self, turns: list[Turn]) -> list[dict[str, Any]]:
-        rules = []
-        for before, turn in pairwise(turns):
-            asked = before.reply or ""
-            pattern = _pattern_for(asked)
-            rule: dict[str, Any] = {"if_reply": {"matches": pattern}, "say": turn.text}
-            why = f"the user answered {brief_json(turn.text, 40)} to a reply that fits /{pattern}/"
-            if _ASKS.search(asked) and _YES.search(turn.text):
-                rule["grants"] = "go-ahead"
-                self.granted_at = turn.start
-                why += "; it was a go-ahead"
-            rules.append({**rule, "at_most": 1})
-            self.reasons.append(Inference("user", why))
-        return rules
-
-    def _draft_approvals(self) -> list[dict[str, Any]]:
-        found: dict[str, dict[str, Any]] = {}
-        for ask in self.story.asks:
-            entry: dict[str, Any] = {"tool": ask["tool"], "decision": ask.get("decision")}
-            edited, args = ask.get("edited"), ask.get("args") or {}
-            if isinstance(edited, dict):
-                entry["edit"] = {k: v for k, v in edited.items() if not equal_json(v, args.get(k))}
-            found.setdefault(ask["tool"], entry)
-        if found:
-            self.reasons.append(Inference("approvals", "decided as they were in the trial"))
-        return list(found.values())
 
     # Calls
 
@@ -182,31 +146,39 @@ class _Drafting:
         sources = list(self._earlier_values(call))
         entry: dict[str, Any] = {"as": name, "tool": call.tool}
         args = {}
+        edited = self.user.edited_arguments(call)
         for key, value in call.args.items() if isinstance(call.args, dict) else ():
+            if key in edited:
+                continue
             spec, why = self._draft_argument(value, call, sources)
             args[key] = spec
             self.reasons.append(Inference(f"{name}.{key}", why))
-            if isinstance(spec, dict) and spec.keys() == {"from", "path"}:
+            if is_source(spec) and spec["from"] in self.names.values():
                 flow = [spec["from"], name]
                 if flow not in self.flows:
                     self.flows.append(flow)
         if args:
             entry["args"] = args
-        first = not any(c.tool == call.tool and c.start < call.start for c in self.story.calls)
-        if self.granted_at is not None and call.start >= self.granted_at and first:
-            entry["after_grant"] = "go-ahead"
-            self.reasons.append(
-                Inference(name, "first called after the go-ahead, so only after it")
-            )
+        grant = self.user.go_ahead_of(call)
+        if grant is not None:
+            entry["after_grant"] = grant
+            why = "it was called only once the user had agreed"
+            self.reasons.append(Inference(name, why))
+        if edited:
+            entry["as_approved"] = True
+            self.reasons.append(Inference(name, "whoever approved it had changed its arguments"))
         self.names[call.index] = name
         return entry
 
     def _earlier_values(self, call: Call) -> Iterator[tuple[Any, _Source]]:
-        """Every value of the results before a call, the nearest call's first."""
+        """Every value of the results before a call, the nearest call's first; then of what the
+        user answered to servers."""
         for earlier in reversed(self.story.calls[: call.index]):
             name = self.names.get(earlier.index)
             if name and earlier.end is not None and earlier.end <= call.start:
                 yield from ((v, _Source(name, p)) for v, p in _leaves_of(earlier.result, "$"))
+        for name, data in self.user.answered_before(call.start):
+            yield from ((v, _Source(name, p)) for v, p in _leaves_of(data, "$"))
 
     def _draft_argument(
         self, value: Any, call: Call, sources: list[tuple[Any, _Source]]
@@ -221,21 +193,33 @@ class _Drafting:
             ahead = (day - self.clock.today).days
             if ahead == 0:
                 return {"day": "today"}, "it is the clock's day"
-            if 0 < ahead <= 7:
-                return {"day": f"+{ahead}"}, f"{ahead} days after the clock's"
+            if 0 < abs(ahead) <= MOST_DAYS:
+                return {"day": f"{ahead:+d}"}, f"{ahead:+d} days from the clock's"
         found = next((s for v, s in sources if telling and equal_json(v, value)), None)
         if found is not None:
             return (
                 {"from": found.name, "path": found.path},
                 f"{brief_json(value, 30)} stands in what {found.name} brought",
             )
-        if isinstance(value, str) and day is not None and parse_time(value, self.clock.tz):
-            return {"time": value, "within_min": 30}, "a moment, half an hour either way"
+        if isinstance(value, str) and day is not None:
+            return {"time": self._moment_phrase(value), "within_min": 30}, (
+                "a moment, half an hour either way"
+            )
         if isinstance(value, int | float) and not isinstance(value, bool):
             return {"near": value, "within": _tolerance_for(value)}, "a number, with a tolerance"
         if isinstance(value, str) and len(value.split()) >= SENTENCE:
             return {"any": True}, "the agent's own wording: anything will do"
         return value, "from nowhere that was seen: just this value"
+
+    def _moment_phrase(self, value: str) -> str:
+        """A moment as it lies to the clock's day, where it is near; else as it is."""
+        moment = parse_time(value, self.clock.tz)
+        there = moment.astimezone(self.clock.tz) if moment else None
+        ahead = (there.date() - self.clock.today).days if there else MOST_DAYS + 1
+        if there is None or abs(ahead) > MOST_DAYS or there.second or there.microsecond:
+            return value
+        day = "today" if ahead == 0 else f"{ahead:+d} days"
+        return f"{day} {there:%H:%M}"
 
     # The answer
 
@@ -314,17 +298,6 @@ def _tolerance_for(value: int | float) -> float | int:
     return int(within) if within == int(within) else float(within)
 
 
-def _pattern_for(reply: str) -> str:
-    """What a reply is recognised by: its asking words, else the start of its last question."""
-    asks = _ASKS.search(reply)
-    if asks:
-        return f"(?i){asks[1].lower()}"
-    sentences = re.split(r"(?<=[.?!])\s+", reply.strip())
-    asking = next((s for s in reversed(sentences) if s.endswith("?")), sentences[-1])
-    start = " ".join(asking.split()[:4]).rstrip("?.!,")
-    return f"(?i){re.escape(start)}" if start else "."
-
-
 def _order_chains(flows: list[list[str]]) -> list[list[str]]:
     """Pairs joined into chains where one ends where just one other begins."""
     chains = [list(pair) for pair in flows]
@@ -340,44 +313,6 @@ def _order_chains(flows: list[list[str]]) -> list[list[str]]:
                 joined = True
                 break
     return chains
-
-
-def _leave_out_what_fails(drafted: TaskDraft, trace: Trace) -> None:
-    """Take out what the trace itself would not pass, and say so."""
-    for failed in reversed(_failing_checks(drafted, trace)):  # the last first, so that places stay
-        expect = _expect_of(drafted, failed)
-        kind, _, rest = failed["id"].partition(".")
-        if kind == "answer":
-            del expect["answer"][int(rest) - _answers_before(drafted, failed)]
-        elif kind == "order":
-            expect.pop("order", None)
-        else:
-            for call in expect.get("calls", ()):
-                if call["as"] == kind and rest.startswith("args."):
-                    call["args"].pop(rest.removeprefix("args."), None)
-        why = f"the trial itself would not pass it: {failed['message']}"
-        drafted.reasons.append(Inference(failed["id"], why))
-
-
-def _failing_checks(drafted: TaskDraft, trace: Trace) -> list[Check]:
-    suite = Suite.model_validate(
-        {"ferox": 1, "suite": "draft", "zone": trace["zone"], "tasks": [drafted.task]}
-    )
-    result = score_trial(compile_script(suite, suite.tasks[0]), trace)
-    families = ("arguments", "order", "outcome")
-    return [c for c in result["checks"] if c["passed"] is False and c["family"] in families]
-
-
-def _answers_before(drafted: TaskDraft, check: Check) -> int:
-    earlier = (drafted.task.get("parts") or [])[: check.get("part", 0)]
-    return sum(len(part["expect"].get("answer", ())) for part in earlier)
-
-
-def _expect_of(drafted: TaskDraft, check: Check) -> dict[str, Any]:
-    parts = drafted.task.get("parts")
-    holder = parts[check.get("part", 0)] if parts else drafted.task
-    expect: dict[str, Any] = holder["expect"]
-    return expect
 
 
 def trace_of_session(

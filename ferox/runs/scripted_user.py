@@ -12,7 +12,7 @@ from ferox.core.matcher import MatchContext
 from ferox.core.matchers import compile_matcher
 from ferox.core.script import parts_of
 from ferox.core.story import fits_any
-from ferox.formats.suite import Part, ServerAnswer, Task, UserRule
+from ferox.formats.suite import Approval, Part, ServerAnswer, Task, UserRule
 from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.holding import Hold
 from ferox.intake.patterns import compile_pattern
@@ -59,9 +59,15 @@ class ScriptedUser:
                 return AnsweredQuestion(_given_answer(entry), "script", place, entry.as_)
         return AnsweredQuestion(QuestionAnswer("decline", {}), "script")
 
+    def _decides(self, entry: Approval, tool: str) -> bool:
+        spent = entry.at_most is not None and self._used[id(entry)] >= entry.at_most
+        return not spent and fits_any(tool, [entry.tool])
+
     async def approve_call(self, tool: str, args: dict[str, Any]) -> ApprovalDecision:
         """Decide by the task's approvals; a call without an entry is denied."""
-        entry = next((a for a in self._task.approvals if fits_any(tool, [a.tool])), None)
+        entry = next((a for a in self._task.approvals if self._decides(a, tool)), None)
+        if entry is not None:
+            self._used[id(entry)] += 1
         if entry is None or entry.decision != "approve":
             return ApprovalDecision(approved=False)
         return ApprovalDecision(approved=True, args={**args, **entry.edit} if entry.edit else None)

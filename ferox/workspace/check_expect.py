@@ -17,7 +17,7 @@ from ferox.core.mistaken_matchers import mistaken_matcher
 from ferox.core.moment_matchers import source_of
 from ferox.core.schema_fit import never_fits
 from ferox.core.schema_paths import element_types, schemas_at, types_of, unlikely_name
-from ferox.core.script import glob_of, named_steps
+from ferox.core.script import approves_sometime, glob_of, named_steps
 from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import AnswerCheck, Expect, ExpectedCall, Times
@@ -203,9 +203,9 @@ class _Expectations:
             yield self.file.problem_at(where, message)
 
     def _has_approval(self, call: ExpectedCall, decision: str) -> bool:
-        entries = (a for a in self.task.task.approvals if fits_any(call.tool, [a.tool]))
-        first = next(entries, None)
-        return first is not None and first.decision == decision
+        entries = self.task.task.approvals
+        there = any(fits_any(call.tool, [entry.tool]) for entry in entries)
+        return there and approves_sometime(entries, call.tool) == (decision == "approve")
 
     # Where values come from
 

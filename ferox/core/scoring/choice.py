@@ -188,13 +188,20 @@ def _question_limit(most: int | None, asked: list[QuestionEvent], story: Story) 
 
 
 def _denied_checks(evidence: Evidence) -> list[Check]:
-    denied: dict[str, int] = {}
+    decided: dict[str, list[tuple[int, bool]]] = {}
     for ask in evidence.story.asks:
-        if ask.get("decision") == "deny":
-            denied.setdefault(ask["tool"], to_micros(ask["t"] + (ask.get("s") or 0)))
+        at = to_micros(ask["t"] + (ask.get("s") or 0))
+        decided.setdefault(ask["tool"], []).append((at, ask.get("decision") == "deny"))
     checks = []
-    for tool, at in denied.items():
-        after = [c for c in evidence.story.calls if c.tool == tool and c.start >= at]
+    for tool, asks in decided.items():
+        if not any(denied for _, denied in asks):
+            continue
+        # A later approval lets the calls after it go.
+        after = [
+            call
+            for call in evidence.story.calls
+            if call.tool == tool and ([(0, False)] + [a for a in asks if a[0] <= call.start])[-1][1]
+        ]
         message = (
             "was called after its approval was denied" if after else "stayed uncalled once denied"
         )

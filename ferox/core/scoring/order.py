@@ -8,8 +8,8 @@ from itertools import pairwise
 
 from ferox.core.scoring.evidence import Evidence, PartEvidence, make_check
 from ferox.core.scoring.stages import StageSpan, stage_span
-from ferox.core.script import Expected
-from ferox.core.story import fits_any, to_micros
+from ferox.core.script import Expected, approves_sometime
+from ferox.core.story import to_micros
 from ferox.formats.result import Check
 from ferox.formats.suite import StageStep
 
@@ -198,10 +198,9 @@ ASKED_NOBODY = "the agent asked nobody in this trial"
 
 
 def _approval_check(evidence: Evidence, expected: Expected) -> Check | None:
-    approvals = evidence.script.task.approvals
-    entry = next((a for a in approvals if fits_any(expected.tool, [a.tool])), None)
     calls = evidence.calls_of(expected)
-    if entry is None or entry.decision != "approve" or (not calls and expected.is_optional):
+    approves = approves_sometime(evidence.script.task.approvals, expected.tool)
+    if not approves or (not calls and expected.is_optional):
         return None
     id = f"order.approval.{expected.name}"
     if expected.name in evidence.unseen_names:

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from ferox.core.clock import REAL
+from ferox.core.definitions import only_reads
 from ferox.core.naming import free_name
+from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
-from ferox.making.drafting import Inference, TaskDraft, draft_task, trace_of_session
+from ferox.intake.yaml_text import read_yaml_text
+from ferox.making.drafted_user import Inference
+from ferox.making.drafting import TaskDraft, draft_task, trace_of_session
 from ferox.recordings.recording import Recording, read_recording
 from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.suite_tools import tools_of_suite
 from ferox.servers.sources.source import output_of_result
 from ferox.store.database import read_session
 from ferox.store.traces import read_trace
@@ -20,8 +27,10 @@ from ferox.web.routing import Routes
 from ferox.web.shapes import TrialPath
 from ferox.web.site import site
 from ferox.web.tasks import shapes
-from ferox.workspace.load import path_within
-from ferox.workspace.write import as_yaml, edit_document, read_text, workspace_file, yaml_text
+from ferox.workspace.appending import with_task
+from ferox.workspace.load import file_of, load_loosely, path_within
+from ferox.workspace.modes import RECORDED
+from ferox.workspace.write import read_text, workspace_file, yaml_text
 
 routes = Routes("drafts")
 
@@ -41,7 +50,10 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
         if record is None or trace is None:
             raise NotThere(f"there is no finished trial {path.trial}")
         suites = snapshot_of(session, record.run_id).suites
-    made = draft_task(trace, body.task)
+    workspace, _ = load_loosely(site.root)
+    tools = tools_of_suite(workspace, suites[record.suite], site.engine)
+    reads = frozenset(address for address, tool in tools.items() if only_reads(tool))
+    made = draft_task(trace, body.task, reads)
     task = next((t for t in suites[record.suite].tasks if t.task == record.task), None)
     if task is not None:
         written = task.model_dump(mode="json", by_alias=True, exclude_unset=True)
@@ -49,7 +61,7 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
             if written.get(key):
                 made.task = {**made.task, key: written[key]}
                 made.reasons.append(Inference(key, why))
-    return _add_to_file(site.root, body.file, made, trace=trace, modes=suites[record.suite].servers)
+    return _add_to_file(site.root, body.file, made, trace=trace, suite=suites[record.suite])
 
 
 @routes.post("/api/recording/draft")
@@ -62,7 +74,8 @@ def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
     trace = _session_trace(recording, body.session)
     made = draft_task(trace, body.task)
     server = recording.header.server
-    return _add_to_file(site.root, body.file, made, trace=trace, modes={server: "recorded"})
+    suite = Suite(ferox=1, suite=server, servers={server: RECORDED}, clock=trace["clock"], tasks=[])
+    return _add_to_file(site.root, body.file, made, trace=trace, suite=suite)
 
 
 def _session_trace(recording: Recording, session: int) -> Trace:
@@ -94,38 +107,80 @@ def _came_about(result: dict[str, Any] | None, error: dict[str, Any] | None) -> 
 
 
 def _add_to_file(
-    root: Path, name: str, made: TaskDraft, trace: Trace, modes: dict[str, str]
+    root: Path, name: str, made: TaskDraft, trace: Trace, suite: Suite
 ) -> shapes.DraftShape:
-    """The text of a suite's file with the task added, and the servers that it uses."""
+    """The text of a suite's file with the task added, and the servers that it uses. `suite` is
+    that of the trial, or stands for it."""
     path = workspace_file(root, name)
-    used = {c["tool"].split("/")[0] for c in trace["events"] if c["kind"] == "call"}
-    servers = {s: m for s, m in modes.items() if s in used} or modes
-    reasons = [shapes.InferenceShape(what=r.what, why=r.why) for r in made.reasons]
+    servers = _used_servers(trace, suite.servers)
     if not path.exists():
         document = {
             "ferox": 1,
             "suite": path.stem,
             "servers": servers,
-            "clock": trace["clock"],
+            "clock": REAL if suite.clock == REAL else trace["clock"],
             "zone": trace["zone"],
             "tasks": [made.task],
         }
         text, stamp = yaml_text(document), None
     else:
         before, stamp = read_text(root, name)
-
-        def put(document: Any) -> None:
-            tasks = document.setdefault("tasks", [])
-            wanted, taken = made.task["task"], {str(t.get("task")) for t in tasks}
-            stem = re.sub(r"-[0-9]+$", "", wanted)
-            made.task["task"] = free_name(wanted, taken, stem)
-            tasks.append(as_yaml(made.task))
-            listed = document.setdefault("servers", {})
-            for server, mode in servers.items():
-                if server not in listed:
-                    listed[server] = mode
-
-        text = edit_document(before, put)
+        there = read_yaml_text(before).value
+        there = there if isinstance(there, dict) else {}
+        taken = {str(t.get("task")) for t in there.get("tasks") or () if isinstance(t, dict)}
+        wanted = made.task["task"]
+        made.task["task"] = free_name(wanted, taken, re.sub(r"-[0-9]+$", "", wanted))
+        made.reasons += _changes_of_others(there, servers, suite, trace)
+        text = with_task(before, made.task, servers)
+    reasons = [shapes.InferenceShape(what=r.what, why=r.why) for r in made.reasons]
     return shapes.DraftShape(
         name=name, text=text, stamp=stamp, task=made.task["task"], reasons=reasons
     )
+
+
+def _used_servers(trace: Trace, modes: dict[str, str]) -> dict[str, str]:
+    """The servers that a trial called or was asked by, with their modes; all, if it used none."""
+    used = {c["tool"].split("/")[0] for c in trace["events"] if c["kind"] == "call"}
+    used |= {str(q.get("server")) for q in trace["events"] if q["kind"] == "question"}
+    return {server: mode for server, mode in modes.items() if server in used} or modes
+
+
+def _changes_of_others(
+    there: dict[str, Any], servers: dict[str, str], suite: Suite, trace: Trace
+) -> Iterator[Inference]:
+    """What a file's other tasks get by the new one, and where they differ."""
+    listed = there.get("servers") or {}
+    for server, mode in servers.items():
+        if server not in listed:
+            yield Inference("servers", f"adds `{server}: {mode}` to the suite, for all its tasks")
+        elif listed[server] != mode:
+            yield Inference(
+                "servers", f"{server} is {listed[server]} in this suite; the trial had it {mode}"
+            )
+    clock = there.get("clock", Suite.model_fields["clock"].default)
+    if clock != suite.clock and clock != trace["clock"]:
+        yield Inference(
+            "clock", f"it is {clock} in this suite; in the trial it was {trace['clock']}"
+        )
+
+
+@routes.get("/api/trials/<int:trial>/keep")
+def where_to_keep(path: TrialPath) -> shapes.KeepShape:
+    """The suite that a trial's task belongs into: one that uses its servers, in its modes."""
+    with read_session(site.engine) as session:
+        record = find_trial(session, path.trial)
+        trace = read_trace(session, path.trial)
+        if record is None or trace is None:
+            raise NotThere(f"there is no finished trial {path.trial}")
+        suite = snapshot_of(session, record.run_id).suites[record.suite]
+    used = _used_servers(trace, suite.servers)
+    workspace, _ = load_loosely(site.root)
+    fitting = [s for s in workspace.suites.values() if used.keys() <= s.servers.keys()]
+
+    def nearness(one: Suite) -> tuple[bool, int, int]:
+        same = sum(one.servers[server] == mode for server, mode in used.items())
+        return one.suite == record.suite, same, -len(one.servers)
+
+    best = max(fitting, key=nearness, default=None)
+    file = file_of(workspace, "tasks", "suite", best.suite).name if best else None
+    return shapes.KeepShape(file=file, servers=used)

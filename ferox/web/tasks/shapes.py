@@ -239,6 +239,14 @@ class InferenceShape(FromRecord):
     why: str
 
 
+class KeepShape(BaseModel):
+    """Where a trial is best kept as a task: a suite's file that uses its servers; null: a new
+    suite. `servers` are those that it used, with their modes."""
+
+    file: str | None
+    servers: dict[str, str]
+
+
 class DraftShape(BaseModel):
     """A suite's text with a task added to it; not yet written."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from ferox.core.fault_words import fault_text
@@ -48,11 +49,22 @@ def setup_shape(
         },
         faults=[fault_text(fault) for fault in task.faults],
         otherwise=overrides_of(run).summary(),
+        steps=list(_step_texts(trace)),
         clock=snapshot.clock_of(suite).now,
         zone=suite.zone,
         ferox=snapshot.ferox,
         python=snapshot.python,
     )
+
+
+def _step_texts(trace: Trace | dict[str, Any]) -> Iterator[str]:
+    """What Ferox did to live servers before a trial and after it."""
+    for key, when in (("prepared", "before"), ("restored", "after")):
+        steps: Any = trace.get(key) or ()
+        for step in steps:
+            error = step["error"]
+            came = f"failed: {error['message']}" if error else f"{1000 * step['s']:.0f} ms"
+            yield f"{when}: {step['what']} ({came})"
 
 
 def _instructions_before(

@@ -192,6 +192,8 @@ class SetupShape(BaseModel):
     wording: dict[str, dict[str, Any]]
     faults: list[str]
     otherwise: str
+    steps: list[str]
+    """What was done to live servers before and after, with what came of it."""
     clock: str
     zone: str
     ferox: str

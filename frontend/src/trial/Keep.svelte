@@ -18,9 +18,13 @@
   let { trial, suggested, onclose }: Props = $props();
 
   const reading = new Resource(() => ask(api.GET("/api/suites")));
+  const placing = new Resource(() =>
+    ask(api.GET("/api/trials/{trial}/keep", { params: { path: { trial } } })),
+  );
   const files = $derived((reading.value?.files ?? []).filter((f) => f.suite !== null));
   let picked = $state<string | null>(null);
-  const file = $derived(picked ?? files[0]?.file ?? "");
+  /** The suite that uses the trial's servers; without one, a new suite. */
+  const file = $derived(picked ?? (placing.value ? (placing.value.file ?? "") : ""));
   let suite = $state("");
   // svelte-ignore state_referenced_locally
   let task = $state(suggested);
@@ -52,7 +56,9 @@
   <label>
     into
     <Choice bind:value={() => file, (value) => (picked = value)}>
-      {#each files as f (f.file)}<option value={f.file}>{f.suite}</option>{/each}
+      {#each files as f (f.file)}<option value={f.file}
+          >{f.suite}{f.file === placing.value?.file ? " (uses its servers)" : ""}</option
+        >{/each}
       <option value="">a new suite</option>
     </Choice>
   </label>

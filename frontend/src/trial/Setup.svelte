@@ -59,6 +59,14 @@
         <span class="text-doubt">{setup.faults.join("; ")}</span>
       {:else}none{/if}
     </dd>
+    {#if setup.steps.length}
+      <dt>prepared</dt>
+      <dd>
+        {#each setup.steps as step, i (i)}
+          <span class={["block", { "text-broke": step.includes("(failed: ") }]}>{step}</span>
+        {/each}
+      </dd>
+    {/if}
     <dt>overrides</dt>
     <dd>{setup.otherwise || "none"}</dd>
     <dt>clock</dt>
