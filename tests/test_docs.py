@@ -18,8 +18,13 @@ import click
 from click.testing import CliRunner, Result
 
 from ferox.cli.main import COMMANDS, main
+from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import Manner
+from ferox.formats.suite import Suite
 from ferox.stand_in.manners import MANNERS
+from ferox.workspace.check_suite import SuiteContext, check_suite
+from ferox.workspace.load import load_servers
+from ferox.workspace.yaml_files import parse_yaml, validate_file
 from tests.waiting import HANG_S
 from tests.workers import work_in_threads
 
@@ -252,3 +257,32 @@ class Guide(unittest.TestCase):
             if name == "new":
                 self.furnish()
         self.assertGreater(len(done), 12)
+
+
+class ScriptExamples(unittest.TestCase):
+    """The page of examples: each is a task, or a server, that the demo's workspace takes."""
+
+    PAGE = ROOT / "docs/say-it-in-a-script.md"
+
+    def test_every_task_fits_the_demos_servers(self) -> None:
+        servers = load_servers(ROOT / "demo")
+        blocks = [b[3] for b in _BLOCK.finditer(self.PAGE.read_text()) if b[2] == "yaml"]
+        tasks = [block for block in blocks if block.startswith("- task:")]
+        self.assertGreater(len(tasks), 10)
+        head = (
+            "ferox: 1\nsuite: page\nservers: {harbour: mock, tides: mock, notices: mock}\ntasks:\n"
+        )
+        for task in tasks:
+            file = parse_yaml(head + task, "tasks/page.yaml")
+            suite = validate_file(file, Suite)
+            with self.subTest(task):
+                assert suite is not None, file.problems
+                around = SuiteContext(servers, ROOT / "demo")
+                problems = [p for p in check_suite(file, suite, around) if not p.note]
+                self.assertEqual(problems, [])
+
+    def test_every_server_is_one(self) -> None:
+        blocks = [b[3] for b in _BLOCK.finditer(self.PAGE.read_text()) if b[2] == "yaml"]
+        for server in (block for block in blocks if block.startswith("server:")):
+            file = parse_yaml(f"ferox: 1\n{server}", "servers/page.yaml")
+            self.assertIsNotNone(validate_file(file, ServerFile), file.problems)
