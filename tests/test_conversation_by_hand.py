@@ -78,7 +78,7 @@ class ConversingByHand(WorkspaceCase):
         for said, words in (('{"gauge": "North"}', '"gauge": "North"'), ("", "did not say yes")):
             status, output = self.talk(f"When is high water today?\n{said}\n\n\n\n")
             self.assertEqual(status, 0, output)
-            self.assertIn("a server asks: At which gauge?", output)
+            self.assertIn("tides asks: At which gauge?", output)
             self.assertIn(words, output)
 
     def test_wrong_use_is_reported(self) -> None:

@@ -4,8 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from ferox.gateway.answering_questions import AnsweredQuestion
 from ferox.gateway.recorder import Recorder
+from ferox.servers.sources.source import QuestionAnswer
 from tests.async_case import AsyncCase
+
+
+def by_hand(content: Any) -> AnsweredQuestion:
+    """A person's answer to a server's question."""
+    return AnsweredQuestion(QuestionAnswer("accept", content), "person")
 
 
 class Recording(AsyncCase):
@@ -66,12 +73,13 @@ class Recording(AsyncCase):
 
     async def test_a_question_ends_once_and_not_after_the_trial(self) -> None:
         recorder = self.recorder()
-        asked, late = recorder.question("Which berth?"), recorder.question("Which day?")
-        recorder.finish_question(asked, "accept", {"berth": "N1"})
+        about: Any = {"server": "harbour", "call": "c1", "url": None}
+        asked, late = recorder.question("Which?", **about), recorder.question("When?", **about)
+        recorder.finish_question(asked, by_hand({"berth": "N1"}))
         self.assertEqual((asked["did"], asked["data"]), ("accept", {"berth": "N1"}))
         self.assertIsNotNone(asked["s"])
         recorder.end("done", None)
-        recorder.finish_question(late, "accept", {})
+        recorder.finish_question(late, by_hand({}))
         self.assertIsNone(late["s"])
 
     async def test_what_comes_while_the_agent_is_being_closed_is_not_noted(self) -> None:

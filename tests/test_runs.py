@@ -100,6 +100,9 @@ class CarryingOut(RunCase):
             self.assertEqual(noted.read_text(), "pr")
             verdicts = {trial.verdict for trial in self.trials(run)}
             self.assertEqual(verdicts == {"error"}, bool(status), verdicts)
+            if not status:
+                (step,) = self.trace(self.trials(run)[0].id)["prepared"]
+                self.assertIsNone(step["error"])
             with Session(self.engine) as session:
                 message = session.get_one(tables.Run, run).message
             if status:

@@ -10,6 +10,7 @@ from typing import get_args
 from ferox.agents import link_host
 from ferox.agents.links import a2a as a2a_link
 from ferox.agents.links import chat as chat_link
+from ferox.agents.links import http as http_link
 from ferox.agents.links import plain
 from ferox.agents.links import process as process_link
 from ferox.agents.links import service as service_link
@@ -26,6 +27,7 @@ MODULES = {
     "chat": chat_link,
     "a2a": a2a_link,
     "tool": tool_link,
+    "http": http_link,
 }
 
 

@@ -312,6 +312,25 @@ class StandingProcess(ServiceCase):
             self.assertEqual(result["verdict"], "pass")
             self.assertFalse(trace["model_seam"])
 
+    async def test_a_python_agent_is_told_them_too(self) -> None:
+        code = """
+            import json, os
+            from contextlib import asynccontextmanager
+
+            @asynccontextmanager
+            async def open_desk(trial):
+                async def say(text):
+                    return json.loads(os.environ["FEROX_SEAMS"])["servers"]["tides"]
+                yield say
+        """
+        self.write("desk.py", code)
+        snapshot = self.agent(
+            link="python", python=sys.executable, entry="desk.py:open_desk", standing=True
+        )
+        ((trace, _),) = await self.trials(snapshot, 1)
+        (reply,) = [e["text"] for e in trace["events"] if e["kind"] == "reply"]
+        self.assertEqual(reply, f"http://127.0.0.1:{self.standing}/a/desk/tides/mcp")
+
     def test_standing_is_for_processes(self) -> None:
         with self.assertRaises(WorkspaceError) as caught:
             self.agent(link="plain", standing=True)

@@ -9,6 +9,7 @@ from typing import Any
 from ferox.core.clock import Clock, at_clock_time, parse_day, parse_time, read_day
 from ferox.core.json_values import brief_json
 from ferox.core.matcher import MatchContext, Matcher, MatcherError, if_given
+from ferox.core.naming import counted_noun
 from ferox.core.value_sources import KEYS, SourceError, ValueSource, read_source
 from ferox.core.writings import moments_apart
 from ferox.intake.limits import GivenUp
@@ -117,12 +118,14 @@ class _Move:
         return found
 
     def __str__(self) -> str:
-        parts = [f"{self.plus:+d} days"] if isinstance(self.plus, int) and self.plus else []
-        parts += [f"{self.plus} later"] if isinstance(self.plus, str) else []
-        parts += [str(self.then)] if self.then else []
-        parts += [f"at {self.at}"] if self.at else []
-        parts += [f"{self.plus_min:+g} min"] if self.plus_min else []
-        return f"{', '.join(parts)} from {self.source}" if parts else f"that of {self.source}"
+        whole = isinstance(self.plus, int)
+        parts = [counted_noun(abs(int(self.plus)), "day")] if whole and self.plus else []
+        parts += [] if whole else [str(self.plus)]
+        parts += [f"{abs(self.plus_min):g} min"] if self.plus_min else []
+        before = (whole and self.plus < 0) or self.plus_min < 0
+        where = f"{' and '.join(parts)} {'before' if before else 'after'} " if parts else "of "
+        then = f", then {self.then}" if self.then else ""
+        return f"{where}{self.source}{then}{f', at {self.at}' if self.at else ''}"
 
 
 def _relative_day(spec: Mapping[str, Any]) -> Matcher:

@@ -162,7 +162,7 @@ def _answer_of(question: QuestionEvent) -> dict[str, Any]:
     entry: dict[str, Any] = {"as": question.get("name"), "server": question.get("server") or "*"}
     words = " ".join(str(question.get("text") or "").split()[:5]).rstrip("?.!,:")
     if words:
-        entry["if_message"] = {"matches": f"(?i){re.escape(words)}"}
+        entry["if_message"] = {"matches": f"(?i){plain_pattern(words)}"}
     match question.get("did"):
         case "accept" if question.get("data"):
             entry["give"] = question.get("data")
@@ -185,6 +185,11 @@ def _approval_of(ask: AskEvent) -> dict[str, Any]:
     return entry
 
 
+def plain_pattern(words: str) -> str:
+    """Words as a pattern that a person can read: blanks stay as they are."""
+    return re.escape(words).replace("\\ ", " ")
+
+
 def reply_pattern(reply: str) -> str:
     """What a reply is recognised by: its asking words, else the start of its last question."""
     asks = _ASKING.search(reply)
@@ -193,4 +198,4 @@ def reply_pattern(reply: str) -> str:
     sentences = re.split(r"(?<=[.?!])\s+", reply.strip())
     asking = next((s for s in reversed(sentences) if s.endswith("?")), sentences[-1])
     start = " ".join(asking.split()[:4]).rstrip("?.!,")
-    return f"(?i){re.escape(start)}" if start else "."
+    return f"(?i){plain_pattern(start)}" if start else "."

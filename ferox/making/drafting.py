@@ -73,21 +73,19 @@ class _Drafting:
     def draft(self) -> TaskDraft:
         """The whole task."""
         task: dict[str, Any] = {"task": self.name, "title": self._draft_title()}
-        decided = {"approvals": self.user.approvals(), "answers": self.user.answers()}
-        task |= {key: entries for key, entries in decided.items() if entries}
         numbers = sorted({t.part for t in self.story.turns}) or [0]
         parts = [self._draft_part(n) for n in numbers]
+        decided = {"answers": self.user.answers(), "approvals": self.user.approvals()}
+        decided = {key: entries for key, entries in decided.items() if entries}
         if len(parts) > 1:
-            task["parts"] = parts
-            self.reasons.append(
-                Inference(
-                    "parts",
-                    "each part of the trial is one; add `fresh: true` to what begins "
-                    "a new conversation",
-                )
+            task |= {**decided, "parts": parts}
+            why = (
+                "each part of the trial is one; add `fresh: true` to what begins a new conversation"
             )
+            self.reasons.append(Inference("parts", why))
         else:
-            task |= parts[0]
+            expect = parts[0].pop("expect")
+            task |= {**parts[0], **decided, "expect": expect}
         if any(e.get("fault") for e in self.trace["events"]):
             self.reasons.append(Inference("faults", "faults of the trial are not taken over"))
         return TaskDraft(task, self.reasons)

@@ -12,7 +12,7 @@ from ferox.core.story import read_story
 from ferox.formats.result import Check
 from ferox.formats.suite import Suite
 from ferox.formats.trace import Trace
-from ferox.making.drafted_user import Inference
+from ferox.making.drafted_user import Inference, plain_pattern
 
 _TELLS = re.compile(
     r"(?i)\b(could not|couldn't|cannot|can't|unable|did not work|failed|error|not available"
@@ -82,7 +82,7 @@ def _make_up_for(task: dict[str, Any], trace: Trace, failed: Check) -> Iterator[
         return
     telling = next((m for t in story.turns if t.reply and (m := _TELLS.search(t.reply))), None)
     if telling is not None:
-        expect.setdefault("failures", {})["tells_user"] = f"(?i){re.escape(telling[1].lower())}"
+        expect.setdefault("failures", {})["tells_user"] = f"(?i){plain_pattern(telling[1].lower())}"
         yield Inference("failures", f"a call failed, and the user was told: “{telling[1]}”")
         return
     later = [c for c in story.calls if c.start > calls[id].start and not c.failed]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import copy
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Sequence
 from contextlib import AsyncExitStack, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -65,7 +65,8 @@ class TrialSurroundings:
 
     `folder` is the workspace; `listener` hears of every event; `stop` ends the trial early;
     `go_without_any`: the trial goes on without any server that cannot be opened; else only
-    without one that its task does not need. `leaves_servers_alone`: nothing is done to live servers
+    without one that its task does not need. `prepared`: what was done to live servers for the
+    whole run. `leaves_servers_alone`: nothing is done to live servers
     before and after. `note_missing_server` hears of each, and why.
     """
 
@@ -76,6 +77,7 @@ class TrialSurroundings:
     stop: asyncio.Event = field(default_factory=asyncio.Event)
     taps: SeamTaps = field(default_factory=SeamTaps)
     go_without_any: bool = False
+    prepared: Sequence[StepOutcome] = ()
     leaves_servers_alone: bool = False
     note_missing_server: Callable[[str, str], None] = lambda server, reason: None
 
@@ -239,8 +241,9 @@ class TrialRun:
                 "seen_by_model": seams.seen.tools,
             }
         )
-        if self._prepared or self._restored:
-            trace["prepared"], trace["restored"] = self._prepared, self._restored
+        prepared = [*self._around.prepared, *self._prepared]
+        if prepared or self._restored:
+            trace["prepared"], trace["restored"] = prepared, self._restored
         if self._truth_before:
             trace["truth_before"] = self._truth_before
         if self._state_before:

@@ -24,7 +24,7 @@ from ferox.core.naming import counted_noun
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.suite import Suite
-from ferox.formats.trace import Trace
+from ferox.formats.trace import StepOutcome, Trace
 from ferox.gateway.gateway import Gateway
 from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.captures import Captures
@@ -89,6 +89,8 @@ class Worker:
         self._captures = Captures(workspace, run, self._snapshot)
         self._masker = Masker(self._snapshot.secret_values(), names=False)
         self._missing_servers: dict[str, tuple[int, str]] = {}
+        self._prepared: dict[str, list[StepOutcome]] = {}
+        """What was done to live servers for the whole run, by suite."""
         self._unprepared: dict[str, str] = {}
         """Suites whose servers could not be prepared for the run, and why."""
         self._not_restored: list[str] = []
@@ -148,7 +150,8 @@ class Worker:
         not run."""
         for view, suite in self._met_suites():
             try:
-                await prepare_run(view, suite, self._workspace, "prepare")
+                done = await prepare_run(view, suite, self._workspace, "prepare")
+                self._prepared.setdefault(suite.suite, []).extend(done)
             except (NotPrepared, *NOT_OPENED) as error:
                 self._unprepared[suite.suite] = str(error)
 
@@ -255,6 +258,7 @@ class Worker:
             listener=lambda n, event: writer.keep_event(trial.id, n, event),
             stop=self._stop,
             taps=taps,
+            prepared=self._prepared.get(trial.suite, ()),
             note_missing_server=self._note_missing_server,
         )
         task = met.find_task(trial.suite, trial.task)

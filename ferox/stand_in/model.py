@@ -34,6 +34,8 @@ from ferox.stand_in.values import (
     resolve_value,
 )
 
+WITHOUT_RESULT = "I do not have what I need to answer that."
+"""What it says where its words are about a result that never came."""
 TOO_FAR = 0.12
 """Likeness below which no tool on offer is taken to do what is meant."""
 LOOK_ALIKE = 0.28
@@ -229,7 +231,8 @@ class StandIn:
         try:
             return str(render_value(step.say, {**self._results, "value_of": self._value_of}))
         except ExpressionError:
-            return step.from_memory or "Done."
+            # A result that it would speak of never came: it must not sound as if all were well.
+            return step.from_memory or WITHOUT_RESULT
 
     def _value_of(self, name: str, path: str) -> Any:
         """What a path finds in an earlier result, several nodes as a list in words."""

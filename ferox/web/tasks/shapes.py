@@ -55,6 +55,7 @@ class CallPicture(BaseModel):
 
     name: str
     tool: str
+    by: str | None
     args: list[ArgPicture]
     optional: bool
     often: str | None

@@ -11,6 +11,7 @@ from ferox.core.json_values import brief_json
 from ferox.core.matcher import Matcher, MatcherError
 from ferox.core.matchers import compile_matcher
 from ferox.core.moment_matchers import source_of
+from ferox.core.naming import counted_noun
 from ferox.core.script import glob_of, named_steps, parts_of
 from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
@@ -100,9 +101,9 @@ def _alternative_picture(
             shapes.LimitPicture(text="no tool is to be called", line=_line_of(file, at)),
             *limits,
         ]
-    return shapes.AlternativePicture(
-        calls=calls, order=[named_steps(chain) for chain in expect.order], limits=limits
-    )
+    named = {call.name for call in expect.calls or ()}
+    order = [[step for step in named_steps(chain) if step in named] for chain in expect.order]
+    return shapes.AlternativePicture(calls=calls, order=order, limits=limits)
 
 
 def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPicture:
@@ -124,6 +125,7 @@ def _call_picture(call: ExpectedCall, line: int, task: Task) -> shapes.CallPictu
     return shapes.CallPicture(
         name=call.name,
         tool=call.tool,
+        by=call.by,
         args=args,
         optional=call.optional,
         often=_times_text(call),
@@ -155,7 +157,9 @@ def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
         by = f" by {entry.by}" if isinstance(entry, StageTools) else ""
         yield ("never", i), f"never {glob_of(entry)}{by}", True
     for i, chain in enumerate(expect.order):
-        if len(named_steps(chain)) < len(chain):
+        named = {call.name for call in expect.calls or ()}
+        # Stages and answers have no box of their own in the drawing.
+        if any(isinstance(step, StageStep) or step not in named for step in chain):
             steps = (f"all of {s.by}" if isinstance(s, StageStep) else s for s in chain)
             yield ("order", i), " before ".join(steps), False
     if expect.code and expect.code.matches:
@@ -170,7 +174,10 @@ def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
         case "allowed":
             yield ("others",), "other calls are allowed", False
     for key, most in expect.at_most.model_dump(exclude_none=True).items():
-        yield ("at_most", key), f"at most {most} {_MOST[key]}", True
+        what = f"{most} times the same call"
+        if key != "same_call":
+            what = counted_noun(most, _MOST[key])
+        yield ("at_most", key), f"at most {what}", True
     for i, glob in enumerate(expect.may_poll):
         yield ("may_poll", i), f"may poll {glob}", False
     for i, answer in enumerate(expect.answer):
@@ -189,12 +196,7 @@ def _texts_of(expect: Expect) -> Iterator[tuple[ValuePath, str, bool]]:
         yield ("failures", "claims"), text, True
 
 
-_MOST = {
-    "calls": "calls",
-    "same_call": "times the same call",
-    "turns": "turns",
-    "questions": "questions of servers",
-}
+_MOST = {"calls": "call", "turns": "turn", "questions": "server's question"}
 
 
 def answer_text(spec: AnswerCheck) -> str:

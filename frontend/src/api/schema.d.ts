@@ -2555,6 +2555,8 @@ export interface components {
             args: components["schemas"]["ArgPicture"][];
             /** As Approved */
             as_approved: boolean;
+            /** By */
+            by: string | null;
             /** Line */
             line: number;
             /** Name */

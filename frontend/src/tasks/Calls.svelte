@@ -44,6 +44,7 @@
 
   function needs(call: CallPicture): string[] {
     return [
+      ...(call.by ? [`by ${call.by}`] : []),
       ...(call.after_grant ? [`after the go-ahead ${call.after_grant}`] : []),
       ...(call.approval === "approve" ? ["approved first"] : []),
       ...(call.as_approved ? ["exactly as approved"] : []),
