@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 from ferox.core.matcher import Matcher
 from ferox.core.matchers import compile_matcher, item_matcher
@@ -13,6 +13,7 @@ from ferox.core.moment_matchers import source_of
 from ferox.core.story import fits_any
 from ferox.core.value_sources import ValueSource, is_source
 from ferox.formats.suite import (
+    AnswerCheck,
     Approval,
     Expect,
     ExpectedCall,
@@ -78,6 +79,15 @@ class Copy:
         return self.number < self.expected.least
 
 
+class ExpectedAnswer(NamedTuple):
+    """One demand on an answer: its entry, the matcher for its fields, and where the values come
+    from that it has to mention."""
+
+    spec: AnswerCheck
+    matcher: Matcher | None
+    source: ValueSource | None
+
+
 @dataclass(frozen=True)
 class PartScript:
     """What is expected of one part: all of a task that has no `parts`."""
@@ -87,9 +97,7 @@ class PartScript:
     """The rules that may answer in it: its own, then the task's."""
     expected: tuple[Expected, ...]
     copies: tuple[Copy, ...]
-    answer: tuple[Matcher | None, ...] = ()
-    mentioned: tuple[ValueSource | None, ...] = ()
-    """Where the values come from that an answer has to mention."""
+    answers: tuple[ExpectedAnswer, ...] = ()
     state: tuple[Matcher | None, ...] = ()
     alternatives: tuple[PartScript, ...] = ()
     """With `either`: the part under each alternative; then this script judges nothing."""
@@ -236,6 +244,12 @@ def _compile_matchers(specs: list[Any], pick: Callable[[Any], Any]) -> tuple[Mat
     return tuple(compile_matcher(pick(s)) if "is_" in s.model_fields_set else None for s in specs)
 
 
+def _expected_answer(spec: AnswerCheck) -> ExpectedAnswer:
+    (matcher,) = _compile_matchers([spec], lambda s: s.is_)
+    source = source_of(spec.mentions) if is_source(spec.mentions) else None
+    return ExpectedAnswer(spec, matcher, source)
+
+
 def _compile_part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
     expected = tuple(_compile_expected(call) for call in expect.calls or [])
     copies = tuple(Copy(e, number) for e in expected if not e.spec.each for number in range(e.most))
@@ -244,10 +258,7 @@ def _compile_part(expect: Expect, user: tuple[UserRule, ...]) -> PartScript:
         user=user,
         expected=expected,
         copies=copies,
-        answer=_compile_matchers(expect.answer, lambda s: s.is_),
-        mentioned=tuple(
-            source_of(spec.mentions) if is_source(spec.mentions) else None for spec in expect.answer
-        ),
+        answers=tuple(map(_expected_answer, expect.answer)),
         state=_compile_matchers(expect.state, lambda s: s.is_),
         alternatives=tuple(_compile_part(alternative, user) for alternative in expect.either or ()),
     )

@@ -22,14 +22,9 @@ from ferox.formats.server import ServerFile
 from ferox.formats.suite import Expect, ServerAnswer, Suite, Task, TruthLookup, UserRule
 from ferox.intake.yaml_text import ValuePath
 from ferox.recordings.recording import RecordingError, read_recording
-from ferox.workspace.check_expect import (
-    KnownNames,
-    check_expect,
-    check_matcher,
-    check_regex,
-    check_whole,
-)
+from ferox.workspace.check_expect import check_expect, check_whole
 from ferox.workspace.check_server import Definition, check_step, known_tools
+from ferox.workspace.check_sources import KnownNames, check_matcher, check_regex
 from ferox.workspace.modes import MOCK, RECORDED, modes_of
 from ferox.workspace.problems import Problem, did_you_mean
 from ferox.workspace.yaml_files import YamlFile

@@ -17,6 +17,7 @@ from ferox.core.naming import counted_noun
 from ferox.core.reply_values import stated_values
 from ferox.core.scoring.evidence import NOT_LOOKED_UP, Evidence, PartEvidence, make_check
 from ferox.core.scoring.stages import said_by_stage
+from ferox.core.script import ExpectedAnswer
 from ferox.core.story import OWN, Turn, to_micros
 from ferox.core.support import ReplyValue, judge_reply, sources_of
 from ferox.core.unseen import unseen_text
@@ -41,9 +42,8 @@ def _match_context(evidence: Evidence) -> MatchContext:
     )
 
 
-def _mentions_check(
-    evidence: Evidence, spec: AnswerCheck, source: ValueSource | None, reply: str
-) -> Judgement:
+def _mentions_check(evidence: Evidence, demand: ExpectedAnswer, reply: str) -> Judgement:
+    spec, _, source = demand
     values = [spec.mentions]
     if source is not None:
         found = evidence.source_values(source, pick=ValueSource.nodes)
@@ -65,7 +65,7 @@ def _mentions_check(
             message += f": it mentions {there} of {len(values)}, and {spec.at_least} are wanted"
         return False, message
     if spec.only:
-        others = _other_values(spec, source, values, reply, zone)
+        others = _other_values(demand, values, reply, zone)
         if others:
             return False, f"the answer mentions {_listed(others)} too, which is none of them"
     if spec.in_order:
@@ -82,10 +82,9 @@ def _listed(values: list[Any]) -> str:
     return ", ".join(brief_json(v) for v in values)
 
 
-def _other_values(
-    spec: AnswerCheck, source: ValueSource | None, values: list[Any], reply: str, zone: tzinfo
-) -> list[str]:
+def _other_values(demand: ExpectedAnswer, values: list[Any], reply: str, zone: tzinfo) -> list[str]:
     """What a reply states of the same kind, and is none of the values."""
+    spec, _, source = demand
     if source is not None and source.pattern is not None:
         alike = replace(source, of=None, column=None)
         return [one for one in alike.pieces_of(reply) if one not in values]
@@ -166,41 +165,28 @@ def _as_list(value: Any) -> list[Any]:
     return value if isinstance(value, list) else [value]
 
 
-def _answer_check(
-    part: PartEvidence, matcher: Matcher | None, source: ValueSource | None, spec: AnswerCheck
-) -> Judgement:
-    if spec.by is not None:
-        return _stage_answer(part, matcher, source, spec, spec.by)
+def _answer_check(part: PartEvidence, demand: ExpectedAnswer) -> Judgement:
+    if demand.spec.by is not None:
+        return _stage_answer(part, demand, demand.spec.by)
     reply = next((t for t in reversed(part.turns) if t.reply is not None), None)
     if "reply" in part.trial.story.unseen:
         return None, "not tested: the reply was not seen"
-    return _judge_words(part, matcher, source, spec, reply)
+    return _judge_words(part, demand, reply)
 
 
-def _stage_answer(
-    part: PartEvidence,
-    matcher: Matcher | None,
-    source: ValueSource | None,
-    spec: AnswerCheck,
-    stage: str,
-) -> Judgement:
+def _stage_answer(part: PartEvidence, demand: ExpectedAnswer, stage: str) -> Judgement:
     """What a stage said last, judged as a reply would be."""
     said = said_by_stage(part, stage)
     if isinstance(said, str):
         return (None if said.startswith("not tested") else False), said
     at = to_micros(said["t"] + (said.get("s") or 0))
     words = Turn(start=at, text="", rule=None, replied=at, reply=said["text"], data=None)
-    holds, message = _judge_words(part, matcher, source, spec, words)
+    holds, message = _judge_words(part, demand, words)
     return holds, message.replace("the answer", f"what {stage} said", 1)
 
 
-def _judge_words(
-    part: PartEvidence,
-    matcher: Matcher | None,
-    source: ValueSource | None,
-    spec: AnswerCheck,
-    reply: Turn | None,
-) -> Judgement:
+def _judge_words(part: PartEvidence, demand: ExpectedAnswer, reply: Turn | None) -> Judgement:
+    spec, matcher, source = demand
     evidence, unseen = part.trial, part.trial.story.unseen
     if reply is None or reply.reply is None:
         return False, "there was no reply to look at"
@@ -225,7 +211,7 @@ def _judge_words(
         return _unless_unseen(judged, unseen & SOURCES)
     if source is not None and evidence.is_unseen(source.name):
         return None, f"not tested: what {source.name} gave was not seen"
-    return _mentions_check(evidence, spec, source, reply.reply)
+    return _mentions_check(evidence, demand, reply.reply)
 
 
 SOURCES = frozenset({"calls", "results", "words", "instructions"})
@@ -347,10 +333,9 @@ def _judged_checks(judge: Callable[..., Judgement], *what: Any) -> Judgement:
 def part_outcome(part: PartEvidence, answers: int, states: int) -> list[Check]:
     """A part's `answer.N` and `state.N`; N goes on from those of the parts before."""
     script = part.script
-    checks = zip(script.answer, script.mentioned, script.expect.answer, strict=True)
     return [
-        make_check("outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, *check))
-        for n, check in enumerate(checks)
+        make_check("outcome", f"answer.{answers + n}", *_judged_checks(_answer_check, part, demand))
+        for n, demand in enumerate(script.answers)
     ] + states_checked(part.trial, script.expect.state, script.state, states)
 
 

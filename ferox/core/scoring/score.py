@@ -123,7 +123,7 @@ class _Judgement:
         starts = {}
         for part in self.evidence.parts:
             starts[part.number] = (answers, states)
-            answers += len(part.script.answer)
+            answers += len(part.script.answers)
             states += len(part.script.state)
         script = self.evidence.script
         return [

@@ -151,7 +151,7 @@ def _expected_shapes(script: Script) -> list[shapes.ExpectedShape]:
 
 def _mention_shapes(script: Script) -> list[shapes.MentionShape]:
     """What answers have to mention of calls and truths; answers are numbered over the parts."""
-    sources = [source for part in script.parts for source in part.mentioned]
+    sources = [demand.source for part in script.parts for demand in part.answers]
     return [
         shapes.MentionShape(source=source.name, path=source.path or "$", check=f"answer.{n}")
         for n, source in enumerate(sources)
