@@ -1,7 +1,7 @@
 """A desk that runs by itself with an interface of its own, built with Pydantic AI.
 
-Started as `http.py PORT`. `POST /ask` takes a question and a thread, and answers with JSON, or as
-a stream of events. It is told once where its tools and its model are.
+Started as `http.py PORT`. `POST /ask` takes a question and a thread, and answers with JSON or a
+stream of events. It is told once where its tools and its model are.
 """
 
 import json

@@ -10,6 +10,7 @@
   import Button from "../kit/Button.svelte";
   import Choice from "../kit/Choice.svelte";
   import Field from "../kit/Field.svelte";
+  import Sentence from "../values/Sentence.svelte";
 
   let { onmade }: { onmade: () => Promise<void> } = $props();
 
@@ -87,7 +88,7 @@
     </p>
     <Fault message={act.fault} class="max-w-180 mb-2" />
     {#if one}
-      <p class="max-w-180 mb-2">{one.particular}</p>
+      <p class="max-w-180 mb-2"><Sentence words={one.particular} /></p>
       {#if one.needs}
         <p class="max-w-180 mb-2">
           <span class="soft">Its environment needs</span> <span class="mono">{one.needs}</span>

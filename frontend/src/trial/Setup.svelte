@@ -27,7 +27,7 @@
 </script>
 
 <div
-  class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-md:block max-h-46 pt-1.5 pb-2 border-b border-b-line overflow-auto text-sm"
+  class="grid gap-6 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-md:block max-h-60 pt-1.5 pb-2 border-b border-b-line overflow-auto text-sm"
   data-testid="setup"
 >
   <dl class="content-start grid-cols-[86px_minmax(0,1fr)]">
