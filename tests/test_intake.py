@@ -14,7 +14,7 @@ from hypothesis import strategies as some
 
 from ferox.intake.files import read_text, write_whole
 from ferox.intake.json_text import read_json, read_json_noting
-from ferox.intake.limits import IntakeError, Limits, check_value, storable_json
+from ferox.intake.limits import GivenUp, IntakeError, Limits, check_value, storable_json
 from ferox.intake.patterns import HEAVIEST, PatternError, compile_pattern
 from ferox.intake.visible import visible_json, visible_text
 from ferox.intake.yaml_text import read_yaml_text
@@ -122,6 +122,11 @@ class Patterns(unittest.TestCase):
         )
         self.assertEqual(compile_pattern(r"(?<=IMO )\d{7}").first_match("IMO 9471102"), "9471102")
         self.assertIsNone(compile_pattern("x").last_match("abc"))
+
+    def test_a_search_that_runs_wild_is_given_up_on_a_short_text_too(self) -> None:
+        for source in ("^(a|aa)+$", "(?x)^(a|aa) +$", "^(a|aa)(?#again)+$", "^(?:a|aa){9,}$"):
+            with self.subTest(source), self.assertRaises(GivenUp):
+                compile_pattern(source).first_match("a" * 60 + "!")
 
     def test_counts_as_people_write_them_are_light(self) -> None:
         for source in (

@@ -65,7 +65,8 @@ def _group_by_tool(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str,
             groups[tool] = _Group([], [c for c in calls if c.tool == tool], {})
         groups[tool].copies.append(copy)
     for group in groups.values():
-        fits = {x: {y: fit(x, y) for y in group.calls} for x in group.copies}
+        lone = len(group.copies) == len(group.calls) == 1  # matches, however well it fits
+        fits = {x: {y: (1, 1) if lone else fit(x, y) for y in group.calls} for x in group.copies}
         # The criteria are the digits of one number: the weight, then failed calls, then whether
         # the copy is required. `base` is more than any sum of a lesser digit, so that no lesser
         # criterion ever outweighs a greater.

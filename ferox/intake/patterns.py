@@ -10,6 +10,7 @@ import re
 import warnings
 from collections import deque
 from functools import lru_cache
+from itertools import pairwise
 from math import prod
 from typing import Any
 
@@ -24,6 +25,9 @@ LONGEST = 4_000
 HEAVIEST = 20_000
 """Steps that a pattern may have once its counted groups are written out."""
 
+SHORT_PATTERN, SHORT_TEXT = 200, 300
+"""Characters up to which a search with one simple repeat ends well within the time, so that it
+needs no clock. Asking for the time costs more than most searches do."""
 KEPT = 20
 """Texts that a pattern remembers to be too slow on, for the same are asked again and again."""
 
@@ -46,6 +50,7 @@ class Pattern:
     def __init__(self, source: str) -> None:
         self.source = source
         self._compiled = _compile_cached(source)
+        self._is_swift = _is_swift(source)
         self._given_up: set[str] = set()
 
     def first_match(self, text: str) -> str | None:
@@ -54,6 +59,9 @@ class Pattern:
         Raises:
             GivenUp: it was not decided in time.
         """
+        if self._is_swift and len(text) <= SHORT_TEXT:
+            found = self._compiled.search(text, concurrent=False)
+            return None if found is None else str(found[0])
         if text in self._given_up:
             raise GivenUp(self._give_up_reason(text))
         try:
@@ -134,6 +142,20 @@ def _compile_cached(source: Any) -> Any:
         return regex.compile(source)
     except (re.error, regex.error, RecursionError, OverflowError, MemoryError) as error:
         raise PatternError(f"no regular expression: {error or type(error).__name__}") from None
+
+
+def _is_swift(source: str) -> bool:
+    """Whether a pattern repeats one thing at most, and no group: then a search takes no more
+    steps than the pattern has characters, times the square of the text's."""
+    if len(source) > SHORT_PATTERN or "(?#" in source or _VERBOSE.search(source):
+        return False  # a blank or comment may stand between a group and its repeat
+    tokens = [token[0] for token in _TOKEN.finditer(source)]
+    repeats = [
+        before
+        for before, token in pairwise(tokens)
+        if before != "(" and (token in "*+?" or (token[0] == "{" and len(token) > 1))
+    ]
+    return len(repeats) <= 1 and ")" not in repeats
 
 
 def _weight_of(source: str) -> int:
