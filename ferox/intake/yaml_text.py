@@ -7,11 +7,13 @@ while somebody types; what a plain word means is decided here, by the core schem
 
 from __future__ import annotations
 
+import gc
 import math
 import re
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
-from typing import Any, ClassVar
+from typing import Any
 
 import yaml
 from yaml.nodes import MappingNode, Node, ScalarNode
@@ -48,6 +50,24 @@ class _TooMuch(Exception):
 
 def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
     """A text as one YAML document. What is wrong stands in `faults`; `value` is then partial."""
+    with _collector_at_rest():
+        return _read_document(text, limits)
+
+
+@contextmanager
+def _collector_at_rest() -> Iterator[None]:
+    """Nearly all that reading makes is kept, so that looking for garbage meanwhile finds none: of
+    a file with hundreds of tasks it took longer than the reading."""
+    was_at_work = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_at_work:
+            gc.enable()
+
+
+def _read_document(text: str, limits: Limits) -> YamlText:
     read = YamlText()
     try:
         check_size(text, limits)
@@ -172,12 +192,12 @@ def _place_of(node: Node) -> tuple[int, int]:
     return node.start_mark.line + 1, node.start_mark.column + 1
 
 
-_CORE = (
-    ("null", re.compile(r"~|null|Null|NULL|")),
-    ("bool", re.compile(r"true|True|TRUE|false|False|FALSE")),
-    ("int", re.compile(r"[-+]?[0-9]+|0o[0-7]+|0x[0-9a-fA-F]+")),
-    ("float", re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?")),
-    ("float", re.compile(r"[-+]?\.(inf|Inf|INF)|\.(nan|NaN|NAN)")),
+_CORE = re.compile(
+    r"(?P<null>~|null|Null|NULL|)"
+    r"|(?P<bool>true|True|TRUE|false|False|FALSE)"
+    r"|(?P<int>[-+]?[0-9]+|0o[0-7]+|0x[0-9a-fA-F]+)"
+    r"|(?P<float>[-+]?(?:\.[0-9]+|[0-9]+(?:\.[0-9]*)?)(?:[eE][-+]?[0-9]+)?"
+    r"|[-+]?\.(?:inf|Inf|INF)|\.(?:nan|NaN|NAN))"
 )
 """The core schema of YAML 1.2 (§ 10.3.2): what a plain word is, if it is not text."""
 
@@ -186,21 +206,26 @@ _MAY_BE = frozenset("~nNtTfF+-.0123456789")
 """Signs that a plain word begins with if it is not text."""
 
 
+_UNTAGGED = "untagged"
+
+
 class _Loader(yaml.CSafeLoader):
     """Resolves nothing itself: a scalar without a tag of its own is told apart here."""
 
-    DEFAULT_SCALAR_TAG = "untagged"  # type: ignore[misc]  # as its own subclasses do
-    yaml_implicit_resolvers: ClassVar[dict[str, Any]] = {}  # type: ignore[misc]
+    def resolve(self, kind: type[Node], value: Any, implicit: Any) -> str:
+        """The tag of a node that has none of its own."""
+        return _UNTAGGED
 
 
 def _kind_of(node: ScalarNode) -> str:
     """null, bool, int, float or str."""
-    if node.tag != _Loader.DEFAULT_SCALAR_TAG:
+    if node.tag != _UNTAGGED:
         return str(node.tag).rsplit(":", 1)[-1]
     value = node.value
     if node.style or (value and value[0] not in _MAY_BE):
         return "str"
-    return next((kind for kind, word in _CORE if word.fullmatch(value)), "str")
+    word = _CORE.fullmatch(value)
+    return (word and word.lastgroup) or "str"
 
 
 def _number_of(kind: str, text: str) -> int | float:

@@ -3,6 +3,7 @@ and for trying, so each text is read once."""
 
 from __future__ import annotations
 
+import threading
 from functools import lru_cache
 
 from pydantic import BaseModel
@@ -27,8 +28,18 @@ KINDS: dict[str, type[BaseModel]] = {
 """What the files of each folder hold, and the workspace's own."""
 
 
-@lru_cache(maxsize=4)
-def parse_file(name: str, text: str) -> tuple[YamlFile, BaseModel | None]:
+Parsed = tuple[YamlFile, BaseModel | None]
+_one_at_a_time = threading.Lock()
+
+
+def parse_file(name: str, text: str) -> Parsed:
     """A text as the file of that name. It is shared: nobody changes it."""
+    # The same text is asked for its errors and for its picture almost at once.
+    with _one_at_a_time:
+        return _parse_once(name, text)
+
+
+@lru_cache(maxsize=4)
+def _parse_once(name: str, text: str) -> Parsed:
     file = parse_yaml(text, name)
     return file, validate_file(file, KINDS[name.split("/", 1)[0]])
