@@ -24,9 +24,8 @@ from ferox.formats.agent import HttpTurn
 from ferox.intake.json_text import parsed_json, read_json
 from ferox.intake.limits import GivenUp, IntakeError
 from ferox.servers.connection.diagnosis import plain_error
+from ferox.servers.connection.incoming import LARGEST_ANSWER, read_whole
 
-LARGEST_ANSWER = 16 * 1024 * 1024
-"""Bytes of the largest answer that is read."""
 SHOWN = 300
 """Characters of a refusal that its message repeats."""
 DONE = "[DONE]"
@@ -164,12 +163,10 @@ async def _bounded_body(response: httpx2.Response) -> bytes:
     Raises:
         AgentCrashed: it is too large.
     """
-    body = b""
-    async for piece in response.aiter_bytes():
-        body += piece
-        if len(body) > LARGEST_ANSWER:
-            raise AgentCrashed(f"its answer is larger than {LARGEST_ANSWER >> 20} MB")
-    return body
+    try:
+        return await read_whole(response.aiter_bytes())
+    except IntakeError as error:
+        raise AgentCrashed(f"its answer is {error}") from None
 
 
 async def _events_of(response: httpx2.Response) -> AsyncIterator[str]:

@@ -20,7 +20,7 @@ from ferox.intake.files import read_text
 from ferox.intake.json_text import parsed_json
 from ferox.intake.limits import FILE, GivenUp, IntakeError
 from ferox.servers.connection.diagnosis import RequestHeaders, ServerUnreachable, plain_error
-from ferox.servers.connection.incoming import LARGEST_ANSWER
+from ferox.servers.connection.incoming import read_whole
 from ferox.servers.connection.stdio import Streams
 from ferox.servers.connection.tls import TLS
 from ferox.servers.offering import Offering
@@ -91,12 +91,10 @@ class HttpInterface:
             content=request.body,
             headers=headers,
         ) as response:
-            body = b""
-            async for piece in response.aiter_bytes():
-                body += piece
-                if len(body) > LARGEST_ANSWER:
-                    most = f"{LARGEST_ANSWER >> 20} MB"
-                    return failed_output(f"the answer is larger than {most}")
+            try:
+                body = await read_whole(response.aiter_bytes())
+            except IntakeError as error:
+                return failed_output(f"the answer is {error}")
         return _output_of(operation, response, body)
 
     async def look_up(self, tool: str, args: dict[str, Any]) -> ToolOutput:

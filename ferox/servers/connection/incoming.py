@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import AsyncIterable
 
 from mcp_types import (
     INTERNAL_ERROR,
@@ -19,7 +20,7 @@ from mcp_types import (
 )
 
 from ferox.intake.json_text import read_json
-from ferox.intake.limits import Limits
+from ferox.intake.limits import IntakeError, Limits
 
 LARGEST_ANSWER = 16 * 1024 * 1024
 """Bytes of the longest message taken from a server."""
@@ -58,3 +59,17 @@ def error_in_place(data: bytes, why: str, id: RequestId | None = None) -> JSONRP
 
 def _begins_with(data: bytes) -> str:
     return data[:200].decode(errors="replace")
+
+
+async def read_whole(pieces: AsyncIterable[bytes]) -> bytes:
+    """The body of an answer that comes in pieces.
+
+    Raises:
+        IntakeError: it is too large.
+    """
+    body = bytearray()
+    async for piece in pieces:
+        body += piece
+        if len(body) > LARGEST_ANSWER:
+            raise IntakeError(f"larger than {LARGEST_ANSWER >> 20} MB")
+    return bytes(body)
