@@ -12,7 +12,7 @@ from pathlib import Path
 from statistics import median
 from typing import NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from bench.hostile import STEADY, workspace
@@ -97,8 +97,12 @@ def soak(root: Path, trials: int) -> Soaked:
         lost = [
             t.id for t in rows if not (read_trace(session, t.id) and read_result(session, t.id))
         ]
-        ends = Counter((t.agent, _ending(read_trace(session, t.id))) for t in rows)
-        events = session.scalar(select(func.count()).select_from(tables.EventRow)) or 0
+        ends: Counter[tuple[str, str]] = Counter()
+        events = 0
+        for trial in rows:
+            trace = read_trace(session, trial.id)
+            ends[trial.agent, _ending(trace)] += 1
+            events += len(trace["events"]) if trace else 0
     steady = verdicts[STEADY, "pass"]
     assert steady == repeats, f"{steady} of {repeats} steady trials passed"
     assert not unfinished and not lost, (unfinished, lost)

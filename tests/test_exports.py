@@ -26,7 +26,6 @@ from ferox.store import tables
 from ferox.store.database import Session, read_session
 from ferox.store.results import keep_result
 from ferox.store.runs import change_run
-from ferox.store.traces import keep_events
 from ferox.store.trials import finished_numbers
 from tests.collector import Collector, with_base64
 from tests.test_store import StoreCase
@@ -63,7 +62,6 @@ class ExportCase(StoreCase):
             trial = session.query(tables.Trial).filter_by(run_id=run).one()
             trial.started_at = 1_700_000_000.5
             whole = {**trace(call("c1", "tides/high_water", 1.0, {"day": "today"})), **changed}
-            keep_events(session, trial.id, whole["events"])
             keep_result(session, trial.id, whole, self.result(verdict), "same")
         return run
 

@@ -19,6 +19,7 @@ from ferox.runs.records import plan_run
 from ferox.store import tables
 from ferox.store.database import open_database
 from ferox.store.results import keep_result
+from ferox.store.traces import BesideTrace, keep_trace, read_trace
 from ferox.workspace import load_workspace
 from tests.test_screens import ScreenCase
 from tests.test_servers_screen import PNG
@@ -72,9 +73,6 @@ class Tracks(ScreenCase):
         result = score_trial(compile_script(suite, suite.tasks[0]), traced)
         with Session(engine) as session, session.begin():
             trial = session.query(tables.Trial).filter_by(run_id=run).one().id
-            session.add_all(
-                tables.EventRow(trial_id=trial, n=n, body=e) for n, e in enumerate(traced["events"])
-            )
             keep_result(session, trial, traced, result, "hash")
             session.get_one(tables.Run, run).state = "done"
         engine.dispose()
@@ -237,16 +235,15 @@ class Tracks(ScreenCase):
         brought = {"role": "tool", "tool_call_id": "p1", "content": '{"high": "14:31"}'}
         low, other = ("low_water", ("Low.", {})), ("high_water", ("Reworded.", {}))
         engine = open_database(self.root)
+        beside = BesideTrace()
         with Session(engine) as session, session.begin():
 
             def piece(hashed: str, text: str) -> None:
                 body = zlib.compress(text.encode())
                 session.merge(tables.Piece(hash=hashed, body=body))
 
-            def request(event: str, body: Any) -> None:
-                session.add(tables.ModelRequest(trial_id=trial, event=event, body=body))
-
-            keep = ModelRequests(piece, request, Masker(names=False)).keep_request
+            requests = beside.requests.__setitem__
+            keep = ModelRequests(piece, requests, Masker(names=False)).keep_request
             body = {"model": "m", "temperature": 0.25}
             keep(
                 "m1",
@@ -258,6 +255,9 @@ class Tracks(ScreenCase):
             messages = [system, asks, proposes, brought]
             answer = {"role": "assistant", "content": "At 14:31."}
             keep("m2", "chat/completions", body, ParsedRequest(messages, dict([other])), answer)
+            traced = read_trace(session, trial)
+            assert traced is not None
+            keep_trace(session, trial, traced, beside)
         engine.dispose()
         self.open(f"/trial/{trial}")
         self.press("[data-model=m1]")

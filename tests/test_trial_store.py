@@ -65,19 +65,74 @@ class Traces(StoreCase):
     """Two trials side by side: each is read by itself."""
 
     async def asyncSetUp(self) -> None:
-        run = self.run_of("pf")
+        run = self.run_of("ww")
         with Session(self.engine) as session:
             query = session.query(tables.Trial).filter_by(run_id=run).order_by(tables.Trial.number)
             self.one, self.two = (trial.id for trial in query)
+        self.events: dict[int, list[Any]] = {
+            trial: [{"t": float(n), "kind": "turn", "text": f"{words} {n} äöü"} for n in range(3)]
+            for trial, words in ((self.one, "one"), (self.two, "two"))
+        }
         async with Writer(self.engine) as writer:
-            for trial, words in ((self.one, "one"), (self.two, "two")):
-                for n in range(3):
-                    event: Any = {"t": float(n), "kind": "turn", "text": f"{words} {n} äöü"}
+            for trial, events in self.events.items():
+                for n, event in enumerate(events):
                     writer.keep_event(trial, n, event)
             writer.keep_wire(self.one, "c1", "request", "answer")
             writer.keep_piece("h1", '[{"name": "high_water"}]')
             body = {"tools": "h1", "messages": ["h2"]}
-            writer.model_request(self.one, "m1", body)
+            writer.keep_model_request(self.one, "m1", body)
+
+    async def finish(self) -> None:
+        """Both trials are over: what was rows is packed."""
+        async with Writer(self.engine) as writer:
+            # What came with the last batch, and what came since.
+            writer._with_rows |= {self.one, self.two}
+            writer.keep_wire(self.one, "c2", "request 2", "answer 2")
+            for trial, events in self.events.items():
+                whole = {**trace(), "events": events}
+                await writer.keep_result(trial, whole, self.result("p"), "same")  # type: ignore[arg-type]
+
+    def rows(self) -> int:
+        with Session(self.engine) as session:
+            return sum(
+                session.query(table).count()
+                for table in (tables.EventRow, tables.WireMessages, tables.ModelRequest)
+            )
+
+    async def test_what_is_finished_reads_as_it_did_while_it_went_on(self) -> None:
+        def read() -> Any:
+            with Session(self.engine) as session:
+                return [
+                    *(read_events(session, trial, 1) for trial in self.events),
+                    read_piece(session, self.one, 1, "text", start=2, size=7),
+                    read_piece(session, self.one, 1, None, start=0, size=999),
+                    read_wire(session, self.one, "c1"),
+                    read_wire(session, self.two, "c1"),
+                    read_model_request(session, self.one, "m1"),
+                    read_model_request(session, self.two, "m1"),
+                ]
+
+        before = read()
+        self.assertEqual(self.rows(), 8)
+        await self.finish()
+        self.assertEqual(read(), before)
+        self.assertEqual(self.rows(), 0)
+        with Session(self.engine) as session:
+            self.assertEqual(read_wire(session, self.one, "c2"), ("request 2", "answer 2"))
+            one, two = (
+                session.get_one(tables.PackedTrace, trial) for trial in (self.one, self.two)
+            )
+        self.assertEqual((one.like, two.like), (None, self.one))
+        self.assertLess(len(two.body), len(one.body) / 2)
+
+    async def test_what_a_trial_is_packed_against_is_of_its_cell_and_done(self) -> None:
+        other = self.run_of("ww", agents=["plain"])
+        with Session(self.engine) as session, session.begin():
+            first, second = session.query(tables.Trial).filter_by(run_id=other)
+            keep_result(session, first.id, trace(end(1, "stopped")), self.result("p"), "same")
+            keep_result(session, second.id, trace(), self.result("p"), "same")
+            kept = session.query(tables.PackedTrace)
+            self.assertEqual([row.like for row in kept], [None, None])
 
     def test_events_from_a_place_on(self) -> None:
         with Session(self.engine) as session:
@@ -102,7 +157,8 @@ class Traces(StoreCase):
             ):
                 self.assertIsNone(read_piece(session, trial, place, field, start=0, size=9))
 
-    def test_whole_traces_of_finished_trials_only(self) -> None:
+    async def test_whole_traces_of_finished_trials_only(self) -> None:
+        await self.finish()
         waiting = self.run_of("w")
         with Session(self.engine) as session:
             (third,) = session.query(tables.Trial).filter_by(run_id=waiting)
@@ -117,7 +173,7 @@ class Traces(StoreCase):
         with Session(self.engine) as session:
             wire = read_wire(session, self.one, "c1")
             assert wire is not None
-            self.assertEqual((wire.request, wire.answer), ("request", "answer"))
+            self.assertEqual(wire, ("request", "answer"))
             self.assertIsNone(read_wire(session, self.two, "c1"))
             shown = read_model_request(session, self.one, "m1")
             self.assertEqual(shown, {"tools": [{"name": "high_water"}], "messages": ["h2"]})
@@ -292,6 +348,8 @@ class Results(StoreCase):
         with Session(self.engine) as session:
             verdicts = [read_result(session, id)["verdict"] for id in (one, two)]  # type: ignore[index]
             newest, first = results_of(session, one)
+            rows = session.query(tables.ResultRow).order_by(tables.ResultRow.id)
+            self.assertEqual([row.like for row in rows], [None, rows[0].id, rows[0].id])
             self.assertEqual(
                 (verdicts, newest.script, first.script), (["fail", "fail"], "another", "same")
             )
@@ -325,7 +383,7 @@ class Batches(StoreCase):
         for _ in range(2):
             async with Writer(self.engine) as writer:
                 writer.keep_piece("h1", "the same words")
-                writer.model_request(trial, "m1", {"messages": ["h1"]})
+                writer.keep_model_request(trial, "m1", {"messages": ["h1"]})
         with Session(self.engine) as session:
             (piece,) = session.query(tables.Piece).filter_by(hash="h1")
             self.assertEqual(zlib.decompress(piece.body).decode(), "the same words")
@@ -394,7 +452,7 @@ class Batches(StoreCase):
             writer.do_later(fails)
             with self.assertRaises(StoreError):
                 await writer.do_now(lambda s: s.execute(text("INSERT INTO nowhere VALUES (1)")))
-            writer._work.clear()
+            writer._due.work.clear()
 
     async def test_a_writer_remembers_only_so_many_pieces(self) -> None:
         self.first()
@@ -403,7 +461,7 @@ class Batches(StoreCase):
                 for hashed in ("h1", "h2", "h3", "h1", "h1"):
                     writer.keep_piece(hashed, f"words of {hashed}")
                     self.assertLessEqual(len(writer._known_pieces), 2)
-                self.assertEqual([p["hash"] for p in writer._pieces], ["h1", "h2", "h3", "h1"])
+                self.assertEqual([p["hash"] for p in writer._due.pieces], ["h1", "h2", "h3", "h1"])
                 writer.do_later(lambda session: None)
         with Session(self.engine) as session:
             kept = {p.hash for p in session.query(tables.Piece) if p.hash.startswith("h")}

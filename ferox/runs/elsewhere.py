@@ -16,7 +16,6 @@ from ferox.store.database import Session
 from ferox.store.results import keep_result
 from ferox.store.runs import add_cell_setup, add_run
 from ferox.store.snapshots import keep_snapshot
-from ferox.store.traces import keep_events
 from ferox.store.trials import add_trial
 
 BROUGHT_IN, GATHERED = "brought in", "gathered"
@@ -88,6 +87,5 @@ def keep_run_from_elsewhere(
             started_at=started_at,
             changed_at=time.time(),
         )
-        keep_events(session, line.id, trace["events"])
         keep_result(session, line.id, trace, result, script=script)
     return run

@@ -10,5 +10,5 @@ from ferox.store.writer import Writer
 def requests_to(writer: Writer, trial: int, masker: Masker) -> ModelRequests:
     """Who keeps what the models of a trial are shown."""
     return ModelRequests(
-        writer.keep_piece, lambda event, body: writer.model_request(trial, event, body), masker
+        writer.keep_piece, lambda event, body: writer.keep_model_request(trial, event, body), masker
     )

@@ -49,7 +49,6 @@ from ferox.store.database import (
     results_folder,
     write_session,
 )
-from ferox.store.results import keep_result
 from ferox.store.runs import (
     change_run,
     get_run,
@@ -283,7 +282,7 @@ class Worker:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""
         script, hashed = self._compiled_script(job.suite, job.task, job.agent)
         result = await asyncio.to_thread(score_trial, script, trace)
-        await writer.do_now(lambda s: keep_result(s, trial, trace, result=result, script=hashed))
+        await writer.keep_result(trial, trace, result=result, script=hashed)
 
 
 async def _carry_out(worker: Worker, stop_on: Iterable[signal.Signals]) -> None:

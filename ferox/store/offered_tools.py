@@ -6,8 +6,8 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ferox.formats.trace import OfferedTool
-from ferox.store.pieces import bring_back
-from ferox.store.tables import TraceHead, Trial
+from ferox.store.tables import PackedTrace, Trial
+from ferox.store.traces import read_traces
 
 
 def read_offers(
@@ -20,17 +20,11 @@ def read_offers(
         chosen.append(Trial.agent == agent)
     first = (
         select(func.min(Trial.id))
-        .join(TraceHead, TraceHead.trial_id == Trial.id)
+        .join(PackedTrace, PackedTrace.trial_id == Trial.id)
         .where(*chosen)
         .group_by(Trial.agent, Trial.suite)
     )
-    query = (
-        select(Trial.agent, Trial.suite, TraceHead.body)
-        .join(TraceHead, TraceHead.trial_id == Trial.id)
-        .where(Trial.id.in_(first))
-    )
+    query = select(Trial.id, Trial.agent, Trial.suite).where(Trial.id.in_(first))
     rows = session.execute(query).all()
-    heads = bring_back(session, [body for *_, body in rows])
-    return {
-        (name, suite): head["tools"] for (name, suite, _), head in zip(rows, heads, strict=True)
-    }
+    traces = read_traces(session, [trial for trial, *_ in rows])
+    return {(name, suite): traces[trial]["tools"] for trial, name, suite in rows}

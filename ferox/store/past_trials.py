@@ -9,7 +9,7 @@ from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from ferox.store.runs import Cell
-from ferox.store.tables import ResultRow, Trial
+from ferox.store.tables import Trial
 
 
 class PastCell(NamedTuple):
@@ -23,10 +23,7 @@ class PastCell(NamedTuple):
 def read_past_cells(
     session: Session, suites: Iterable[str], agents: Iterable[str]
 ) -> dict[Cell, PastCell]:
-    """Each cell's trials with a reply, of the last run that had any.
-
-    A trial that was scored again counts once for each of its results.
-    """
+    """Each cell's trials with a reply, of the last run that had any."""
     ended = (
         Trial.suite.in_(list(suites)),
         Trial.agent.in_(list(agents)),
@@ -36,9 +33,9 @@ def read_past_cells(
     cell = (Trial.suite, Trial.task, Trial.agent)
     last = select(*cell, func.max(Trial.run_id).label("run")).where(*ended).group_by(*cell)
     of_last = last.subquery()
-    tokens = (func.json_extract(ResultRow.body, f"$.tokens.{way}") for way in ("input", "output"))
+    measured = (Trial.turn_ms, Trial.tokens_in, Trial.tokens_out)
     query = (
-        select(*cell, func.avg(Trial.turn_ms), *map(func.avg, tokens))
+        select(*cell, *map(func.avg, measured))
         .join(
             of_last,
             (of_last.c.suite == Trial.suite)
@@ -46,7 +43,6 @@ def read_past_cells(
             & (of_last.c.agent == Trial.agent)
             & (of_last.c.run == Trial.run_id),
         )
-        .join(ResultRow, ResultRow.trial_id == Trial.id)
         .where(*ended)
         .group_by(*cell)
     )

@@ -2,28 +2,42 @@
 
 from __future__ import annotations
 
+import json
 import time
-from collections.abc import Mapping, Sequence
-from typing import Any, cast
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, NamedTuple, cast
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
+from ferox.core.json_values import compact_json
 from ferox.core.story import read_story
 from ferox.formats.result import Result
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace, end_of
-from ferox.store.tables import ResultRow, StoredScript, Trial
-from ferox.store.traces import keep_head
+from ferox.store.packing import pack_text, unpack_text
+from ferox.store.tables import PackedTrace, ResultRow, StoredScript, Trial
+from ferox.store.traces import BesideTrace, keep_trace
 
 UNJUDGED = "unjudged"
 """The verdict of a trial of which nothing is demanded."""
 
 
-def keep_result(session: Session, trial: int, trace: Trace, result: Result, script: str) -> None:
-    """Keep a finished trial: the trace's head, its result, and the trial's own line."""
-    keep_head(session, trial, trace)
+def keep_result(
+    session: Session,
+    trial: int,
+    trace: Trace,
+    result: Result,
+    script: str,
+    *,
+    beside: BesideTrace | None = None,
+) -> None:
+    """Keep a finished trial: its trace, its result, and the trial's own line.
+
+    `beside`: what is kept beside the trace; None: what was kept while the trial went on.
+    """
+    keep_trace(session, trial, trace, beside)
     tokens = result["tokens"]
     turns = [t for t in result["latency"]["turn_ms"] if t is not None]
     keep_judgements(
@@ -78,13 +92,16 @@ def keep_judgements(
     """Keep results of trials under the script that gave them; they are the ones that count.
     `values` are further fields of the trials."""
     now = time.time()
-    session.execute(
-        insert(ResultRow),
-        [
-            {"trial_id": trial, "script": script, "scored_at": now, "body": result}
-            for trial, result in results.items()
-        ],
-    )
+    bases = _find_bases(session, results)
+    rows = []
+    for trial, result in results.items():
+        base = bases.get(trial)
+        packed = pack_text(compact_json(result), base.text if base else None)
+        like = base.result if base else None
+        rows.append(
+            {"trial_id": trial, "script": script, "scored_at": now, "like": like, "body": packed}
+        )
+    session.execute(insert(ResultRow), rows)
     session.execute(
         update(Trial),
         [
@@ -103,6 +120,28 @@ def keep_judgements(
             for trial, result in results.items()
         ],
     )
+
+
+class _Base(NamedTuple):
+    """A result that others are packed against."""
+
+    result: int
+    text: str
+
+
+def _find_bases(session: Session, trials: Iterable[int]) -> dict[int, _Base]:
+    """What results of trials are packed against: the first of the trial that their traces are
+    packed against; nothing for that one itself."""
+    query = select(PackedTrace.trial_id, func.coalesce(PackedTrace.like, PackedTrace.trial_id))
+    packed = session.execute(query.where(PackedTrace.trial_id.in_(trials))).all()
+    columns = ResultRow.trial_id, ResultRow.id, ResultRow.body
+    firsts = select(*columns).where(
+        ResultRow.trial_id.in_({base for _, base in packed}), ResultRow.like.is_(None)
+    )
+    found = {
+        trial: _Base(id, unpack_text(body)) for trial, id, body in session.execute(firsts).all()
+    }
+    return {trial: found[base] for trial, base in packed if base in found}
 
 
 def keep_script(session: Session, hashed: str, suite: Suite, task: Task) -> None:
@@ -130,20 +169,46 @@ def find_script(session: Session, hashed: str) -> dict[str, Any] | None:
 
 def read_result(session: Session, trial: int, result: int | None = None) -> Result | None:
     """A trial's newest result, or an earlier one by its number."""
-    query = select(ResultRow.body).where(ResultRow.trial_id == trial)
+    query = select(ResultRow).where(ResultRow.trial_id == trial)
     if result is not None:
         query = query.where(ResultRow.id == result)
-    return cast(Result | None, session.scalar(query.order_by(ResultRow.id.desc()).limit(1)))
+    row = session.scalar(query.order_by(ResultRow.id.desc()).limit(1))
+    return _unpack_results(session, [row])[0] if row else None
 
 
 def read_results(session: Session, trials: Sequence[int]) -> dict[int, Result]:
     """The newest results of trials, by trial."""
-    query = select(ResultRow.trial_id, ResultRow.body).where(ResultRow.trial_id.in_(trials))
-    rows = session.execute(query.order_by(ResultRow.id))
-    return {row.trial_id: row.body for row in rows}
+    newest = select(func.max(ResultRow.id)).where(ResultRow.trial_id.in_(trials))
+    query = select(ResultRow).where(ResultRow.id.in_(newest.group_by(ResultRow.trial_id)))
+    rows = session.scalars(query).all()
+    unpacked = _unpack_results(session, rows)
+    return {row.trial_id: result for row, result in zip(rows, unpacked, strict=True)}
 
 
-def results_of(session: Session, trial: int) -> list[ResultRow]:
+def _unpack_results(session: Session, rows: Sequence[ResultRow]) -> list[Result]:
+    wanted = {row.like for row in rows if row.like is not None}
+    query = select(ResultRow.id, ResultRow.body).where(ResultRow.id.in_(wanted))
+    bases = {id: unpack_text(body) for id, body in session.execute(query)} if wanted else {}
+    return [
+        cast(Result, json.loads(unpack_text(row.body, bases[row.like] if row.like else None)))
+        for row in rows
+    ]
+
+
+class KeptResult(NamedTuple):
+    """One result of a trial, the hash of the script that judged it, and when."""
+
+    id: int
+    script: str
+    scored_at: float
+    result: Result
+
+
+def results_of(session: Session, trial: int) -> list[KeptResult]:
     """All results of a trial, the newest first."""
     query = select(ResultRow).where(ResultRow.trial_id == trial)
-    return list(session.scalars(query.order_by(ResultRow.id.desc())))
+    rows = session.scalars(query.order_by(ResultRow.id.desc())).all()
+    return [
+        KeptResult(row.id, row.script, row.scored_at, result)
+        for row, result in zip(rows, _unpack_results(session, rows), strict=True)
+    ]

@@ -12,16 +12,14 @@ from sqlalchemy.orm import Session
 from ferox.formats.result import FAMILIES
 from ferox.store.tables import (
     CellSetup,
-    EventRow,
     HeldCall,
-    ModelRequest,
+    PackedTrace,
     ResultRow,
     Run,
-    TraceHead,
     Trial,
     TrialMark,
-    WireMessages,
 )
+from ferox.store.traces import GOES_ON
 
 BY_HAND = "by hand"
 """The title of runs that are conversations by hand; the board does not show them."""
@@ -205,8 +203,7 @@ def put_back(session: Session, run: int) -> int:
     missing = session.scalars(query).all()
     if not missing:
         return 0
-    of_trials = (EventRow, TraceHead, ResultRow, HeldCall, TrialMark, WireMessages, ModelRequest)
-    for table in of_trials:
+    for table in (*GOES_ON, PackedTrace, ResultRow, HeldCall, TrialMark):
         session.execute(delete(table).where(table.trial_id.in_(missing)))
     undone: dict[str, Any] = {
         "state": "waiting",

@@ -158,17 +158,20 @@ class CellSetup(Base):
     body: Mapped[Any] = mapped_column(Json)
 
 
-class TraceHead(Base):
-    """A trace but for its events; what is the same in many trials is a piece."""
+class PackedTrace(Base):
+    """A finished trial's trace, the raw messages of its calls and what its models were shown,
+    packed together; what is the same in many trials is a piece."""
 
-    __tablename__ = "trace_head"
+    __tablename__ = "packed_trace"
 
     trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
-    body: Mapped[Any] = mapped_column(Json)
+    like: Mapped[int | None]
+    """The trial that it is packed against; None: it is packed by itself."""
+    body: Mapped[bytes]
 
 
 class EventRow(Base):
-    """One event of a trace, at its place."""
+    """One event of a trial that goes on, at its place in the trace."""
 
     __tablename__ = "event"
 
@@ -188,7 +191,9 @@ class ResultRow(Base):
     script: Mapped[str]
     """A hash of the task's script."""
     scored_at: Mapped[float]
-    body: Mapped[Any] = mapped_column(Json)
+    like: Mapped[int | None]
+    """The result that it is packed against; None: it is packed by itself."""
+    body: Mapped[bytes]
 
 
 class StoredScript(Base):
@@ -218,7 +223,8 @@ class TrialMark(Base):
 
 
 class WireMessages(Base):
-    """The raw messages of one call at the tool seam: what was asked and what was answered."""
+    """The raw messages of one call of a trial that goes on: what was asked and what was
+    answered."""
 
     __tablename__ = "wire"
 
@@ -238,7 +244,8 @@ class Piece(Base):
 
 
 class ModelRequest(Base):
-    """One request to a model, by its event: its pieces' hashes and its answer's."""
+    """One request to a model of a trial that goes on, by its event: its pieces' hashes and its
+    answer's."""
 
     __tablename__ = "model_request"
 

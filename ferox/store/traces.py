@@ -1,36 +1,133 @@
-"""Traces: the events of a trial, what stands beside them, and what passed on the wire."""
+"""Traces: the events of a trial, what stands beside them, and what passed on the wire.
+
+While a trial goes on, these are rows of their own. When it is over they are packed together, and
+the rows are removed.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple, cast
 
-from sqlalchemy import func, insert, select
-from sqlalchemy.orm import Session
+from sqlalchemy import delete, select
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session, aliased
 
+from ferox.core.json_values import compact_json
 from ferox.formats.trace import Event, Trace
+from ferox.store.packing import pack_text, unpack_text
 from ferox.store.pieces import bring_back, put_away, read_pieces
-from ferox.store.tables import EventRow, ModelRequest, TraceHead, WireMessages
+from ferox.store.tables import EventRow, ModelRequest, PackedTrace, Trial, WireMessages
 
 SHARED = ("tools", "voices", "seen_by_model", "instructions")
 """Parts of a trace that are alike in many trials."""
+GOES_ON = (EventRow, WireMessages, ModelRequest)
+"""The tables of what is kept of a trial while it goes on."""
 
 
-def keep_head(session: Session, trial: int, trace: Trace) -> None:
-    """Keep a trace but for its events, which are there."""
+class RawMessages(NamedTuple):
+    """What was asked in a call, and what was answered, as it passed."""
+
+    request: str
+    answer: str
+
+
+@dataclass
+class BesideTrace:
+    """What is kept of a trial beside its trace: the raw messages of its calls, and the requests
+    to its models by their events."""
+
+    wire: dict[str, RawMessages] = field(default_factory=dict)
+    requests: dict[str, Any] = field(default_factory=dict)
+
+
+def keep_trace(
+    session: Session, trial: int, trace: Trace, beside: BesideTrace | None = None
+) -> int | None:
+    """Keep the trace of a trial that is over; the trial that it is packed against.
+
+    `beside`: all there is of it; None: as the rows have it that were kept while it went on.
+    """
+    if beside is None:
+        beside = gather_rows(session, trial)
     head = {key: value for key, value in trace.items() if key != "events"}
-    session.merge(TraceHead(trial_id=trial, body=put_away(session, head, whole=SHARED)))
+    text = compact_json(
+        {
+            "head": put_away(session, head, whole=SHARED),
+            "requests": beside.requests,
+            "wire": beside.wire,
+            "events": trace["events"],
+        }
+    )
+    base = _find_base(session, trial)
+    packed = pack_text(text, None if base is None else _read_texts(session, [base])[base])
+    row = {"trial_id": trial, "like": base, "body": packed}
+    statement = insert(PackedTrace)
+    changed = {"like": statement.excluded.like, "body": statement.excluded.body}
+    session.execute(statement.on_conflict_do_update(index_elements=["trial_id"], set_=changed), row)
+    return base
 
 
-def keep_events(session: Session, trial: int, events: Sequence[Event]) -> None:
-    """Keep the events of a trial that was carried out elsewhere."""
-    rows = [{"trial_id": trial, "n": n, "body": event} for n, event in enumerate(events)]
-    if rows:
-        session.execute(insert(EventRow), rows)
+def gather_rows(session: Session, trial: int) -> BesideTrace:
+    """What was kept beside a trial's events while it went on; the rows are removed."""
+    found = BesideTrace()
+    for row in session.scalars(select(WireMessages).where(WireMessages.trial_id == trial)):
+        found.wire[row.call] = RawMessages(row.request, row.answer)
+    for shown in session.scalars(select(ModelRequest).where(ModelRequest.trial_id == trial)):
+        found.requests[shown.event] = shown.body
+    forget_rows(session, [trial])
+    return found
+
+
+def forget_rows(session: Session, trials: Sequence[int]) -> None:
+    """Remove what was kept of trials while they went on."""
+    for table in GOES_ON:
+        session.execute(delete(table).where(table.trial_id.in_(trials)))
+
+
+def _find_base(session: Session, trial: int) -> int | None:
+    """The trial of the same cell that is packed by itself; None: there is none yet."""
+    other = aliased(Trial)
+    query = (
+        select(other.id)
+        .join(
+            Trial,
+            (Trial.run_id == other.run_id)
+            & (Trial.suite == other.suite)
+            & (Trial.task == other.task)
+            & (Trial.agent == other.agent),
+        )
+        .join(PackedTrace, PackedTrace.trial_id == other.id)
+        # One that was stopped will be removed when its run goes on.
+        .where(Trial.id == trial, other.id != trial, other.state == "done")
+        .where(PackedTrace.like.is_(None))
+    )
+    return session.scalar(query.limit(1))
+
+
+def _read_texts(session: Session, trials: Iterable[int]) -> dict[int, str]:
+    """What is packed of trials, as text."""
+    columns = PackedTrace.trial_id, PackedTrace.like, PackedTrace.body
+    rows = session.execute(select(*columns).where(PackedTrace.trial_id.in_(trials))).all()
+    found = {trial: unpack_text(body) for trial, like, body in rows if like is None}
+    missing = {like for _, like, _ in rows if like is not None} - found.keys()
+    bases = found | (_read_texts(session, missing) if missing else {})
+    return found | {
+        trial: unpack_text(body, bases[like]) for trial, like, body in rows if like is not None
+    }
+
+
+def _read_packed(session: Session, trials: Iterable[int]) -> dict[int, dict[str, Any]]:
+    return {trial: json.loads(text) for trial, text in _read_texts(session, trials).items()}
 
 
 def read_events(session: Session, trial: int, place: int = 0) -> list[Event]:
     """A trial's events so far from a place on, in order."""
+    for packed in _read_packed(session, [trial]).values():
+        events: list[Event] = packed["events"]
+        return events[place:]
     query = select(EventRow.body).where(EventRow.trial_id == trial, EventRow.n >= place)
     return list(session.scalars(query.order_by(EventRow.n)))
 
@@ -45,54 +142,56 @@ class LongPiece(NamedTuple):
 def read_piece(
     session: Session, trial: int, place: int, field: str | None, start: int, size: int
 ) -> LongPiece | None:
-    """A piece of an event or of one of its fields, of which no more is read than that.
+    """A piece of an event or of one of its fields.
 
     Words come as they are, all else as JSON. None if there is no such event or field.
     """
-    body = EventRow.body
-    whole = func.json_extract(body, f"$.{field}") if field else body
-    query = select(func.substr(whole, start + 1, size), func.length(whole)).where(
-        EventRow.trial_id == trial, EventRow.n == place
-    )
-    row = session.execute(query).first()
-    if row is None or row[1] is None:
+    event: Mapping[str, Any] | None = next(iter(read_events(session, trial, place)), None)
+    if event is None or (field is not None and event.get(field) is None):
         return None
-    return LongPiece(str(row[0]), int(row[1]))
+    whole = event if field is None else event[field]
+    text = whole if isinstance(whole, str) else compact_json(whole)
+    return LongPiece(text[start : start + size], len(text))
 
 
 def read_traces(session: Session, trials: Sequence[int]) -> dict[int, Trace]:
     """The traces of finished trials, by trial; as few queries as there can be."""
-    rows = session.scalars(select(TraceHead).where(TraceHead.trial_id.in_(trials))).all()
-    heads = bring_back(session, [row.body for row in rows])
-    found = {row.trial_id: {**head, "events": []} for row, head in zip(rows, heads, strict=True)}
-    events = (
-        select(EventRow.trial_id, EventRow.body)
-        .where(EventRow.trial_id.in_(found))
-        .order_by(EventRow.trial_id, EventRow.n)
+    found = _read_packed(session, trials)
+    heads = bring_back(session, [packed["head"] for packed in found.values()])
+    return cast(
+        dict[int, Trace],
+        {
+            trial: {**head, "events": packed["events"]}
+            for (trial, packed), head in zip(found.items(), heads, strict=True)
+        },
     )
-    for trial, body in session.execute(events):
-        found[trial]["events"].append(body)
-    return cast(dict[int, Trace], found)
 
 
 def read_trace(session: Session, trial: int) -> Trace | None:
     """A finished trial's trace; None while there is only a part of it."""
-    head = session.get(TraceHead, trial)
-    if head is None:
-        return None
-    (whole,) = bring_back(session, [head.body])
-    return cast(Trace, {**whole, "events": read_events(session, trial)})
+    return read_traces(session, [trial]).get(trial)
 
 
-def read_wire(session: Session, trial: int, call: str) -> WireMessages | None:
+def read_wire(session: Session, trial: int, call: str) -> RawMessages | None:
     """The raw messages of a call."""
-    return session.get(WireMessages, (trial, call))
+    for packed in _read_packed(session, [trial]).values():
+        return RawMessages(*packed["wire"][call]) if call in packed["wire"] else None
+    row = session.get(WireMessages, (trial, call))
+    return RawMessages(row.request, row.answer) if row else None
 
 
 def read_model_request(session: Session, trial: int, event: str) -> dict[str, Any] | None:
     """What a model was shown in one request, by its pieces; its tools are those themselves."""
-    row = session.get(ModelRequest, (trial, event))
-    if row is None:
+    body = _model_request_body(session, trial, event)
+    if body is None:
         return None
-    listed = row.body["tools"]
-    return {**row.body, "tools": read_pieces(session, [listed]).get(listed) or []}
+    listed = body["tools"]
+    return {**body, "tools": read_pieces(session, [listed]).get(listed) or []}
+
+
+def _model_request_body(session: Session, trial: int, event: str) -> dict[str, Any] | None:
+    for packed in _read_packed(session, [trial]).values():
+        found: dict[str, Any] | None = packed["requests"].get(event)
+        return found
+    row = session.get(ModelRequest, (trial, event))
+    return row.body if row else None

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, func, select, update
 from sqlalchemy.orm import Session
 
-from ferox.store.tables import EventRow, TraceHead, Trial, TrialMark
+from ferox.store.tables import EventRow, PackedTrace, Trial, TrialMark
 
 BOARD_ORDER = (Trial.suite, Trial.task, Trial.agent, Trial.number)
 
@@ -47,7 +47,7 @@ def trials_of_run(session: Session, run: int) -> list[Trial]:
 
 def finished_numbers(session: Session, run: int) -> list[int]:
     """The numbers of a run's trials whose trace is whole, in the order of the board."""
-    query = select(Trial.id).join(TraceHead, TraceHead.trial_id == Trial.id)
+    query = select(Trial.id).join(PackedTrace, PackedTrace.trial_id == Trial.id)
     return list(session.scalars(query.where(Trial.run_id == run).order_by(*BOARD_ORDER)))
 
 
@@ -76,7 +76,7 @@ def cell_seconds(session: Session, run: int) -> dict[tuple[str, str, str], float
 
 def finished_of(session: Session, trials: Sequence[Trial]) -> list[Trial]:
     """Those of some trials whose trace is whole."""
-    heads = select(TraceHead.trial_id).join(Trial, Trial.id == TraceHead.trial_id)
+    heads = select(PackedTrace.trial_id).join(Trial, Trial.id == PackedTrace.trial_id)
     runs = {trial.run_id for trial in trials}
     finished = set(session.scalars(heads.where(Trial.run_id.in_(runs))))
     return [trial for trial in trials if trial.id in finished]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import Engine
@@ -13,10 +14,13 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from ferox.core.json_values import compact_json
-from ferox.formats.trace import Event
+from ferox.formats.result import Result
+from ferox.formats.trace import Event, Trace
 from ferox.store.database import StoreError, explain_failure
 from ferox.store.pieces import compress_piece
+from ferox.store.results import keep_result
 from ferox.store.tables import EventRow, JsonText, ModelRequest, Piece, WireMessages
+from ferox.store.traces import BesideTrace, RawMessages, gather_rows
 
 # Soon enough for a screen that follows; each commit keeps other processes from writing.
 EVERY_S = 0.25
@@ -26,9 +30,72 @@ MOST_KNOWN = 20_000
 Work = Callable[[Session], Any]
 
 
-def _as_json_text(value: Any) -> JsonText:
-    # Made here, not when it is stored: an event may go on changing while another thread stores it.
-    return JsonText(compact_json(value))
+@dataclass
+class _Batch:
+    """What is committed together."""
+
+    events: dict[int, dict[int, Event]] = field(default_factory=dict)
+    beside: dict[int, BesideTrace] = field(default_factory=dict)
+    """What is kept beside the events, by trial."""
+    pieces: list[dict[str, Any]] = field(default_factory=list)
+    work: list[Work] = field(default_factory=list)
+
+    def beside_of(self, trial: int) -> BesideTrace:
+        return self.beside.setdefault(trial, BesideTrace())
+
+    def trials(self) -> set[int]:
+        """The trials of which it holds rows."""
+        return self.events.keys() | self.beside.keys()
+
+    def is_empty(self) -> bool:
+        return not (self.events or self.beside or self.pieces or self.work)
+
+    def put_before(self, later: _Batch) -> None:
+        """Take what came later; of one event, the newer form stands."""
+        for trial, events in later.events.items():
+            self.events.setdefault(trial, {}).update(events)
+        for trial, beside in later.beside.items():
+            own = self.beside_of(trial)
+            own.wire |= beside.wire
+            own.requests |= beside.requests
+        self.pieces += later.pieces
+        self.work += later.work
+
+
+class _Rows:
+    """The rows of a batch. Their text is made at once: an event may go on changing while another
+    thread stores it."""
+
+    def __init__(self, batch: _Batch) -> None:
+        self._events = [
+            {"trial_id": trial, "n": n, "body": JsonText(compact_json(event))}
+            for trial, events in batch.events.items()
+            for n, event in events.items()
+        ]
+        self._wire = [
+            {"trial_id": trial, "call": call, "request": raw.request, "answer": raw.answer}
+            for trial, beside in batch.beside.items()
+            for call, raw in beside.wire.items()
+        ]
+        self._requests = [
+            {"trial_id": trial, "event": event, "body": JsonText(compact_json(body))}
+            for trial, beside in batch.beside.items()
+            for event, body in beside.requests.items()
+        ]
+        self._pieces = batch.pieces
+
+    def keep(self, session: Session) -> None:
+        """Keep them; of an event, this form from now on."""
+        if self._events:
+            statement = insert(EventRow)
+            newer = statement.on_conflict_do_update(
+                index_elements=["trial_id", "n"], set_={"body": statement.excluded.body}
+            )
+            session.execute(newer, self._events)
+        tables = ((Piece, self._pieces), (WireMessages, self._wire), (ModelRequest, self._requests))
+        for table, rows in tables:
+            if rows:
+                session.execute(insert(table).on_conflict_do_nothing(), rows)
 
 
 class Writer:
@@ -36,11 +103,10 @@ class Writer:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._events: dict[tuple[int, int], Event] = {}
-        self._work: list[Work] = []
+        self._due = _Batch()
         self._known_pieces: set[str] = set()
-        self._pieces: list[dict[str, Any]] = []
-        self._requests: list[dict[str, Any]] = []
+        self._with_rows: set[int] = set()
+        """Trials of which a batch was committed while they went on."""
         self._failed: dict[Work, Exception] = {}
         """Work that failed by itself, until somebody asks."""
         self._turn = asyncio.Lock()
@@ -59,12 +125,12 @@ class Writer:
 
     def keep_event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
-        self._events[trial, n] = event  # made text once, when its batch is due
+        # Made text once, when its batch is due.
+        self._due.events.setdefault(trial, {})[n] = event
 
     def keep_wire(self, trial: int, call: str, request: str, answer: str) -> None:
         """Keep the raw messages of a call."""
-        row = {"trial_id": trial, "call": call, "request": request, "answer": answer}
-        self.do_later(lambda s: s.execute(insert(WireMessages).on_conflict_do_nothing(), row))
+        self._due.beside_of(trial).wire[call] = RawMessages(request, answer)
 
     def keep_piece(self, hashed: str, text: str) -> None:
         """Keep a piece of what models were shown, if it is not there yet."""
@@ -73,15 +139,36 @@ class Writer:
         if len(self._known_pieces) >= MOST_KNOWN:
             self._known_pieces.clear()
         self._known_pieces.add(hashed)
-        self._pieces.append({"hash": hashed, "body": compress_piece(text)})
+        self._due.pieces.append({"hash": hashed, "body": compress_piece(text)})
 
-    def model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
+    def keep_model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
         """Keep a request to a model; its pieces are kept by themselves."""
-        self._requests.append({"trial_id": trial, "event": event, "body": _as_json_text(body)})
+        self._due.beside_of(trial).requests[event] = body
+
+    async def keep_result(self, trial: int, trace: Trace, result: Result, script: str) -> None:
+        """Keep a finished trial at once, with all that was kept of it while it went on.
+
+        Raises:
+            StoreError: the database did not take it.
+        """
+        # What is due needs no rows: the whole trace is here.
+        self._due.events.pop(trial, None)
+        due = self._due.beside.pop(trial, None) or BesideTrace()
+
+        def keep(session: Session) -> None:
+            beside = due
+            if trial in self._with_rows:
+                beside = gather_rows(session, trial)
+                beside.wire |= due.wire
+                beside.requests |= due.requests
+            keep_result(session, trial, trace, result=result, script=script, beside=beside)
+
+        await self.do_now(keep)
+        self._with_rows.discard(trial)
 
     def do_later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
-        self._work.append(work)
+        self._due.work.append(work)
 
     async def do_now(self, work: Work) -> None:
         """Do something at once, after everything taken so far.
@@ -103,68 +190,40 @@ class Writer:
             StoreError: the database took none of it; it is kept for the next try.
         """
         async with self._turn:
-            events, work = self._events, self._work
-            pieces, requests = self._pieces, self._requests
-            if not (events or work or requests):
+            batch = self._due
+            if batch.is_empty():
                 return
-            self._events, self._work, self._pieces, self._requests = {}, [], [], []
-            rows = [
-                {"trial_id": t, "n": n, "body": _as_json_text(e)} for (t, n), e in events.items()
-            ]
+            self._due = _Batch()
+            self._with_rows |= batch.trials()
+            rows = _Rows(batch)
             try:
-                await asyncio.to_thread(self._commit_all, rows, pieces, requests, work)
+                await asyncio.to_thread(self._commit_all, rows, batch.work)
             except DatabaseError as error:
-                # Put back behind what came meanwhile: of one event, the newer form stands.
-                self._events = {**events, **self._events}
-                self._work = [*work, *self._work]
-                self._pieces = [*pieces, *self._pieces]
-                self._requests = [*requests, *self._requests]
+                batch.put_before(self._due)
+                self._due = batch
                 raise StoreError(explain_failure(error)) from None
 
-    def _commit_all(
-        self,
-        rows: list[dict[str, Any]],
-        pieces: list[dict[str, Any]],
-        requests: list[dict[str, Any]],
-        work: list[Work],
-    ) -> None:
+    def _commit_all(self, rows: _Rows, work: list[Work]) -> None:
         """Commit a batch; if a piece of work in it fails by itself, the others without it."""
         try:
-            self._commit_batch(rows, pieces, requests, work)
+            self._commit_batch(rows, work)
         except DatabaseError:
             raise
         except Exception:
             # The events first: a fault in one trial's work must not cost another's events.
-            self._commit_batch(rows, pieces, requests, [])
+            self._commit_batch(rows, [])
             for one in work:
                 try:
-                    self._commit_batch([], [], [], [one])
+                    self._commit_batch(None, [one])
                 except DatabaseError:
                     raise
                 except Exception as error:
                     self._failed[one] = error
 
-    def _commit_batch(
-        self,
-        rows: list[dict[str, Any]],
-        pieces: list[dict[str, Any]],
-        requests: list[dict[str, Any]],
-        work: list[Work],
-    ) -> None:
+    def _commit_batch(self, rows: _Rows | None, work: list[Work]) -> None:
         with Session(self._engine) as session, session.begin():
             if rows:
-                statement = insert(EventRow)
-                session.execute(
-                    statement.on_conflict_do_update(
-                        index_elements=["trial_id", "n"],
-                        set_={"body": statement.excluded.body},
-                    ),
-                    rows,
-                )
-            if pieces:
-                session.execute(insert(Piece).on_conflict_do_nothing(), pieces)
-            if requests:
-                session.execute(insert(ModelRequest).on_conflict_do_nothing(), requests)
+                rows.keep(session)
             for one in work:
                 one(session)
 

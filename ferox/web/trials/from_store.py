@@ -18,9 +18,9 @@ from ferox.intake.limits import GivenUp
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.stored_snapshots import snapshot_of, snapshot_of_trial
 from ferox.store.database import Session
-from ferox.store.results import find_script, read_result, results_of, verdict_of
+from ferox.store.results import KeptResult, find_script, results_of, verdict_of
 from ferox.store.runs import get_run
-from ferox.store.tables import ResultRow, Trial
+from ferox.store.tables import Trial
 from ferox.store.traces import read_events, read_trace
 from ferox.store.trials import find_mark, neighbouring_trials
 from ferox.web.runs.from_store import agent_shape, run_shape, trial_line
@@ -35,9 +35,9 @@ def trial_shape(
 ) -> shapes.TrialShape:
     """One trial under its newest result, or under an earlier one by its number."""
     snapshot = snapshot_of_trial(session, trial)
-    rows = results_of(session, trial.id)
-    row = next((r for r in rows if shown in (None, r.id)), None)
-    result: Any = read_result(session, trial.id, row.id) if row else None
+    kept = results_of(session, trial.id)
+    row = next((r for r in kept if shown in (None, r.id)), None)
+    result: Any = row.result if row else None
     suite, task = _script_of(session, snapshot, trial, row.script if row else None)
     script = compile_script(suite, task)
     ways = [len(part.alternatives) for part in script.parts]
@@ -79,7 +79,7 @@ def trial_shape(
         injected=injected_at(trace["events"], own),
         setup=setup_shape(session, trial, trace, own),
         mentions=_mention_shapes(script),
-        results=_result_lines(rows),
+        results=_result_lines(kept),
         shown=row.id if row else None,
         script=_script_shape(snapshot, trial, suite, task),
         mark=shapes.MarkShape.model_validate(mark) if mark else None,
@@ -212,17 +212,17 @@ def injected_at(events: list[Event], task: Task) -> dict[str, str]:
     return {id: text for id, text in found.items() if text}
 
 
-def _result_lines(rows: list[ResultRow]) -> list[shapes.ResultLine]:
-    first = min((r.id for r in rows), default=0)
+def _result_lines(kept: list[KeptResult]) -> list[shapes.ResultLine]:
+    first = min((r.id for r in kept), default=0)
     return [
         shapes.ResultLine(
             id=r.id,
             script=r.script,
             at=r.scored_at,
-            verdict=verdict_of(r.body),
+            verdict=verdict_of(r.result),
             first=r.id == first,
         )
-        for r in rows
+        for r in kept
     ]
 
 
