@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import json
 import threading
 import unittest
@@ -10,7 +9,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
-from unittest import mock
 
 import httpx2
 
@@ -18,11 +16,8 @@ from ferox.agents.links.link import AgentCrashed, AgentHooks, AgentSetup
 from ferox.agents.links.plain import PlainLink
 from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
-from ferox.formats.workspace import ModelSource
 from ferox.gateway.gateway import Gateway
-from ferox.gateway.model_seam import endpoint as endpoint_module
 from ferox.gateway.model_seam.chat_interface import AssembledChat
-from ferox.gateway.model_seam.endpoint import Endpoint, RequestPace
 from ferox.runs.trial import TrialRun, TrialSurroundings
 from tests.async_case import AsyncCase
 from tests.test_gateway import opened
@@ -273,28 +268,6 @@ class Endpoints(EndpointCase):
         trace = await self.carried_out(PuppetLink(both))
         voices = [e["voice"] for e in self.model_events(trace)]
         self.assertEqual(voices, ["main", "planner"])
-
-
-class Paces(AsyncCase):
-    async def test_no_more_a_minute_than_allowed(self) -> None:
-        slept: list[float] = []
-
-        async def sleep(seconds: float) -> None:
-            slept.append(seconds)
-
-        pace = RequestPace(2)
-        with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
-            for _ in range(3):
-                await pace.wait_turn()
-        self.assertEqual(len(slept), 1)
-        self.assertGreater(slept[0], 59)
-        with mock.patch.object(endpoint_module.asyncio, "sleep", sleep):
-            await asyncio.gather(*(RequestPace(None).wait_turn() for _ in range(50)))
-        self.assertEqual(len(slept), 1)
-
-    async def test_one_pace_for_all_who_use_a_model(self) -> None:
-        source = ModelSource(base_url="http://127.0.0.1:9/v1", name="m", per_minute=3)
-        self.assertIs(Endpoint(source, "a")._pace, Endpoint(source, "b")._pace)
 
 
 class BadDays(EndpointCase):

@@ -40,8 +40,18 @@ class ModelSource(Strict):
     )
     name: str | None = Field(None, description="The endpoint's own name of the model.")
     api_key: str | Secret | None = None
-    per_minute: int | None = Field(None, ge=1)
+    at_once: int | None = Field(
+        None, ge=1, description="Requests to the endpoint side by side, of all trials of a run."
+    )
+    per_minute: int | None = Field(
+        None, ge=1, description="Requests to the endpoint in a minute, of all trials of a run."
+    )
     price: Price | None = Field(None, description="What it costs; without it, that is not known.")
+
+    @property
+    def is_limited(self) -> bool:
+        """Whether requests to it wait for each other."""
+        return bool(self.at_once or self.per_minute)
 
     @property
     def is_free(self) -> bool:

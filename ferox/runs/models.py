@@ -10,6 +10,7 @@ from ferox.gateway.model_seam.endpoint import Endpoint
 from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.recorded_model import RecordedModel
 from ferox.gateway.model_seam.stand_in_model import StandInModel
+from ferox.gateway.model_seam.turns import ModelTurns
 from ferox.gateway.recorder import Recorder
 from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.snapshot import Snapshot
@@ -39,6 +40,7 @@ def open_model(
     seed: int,
     clock: Clock,
     recorder: Recorder,
+    turns: ModelTurns,
     capture: ModelCapture | None = None,
 ) -> ModelAnswering:
     """One of the workspace's models, by its name.
@@ -49,10 +51,10 @@ def open_model(
     """
     source = snapshot.models[name]
     if source.recording:
-        live = Endpoint(source, name) if source.miss == "live" else None
+        live = Endpoint(source, name, turns) if source.miss == "live" else None
         recorded = RecordedModel(snapshot.model_recording(source.recording), live)
         return PassedOnModel(name, recorded, recorder, capture)
     if source.base_url:
-        return PassedOnModel(name, Endpoint(source, name), recorder, capture)
+        return PassedOnModel(name, Endpoint(source, name, turns), recorder, capture)
     document = snapshot.stand_ins[source.stand_in or ""]
     return StandInModel(name, lambda: StandIn(document, source.manner, seed, clock))

@@ -1,14 +1,16 @@
-"""Time limits that stand still while a person is being waited for."""
+"""Time limits that stand still while a person, or a turn at a model, is being waited for."""
 
 from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator, Iterator
-from contextlib import asynccontextmanager, contextmanager
+from contextlib import AsyncExitStack, asynccontextmanager, contextmanager
 from typing import Any
 
+from ferox.formats.workspace import ModelSource
 from ferox.gateway.answering_questions import AnsweredQuestion, QuestionTaker
 from ferox.gateway.holding import Hold, HoldDecision
+from ferox.gateway.model_seam.turns import ModelTurns
 from ferox.servers.sources.source import ServerQuestion
 
 
@@ -71,6 +73,26 @@ class PatientHold:
         """Wait until a person decides."""
         with self._patience.stand_still():
             return await self._hold.wait_for_decision(address, args)
+
+
+class PatientTurns:
+    """Gives turns at models as another does, while the trial's time stands still."""
+
+    def __init__(self, turns: ModelTurns, patience: Patience) -> None:
+        self._turns, self._patience = turns, patience
+
+    @asynccontextmanager
+    async def take_turn(self, name: str, source: ModelSource) -> AsyncIterator[None]:
+        """Wait for a turn, and hold it until the answer is whole."""
+        async with AsyncExitStack() as stack:
+            with self._patience.stand_still():
+                await stack.enter_async_context(self._turns.take_turn(name, source))
+            yield
+
+    async def wait_out(self, seconds: float) -> None:
+        """Wait as long as the model's endpoint asks for."""
+        with self._patience.stand_still():
+            await self._turns.wait_out(seconds)
 
 
 class PatientUser:

@@ -36,10 +36,11 @@ from ferox.formats.trace import (
     TruthValue,
 )
 from ferox.gateway.gateway import Gateway, SeamAddresses
+from ferox.gateway.model_seam.turns import OWN_TURNS, ModelTurns
 from ferox.gateway.recorder import Recorder
 from ferox.intake.limits import GivenUp
 from ferox.runs.models import token_price
-from ferox.runs.patience import Patience, PatientHold, PatientUser
+from ferox.runs.patience import Patience, PatientHold, PatientTurns, PatientUser
 from ferox.runs.preparing import NotPrepared, steps_of
 from ferox.runs.scripted_user import ScriptedUser, group_conversations
 from ferox.runs.snapshot import Snapshot
@@ -67,7 +68,8 @@ class TrialSurroundings:
     `go_without_any`: the trial goes on without any server that cannot be opened; else only
     without one that its task does not need. `prepared`: what was done to live servers for the
     whole run. `leaves_servers_alone`: nothing is done to live servers
-    before and after. `note_missing_server` hears of each, and why.
+    before and after. `note_missing_server` hears of each, and why. `turns` says when a model may be
+    asked.
     """
 
     gateway: Gateway
@@ -80,6 +82,7 @@ class TrialSurroundings:
     prepared: Sequence[StepOutcome] = ()
     leaves_servers_alone: bool = False
     note_missing_server: Callable[[str, str], None] = lambda server, reason: None
+    turns: ModelTurns = OWN_TURNS
 
 
 @dataclass
@@ -106,6 +109,7 @@ class TrialRun:
         limits = self.agent.limits
         self.recorder = Recorder(surroundings.listener, limits.calls, limits.model_calls)
         self.parts = parts_of(self.task)
+        self.patience = Patience()
         self.seams = TrialSeams(
             snapshot=met,
             suite=self.suite,
@@ -116,8 +120,8 @@ class TrialRun:
             recorder=self.recorder,
             folder=surroundings.folder,
             taps=surroundings.taps,
+            turns=PatientTurns(surroundings.turns, self.patience),
         )
-        self.patience = Patience()
         self.log: list[str] = []
         """The last lines of the agent's own log, once the trial is over."""
         self.link_facts: LinkFacts = {"start_s": 0.0, "rubbish": 0, "closed": True}

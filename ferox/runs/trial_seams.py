@@ -25,6 +25,7 @@ from ferox.gateway.model_seam.own_calls import OwnCalls
 from ferox.gateway.model_seam.recorded_requests import RecordedRequests
 from ferox.gateway.model_seam.seam import ModelSeam
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
+from ferox.gateway.model_seam.turns import OWN_TURNS, ModelTurns
 from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
@@ -76,6 +77,7 @@ class TrialSeams:
     recorder: Recorder
     folder: Path
     taps: SeamTaps
+    turns: ModelTurns = OWN_TURNS
 
     def __post_init__(self) -> None:
         self._sources: dict[str, Source] = {}
@@ -163,6 +165,7 @@ class TrialSeams:
             seed=self.seed,
             clock=self.clock,
             recorder=self.recorder,
+            turns=self.turns,
             capture=capture,
         )
         recorded = RecordedRequests(

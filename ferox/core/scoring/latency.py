@@ -69,8 +69,8 @@ def latency_figures(story: Story) -> LatencyFigures:
     away = [*model, *tool, *ask, *_spans_of(story.holds, story.end_at)]
     return {
         "turn_ms": [
-            None if t.replied is None else _as_milliseconds(t.replied - t.start)
-            for t in story.turns
+            None if t.replied is None else _as_milliseconds(t.replied - t.start - waited)
+            for t, waited in zip(story.turns, _waits_in(story, turns), strict=True)
         ],
         "model_ms": _as_milliseconds(union_length(model)) if story.trace["model_seam"] else None,
         "tool_ms": None if story.unseen & TOOL_TIMES else _as_milliseconds(union_length(tool)),
@@ -79,6 +79,18 @@ def latency_figures(story: Story) -> LatencyFigures:
         if story.unseen & (TOOL_TIMES | {"turns"})
         else _as_milliseconds(union_length(turns) - _overlap_of(turns, away)),
     }
+
+
+def _waits_in(story: Story, turns: list[Interval]) -> list[int]:
+    """How long each turn waited for its models' rate limits, which is not the agent's time. A
+    request waits before it goes out."""
+    waits = [
+        (start, start + to_micros(e["waited_s"]))
+        for e in story.models
+        if e.get("waited_s")
+        for start in [to_micros(e["t"])]
+    ]
+    return [_overlap_of([turn], waits) if waits else 0 for turn in turns]
 
 
 def token_counts(story: Story) -> TokenCounts | None:

@@ -6,54 +6,30 @@ name of the model in it, and the endpoint's answer as it came.
 
 from __future__ import annotations
 
-import asyncio
 import time
-from collections import deque
 from collections.abc import AsyncIterator
-from contextlib import AbstractAsyncContextManager, asynccontextmanager
+from contextlib import AbstractAsyncContextManager, AsyncExitStack, asynccontextmanager
 from typing import Any, Protocol, runtime_checkable
 
 import httpx2
 
 from ferox.formats.workspace import ModelSource
+from ferox.gateway.model_seam.turns import OWN_TURNS, ModelTurns
 from ferox.servers.connection.diagnosis import plain_error
 from ferox.servers.connection.tls import TLS
 from ferox.workspace.environment import resolve_variable
 from ferox.workspace.vault import address_origin
 
 LONGEST_WAIT_S = 60.0
-"""Seconds that one request waits for a rate limit at the most, all its waits together."""
+"""Seconds that one request waits at the most because the endpoint asks for it, all its waits
+together."""
+LEAST_WAIT_S = 0.005
+"""Seconds in the row for a turn that count as waiting."""
 _HEADERS = ("retry-after", "content-type")
 
 
 class EndpointUnreachable(Exception):
     """The endpoint gives no answer at all; the message says why."""
-
-
-class RequestPace:
-    """No more requests a minute than an endpoint allows, whoever makes them."""
-
-    def __init__(self, per_minute: int | None) -> None:
-        self._most = per_minute
-        self._begun: deque[float] = deque()
-        self._lock = asyncio.Lock()
-
-    async def wait_turn(self) -> None:
-        """Wait until one more request may begin."""
-        if self._most is None:
-            return
-        # Waiting under the lock keeps the others in their order behind it.
-        async with self._lock:
-            now = time.monotonic()
-            while self._begun and now - self._begun[0] > 60:
-                self._begun.popleft()
-            if len(self._begun) >= self._most:
-                await asyncio.sleep(60 - (now - self._begun[0]))
-                self._begun.popleft()
-            self._begun.append(time.monotonic())
-
-
-_paces: dict[tuple[str, int | None], RequestPace] = {}
 
 
 class ModelAnswer(Protocol):
@@ -98,16 +74,15 @@ class Endpoint:
         UnsetSecret: its key is not set.
     """
 
-    def __init__(self, source: ModelSource, name: str) -> None:
+    def __init__(self, source: ModelSource, name: str, turns: ModelTurns = OWN_TURNS) -> None:
         assert source.base_url
+        self._source, self._turns = source, turns
         self.name, self._alias = source.name or name, name
         self._url = source.base_url.rstrip("/")
         self.headers = {}
         if source.api_key:
             key = resolve_variable("api_key", source.api_key, address_origin(self._url)).value
             self.headers["Authorization"] = f"Bearer {key}"
-        pace = (f"{self._url} {self.name}", source.per_minute)
-        self._pace = _paces.setdefault(pace, RequestPace(source.per_minute))
 
     @asynccontextmanager
     async def ask_model(self, path: str, body: dict[str, Any]) -> AsyncIterator[ModelAnswer]:
@@ -116,11 +91,17 @@ class Endpoint:
         Raises:
             EndpointUnreachable: nobody answers.
         """
-        waited = 0.0
+        waited = asked = 0.0
         # No limit on reading: a model may think for minutes, and the trial has limits of its own.
-        async with httpx2.AsyncClient(timeout=httpx2.Timeout(30, read=None), verify=TLS) as http:
+        timeout = httpx2.Timeout(30, read=None)
+        async with AsyncExitStack() as stack:
+            http = await stack.enter_async_context(httpx2.AsyncClient(timeout=timeout, verify=TLS))
             while True:
-                await self._pace.wait_turn()
+                begun = time.monotonic()
+                turn = AsyncExitStack()
+                await turn.enter_async_context(self._turns.take_turn(self._alias, self._source))
+                stack.push_async_exit(turn)
+                in_row = time.monotonic() - begun
                 request = http.build_request(
                     "POST",
                     f"{self._url}/{path}",
@@ -133,12 +114,15 @@ class Endpoint:
                     raise EndpointUnreachable(
                         f"the model at {self._url}: {plain_error(error)}"
                     ) from None
+                waited += in_row if in_row >= LEAST_WAIT_S else 0
                 pause = _rate_limit_pause(response)
-                if pause is None or waited + pause > LONGEST_WAIT_S:
+                if pause is None or asked + pause > LONGEST_WAIT_S:
                     break
                 await response.aclose()
+                await turn.aclose()
+                asked += pause
                 waited += pause
-                await asyncio.sleep(pause)
+                await self._turns.wait_out(pause)
             try:
                 yield EndpointAnswer(response, waited)
             finally:
