@@ -34,6 +34,7 @@ COMMANDS = MappingProxyType(
         "mend": ("mend:mend", "Find what would mend a failing task."),
         "new": ("new:new", "Make a workspace that runs at once."),
         "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
+        "ready": ("ready:ready", "See whether the machines of a cluster have what a run needs."),
         "record": ("recording:record", "Record what passes to and from a live server."),
         "report": ("report:report", "Tell what a run came to, as a page or as markdown."),
         "resume": ("run:resume", "Finish a stopped or interrupted run."),

@@ -20,6 +20,7 @@ from ferox.runs.clock_warnings import clock_warnings
 from ferox.runs.overrides import Overrides
 from ferox.runs.plan_preview import preview_plan
 from ferox.runs.records import (
+    MOST_AT_ONCE,
     RunError,
     SecretsNotAgreed,
     Shard,
@@ -29,6 +30,7 @@ from ferox.runs.records import (
     plan_arms,
     plan_failed,
     plan_run,
+    side_by_side,
     start_worker,
 )
 from ferox.runs.run_lock import RunLock
@@ -53,7 +55,15 @@ from ferox.workspace.load import load_needed
     help="A plan to run; it says which tasks, agents and arms.",
 )  # fmt: skip
 @click.option("--trials", type=click.IntRange(1, 1000), help="Repeats of each task.")
-@click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
+@click.option(
+    "--at-once", type=click.IntRange(1, MOST_AT_ONCE),
+    help="Trials side by side; on a cluster, left out: as many as it takes.",
+)  # fmt: skip
+@click.option(
+    "--on", "on", metavar="CLUSTER",
+    help="Have machines of a Dask cluster carry the run out: tcp://HOST:PORT of its scheduler, or "
+    "local:N for N processes on this machine.",
+)  # fmt: skip
 @click.option(
     "--server", "modes", multiple=True, metavar="NAME=MODE",
     help="Have a server live, recorded, mock, or one of its variants, whatever the suite says.",
@@ -80,6 +90,7 @@ def run(
     plan: str | None,
     trials: int | None,
     at_once: int | None,
+    on: str | None,
     modes: tuple[str, ...],
     models: tuple[str, ...],
     faults: str | None,
@@ -93,7 +104,7 @@ def run(
     stops it, and what is done stays.
     """
     if plan is not None and (suites or tasks or agents or modes or models or faults):
-        message = "--plan says what is run: only --trials, --at-once and --hold go with it"
+        message = "--plan says what is run: only --trials, --at-once, --on and --hold go with it"
         fail(WRONG_USE, message)
     lock = RunLock(workspace.absolute())
     try:
@@ -105,7 +116,7 @@ def run(
             say(f"left out: {problem}", err=True)
         engine = open_database(loaded.root)
         ending = read_ending(engine, **asked_ending)
-        at_once = at_once or loaded.settings.defaults.at_once
+        at_once = at_once or side_by_side(on, loaded.settings.defaults.at_once)
         overrides = Overrides(
             modes=parse_pairs("--server", modes, "harbour=live"),
             models=dict(_parse_model(given) for given in models),
@@ -127,6 +138,7 @@ def run(
                     repeats=trials,
                     shard=part,
                     hold=held,
+                    on=on,
                     lock=lock,
                 )
                 if plan is not None
@@ -141,6 +153,7 @@ def run(
                     overrides=overrides,
                     shard=part,
                     hold=held,
+                    on=on,
                     lock=lock,
                 )
             )

@@ -71,6 +71,9 @@ class Defaults(Strict):
 
     trials: int = Field(3, ge=1, le=1000)
     at_once: int = Field(2, ge=1, le=64)
+    retries: int = Field(
+        2, ge=0, le=20, description="How often a trial is done again whose machine was lost."
+    )
     standing_port: int = Field(
         8641, ge=1024, le=65535, description="Where running services find Ferox's seams."
     )

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cached_property
 from pathlib import Path
-from typing import Any, TextIO
+from typing import Any, Protocol, TextIO
 
 from pydantic import ValidationError
 
@@ -79,6 +79,21 @@ class ModelRecording:
     def answers(self, key: str) -> list[ModelExchange]:
         """Every recorded answer to a request, in order."""
         return self._by_key.get(key, [])
+
+
+class ExchangeListener(Protocol):
+    """Told of what passes to and from a model."""
+
+    def note_exchange(
+        self,
+        path: str,
+        request: dict[str, Any],
+        status: int,
+        answer: str,
+        s: float,
+        first_s: float | None,
+    ) -> None:
+        """Hear of one exchange."""
 
 
 class ModelCapture:

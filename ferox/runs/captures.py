@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from ferox.core.masking import Masker
+from ferox.formats.server import ServerFile
 from ferox.recordings.capture import Capture
 from ferox.recordings.model_recording import ModelCapture
 from ferox.runs.records import captures_folder
@@ -14,6 +15,11 @@ from ferox.servers.connection.tap import Direction, LineListener
 from ferox.servers.opening import capture_of
 from ferox.workspace.environment import secrets_of
 from ferox.workspace.modes import LIVE, MOCK, RECORDED
+
+
+def is_captured(server: ServerFile, mode: str) -> bool:
+    """Whether what passes to and from a server in a mode is kept: a live server may answer."""
+    return mode != MOCK and (mode != RECORDED or server.replay.miss == "live")
 
 
 class Captures:
@@ -30,7 +36,7 @@ class Captures:
 
     def line_listener(self, server: str, mode: str) -> LineListener | None:
         """Who is told of one trial's messages to and from a server; None if it is not live."""
-        if mode == MOCK or (mode == RECORDED and self._servers[server].replay.miss != "live"):
+        if not is_captured(self._servers[server], mode):
             return None
         session = self._sessions[server] = self._sessions.get(server, 0) + 1
 

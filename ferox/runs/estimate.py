@@ -171,7 +171,8 @@ def _estimate(
         trials=trials,
         cells=len(cells),
         known=len(known),
-        seconds=None if ms is None else ms * trials / 1000 / max(1, min(at_once, trials)),
+        # 0: as many at once as a cluster takes, and how many that is is not known yet.
+        seconds=None if ms is None or not at_once else ms * trials / 1000 / min(at_once, trials),
         tokens_in=None if inward is None else round(inward * trials),
         tokens_out=None if outward is None else round(outward * trials),
         money=dict(money),

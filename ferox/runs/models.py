@@ -12,7 +12,7 @@ from ferox.gateway.model_seam.recorded_model import RecordedModel
 from ferox.gateway.model_seam.stand_in_model import StandInModel
 from ferox.gateway.model_seam.turns import ModelTurns
 from ferox.gateway.recorder import Recorder
-from ferox.recordings.model_recording import ModelCapture
+from ferox.recordings.model_recording import ExchangeListener
 from ferox.runs.snapshot import Snapshot
 from ferox.stand_in.model import StandIn
 
@@ -41,7 +41,7 @@ def open_model(
     clock: Clock,
     recorder: Recorder,
     turns: ModelTurns,
-    capture: ModelCapture | None = None,
+    capture: ExchangeListener | None = None,
 ) -> ModelAnswering:
     """One of the workspace's models, by its name.
 

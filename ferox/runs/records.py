@@ -7,6 +7,7 @@ import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from importlib.util import find_spec
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -15,6 +16,7 @@ from ferox.recordings.recording import RecordingError
 from ferox.runs.arm_setup import arm_files
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.cells import chosen_cells, mixed_trials
+from ferox.runs.cluster.address import AddressError, check_address, local_processes
 from ferox.runs.looks import may_go_on
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
@@ -72,6 +74,7 @@ class Shard(NamedTuple):
 
 
 MOST_SHARDS = 1_000
+MOST_AT_ONCE = 1_000
 SEED = 1
 """The seed of every run, unless one is given: the same in gives the same out."""
 
@@ -98,6 +101,29 @@ def check_agreed(snapshot: Snapshot) -> None:
     uses = current_vault().unagreed_uses(snapshot.secret_uses())
     if uses:
         raise SecretsNotAgreed(uses)
+
+
+def side_by_side(on: str | None, default: int) -> int:
+    """How many trials go on at once where a run does not say; 0: as many as its cluster takes."""
+    if on is None:
+        return default
+    return local_processes(on) or 0
+
+
+def check_cluster(on: str | None) -> None:
+    """See that a run may be carried out on a cluster.
+
+    Raises:
+        RunError: it is none, or what Ferox needs for clusters is not installed.
+    """
+    if on is None:
+        return
+    try:
+        check_address(on)
+    except AddressError as error:
+        raise RunError(str(error)) from None
+    if find_spec("distributed") is None:
+        raise RunError("for clusters Ferox needs Dask: pip install 'ferox[cluster]'")
 
 
 def check_names(workspace: Workspace, suites: list[str], agents: list[str]) -> None:
@@ -140,14 +166,15 @@ def plan_run(
     only: set[Cell] | None = None,
     shard: Shard | None = None,
     hold: dict[str, Any] | None = None,
+    on: str | None = None,
     lock: RunLock | None = None,
 ) -> int:
     """Keep a run of agents and its trials, all waiting; the run's number.
 
     Trials are mixed, so that a machine that slows down favours no agent. `overrides` say
     what this run does otherwise than the files; `only` narrows it to some cells: suite, task
-    and agent; `shard` to one part of its trials; `hold` says which calls are held. `lock` claims
-    the run before anybody can see it.
+    and agent; `shard` to one part of its trials; `hold` says which calls are held; `on` is the
+    cluster that carries it out. `lock` claims the run before anybody can see it.
 
     Raises:
         RunError: an unknown suite, agent, task, server, mode, model or set of faults, or
@@ -183,6 +210,7 @@ def plan_run(
         repeats=repeats,
         at_once=at_once,
         hold=hold,
+        on=on,
     )
 
 
@@ -197,6 +225,7 @@ def plan_arms(
     only: set[Cell] | None = None,
     shard: Shard | None = None,
     hold: dict[str, Any] | None = None,
+    on: str | None = None,
     lock: RunLock | None = None,
 ) -> int:
     """Keep a run of a plan's arms and its trials, all waiting; the run's number.
@@ -237,6 +266,7 @@ def plan_arms(
         repeats=most,
         at_once=at_once,
         hold=hold,
+        on=on,
         looks=[] if looks else None,
     )
 
@@ -257,6 +287,7 @@ def _keep_run(
     """Keep a run, its snapshot and its first trials; `fields` are further ones of its record."""
     if not cells:
         raise RunError("there is nothing to run: choose at least one suite, task and agent")
+    check_cluster(fields.get("on"))
     check_agreed(snapshot)
     otherwise = overrides or Overrides()
     trials = mixed_trials(cells, range(1, first_repeats + 1), seed)
@@ -342,18 +373,18 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
     cells = failed_cells(engine, run)
     with read_session(engine) as session:
         before = get_run(session, run)
-        repeats, at_once, seed = before.repeats, before.at_once, before.seed
+        repeats, at_once, seed, on = before.repeats, before.at_once, before.seed, before.on
         overrides = overrides_of(before)
         plan = snapshot_of(session, run).plan
     if plan is not None:
         return plan_arms(
             engine, workspace, workspace.plans.get(plan.plan, plan), at_once=at_once,
-            repeats=repeats, seed=seed, only=cells, lock=lock,
+            repeats=repeats, seed=seed, only=cells, on=on, lock=lock,
         )  # fmt: skip
     suites, agents = sorted({c[0] for c in cells}), sorted({c[2] for c in cells})
     return plan_run(
         engine, workspace, suites, agents=agents, repeats=repeats, at_once=at_once,
-        seed=seed, only=cells, overrides=overrides, lock=lock,
+        seed=seed, only=cells, overrides=overrides, on=on, lock=lock,
     )  # fmt: skip
 
 

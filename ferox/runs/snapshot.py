@@ -51,6 +51,8 @@ class Snapshot(BaseModel):
     recordings: dict[str, str] = {}
     model_recordings: dict[str, str] = {}
     standing_port: int = 8641
+    retries: int = 2
+    """How often a trial is done again whose machine was lost."""
     plan: PlanFile | None = None
     arms: dict[str, ArmSetup] = {}
     now: str | None = None
@@ -218,6 +220,7 @@ def take_snapshot(
         recordings=recordings,
         commit=find_commit(workspace.root),
         standing_port=workspace.settings.defaults.standing_port,
+        retries=workspace.settings.defaults.retries,
         model_recordings={
             m.recording: _read_recording(workspace.root, Path(m.recording))
             for m in models.values()

@@ -85,6 +85,26 @@ class TrialSurroundings:
     turns: ModelTurns = OWN_TURNS
 
 
+def failed_trace(job: TrialJob, reason: str) -> Trace:
+    """The trace of a trial that Ferox could not carry out or keep: nothing but its end."""
+    met = job.snapshot.of_arm(job.agent)
+    suite = met.suites[job.suite]
+    return {
+        "ferox_trace": 1,
+        "agent": job.agent,
+        "suite": job.suite,
+        "task": job.task,
+        "trial": job.number,
+        "clock": met.clock_of(suite).now,
+        "zone": suite.zone,
+        "instructions": "",
+        "model_seam": False,
+        "tools": {},
+        "truth": {},
+        "events": [{"t": 0.0, "kind": "end", "why": "could_not_run", "reason": reason}],
+    }
+
+
 @dataclass
 class _TrialOver(Exception):
     """The trial ends here, for this reason."""
@@ -211,20 +231,7 @@ class TrialRun:
 
     def failed_trace(self, reason: str) -> Trace:
         """The trace of a trial that Ferox could not carry out or keep: nothing but its end."""
-        return {
-            "ferox_trace": 1,
-            "agent": self.job.agent,
-            "suite": self.job.suite,
-            "task": self.job.task,
-            "trial": self.job.number,
-            "clock": self.clock.now,
-            "zone": self.suite.zone,
-            "instructions": "",
-            "model_seam": False,
-            "tools": {},
-            "truth": {},
-            "events": [{"t": 0.0, "kind": "end", "why": "could_not_run", "reason": reason}],
-        }
+        return failed_trace(self.job, reason)
 
     def trace(self) -> Trace:
         """The trace as it stands."""

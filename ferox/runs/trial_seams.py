@@ -30,7 +30,7 @@ from ferox.gateway.recorder import Recorder
 from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.gateway.tool_seam.wire import WireHeard
-from ferox.recordings.model_recording import ModelCapture
+from ferox.recordings.model_recording import ExchangeListener
 from ferox.recordings.recording import RecordingError
 from ferox.runs.models import open_model
 from ferox.runs.preparing import ServerStep, carry_out_steps, live_servers, step_names
@@ -56,7 +56,7 @@ class SeamTaps:
     """
 
     capture: Callable[[str], LineListener | None] = lambda server: None
-    model_capture: Callable[[str], ModelCapture | None] = lambda model: None
+    model_capture: Callable[[str], ExchangeListener | None] = lambda model: None
     wire: WireHeard | None = None
     requests: ModelRequests | None = None
 

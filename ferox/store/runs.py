@@ -13,6 +13,7 @@ from ferox.formats.result import FAMILIES
 from ferox.store.tables import (
     CellSetup,
     HeldCall,
+    LostTry,
     PackedTrace,
     ResultRow,
     Run,
@@ -99,6 +100,13 @@ def runs_of_plans(session: Session, most: int = 5) -> dict[str, list[int]]:
         if len(runs) < most:
             runs.append(run)
     return found
+
+
+def clusters_of_runs(session: Session, most: int = 5) -> list[str]:
+    """The clusters that carried runs out, the last first."""
+    last = func.max(Run.id)
+    query = select(Run.on).where(Run.on.is_not(None)).group_by(Run.on).order_by(last.desc())
+    return [str(on) for on in session.scalars(query.limit(most))]
 
 
 def agents_of_runs(session: Session, runs: Iterable[int]) -> dict[int, list[str]]:
@@ -203,7 +211,7 @@ def put_back(session: Session, run: int) -> int:
     missing = session.scalars(query).all()
     if not missing:
         return 0
-    for table in (*GOES_ON, PackedTrace, ResultRow, HeldCall, TrialMark):
+    for table in (*GOES_ON, PackedTrace, ResultRow, HeldCall, TrialMark, LostTry):
         session.execute(delete(table).where(table.trial_id.in_(missing)))
     undone: dict[str, Any] = {
         "state": "waiting",

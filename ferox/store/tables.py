@@ -60,6 +60,8 @@ class Run(Base):
     seed: Mapped[int]
     repeats: Mapped[int]
     at_once: Mapped[int]
+    on: Mapped[str | None]
+    """The cluster whose machines carry it out; None: this machine, in the worker itself."""
     created_at: Mapped[float]
     started_at: Mapped[float | None]
     finished_at: Mapped[float | None]
@@ -142,6 +144,18 @@ class Trial(Base):
     """What went wrong first, in a sentence."""
     failed: Mapped[Any] = mapped_column(ShortJson, nullable=True)
     """The ids of the checks that failed; None: it was not judged."""
+
+
+class LostTry(Base):
+    """A try of a trial whose machine was lost while the trial went on."""
+
+    __tablename__ = "lost_try"
+    __table_args__ = (Index("lost_try_by_trial", "trial_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"))
+    machine: Mapped[str]
+    at: Mapped[float]
 
 
 class CellSetup(Base):

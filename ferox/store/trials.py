@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, func, select, update
 from sqlalchemy.orm import Session
 
-from ferox.store.tables import EventRow, PackedTrace, Trial, TrialMark
+from ferox.store.tables import EventRow, LostTry, PackedTrace, Trial, TrialMark
 
 BOARD_ORDER = (Trial.suite, Trial.task, Trial.agent, Trial.number)
 
@@ -37,6 +37,17 @@ def note_begin(session: Session, trial: int, at: float) -> None:
     session.execute(
         update(Trial).where(Trial.id == trial).values(state="running", started_at=at, changed_at=at)
     )
+
+
+def keep_loss(session: Session, trial: int, machine: str, *, at: float) -> None:
+    """Keep that the machine which carried a trial out was lost meanwhile."""
+    session.add(LostTry(trial_id=trial, machine=machine, at=at))
+
+
+def losses_of(session: Session, trial: int) -> list[LostTry]:
+    """The tries of a trial that were lost with their machines, in order."""
+    query = select(LostTry).where(LostTry.trial_id == trial)
+    return list(session.scalars(query.order_by(LostTry.id)))
 
 
 def trials_of_run(session: Session, run: int) -> list[Trial]:

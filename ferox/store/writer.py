@@ -20,7 +20,7 @@ from ferox.store.database import StoreError, explain_failure
 from ferox.store.pieces import compress_piece
 from ferox.store.results import keep_result
 from ferox.store.tables import EventRow, JsonText, ModelRequest, Piece, WireMessages
-from ferox.store.traces import BesideTrace, RawMessages, gather_rows
+from ferox.store.traces import BesideTrace, RawMessages, forget_rows, gather_rows
 
 # Soon enough for a screen that follows; each commit keeps other processes from writing.
 EVERY_S = 0.25
@@ -164,6 +164,17 @@ class Writer:
             keep_result(session, trial, trace, result=result, script=script, beside=beside)
 
         await self.do_now(keep)
+        self._with_rows.discard(trial)
+
+    async def forget(self, trial: int) -> None:
+        """Forget at once what was kept of a trial while it went on.
+
+        Raises:
+            StoreError: the database did not take it.
+        """
+        self._due.events.pop(trial, None)
+        self._due.beside.pop(trial, None)
+        await self.do_now(lambda session: forget_rows(session, [trial]))
         self._with_rows.discard(trial)
 
     def do_later(self, work: Work) -> None:

@@ -11,6 +11,7 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Iterable, Mapping
+from contextvars import ContextVar
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -230,6 +231,7 @@ def ignore_secrets(root: Path) -> None:
 
 
 _current = Vault(None)
+_own: ContextVar[Vault | None] = ContextVar("vault", default=None)
 
 
 def open_vault(root: Path) -> None:
@@ -243,6 +245,11 @@ def install_vault(vault: Vault) -> None:
     _current = vault
 
 
+def use_vault(vault: Vault) -> None:
+    """Take secrets from here in this context: where a process works on several workspaces."""
+    _own.set(vault)
+
+
 def current_vault() -> Vault:
-    """The secrets of the workspace that this process works on."""
-    return _current
+    """The secrets of the workspace that is worked on here."""
+    return _own.get() or _current

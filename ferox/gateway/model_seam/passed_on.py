@@ -24,7 +24,7 @@ from ferox.gateway.model_seam.embeddings import PATH as EMBEDDINGS
 from ferox.gateway.model_seam.endpoint import AnswerSource, EndpointUnreachable, ModelAnswer
 from ferox.gateway.recorder import Recorder
 from ferox.intake.json_text import read_json
-from ferox.recordings.model_recording import ModelCapture
+from ferox.recordings.model_recording import ExchangeListener
 
 NOT_STREAMED = ("stream", "stream_options")
 
@@ -42,7 +42,7 @@ class PassedOnModel:
         name: str,
         source: AnswerSource,
         recorder: Recorder,
-        capture: ModelCapture | None = None,
+        capture: ExchangeListener | None = None,
     ) -> None:
         self._name, self._source = name, source
         self._recorder, self._capture = recorder, capture

@@ -45,7 +45,9 @@ def suite_shape(suite: Suite) -> shapes.SuiteShape:
     return shapes.SuiteShape(suite=suite.suite, title=suite.title, tasks=tasks)
 
 
-def workspace_shape(workspace: Workspace, problems: Iterable[Problem]) -> shapes.WorkspaceShape:
+def workspace_shape(
+    workspace: Workspace, problems: Iterable[Problem], clusters: list[str]
+) -> shapes.WorkspaceShape:
     """What of a workspace loads, and what is wrong with the rest."""
     return shapes.WorkspaceShape(
         name=workspace.settings.name,
@@ -58,6 +60,7 @@ def workspace_shape(workspace: Workspace, problems: Iterable[Problem]) -> shapes
         models=list(workspace.settings.models),
         fault_sets=list(workspace.settings.faults),
         plans=list(workspace.plans),
+        clusters=clusters,
         trials=workspace.settings.defaults.trials,
         at_once=workspace.settings.defaults.at_once,
         problems=[ProblemShape(**vars(p)) for p in problems],
@@ -89,6 +92,8 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
         otherwise=overrides_of(run).summary(),
         hold=HoldShape(**run.hold) if run.hold else None,
         origin=run.origin,
+        on=run.on,
+        at_once=run.at_once,
     )
 
 

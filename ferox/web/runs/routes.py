@@ -56,7 +56,9 @@ def workspace_on_disk() -> shapes.WorkspaceShape:
     """What of the workspace on disk loads, and what is wrong with the rest."""
     try:
         workspace, problems = load_loosely(site.root)
-        return from_store.workspace_shape(workspace, problems)
+        with read_session(site.engine) as session:
+            clusters = store_runs.clusters_of_runs(session)
+        return from_store.workspace_shape(workspace, problems, clusters)
     except WorkspaceError as error:
         return shapes.WorkspaceShape(
             name=site.root.name,
@@ -99,7 +101,8 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
             suites=body.suites,
             agents=body.agents,
             repeats=body.repeats,
-            at_once=body.at_once,
+            at_once=body.at_once if body.on else max(1, body.at_once),
+            on=body.on,
             tasks=body.tasks,
             overrides=Overrides.model_validate(body.overrides.model_dump()),
             hold=body.hold.model_dump() if body.hold else None,

@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ferox.runs.records import MOST_AT_ONCE
 from ferox.web.shapes import (
     AgentShape,
     FromRecord,
@@ -51,6 +52,8 @@ class WorkspaceShape(BaseModel):
     models: list[str] = []
     fault_sets: list[str] = []
     plans: list[str] = []
+    clusters: list[str] = []
+    """Where runs were carried out besides in their workers, the last first."""
     trials: int
     at_once: int
     problems: list[ProblemShape]
@@ -65,7 +68,9 @@ class RunRequest(BaseModel):
     agents: list[str] = Field(min_length=1)
     tasks: list[str] = []
     repeats: int = Field(3, ge=1, le=1000)
-    at_once: int = Field(2, ge=1, le=64)
+    at_once: int = Field(2, ge=0, le=MOST_AT_ONCE)
+    """0: as many as the cluster takes that the run is `on`."""
+    on: str | None = Field(None, max_length=300)
     overrides: OverridesShape = OverridesShape()
     hold: HoldShape | None = None
 
@@ -91,6 +96,9 @@ class RunShape(BaseModel):
     otherwise: str
     hold: HoldShape | None
     origin: str | None
+    on: str | None
+    """The cluster whose machines carry it out."""
+    at_once: int
 
 
 class RunList(BaseModel):

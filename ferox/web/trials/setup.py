@@ -14,6 +14,7 @@ from ferox.runs.stored_snapshots import snapshot_of, snapshot_of_trial
 from ferox.store.database import Session
 from ferox.store.runs import get_run, run_before_with
 from ferox.store.tables import Trial
+from ferox.store.trials import losses_of
 from ferox.web.trials import shapes
 
 
@@ -54,6 +55,8 @@ def setup_shape(
         zone=suite.zone,
         ferox=snapshot.ferox,
         python=snapshot.python,
+        on=run.on,
+        lost=[one.machine for one in losses_of(session, trial.id)],
     )
 
 

@@ -198,6 +198,10 @@ class SetupShape(BaseModel):
     zone: str
     ferox: str
     python: str
+    on: str | None
+    """The cluster whose machines carried it out."""
+    lost: list[str]
+    """Machines that were lost while they carried it out."""
 
 
 class ResultQuery(BaseModel):

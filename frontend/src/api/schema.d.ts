@@ -4114,6 +4114,12 @@ export interface components {
              */
             api_key: string | components["schemas"]["Secret"] | null;
             /**
+             * At Once
+             * @description Requests to the endpoint side by side, of all trials of a run.
+             * @default null
+             */
+            at_once: number | null;
+            /**
              * Base Url
              * @description Of a compatible endpoint.
              * @default null
@@ -4140,6 +4146,7 @@ export interface components {
             name: string | null;
             /**
              * Per Minute
+             * @description Requests to the endpoint in a minute, of all trials of a run.
              * @default null
              */
             per_minute: number | null;
@@ -5125,6 +5132,11 @@ export interface components {
             /** @default null */
             hold: components["schemas"]["HoldShape"] | null;
             /**
+             * On
+             * @default null
+             */
+            on: string | null;
+            /**
              * @default {
              *       "faults": null,
              *       "models": {},
@@ -5151,6 +5163,8 @@ export interface components {
          *     from, if not from here.
          */
         RunShape: {
+            /** At Once */
+            at_once: number;
             /** Created At */
             created_at: number;
             /** Done */
@@ -5166,6 +5180,8 @@ export interface components {
             judged: number;
             /** Message */
             message: string | null;
+            /** On */
+            on: string | null;
             /** Origin */
             origin: string | null;
             /** Otherwise */
@@ -5429,12 +5445,16 @@ export interface components {
             instructions: string;
             /** Link */
             link: string;
+            /** Lost */
+            lost: string[];
             /** Models */
             models: components["schemas"]["ThinksWith"][];
             /** Modes */
             modes: {
                 [key: string]: string;
             };
+            /** On */
+            on: string | null;
             /** Otherwise */
             otherwise: string;
             /** Params */
@@ -6242,6 +6262,11 @@ export interface components {
             agents: components["schemas"]["AgentShape"][];
             /** At Once */
             at_once: number;
+            /**
+             * Clusters
+             * @default []
+             */
+            clusters: string[];
             /**
              * Fault Sets
              * @default []

@@ -41,7 +41,9 @@
   let tasks = $state(begin.tasks);
   let agents = $state(begin.agents);
   let repeats = $state(untrack(() => workspace.trials));
-  let atOnce = $state(untrack(() => workspace.at_once));
+  let atOnce = $state<number | undefined>(untrack(() => workspace.at_once));
+  let atOnceIsChosen = false;
+  let on = $state("");
   let modes = $state<Record<string, string>>({});
   let model = $state(address.query.get("model") ?? "");
   let faults = $state("");
@@ -65,7 +67,8 @@
       agents: workspace.agents.map((a) => a.agent).filter((a) => agents.includes(a)),
       tasks: whole ? [] : $state.snapshot(tasks),
       repeats: Number(repeats),
-      at_once: Number(atOnce),
+      at_once: Number(atOnce) || 0,
+      on: on.trim() || null,
       overrides: {
         modes: Object.fromEntries(Object.entries(modes).filter(([, mode]) => mode)),
         models: (model ? { "*": model } : {}) as Record<string, string>,
@@ -74,6 +77,11 @@
       hold,
     };
   });
+
+  /** A cluster takes as many as it has room for, unless somebody says how many. */
+  function chooseAtOnce() {
+    if (!atOnceIsChosen) atOnce = on.trim() ? undefined : workspace.at_once;
+  }
 
   /** What is varied becomes a plan, which is looked at before it starts. */
   function makePlan() {
@@ -113,8 +121,39 @@
       </label>
       <label class="flex items-center gap-2">
         Trials side by side
-        <Field class="w-16" type="number" min="1" max="64" bind:value={atOnce} required />
+        <Field
+          class="w-16"
+          type="number"
+          min="1"
+          max="1000"
+          bind:value={atOnce}
+          oninput={() => (atOnceIsChosen = true)}
+          required={!on.trim()}
+        />
       </label>
+      <label class="flex items-center gap-2">
+        On
+        <Field
+          class="w-52"
+          bind:value={on}
+          oninput={chooseAtOnce}
+          placeholder="this machine"
+          list="clusters"
+          aria-describedby="on-help"
+        />
+      </label>
+      <datalist id="clusters">
+        {#each workspace.clusters ?? [] as cluster (cluster)}<option value={cluster}
+          ></option>{/each}
+      </datalist>
+      {#if on.trim()}
+        <span id="on-help" class="soft">
+          {on.trim().startsWith("local:")
+            ? "processes of this machine"
+            : "a Dask scheduler, as in tcp://host:8786"}; with no number, as many side by side as it
+          takes
+        </span>
+      {/if}
     </div>
     <details open={model !== ""}>
       <summary class="cursor-pointer">Overrides, in this run only</summary>

@@ -67,6 +67,7 @@
       <div class="h-full bg-iron [transition:width_0.2s]" style:width={`${share * 100}%`}></div>
     </div>
     <span>{run.done} of {counted(run.total, "trial")}</span>
+    {#if run.on}<span class="soft max-w-60 truncate" title={run.on}>on {run.on}</span>{/if}
     <span class="soft min-w-26.25">
       {#if live.lost}
         connection lost, trying again

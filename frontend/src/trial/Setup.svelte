@@ -71,6 +71,18 @@
     <dd>{setup.otherwise || "none"}</dd>
     <dt>clock</dt>
     <dd>{setup.clock} in {setup.zone}</dd>
+    {#if setup.on}
+      <dt>on</dt>
+      <dd>
+        {setup.on}
+        {#if setup.lost.length}
+          <span class="block text-doubt">
+            done again, for its {setup.lost.length > 1 ? "machines were" : "machine was"} lost:
+            {setup.lost.join(", ")}
+          </span>
+        {/if}
+      </dd>
+    {/if}
     <dt>versions</dt>
     <dd>Ferox {setup.ferox}, Python {setup.python}</dd>
   </dl>

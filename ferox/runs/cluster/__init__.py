@@ -1,0 +1,1 @@
+"""Runs carried out by the machines of a Dask cluster."""
