@@ -15,9 +15,10 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
-from distributed import Client, Future, Queue
+from distributed import Client, Future, KilledWorker, Queue
 
 from ferox.core.naming import counted_noun
+from ferox.formats.trace import end_of
 from ferox.gateway.model_seam.turns import OwnTurns
 from ferox.runs.cluster.address import is_local
 from ferox.runs.cluster.connecting import ClusterError, Machine, list_machines, open_cluster
@@ -41,6 +42,8 @@ NOBODY_S = 60.0
 """Seconds without any machine after which the run ends, and can be resumed."""
 STOP_S = 15.0
 """Seconds that trials may take to end when the run is stopped."""
+A_MACHINE = "a machine of the cluster"
+"""What is said where a trial did not begin, so that nobody knows on which."""
 MOST_AT_ONCE = 256
 """Trials that are given out at once unless the run says how many."""
 GONE = (OSError, asyncio.TimeoutError, RuntimeError)
@@ -121,12 +124,21 @@ class ClusterCrew:
             try:
                 yield
             finally:
+                with suppress(*GONE):
+                    await self._let_go()
                 for task in tasks:
                     task.cancel()
                 await asyncio.gather(*tasks, return_exceptions=True)
                 with suppress(*GONE):
-                    await self._tell_all("over")
                     self._inbox.close()
+
+    async def _let_go(self) -> None:
+        """Have the hands end their agents, and wait until they are gone."""
+        await self._tell_all("over")
+        with suppress(TimeoutError):
+            async with asyncio.timeout(STOP_S):
+                while self._hands and self._failure is None:
+                    await asyncio.sleep(0.05)
 
     async def _watched(self, work: Callable[[], Awaitable[None]]) -> None:
         """Have the run end with an error if this work does."""
@@ -189,11 +201,25 @@ class ClusterCrew:
 
     async def _explain_failure(self, given: _Given, work: Future[str]) -> None:
         error = await work.exception()
-        where = given.machine or ", ".join(given.lost) or "a machine of the cluster"
-        reason = f"on {where}: {type(error).__name__}: {error}"
-        if type(error).__name__ == "KilledWorker":
-            reason = self._words_on_losses(given)
-        await self._give_up(given, reason)
+        if isinstance(error, KilledWorker):
+            await self._give_up(given, self._words_on_losses(given))
+            return
+        await self._note_loss(given, f"{type(error).__name__}: {error}")
+        self._send_again(given)
+
+    async def _take_back(self, given: _Given) -> None:
+        """A hand ended without carrying a trial out: the run is stopped, or it lost its way."""
+        if self._stopped:
+            given.kept.set_result(None)
+            return
+        await self._note_loss(given)
+        self._send_again(given)
+
+    def _send_again(self, given: _Given) -> None:
+        if not given.kept.done() and not self._stopped:
+            if given.work is not None:
+                given.work.release()
+            self._send(given)
 
     async def _give_up(self, given: _Given, reason: str) -> None:
         """Keep a trial that could not be carried out."""
@@ -213,20 +239,20 @@ class ClusterCrew:
             if not given.kept.done():
                 given.kept.set_result(None)
 
-    def _words_on_losses(self, given: _Given) -> str:
-        tries = counted_noun(len(given.lost), "machine")
-        return f"{tries} that it was carried out on were lost: {', '.join(given.lost)}"
+    def _words_on_losses(self, given: _Given, why: str = "") -> str:
+        words = f"lost {counted_noun(len(given.lost), 'time')}, on {', '.join(given.lost)}"
+        return f"{words}: {why}" if why else words
 
-    async def _note_loss(self, given: _Given) -> None:
-        """The machine of a trial was lost while the trial went on."""
-        machine, given.tried, given.machine = given.machine or "?", None, None
+    async def _note_loss(self, given: _Given, why: str = "") -> None:
+        """The machine of a trial was lost while the trial went on, or could not go on with it."""
+        machine, given.tried, given.machine = given.machine or A_MACHINE, None, None
         given.lost.append(machine)
         self._keeper.note_loss(given.order.trial, machine)
         await self._keeper.forget(given.order.trial)
         if len(given.lost) > self._snapshot.retries:
             if given.work is not None:
                 await given.work.cancel(force=True)
-            await self._give_up(given, self._words_on_losses(given))
+            await self._give_up(given, self._words_on_losses(given, why))
 
     # Letters.
 
@@ -241,23 +267,26 @@ class ClusterCrew:
         match note:
             case ["hello", str(hand), str(machine)]:
                 await self._welcome(hand, machine)
+            case ["gone", str(hand)]:
+                if (gone := self._hands.pop(hand, None)) is not None:
+                    gone.letters.close()
             case ["send parcel", str(hand)] if self._parcel and hand in self._hands:
                 await self._hands[hand].letters.put(self._parcel.packed)
             case ["begin", int(trial), str(tried), float(at)]:
                 await self._begin(trial, tried, at)
             case ["left", int(trial)]:
                 if (given := self._given.get(trial)) and not given.kept.done():
-                    given.kept.set_result(None)
+                    await self._take_back(given)
             case ["piece", str(hashed), str(text)]:
                 self._keeper.keep_piece(hashed, text)
             case ["missing", str(server), str(reason)]:
                 self._keeper.note_missing_server(server, reason)
             case ["line", str(server), str(mode), str(session), dir, message]:
                 self._note_line(server, mode, session, dir=dir, message=message)
-            case ["exchange", str(model), *told]:
+            case ["exchange", str(model), *exchange]:
                 capture = self._keeper.model_capture(model)
                 if capture is not None:
-                    capture.note_exchange(*told)
+                    capture.note_exchange(*exchange)
             case ["hold", int(trial), str(ticket), str(address), dict(args)]:
                 self._hold(trial, ticket, address, args)
             case ["unhold", str(ticket)]:
@@ -281,6 +310,8 @@ class ClusterCrew:
             case "request", [str(event), dict(body)]:
                 self._keeper.keep_model_request(trial, event, body)
             case "end", [dict(trace), dict(result), str(script)]:
+                if end_of(trace)["why"] == "stopped" and not self._stopped:  # type: ignore[arg-type]
+                    return  # its hand ends, and says next that it was left
                 given.tried = None
                 # Apart, so that letters are read while it is written.
                 self._start(self._keep(given, trace, result, script))
@@ -394,12 +425,12 @@ class ClusterCrew:
 
     async def _keep_talking(self) -> None:
         """Tell the hands what is held, whenever it changes, and that the run goes on."""
-        told, told_at = self._keeper.hold_rule, time.monotonic()
+        known, spoke_at = self._keeper.hold_rule, time.monotonic()
         while True:
             await asyncio.sleep(LOOK_EVERY_S / 2)
             rule = self._keeper.hold_rule
-            if rule != told or time.monotonic() - told_at > WORD_EVERY_S:
-                told, told_at = rule, time.monotonic()
+            if rule != known or time.monotonic() - spoke_at > WORD_EVERY_S:
+                known, spoke_at = rule, time.monotonic()
                 await self._tell_all("rule", rule)
 
     async def _tell_all(self, *note: Any) -> None:

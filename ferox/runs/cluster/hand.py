@@ -7,6 +7,7 @@ run's worker lets it go or is not heard of any more.
 from __future__ import annotations
 
 import asyncio
+import logging
 import threading
 from contextlib import suppress
 from pathlib import Path
@@ -18,7 +19,7 @@ from distributed import Client, Queue, get_client, get_worker
 from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.processes.starting import adopt_orphans
 from ferox.runs.cluster.hand_keeper import EVERY_S, AskedTurns, HandKeeper, Outbox
-from ferox.runs.cluster.letters import read_letter
+from ferox.runs.cluster.letters import UnreadableLetter, read_letter
 from ferox.runs.cluster.parcel import Parcel, has_parcel, open_parcel, unpack_parcel
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_host import TrialHost, TrialOrder
@@ -35,6 +36,8 @@ ENDING_S = 10.0
 SEND_S = 120.0
 """Seconds that a letter may wait for room in the worker's inbox."""
 
+logger = logging.getLogger("distributed.worker.ferox")
+"""Among Dask's own lines, where those look who run the machine."""
 _hands: dict[str, Hand] = {}
 _making = threading.Lock()
 
@@ -91,6 +94,7 @@ class Hand:
         try:
             await going
             if self._host.stop.is_set():
+                # It may not have begun. Of one that ended before, nobody waits any more.
                 self._outbox.put("left", order.trial)
                 await self._outbox.send_now()
         except asyncio.CancelledError:
@@ -104,6 +108,7 @@ class Hand:
         try:
             asyncio.run(self._main())
         except BaseException as error:
+            logger.exception("hand %s of %s could not go on", self.name, self._run)
             self._failure = error
         finally:
             self.is_over = True
@@ -134,6 +139,9 @@ class Hand:
                 await asyncio.to_thread(self._letters.put, END)
                 await asyncio.wait([listening], timeout=ENDING_S)
                 self._letters.close()
+                self._outbox.put("gone", self.name)
+                await self._outbox.send_now()
+                self._inbox.close()
             listening.cancel()
 
     async def _live_on(self) -> None:
@@ -142,8 +150,10 @@ class Hand:
         self._ready.set()
         try:
             while not self._is_let_go:
-                for kind, *rest in read_letter(await self._hear()):
-                    self._heed(kind, rest)
+                letter = await self._hear()
+                with suppress(UnreadableLetter):  # a parcel that another process had as well
+                    for kind, *rest in read_letter(letter):
+                        self._heed(kind, rest)
         except TimeoutError:
             pass
         finally:
@@ -160,7 +170,8 @@ class Hand:
         while True:
             try:
                 letter = await asyncio.to_thread(self._letters.get)
-            except GONE:
+            except GONE as error:
+                logger.warning("no more letters to hand %s of %s: %s", self.name, self._run, error)
                 letter = END
             self._came.put_nowait(letter)
             if letter == END:

@@ -161,8 +161,8 @@ class _SentExchanges:
     ) -> None:
         """Send one exchange, its credentials masked."""
         mask = self._masker.mask
-        told = [path, mask(request), status, mask(answer), s, first_s]
-        self._outbox.put("exchange", self._model, *told)
+        exchange = [path, mask(request), status, mask(answer), s, first_s]
+        self._outbox.put("exchange", self._model, *exchange)
 
 
 class _AskedHold:

@@ -39,6 +39,8 @@ def read_letter(letter: bytes) -> list[Note]:
         text = unpacker.decompress(letter, LARGEST_LETTER)
         if unpacker.unconsumed_tail:
             raise UnreadableLetter(f"a letter of more than {LARGEST_LETTER} bytes")
+        if not unpacker.eof:
+            raise UnreadableLetter("a letter that was cut off")
         notes: list[Note] = json.loads(text)
     except (zlib.error, ValueError, TypeError) as error:
         raise UnreadableLetter(f"no letter: {error}") from None

@@ -58,11 +58,11 @@ async def look_at_cluster(on: str, snapshot: Snapshot, root: Path) -> ClusterRep
 
 async def _look_at(client: Client, machine: Machine, hashed: str, packed: bytes) -> MachineReport:
     try:
-        told = await client.run(
+        answers = await client.run(
             check_machine, hashed, packed, versions_here(), machine.resources,
             workers=[machine.address],
         )  # fmt: skip
-        findings = [Finding(**one) for one in told[machine.address]]
+        findings = [Finding(**one) for one in answers[machine.address]]
     except Exception as error:  # whatever a machine that lacks Ferox answers with
         message = f"Ferox cannot be asked there ({type(error).__name__}: {error}); install it, and"
         findings = [Finding("Ferox", False, f"{message} the same version on all machines")]

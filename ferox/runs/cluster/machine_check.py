@@ -157,10 +157,10 @@ async def _server(unpacked: UnpackedParcel, name: str, mode: str) -> Finding:
 
 def missing_everywhere(snapshot: Snapshot, machines: list[Machine]) -> Iterator[str]:
     """What no machine of the cluster says that it has, though trials need it."""
-    told = {resource for machine in machines for resource in machine.resources}
+    offered = {resource for machine in machines for resource in machine.resources}
     for agent in snapshot.agents.values():
         name = agent_resource(agent.agent)
-        if agent.uses_standing_addresses and name not in told:
+        if agent.uses_standing_addresses and name not in offered:
             yield (
                 f"`{agent.agent}` finds the seams at standing addresses, so its trials go to the "
                 f'machine where it is: start one there with `dask worker … --resources "{name}=1"`'

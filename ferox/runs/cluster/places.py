@@ -37,9 +37,9 @@ def needed_resources(
     agent = snapshot.agents[order.agent]
     if agent.uses_standing_addresses:
         found[agent_resource(agent.agent)] = 1
-    told = {resource for machine in machines for resource in machine.resources}
+    offered = {resource for machine in machines for resource in machine.resources}
     suite = snapshot.of_arm(order.agent).suites[order.suite]
-    found |= {server_resource(s): 1 for s in live_servers(suite) if server_resource(s) in told}
+    found |= {server_resource(s): 1 for s in live_servers(suite) if server_resource(s) in offered}
     return found
 
 
