@@ -225,7 +225,7 @@ class OnMachines(ClusterCase):
             rows = session.query(tables.ResultRow).count()
         self.assertTrue(1 <= len(lost) <= 4, lost)
         self.assertEqual(rows, len(trials))
-        self.assertIn("done again, for their machines were lost: tcp://",
+        self.assertIn("done again, whose machines were lost: tcp://",
                       self.run_record(run).message or "")  # fmt: skip
 
 

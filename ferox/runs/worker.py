@@ -51,6 +51,8 @@ from ferox.workspace.vault import open_vault
 
 # Soon enough for Stop to feel immediate; each look is a query.
 STOP_EVERY_S = 0.3
+MOST_NAMED = 3
+"""Lost machines that a run's message names."""
 
 
 class Worker:
@@ -168,9 +170,11 @@ class Worker:
         ]
         missing += [f"{suite} was not run: {why}" for suite, why in self._unprepared.items()]
         missing += [f"not restored: {what}" for what in self._not_restored]
-        if self._keeper.lost:
-            lost = [f"{m} with {counted_noun(n, 'trial')}" for m, n in self._keeper.lost.items()]
-            missing.append(f"done again, for their machines were lost: {', '.join(lost)}")
+        if lost := self._keeper.lost:
+            were = counted_noun(lost.total(), "trial was", "trials were")
+            some, others = list(lost)[:MOST_NAMED], len(lost) - MOST_NAMED
+            named = ", ".join(some) + (f" and {others} others" if others > 0 else "")
+            missing.append(f"{were} done again, whose machines were lost: {named}")
         return "; ".join(missing) or None
 
     def stop(self) -> None:

@@ -12,6 +12,7 @@ from ferox.runs.records import (
     make_ready_again,
     plan_failed,
     plan_run,
+    side_by_side,
     start_worker,
     state_of,
     stop_run,
@@ -101,7 +102,7 @@ def start_run(body: shapes.RunRequest) -> shapes.RunShape:
             suites=body.suites,
             agents=body.agents,
             repeats=body.repeats,
-            at_once=body.at_once if body.on else max(1, body.at_once),
+            at_once=body.at_once or side_by_side(body.on, 1),
             on=body.on,
             tasks=body.tasks,
             overrides=Overrides.model_validate(body.overrides.model_dump()),
@@ -123,7 +124,7 @@ def estimate_run_now(body: shapes.RunRequest) -> Estimate:
         loaded,
         chosen_cells(loaded, body.suites, body.agents, body.tasks),
         repeats=body.repeats,
-        at_once=body.at_once,
+        at_once=body.at_once or side_by_side(body.on, 1),
         overrides=overrides,
     )
 

@@ -31,7 +31,11 @@
 </script>
 
 <p>
-  {#if found.seconds !== null}About <b>{span(found.seconds)}</b>, {tokens},{/if}
+  {#if found.seconds !== null}
+    About <b>{span(found.seconds)}</b>, {tokens},
+  {:else if found.known}
+    How long is up to the cluster; {tokens},
+  {/if}
   {#if money}{money};{/if}
   <span class="soft">{basis}</span>
 </p>

@@ -134,7 +134,7 @@
       <label class="flex items-center gap-2">
         On
         <Field
-          class="w-52"
+          class="w-72"
           bind:value={on}
           oninput={chooseAtOnce}
           placeholder="this machine"
@@ -148,10 +148,10 @@
       </datalist>
       {#if on.trim()}
         <span id="on-help" class="soft">
-          {on.trim().startsWith("local:")
-            ? "processes of this machine"
-            : "a Dask scheduler, as in tcp://host:8786"}; with no number, as many side by side as it
-          takes
+          {on.trim().startsWith("local")
+            ? "processes of this machine, as in local:4"
+            : "a Dask scheduler, as in tcp://host:8786"}; as many side by side as it takes, unless
+          you say how many
         </span>
       {/if}
     </div>
