@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from bench.serving import served, until_shown
 from bench.trials import FILES
 from ferox.runs.records import plan_run
+from ferox.store.board import keep_counts
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
 from tests.browser import chromium
@@ -111,6 +112,7 @@ def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
             {"run": run},
         )
         session.execute(text("UPDATE run SET state = 'done' WHERE id = :run"), {"run": run})
+    keep_counts(engine, [run])  # as the run's worker does
     engine.dispose()
     return root
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import zlib
 from typing import Any
+from unittest import mock
 
 from alembic import command
 from alembic.config import Config
@@ -18,8 +19,8 @@ from ferox.runs.cell_setup import agent_code
 from ferox.runs.records import plan_run
 from ferox.runs.snapshot import Snapshot, script_hash, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store import tables
-from ferox.store.board import read_cells
+from ferox.store import board, tables
+from ferox.store.board import keep_counts, read_cells
 from ferox.store.database import (
     MIGRATIONS,
     StoreError,
@@ -42,6 +43,7 @@ from ferox.store.holding import (
 from ferox.store.ledger import Ledger, read_ledger
 from ferox.store.pieces import bring_back, put_away
 from ferox.store.results import keep_result, results_of, verdict_of
+from ferox.store.runs import count_trials
 from ferox.store.snapshots import read_snapshot
 from ferox.store.traces import read_traces
 from ferox.store.trials import neighbouring_trials, trials_of_run
@@ -254,6 +256,81 @@ class LedgerTest(StoreCase):
         self.assertNotEqual(agent_code(file, self.root), first)
         service = {"ferox": 1, "agent": "a", "link": "chat", "url": "http://127.0.0.1:1"}
         self.assertIsNone(agent_code(AgentFile.model_validate(service), self.root))
+
+
+class CountedCells(StoreCase):
+    """What a cell comes to is kept, and is never older than its trials."""
+
+    def kept(self) -> list[bool]:
+        with Session(self.engine) as session:
+            cells = session.query(tables.CountedCell).order_by(tables.CountedCell.run_id)
+            return [cell.body is not None for cell in cells]
+
+    def cells(self, run: int) -> Any:
+        with Session(self.engine) as session:
+            return read_cells(session, run), count_trials(session, run)
+
+    def change(self, *_: Any) -> None:
+        with self.engine.begin() as connection:
+            connection.execute(text("UPDATE trial SET verdict = 'fail' WHERE number = 1"))
+
+    def test_what_is_kept_is_what_is_counted(self) -> None:
+        run, other = self.run_of("pfgeuw"), self.run_of("pp")
+        self.assertEqual(self.kept(), [False, False])
+        before = self.cells(run)
+        keep_counts(self.engine, [run])
+        self.assertEqual(self.kept(), [True, False])
+        self.assertEqual(self.cells(run), before)
+        keep_counts(self.engine, [run, other])
+        self.assertEqual(self.kept(), [True, True])
+        (cell,), counts = before
+        self.assertEqual((cell.cause.failed_check, len(cell.cause.trials)), ("answer.0", 2))
+        self.assertEqual((cell.total, cell.done, cell.passes, cell.n), (6, 5, 1, 3))
+        self.assertEqual((counts.total, counts.done, counts.errors), (6, 5, 1))
+
+    def test_whoever_changes_a_trial_its_cell_is_counted_again(self) -> None:
+        run = self.run_of("pp")
+        for change in (
+            "UPDATE trial SET verdict = 'fail' WHERE number = 1",
+            "DELETE FROM trial WHERE number = 2",
+            "INSERT INTO trial (run_id, suite, task, agent, number, place, state, changed_at,"
+            f" calls, verdict) VALUES ({run},'small','high','plain', 9, 9, 'done', 1, 0, 'pass')",
+        ):
+            keep_counts(self.engine, [run])
+            with self.engine.begin() as connection:
+                if change.startswith("DELETE"):
+                    for table in ("packed_trace", "result"):
+                        connection.execute(text(f"DELETE FROM {table}"))
+                connection.execute(text(change))
+            self.assertEqual(self.kept(), [False], change)
+        ((cell,), _) = self.cells(run)
+        self.assertEqual((cell.total, cell.passes, cell.n), (2, 1, 2))
+
+    def test_a_change_while_it_is_counted_is_not_lost(self) -> None:
+        run = self.run_of("pp")
+        count = board._count_cells
+
+        def count_then_change(*given: Any) -> Any:
+            counted = count(*given)
+            self.change()
+            return counted
+
+        with mock.patch.object(board, "_count_cells", count_then_change):
+            keep_counts(self.engine, [run])
+        self.assertEqual(self.kept(), [False])
+        ((cell,), _) = self.cells(run)
+        self.assertEqual((cell.passes, cell.n), (1, 2))
+
+    def test_only_cells_that_changed_are_read_again(self) -> None:
+        self.write("agents/other.yaml", PLAIN.replace("agent: plain", "agent: other"))
+        run = self.run_of("pp", agents=["plain", "other"])
+        keep_counts(self.engine, [run])
+        with self.engine.begin() as connection:
+            far = "UPDATE trial SET changed_at = 9e9 WHERE agent = 'other' AND number = 1"
+            connection.execute(text(far))
+        with Session(self.engine) as session:
+            (cell,) = read_cells(session, run, 8e9)
+        self.assertEqual(cell.agent, "other")
 
 
 class Pieces(StoreCase):

@@ -160,7 +160,7 @@ class Interface(AppCase):
         self.assertEqual(self.ask("/api/runs", {**ALL, "x": "y" * 2_000_000}).status, 413)
         path = self.root / ".ferox/results.sqlite"
         with sqlite3.connect(path) as connection:
-            connection.execute("ALTER TABLE trial RENAME TO elsewhere")
+            connection.execute("ALTER TABLE run RENAME TO elsewhere")
         answer = self.ask("/api/runs")
         self.assertEqual(answer.status, 503)
         self.assertIn("cannot be opened", answer.body["message"])

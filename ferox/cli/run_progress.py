@@ -25,9 +25,8 @@ from ferox.exports.results import labelled_result
 from ferox.runs.known_cells import known_cells
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cell, read_cells
+from ferox.store.board import Cause, Cell, read_causes, read_cells
 from ferox.store.database import Engine, Session, read_session
-from ferox.store.ledger import Cause, read_causes
 from ferox.store.results import read_result
 from ferox.store.runs import count_trials, get_run
 from ferox.store.trials import trials_of_run

@@ -22,9 +22,8 @@ from ferox.exports.finished import OnTrial, finished_lines
 from ferox.intake.visible import visible_text
 from ferox.runs.known_cells import known_cells
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cell, Key, read_cells
+from ferox.store.board import Cause, Cell, Key, read_causes, read_cells
 from ferox.store.database import Session, let_go
-from ferox.store.ledger import Cause, read_causes
 from ferox.store.results import read_result
 from ferox.store.runs import get_run
 from ferox.store.tables import Trial

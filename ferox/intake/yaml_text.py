@@ -7,17 +7,16 @@ while somebody types; what a plain word means is decided here, by the core schem
 
 from __future__ import annotations
 
-import gc
 import math
 import re
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
 import yaml
 from yaml.nodes import MappingNode, Node, ScalarNode
 
+from ferox.intake.collector import collector_at_rest
 from ferox.intake.limits import FILE, IntakeError, Limits, check_size
 from ferox.intake.yaml_causes import fault_of_yaml
 
@@ -50,21 +49,8 @@ class _TooMuch(Exception):
 
 def read_yaml_text(text: str, limits: Limits = FILE) -> YamlText:
     """A text as one YAML document. What is wrong stands in `faults`; `value` is then partial."""
-    with _collector_at_rest():
+    with collector_at_rest():
         return _read_document(text, limits)
-
-
-@contextmanager
-def _collector_at_rest() -> Iterator[None]:
-    """Nearly all that reading makes is kept, so that looking for garbage meanwhile finds none: of
-    a file with hundreds of tasks it took longer than the reading."""
-    was_at_work = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_at_work:
-            gc.enable()
 
 
 def _read_document(text: str, limits: Limits) -> YamlText:

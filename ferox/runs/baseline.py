@@ -17,9 +17,8 @@ from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.runs.comparison import ComparisonError, SideName
-from ferox.store.board import Key, read_cells
+from ferox.store.board import Key, read_causes, read_cells, read_scripts
 from ferox.store.database import Session
-from ferox.store.ledger import read_causes, read_scripts
 from ferox.store.runs import find_run
 
 LARGEST_BASELINE = 64 * 1024 * 1024

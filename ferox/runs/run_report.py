@@ -23,10 +23,9 @@ from ferox.runs.chosen_instead import report_confusions, tools_of
 from ferox.runs.comparison import prices_of
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cell, Key, read_cells
+from ferox.store.board import Cause, Cell, Key, read_causes, read_cells
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session, let_go
-from ferox.store.ledger import Cause, read_causes
 from ferox.store.offered_tools import read_offers
 from ferox.store.results import read_result
 from ferox.store.runs import TrialCounts, count_trials, get_run

@@ -30,6 +30,7 @@ from ferox.runs.snapshot import Snapshot
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.runs.trial_host import TrialHost, TrialOrder
 from ferox.runs.trial_seams import NOT_OPENED
+from ferox.store.board import keep_counts
 from ferox.store.database import (
     Engine,
     StoreError,
@@ -92,6 +93,7 @@ class Worker:
         finally:
             watch.cancel()
             await self._restore_run()
+            keep_counts(self._engine, [self._run])
         state = "stopped" if self._stop.is_set() and self._is_unfinished() else "done"
         self._note_progress(state=state, finished_at=time.time(), message=self._message())
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
@@ -10,23 +9,13 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, aliased
 
 from ferox.core.cell_change import Tally, kind_of_change
-from ferox.store.board import Cell, Key, read_cells
+from ferox.store.board import Cause, Cell, Key, read_cells
 from ferox.store.tables import CellSetup, Run, Trial
 
 LOOKED_BACK = 40
 """Earlier runs among which a cell's predecessor is looked for."""
-SHOWN_TRIALS = 5
 ORDER = ("broke", "otherwise", "mended", "fails", "wavers", "known")
 """Kinds of entries, the most pressing first."""
-
-
-@dataclass(frozen=True)
-class Cause:
-    """What went wrong in the failed trials of a cell: most often this, and in these trials."""
-
-    message: str | None = None
-    failed_check: str | None = None
-    trials: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -96,9 +85,7 @@ def read_ledger(
     bases = _find_predecessors(session, run) if base is None else {c.key: base for c in cells}
     runs = sorted({bases[c.key] for c in cells if c.key in bases})
     old = {one: {c.key: c for c in read_cells(session, one) if c.n} for one in runs}
-    causes = {one: read_causes(session, one) for one in (run, *runs)}
     parts = {one: read_setups(session, one) for one in (run, *runs)}
-    scripts = {one: read_scripts(session, one) for one in (run, *runs)}
     ledger = Ledger(bases=[one for one in runs if any(bases.get(k) == one for k in old[one])])
     entries = []
     for cell in cells:
@@ -108,8 +95,8 @@ def read_ledger(
             ledger.no_predecessor += 1
         else:
             ledger.compared += 1
-        now = causes[run].get(cell.key, Cause())
-        before = causes[other].get(cell.key, Cause()) if was and other else Cause()
+        now = cell.cause or Cause()
+        before = (was.cause if was else None) or Cause()
         excuse = (known or {}).get(cell.key)
         tally_before = None if was is None else tally_of(was, before)
         kind = kind_of_change(tally_before, tally_of(cell, now), known=excuse is not None)
@@ -119,7 +106,7 @@ def read_ledger(
         entry = LedgerEntry(kind, *cell.key, (cell.passes, cell.n), now, known=excuse)
         if was is not None and other is not None:
             differs = _differing_parts(parts[run], parts[other], cell)
-            if len({s for one in (run, other) for s in scripts[one].get(cell.key, ())}) > 1:
+            if len({*cell.scripts, *was.scripts}) > 1:
                 differs += ("script",)
             entry = replace(
                 entry, base=other, before=(was.passes, was.n), was=before, differs=differs
@@ -167,29 +154,6 @@ def _find_predecessors(session: Session, run: int) -> dict[Key, int]:
     return {(suite, task, agent): one for suite, task, agent, one in session.execute(query)}
 
 
-def read_causes(session: Session, run: int) -> dict[Key, Cause]:
-    """What went wrong in each cell with failed trials."""
-    query = (
-        select(Trial.suite, Trial.task, Trial.agent, Trial.id, Trial.went_wrong, Trial.failed)
-        .where(Trial.run_id == run, Trial.verdict == "fail")
-        .order_by(Trial.number)
-    )
-    found: dict[Key, list[tuple[int, str | None, list[str]]]] = {}
-    for suite, task, agent, id, message, failed in session.execute(query):
-        found.setdefault((suite, task, agent), []).append((id, message, failed or []))
-    return {key: _most_common_cause(trials) for key, trials in found.items()}
-
-
-def _most_common_cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause:
-    messages = Counter(message for _, message, _ in trials if message)
-    checks = Counter(id for _, _, failed in trials for id in dict.fromkeys(failed))
-    message = messages.most_common(1)[0][0] if messages else None
-    failed_check = checks.most_common(1)[0][0] if checks else None
-    own = [id for id, one, _ in trials if one == message]
-    rest = [id for id, one, _ in trials if one != message]
-    return Cause(message, failed_check, tuple([*own, *rest][:SHOWN_TRIALS]))
-
-
 def tally_of(cell: Cell, cause: Cause) -> Tally:
     """A cell's passes with what went wrong in the rest of its trials."""
     return Tally(cell.passes, cell.n, cause.failed_check)
@@ -209,19 +173,6 @@ def _differing_parts(
     """The parts of the set-up that are known in both and not the same."""
     one, two = (of.get((cell.suite, cell.agent), {}) for of in (mine, other))
     return tuple(part for part in one if part in two and one[part] != two[part])
-
-
-def read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
-    """The scripts that each cell's trials were judged by, as hashes."""
-    query = (
-        select(Trial.suite, Trial.task, Trial.agent, Trial.script)
-        .where(Trial.run_id == run, Trial.script.is_not(None))
-        .distinct()
-    )
-    found: dict[Key, set[str]] = {}
-    for suite, task, agent, script in session.execute(query):
-        found.setdefault((suite, task, agent), set()).add(str(script))
-    return found
 
 
 def _group_entries(entries: Iterable[LedgerEntry]) -> list[LedgerGroup]:

@@ -6,10 +6,11 @@ import time
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
-from sqlalchemy import ColumnElement, case, delete, func, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from ferox.formats.result import FAMILIES
+from ferox.store.board import count_totals
 from ferox.store.tables import (
     CellSetup,
     HeldCall,
@@ -146,19 +147,9 @@ class TrialCounts(NamedTuple):
 
 def count_trials(session: Session, run: int) -> TrialCounts:
     """How far a run is."""
-
-    def count(condition: ColumnElement[bool]) -> ColumnElement[Any]:
-        return func.coalesce(func.sum(case((condition, 1), else_=0)), 0)
-
-    query = select(
-        func.count(),
-        count(Trial.state == "done"),
-        count(Trial.state == "running"),
-        count(Trial.verdict == "pass"),
-        count(Trial.verdict.in_(("pass", "fail"))),
-        count(Trial.verdict == "error"),
-    ).where(Trial.run_id == run)
-    return TrialCounts(*session.execute(query).one())
+    totals = count_totals(session, run)
+    names = ("total", "done", "running", "passes", "n", "errors")
+    return TrialCounts(*(totals[name] for name in names))
 
 
 def waiting_trials(session: Session, run: int) -> list[Trial]:

@@ -172,6 +172,21 @@ class CellSetup(Base):
     body: Mapped[Any] = mapped_column(Json)
 
 
+class CountedCell(Base):
+    """What the trials of a cell come to. Triggers take `body` away, and raise `version`, whenever a
+    trial of the cell changes."""
+
+    __tablename__ = "counted_cell"
+
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True)
+    suite: Mapped[str] = mapped_column(primary_key=True)
+    task: Mapped[str] = mapped_column(primary_key=True)
+    agent: Mapped[str] = mapped_column(primary_key=True)
+    changed_at: Mapped[float]
+    version: Mapped[int] = mapped_column(default=0)
+    body: Mapped[str | None] = mapped_column(Text)
+
+
 class PackedTrace(Base):
     """A finished trial's trace, the raw messages of its calls and what its models were shown,
     packed together; what is the same in many trials is a piece."""

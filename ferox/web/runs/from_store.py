@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterable
+from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import ModelSource
+from ferox.intake.collector import collector_at_rest
 from ferox.runs.known_cells import known_cells
 from ferox.runs.records import overrides_of, state_of
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cell, read_cells
+from ferox.store.board import Cause, Cell, FamilyMean, read_cells
 from ferox.store.database import Session
 from ferox.store.holding import held_calls
-from ferox.store.ledger import read_ledger
+from ferox.store.ledger import Ledger, LedgerEntry, read_ledger
 from ferox.store.runs import count_trials
 from ferox.store.tables import Run, Trial, TrialMark
 from ferox.store.trials import get_trial, newest_events
@@ -97,15 +99,77 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
     )
 
 
+@lru_cache(maxsize=4096)
+def _mean_shape(mean: FamilyMean) -> shapes.FamilyMeanShape:
+    return shapes.FamilyMeanShape.model_validate(mean)
+
+
 def cell_shape(cell: Cell) -> shapes.CellShape:
     """A cell of the board."""
-    return shapes.CellShape.model_validate(cell)
+    # Constructed: to validate the cells of a large board takes longer than all the rest.
+    return shapes.CellShape.model_construct(
+        suite=cell.suite,
+        task=cell.task,
+        agent=cell.agent,
+        passes=cell.passes,
+        n=cell.n,
+        errors=cell.errors,
+        unjudged=cell.unjudged,
+        waiting=cell.waiting,
+        running=cell.running,
+        interval=cell.interval,
+        comb=[_mean_shape(mean) for mean in cell.comb],
+    )
+
+
+def _ledger_shape(ledger: Ledger) -> shapes.LedgerShape:
+    return shapes.LedgerShape(
+        compared=ledger.compared,
+        no_predecessor=ledger.no_predecessor,
+        failing_as_before=ledger.failing_as_before,
+        bases=ledger.bases,
+        groups=[
+            shapes.LedgerGroupShape.model_construct(
+                kind=cast(shapes.ChangeKind, group.kind),
+                message=group.message,
+                failed_check=group.failed_check,
+                differs=list(group.differs),
+                entries=[_entry_shape(entry) for entry in group.entries],
+                known=group.known,
+            )
+            for group in ledger.groups
+        ],
+    )
+
+
+def _entry_shape(entry: LedgerEntry) -> shapes.LedgerEntryShape:
+    return shapes.LedgerEntryShape.model_construct(
+        suite=entry.suite,
+        task=entry.task,
+        agent=entry.agent,
+        now=entry.now,
+        before=entry.before,
+        base=entry.base,
+        cause=_cause_shape(entry.cause),
+        was=_cause_shape(entry.was) if entry.was else None,
+    )
+
+
+def _cause_shape(cause: Cause) -> shapes.CauseShape:
+    return shapes.CauseShape.model_construct(
+        message=cause.message, failed_check=cause.failed_check, trials=list(cause.trials)
+    )
 
 
 def board_shape(
     session: Session, root: Path, run: Run, base: int | None = None
 ) -> shapes.BoardShape:
     """The whole board of a run, its ledger against `base` or each cell's predecessor."""
+    with collector_at_rest():
+        return _board_shape(session, root, run, base)
+
+
+def _board_shape(session: Session, root: Path, run: Run, base: int | None) -> shapes.BoardShape:
     snapshot = snapshot_of(session, run.id)
     cells = read_cells(session, run.id)
     known = known_cells(session, run, [c.key for c in cells])
@@ -119,9 +183,7 @@ def board_shape(
         suites=suites,
         agents=[agent_shape(n, a, snapshot.models) for n, a in snapshot.agents.items()],
         cells=[cell_shape(c) for c in cells],
-        ledger=shapes.LedgerShape.model_validate(
-            read_ledger(session, run.id, cells, base, known=known)
-        ),
+        ledger=_ledger_shape(read_ledger(session, run.id, cells, base, known=known)),
     )
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from sse_starlette import ServerSentEvent
 
-from ferox.store.board import read_cells
+from ferox.store.board import keep_counts, read_cells
 from ferox.store.database import Engine, read_session
 from ferox.store.runs import GOING, find_run
 from ferox.web.runs import from_store, shapes
@@ -24,6 +24,7 @@ MOST_WAITING = 20
 
 def read_progress(engine: Engine, root: Path, run: int, since: float) -> shapes.Progress | None:
     """How far a run is, with the cells that changed since a time; None if there is no such run."""
+    keep_counts(engine, [run])
     with read_session(engine) as session:
         record = find_run(session, run)
         if record is None:

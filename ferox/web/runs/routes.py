@@ -19,6 +19,7 @@ from ferox.runs.records import (
 )
 from ferox.runs.run_lock import RunLock
 from ferox.store import runs as store_runs
+from ferox.store.board import keep_counts
 from ferox.store.database import Session, read_session
 from ferox.store.holding import decide_call, run_of, set_rule
 from ferox.store.tables import Run
@@ -77,6 +78,7 @@ def newest_runs() -> shapes.RunList:
     """The newest hundred runs."""
     with read_session(site.engine) as session:
         records = store_runs.newest_runs(session, most=100)
+        keep_counts(site.engine, [record.id for record in records])
         shown = [from_store.run_shape(session, site.root, r) for r in records]
     return shapes.RunList(runs=shown)
 
@@ -182,6 +184,7 @@ def resume_run(path: shapes.RunPath) -> shapes.RunShape:
 @routes.get("/api/runs/<int:run>/board")
 def run_board(path: shapes.RunPath, query: shapes.BaseQuery) -> shapes.BoardShape:
     """Tasks against agents, and what changed since each cell's last comparable run."""
+    keep_counts(site.engine, [path.run])
     with read_session(site.engine) as session:
         if query.base is not None:
             the_run(session, query.base)

@@ -16,6 +16,7 @@ from ferox.web.shapes import (
     RecordId,
 )
 
+ChangeKind = Literal["broke", "otherwise", "mended", "fails", "wavers", "known"]
 RunState = Literal["waiting", "running", "done", "stopped", "interrupted"]
 
 
@@ -156,7 +157,7 @@ class LedgerGroupShape(FromRecord):
     """Cells that changed in the same way for the same cause. `differs`: parts of the set-up;
     `known`: why the suite says that they fail for now."""
 
-    kind: Literal["broke", "otherwise", "mended", "fails", "wavers", "known"]
+    kind: ChangeKind
     message: str | None
     failed_check: str | None
     differs: list[str]
