@@ -6,7 +6,9 @@ import asyncio
 
 from bench import (
     checking,
+    clusters,
     comparing,
+    disk,
     editor,
     exporting,
     model_seam,
@@ -40,9 +42,13 @@ async def _lines() -> list[str]:
         checking.measure(),
         editor.measure(),
         screens.measure(),
+        screens.boards(),
         comparing.measure(),
         exporting.measure(),
         starting.measure(),
+        disk.measure(),
+        *disk.growth(),
+        *clusters.measure(),
     ]
 
 

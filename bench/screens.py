@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 import tempfile
 import time
+import urllib.request
 from pathlib import Path
 
 from sqlalchemy import text
@@ -21,6 +22,7 @@ from tests.browser import chromium
 SUITES, TASKS, AGENTS = 10, 50, 20
 GOAL_KB, GOAL_MS = 250, 100
 PRESSES, STEPS = 20, 60
+REPEATS, VISITS = 20, 5
 
 FIRST_LOAD = """
     const loaded = [...performance.getEntriesByType('navigation'),
@@ -84,7 +86,57 @@ def measure() -> str:
     )
 
 
-def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
+def boards() -> str:
+    """Seconds to the first byte of boards of 10,000 and of 100,000 trials, and until they show."""
+    found = []
+    for tasks, agents in ((5, 10), (50, 10)):
+        with tempfile.TemporaryDirectory() as folder:
+            root = workspace(Path(folder), tasks=tasks, agents=agents, repeats=REPEATS)
+            bound = _select_seconds(root)
+            with served(root) as url, chromium() as page:
+                bytes_at = [_first_byte(f"{url}/api/runs/1/board") for _ in range(VISITS)]
+                shown = []
+                for _ in range(VISITS):
+                    page.get(BLANK)
+                    begun = time.perf_counter()
+                    page.get(f"{url}/board/1")
+                    until_shown(page, "[data-cell]")
+                    shown.append(time.perf_counter() - begun)
+        first = statistics.median(bytes_at)
+        found.append(
+            f"board of {SUITES * tasks * agents * REPEATS:,} trials: first byte in "
+            f"{first * 1000:.0f} ms (goal < 300), {first / bound:.1f} × a SELECT of the same "
+            f"counts ({bound * 1000:.0f} ms); the page shows in {statistics.median(shown):.2f} s "
+            "(goal < 1)"
+        )
+    return "; ".join(found)
+
+
+def _select_seconds(root: Path) -> float:
+    """The counts of a board's cells by SQL alone: the least of five."""
+    query = (
+        "SELECT suite, task, agent, count(*), sum(verdict = 'pass') FROM trial WHERE run_id = 1"
+        " GROUP BY suite, task, agent"
+    )
+    engine = open_database(root)
+    took = []
+    with Session(engine) as session:
+        for _ in range(VISITS):
+            begun = time.perf_counter()
+            session.execute(text(query)).all()
+            took.append(time.perf_counter() - begun)
+    engine.dispose()
+    return min(took)
+
+
+def _first_byte(address: str) -> float:
+    begun = time.perf_counter()
+    with urllib.request.urlopen(address) as answer:
+        answer.read(1)
+        return time.perf_counter() - begun
+
+
+def workspace(root: Path, *, tasks: int = TASKS, agents: int = AGENTS, repeats: int = 1) -> Path:
     """Many tasks and agents, and a run of them as if it were over."""
     for name, words in FILES.items():
         (root / name).parent.mkdir(exist_ok=True)
@@ -97,8 +149,8 @@ def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
         (root / f"agents/{name}.yaml").write_text(agent)
     suites = [f"suite-{n}" for n in range(SUITES)]
     for name in suites:
-        tasks = "".join(f"  - {{task: {name}-task-{n}, say: Hello}}\n" for n in range(TASKS))
-        suite = f"ferox: 1\nsuite: {name}\nservers: {{tides: mock}}\ntasks:\n{tasks}"
+        listed = "".join(f"  - {{task: {name}-task-{n}, say: Hello}}\n" for n in range(tasks))
+        suite = f"ferox: 1\nsuite: {name}\nservers: {{tides: mock}}\ntasks:\n{listed}"
         (root / f"tasks/{name}.yaml").write_text(suite)
     engine = open_database(root)
     run = plan_run(engine, load_workspace(root), suites, names, repeats, 1)
@@ -119,3 +171,4 @@ def workspace(root: Path, *, agents: int = AGENTS, repeats: int = 1) -> Path:
 
 if __name__ == "__main__":
     print(measure())
+    print(boards())

@@ -99,12 +99,17 @@ async def _bare(count: int) -> float:
         return count / (time.perf_counter() - begun)
 
 
+def workspace(root: Path) -> Path:
+    """An empty folder filled with what is run here."""
+    for name, text in FILES.items():
+        (root / name).parent.mkdir(exist_ok=True)
+        (root / name).write_text(text.lstrip("\n"))
+    return root
+
+
 async def _ferox(count: int) -> float:
     with tempfile.TemporaryDirectory() as folder:
-        root = Path(folder)
-        for name, text in FILES.items():
-            (root / name).parent.mkdir(exist_ok=True)
-            (root / name).write_text(text.lstrip("\n"))
+        root = workspace(Path(folder))
         engine = open_database(root)
         run = plan_run(engine, load_workspace(root), ["small"], ["plain"], count, AT_ONCE)
         begun = time.perf_counter()

@@ -7,7 +7,7 @@ import zlib
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
@@ -20,6 +20,10 @@ PIECES = "pieces"
 COMPRESSION = 3
 AT_ONCE = 500
 """Hashes asked for together: SQLite takes only so many parameters."""
+
+
+# Made once: to make a statement takes far longer than to carry it out.
+_THERE = select(Piece.hash).where(Piece.hash.in_(bindparam("hashes", expanding=True)))
 
 
 def compress_piece(text: str) -> bytes:
@@ -65,7 +69,7 @@ def put_away(
     # Most pieces are there already; to compress them again costs more than to look.
     there: set[str] = set()
     for batch in _hash_batches(texts):
-        there.update(session.scalars(select(Piece.hash).where(Piece.hash.in_(batch))))
+        there.update(session.scalars(_THERE, {"hashes": batch}))
     new = [{"hash": h, "body": compress_piece(t)} for h, t in texts.items() if h not in there]
     if new:
         session.execute(insert(Piece).on_conflict_do_nothing(), new)

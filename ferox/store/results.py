@@ -5,15 +5,16 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Iterable, Mapping, Sequence
+from functools import lru_cache
 from typing import Any, NamedTuple, cast
 
-from sqlalchemy import func, select, update
+from sqlalchemy import Update, bindparam, func, select, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from ferox.core.json_values import compact_json
 from ferox.core.story import read_story
-from ferox.formats.result import Result
+from ferox.formats.result import FAMILIES, Result
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace, end_of
 from ferox.store.packing import pack_text, unpack_text
@@ -37,13 +38,14 @@ def keep_result(
 
     `beside`: what is kept beside the trace; None: what was kept while the trial went on.
     """
-    keep_trace(session, trial, trace, beside)
+    base = keep_trace(session, trial, trace, beside)
     tokens = result["tokens"]
     turns = [t for t in result["latency"]["turn_ms"] if t is not None]
-    keep_judgements(
+    _keep(
         session,
         {trial: result},
         script,
+        bases=_first_results(session, {trial: base} if base else {}),
         state="stopped" if end_of(trace).get("why") == "stopped" else "done",
         calls=len(read_story(trace).calls),
         turn_ms=sum(turns) if turns else None,
@@ -91,8 +93,18 @@ def keep_judgements(
 ) -> None:
     """Keep results of trials under the script that gave them; they are the ones that count.
     `values` are further fields of the trials."""
+    _keep(session, results, script, bases=_find_bases(session, results), **values)
+
+
+def _keep(
+    session: Session,
+    results: Mapping[int, Result],
+    script: str,
+    *,
+    bases: Mapping[int, _Base],
+    **values: Any,
+) -> None:
     now = time.time()
-    bases = _find_bases(session, results)
     rows = []
     for trial, result in results.items():
         base = bases.get(trial)
@@ -101,12 +113,13 @@ def keep_judgements(
         rows.append(
             {"trial_id": trial, "script": script, "scored_at": now, "like": like, "body": packed}
         )
-    session.execute(insert(ResultRow), rows)
-    session.execute(
-        update(Trial),
+    connection = session.connection()
+    connection.execute(_INSERT, rows)
+    connection.execute(
+        _update_of(tuple(values)),
         [
             {
-                "id": trial,
+                "the_trial": trial,
                 "script": script,
                 "changed_at": now,
                 "verdict": verdict_of(result),
@@ -129,19 +142,44 @@ class _Base(NamedTuple):
     text: str
 
 
+# Made once: to make a statement takes far longer than to carry it out.
+_INSERT = insert(ResultRow)
+JUDGED = ("script", "changed_at", "verdict", "reason", "went_wrong", "choices", "failed")
+
+
+@lru_cache(maxsize=8)
+def _update_of(fields: tuple[str, ...]) -> Update:
+    """What changes a trial's line: its judgement, and these fields."""
+    names = (*JUDGED, *(f"score_{family}" for family in FAMILIES), *fields)
+    columns = Trial.__table__.c
+    return (
+        update(Trial.__table__)  # type: ignore[arg-type]
+        .where(columns.id == bindparam("the_trial"))
+        .values({name: bindparam(name, type_=columns[name].type) for name in names})
+    )
+
+
+_FIRST = (
+    select(ResultRow.trial_id, ResultRow.id, ResultRow.body)
+    .where(ResultRow.trial_id.in_(bindparam("trials", expanding=True)), ResultRow.like.is_(None))
+)  # fmt: skip
+
+
 def _find_bases(session: Session, trials: Iterable[int]) -> dict[int, _Base]:
     """What results of trials are packed against: the first of the trial that their traces are
-    packed against; nothing for that one itself."""
+    packed against; nothing for that one itself until it has one."""
     query = select(PackedTrace.trial_id, func.coalesce(PackedTrace.like, PackedTrace.trial_id))
-    packed = session.execute(query.where(PackedTrace.trial_id.in_(trials))).all()
-    columns = ResultRow.trial_id, ResultRow.id, ResultRow.body
-    firsts = select(*columns).where(
-        ResultRow.trial_id.in_({base for _, base in packed}), ResultRow.like.is_(None)
-    )
-    found = {
-        trial: _Base(id, unpack_text(body)) for trial, id, body in session.execute(firsts).all()
-    }
-    return {trial: found[base] for trial, base in packed if base in found}
+    rows = session.execute(query.where(PackedTrace.trial_id.in_(trials)))
+    return _first_results(session, dict(rows.tuples().all()))
+
+
+def _first_results(session: Session, bases: Mapping[int, int]) -> dict[int, _Base]:
+    """By trial, the first result of its base."""
+    if not bases:
+        return {}
+    rows = session.execute(_FIRST, {"trials": sorted(set(bases.values()))}).all()
+    found = {trial: _Base(id, unpack_text(body)) for trial, id, body in rows}
+    return {trial: found[base] for trial, base in bases.items() if base in found}
 
 
 def keep_script(session: Session, hashed: str, suite: Suite, task: Task) -> None:

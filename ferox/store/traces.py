@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple, cast
 
-from sqlalchemy import delete, select
+from sqlalchemy import bindparam, delete, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, aliased
 
@@ -25,6 +25,31 @@ SHARED = ("tools", "voices", "seen_by_model", "instructions")
 """Parts of a trace that are alike in many trials."""
 GOES_ON = (EventRow, WireMessages, ModelRequest)
 """The tables of what is kept of a trial while it goes on."""
+
+
+# Made once: to make a statement takes far longer than to carry it out.
+_OTHER = aliased(Trial)
+_BASE = (
+    select(_OTHER.id, PackedTrace.body)
+    .join(
+        Trial,
+        (Trial.run_id == _OTHER.run_id)
+        & (Trial.suite == _OTHER.suite)
+        & (Trial.task == _OTHER.task)
+        & (Trial.agent == _OTHER.agent),
+    )
+    .join(PackedTrace, PackedTrace.trial_id == _OTHER.id)
+    # One that was stopped will be removed when its run goes on.
+    .where(Trial.id == bindparam("trial"), _OTHER.id != Trial.id, _OTHER.state == "done")
+    .where(PackedTrace.like.is_(None))
+    .limit(1)
+)
+"""The trial of the same cell that is packed by itself."""
+_INSERT = insert(PackedTrace)
+_KEEP = _INSERT.on_conflict_do_update(
+    index_elements=["trial_id"],
+    set_={"like": _INSERT.excluded.like, "body": _INSERT.excluded.body},
+)
 
 
 class RawMessages(NamedTuple):
@@ -61,13 +86,11 @@ def keep_trace(
             "events": trace["events"],
         }
     )
-    base = _find_base(session, trial)
-    packed = pack_text(text, None if base is None else _read_texts(session, [base])[base])
-    row = {"trial_id": trial, "like": base, "body": packed}
-    statement = insert(PackedTrace)
-    changed = {"like": statement.excluded.like, "body": statement.excluded.body}
-    session.execute(statement.on_conflict_do_update(index_elements=["trial_id"], set_=changed), row)
-    return base
+    base = session.execute(_BASE, {"trial": trial}).first()
+    packed = pack_text(text, unpack_text(base.body) if base else None)
+    row = {"trial_id": trial, "like": base.id if base else None, "body": packed}
+    session.execute(_KEEP, row)
+    return base.id if base else None
 
 
 def gather_rows(session: Session, trial: int) -> BesideTrace:
@@ -85,26 +108,6 @@ def forget_rows(session: Session, trials: Sequence[int]) -> None:
     """Remove what was kept of trials while they went on."""
     for table in GOES_ON:
         session.execute(delete(table).where(table.trial_id.in_(trials)))
-
-
-def _find_base(session: Session, trial: int) -> int | None:
-    """The trial of the same cell that is packed by itself; None: there is none yet."""
-    other = aliased(Trial)
-    query = (
-        select(other.id)
-        .join(
-            Trial,
-            (Trial.run_id == other.run_id)
-            & (Trial.suite == other.suite)
-            & (Trial.task == other.task)
-            & (Trial.agent == other.agent),
-        )
-        .join(PackedTrace, PackedTrace.trial_id == other.id)
-        # One that was stopped will be removed when its run goes on.
-        .where(Trial.id == trial, other.id != trial, other.state == "done")
-        .where(PackedTrace.like.is_(None))
-    )
-    return session.scalar(query.limit(1))
 
 
 def _read_texts(session: Session, trials: Iterable[int]) -> dict[int, str]:
@@ -170,6 +173,14 @@ def read_traces(session: Session, trials: Sequence[int]) -> dict[int, Trace]:
 def read_trace(session: Session, trial: int) -> Trace | None:
     """A finished trial's trace; None while there is only a part of it."""
     return read_traces(session, [trial]).get(trial)
+
+
+def gather_beside(session: Session, trial: int) -> BesideTrace:
+    """What is kept of a finished trial beside its trace; nothing of one that is not finished."""
+    for packed in _read_packed(session, [trial]).values():
+        wire = {call: RawMessages(*raw) for call, raw in packed["wire"].items()}
+        return BesideTrace(wire, packed["requests"])
+    return BesideTrace()
 
 
 def read_wire(session: Session, trial: int, call: str) -> RawMessages | None:

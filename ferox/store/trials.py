@@ -6,7 +6,7 @@ import time
 from collections.abc import Sequence
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select, update
+from sqlalchemy import ColumnElement, bindparam, func, select, update
 from sqlalchemy.orm import Session
 
 from ferox.store.tables import EventRow, LostTry, PackedTrace, Trial, TrialMark
@@ -32,11 +32,17 @@ def add_trial(session: Session, **fields: Any) -> Trial:
     return trial
 
 
+# Made once: to make a statement takes far longer than to carry it out.
+_BEGIN = (
+    update(Trial)
+    .where(Trial.id == bindparam("the_trial"))
+    .values(state="running", started_at=bindparam("at"), changed_at=bindparam("at"))
+)
+
+
 def note_begin(session: Session, trial: int, at: float) -> None:
     """A trial begins."""
-    session.execute(
-        update(Trial).where(Trial.id == trial).values(state="running", started_at=at, changed_at=at)
-    )
+    session.connection().execute(_BEGIN, {"the_trial": trial, "at": at})
 
 
 def keep_loss(session: Session, trial: int, machine: str, *, at: float) -> None:

@@ -62,6 +62,16 @@ class _Batch:
         self.work += later.work
 
 
+# Made once: to make a statement takes far longer than to carry it out.
+_EVENT = insert(EventRow)
+_NEWER_EVENT = _EVENT.on_conflict_do_update(
+    index_elements=["trial_id", "n"], set_={"body": _EVENT.excluded.body}
+)
+_ADD = {
+    table: insert(table).on_conflict_do_nothing() for table in (Piece, WireMessages, ModelRequest)
+}
+
+
 class _Rows:
     """The rows of a batch. Their text is made at once: an event may go on changing while another
     thread stores it."""
@@ -86,16 +96,13 @@ class _Rows:
 
     def keep(self, session: Session) -> None:
         """Keep them; of an event, this form from now on."""
+        connection = session.connection()
         if self._events:
-            statement = insert(EventRow)
-            newer = statement.on_conflict_do_update(
-                index_elements=["trial_id", "n"], set_={"body": statement.excluded.body}
-            )
-            session.execute(newer, self._events)
-        tables = ((Piece, self._pieces), (WireMessages, self._wire), (ModelRequest, self._requests))
-        for table, rows in tables:
+            connection.execute(_NEWER_EVENT, self._events)
+        kept = ((Piece, self._pieces), (WireMessages, self._wire), (ModelRequest, self._requests))
+        for table, rows in kept:
             if rows:
-                session.execute(insert(table).on_conflict_do_nothing(), rows)
+                connection.execute(_ADD[table], rows)
 
 
 class Writer:
