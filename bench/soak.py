@@ -1,5 +1,5 @@
-"""A soak: `python -m bench.soak [TRIALS]` runs hostile agents, 8 at once, and looks at what
-is left: verdicts, processes, file handles, memory."""
+"""A soak: `python -m bench.soak [TRIALS] [local:N]` runs hostile agents, 8 at once, in one process
+or in several, and looks at what is left: verdicts, processes, file handles, memory."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from pathlib import Path
 from statistics import median
 from typing import NamedTuple
 
+import psutil
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -30,7 +31,7 @@ EVERY_S = 1.0
 
 
 class Sample(NamedTuple):
-    """The worker at one moment: memory in MB, and open file handles."""
+    """The worker at one moment, with its cluster's processes: memory in MB, open file handles."""
 
     rss: float
     handles: float
@@ -50,14 +51,15 @@ class Soaked(NamedTuple):
 
 
 def sample(pid: int) -> Sample | None:
-    """A look at a process; None if it is gone."""
+    """A look at a worker, and at the processes of its cluster; None if it is gone."""
     try:
-        status = Path(f"/proc/{pid}/status").read_text()
-        handles = len(list(Path(f"/proc/{pid}/fd").iterdir()))
-    except OSError:
+        worker = psutil.Process(pid)
+        below = [p for p in worker.children() if "spawn_main" in " ".join(p.cmdline())]
+        there = [worker, *below]
+        memory = sum(p.memory_info().rss for p in there)
+        return Sample(memory / 2**20, sum(p.num_fds() for p in there))
+    except psutil.Error:
         return None
-    line = next((x for x in status.splitlines() if x.startswith("VmRSS")), "VmRSS: 0")
-    return Sample(int(line.split()[1]) / 1024, handles)
 
 
 def left_over(root: Path) -> list[str]:
@@ -76,12 +78,12 @@ def left_over(root: Path) -> list[str]:
     return found
 
 
-def soak(root: Path, trials: int) -> Soaked:
+def soak(root: Path, trials: int, on: str | None = None) -> Soaked:
     """Carry a run out, and tell what is left of it."""
     agents = workspace(root)
     repeats = -(-trials // len(agents))
     engine = open_database(root)
-    run = plan_run(engine, load_workspace(root), ["small"], agents, repeats, AT_ONCE)
+    run = plan_run(engine, load_workspace(root), ["small"], agents, repeats, AT_ONCE, on=on)
     begun = time.monotonic()
     worker = start_worker(root, run)
     samples = []
@@ -127,11 +129,13 @@ def _median(samples: list[Sample]) -> Sample:
 def main() -> None:
     """Soak, and print what was seen."""
     trials = int(sys.argv[1]) if len(sys.argv) > 1 else TRIALS
+    on = sys.argv[2] if len(sys.argv) > 2 else None
     with tempfile.TemporaryDirectory() as folder:
-        found = soak(Path(folder).resolve(), trials)
+        found = soak(Path(folder).resolve(), trials, on)
     early, late = found.early, found.late
     print(
-        f"soak: {found.trials} trials at {AT_ONCE} at once in {found.seconds:.0f} s, each with a "
+        f"soak{f' on {on}' if on else ''}: {found.trials} trials at {AT_ONCE} at once in "
+        f"{found.seconds:.0f} s, each with a "
         f"verdict and a reason, {found.events} events; no process left; the worker's memory "
         f"{early.rss:.0f} MB in the second quarter, {late.rss:.0f} MB in the last, ratio "
         f"{late.rss / early.rss:.2f}; file handles {early.handles:g} and {late.handles:g}"

@@ -40,6 +40,8 @@ class Masker:
 
     def mask(self, value: Any) -> Any:
         """The same value without its credentials; what holds none is the same object's equal."""
+        if not self._names and self._known is None:  # then it can find none
+            return value
         if isinstance(value, dict):
             return {
                 self._mask_plain_text(key): MASK
