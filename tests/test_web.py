@@ -59,6 +59,25 @@ class Interface(AppCase):
         self.assertIn("small/high · plain · trial 1: pass", text)
         self.assertIn("[high]", text)
 
+    def test_a_run_may_be_carried_out_on_a_cluster(self) -> None:
+        self.assertIsNone(self.ask(f"/api/runs/{self.finished()}/board").body["run"]["on"])
+        refused = self.ask("/api/runs", {**ALL, "on": "quay"})
+        self.assertEqual(refused.status, 409)
+        self.assertIn("`quay` is no cluster", refused.body["message"])
+        for on, known in (("tcp://quay:1", False), ("local:2", True)):
+            asked = {**ALL, "on": on, "at_once": 0}
+            found = self.ask("/api/runs/estimate", asked).body
+            self.assertEqual(found["seconds"] is not None, known, on)
+        run = self.finished({**ALL, "on": "local:2", "at_once": 0})
+        board = self.ask(f"/api/runs/{run}/board").body
+        self.assertEqual((board["run"]["on"], board["run"]["at_once"]), ("local:2", 2))
+        self.assertEqual(board["cells"][0]["passes"], 2)
+        self.assertEqual(self.ask("/api/workspace").body["clusters"], ["local:2"])
+        where = "suite=small&task=high&agent=plain"
+        first, _ = self.ask(f"/api/runs/{run}/trials?{where}").body["trials"]
+        setup = self.ask(f"/api/trials/{first['id']}").body["setup"]
+        self.assertEqual((setup["on"], setup["lost"]), ("local:2", []))
+
     def test_the_stream_tells_progress_until_the_run_is_over(self) -> None:
         run = self.ask("/api/runs", {**ALL, "repeats": 6}).body["id"]
         found = self.stream(run)

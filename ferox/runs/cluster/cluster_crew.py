@@ -99,6 +99,7 @@ class ClusterCrew:
         self._machines: dict[str, Machine] = {}
         self._places_taken = PlacesTaken()
         self._sessions: dict[str, LineListener | None] = {}
+        self._started: set[asyncio.Task[None]] = set()
         self._stopped = False
         self._failure: BaseException | None = None
         self._parcel: Parcel | None = None
@@ -452,13 +453,10 @@ class ClusterCrew:
 
     def _start(self, work: Any) -> asyncio.Task[None]:
         task: asyncio.Task[None] = asyncio.create_task(self._watched(lambda: work))
-        _started.add(task)
-        task.add_done_callback(_started.discard)
+        # Held here: asyncio itself forgets a task that nobody holds.
+        self._started.add(task)
+        task.add_done_callback(self._started.discard)
         return task
-
-
-_started: set[asyncio.Task[None]] = set()
-"""Kept here: asyncio itself forgets a task that nobody holds."""
 
 
 async def _tell(hand: _HandAtWork, note: Note) -> None:
