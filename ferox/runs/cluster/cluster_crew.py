@@ -89,7 +89,7 @@ class ClusterCrew:
         turns: OwnTurns,
     ) -> None:
         self._on, self._at_once = on, at_once
-        self.places = at_once or MOST_AT_ONCE
+        self.places = MOST_AT_ONCE if is_local(on) else at_once or MOST_AT_ONCE
         self._snapshot, self._seed, self._folder = snapshot, seed, folder
         self._keeper, self._turns = keeper, turns
         self._judge = TrialJudge(snapshot)
@@ -409,7 +409,9 @@ class ClusterCrew:
                 )
             # One more for each, so that none waits for its next trial.
             most = sum(m.threads + 1 for m in machines.values())
-            self._places_taken.set_size(min(most, self._at_once or most))
+            # A local cluster has as many threads as trials may go on at once.
+            at_once = most if is_local(self._on) else self._at_once or most
+            self._places_taken.set_size(min(most, at_once))
             await asyncio.sleep(LOOK_EVERY_S)
 
     async def _note_gone(self, gone: set[str]) -> None:
