@@ -3,9 +3,9 @@
 import sys
 from typing import Any
 
-from ferox.runs import worker
+from ferox.runs import trial_host, worker
 
-judge = worker.score_trial
+judge = trial_host.score_trial
 
 
 def failing(script: Any, trace: Any) -> Any:
@@ -14,5 +14,5 @@ def failing(script: Any, trace: Any) -> Any:
     return judge(script, trace)
 
 
-worker.score_trial = failing
+trial_host.score_trial = failing
 sys.exit(worker.main(sys.argv[1:]))
