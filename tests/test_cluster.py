@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ferox.gateway.model_seam.turns import OwnTurns
-from ferox.runs.cluster import letters, parcel
+from ferox.runs.cluster import cluster_crew, letters, parcel
 from ferox.runs.cluster.address import AddressError, check_address, is_local, local_processes
 from ferox.runs.cluster.cluster_crew import ClusterCrew, _Given, _HandAtWork
 from ferox.runs.cluster.connecting import Machine
@@ -29,7 +29,7 @@ from ferox.runs.cluster.parcel import (
 from ferox.runs.cluster.places import PlacesTaken, needed_resources
 from ferox.runs.records import RunError, plan_run
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.trial_host import TrialOrder
+from ferox.runs.trial_host import TrialJudge, TrialOrder
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
 from ferox.workspace.vault import Vault, install_vault
@@ -367,6 +367,24 @@ class Coming(WorkspaceCase, AsyncCase):
         self.assertEqual(self.of("result"), [(1, "could_not_run", "error")])
         self.assertEqual(len(self.of("note_loss")), 3)
         self.assertEqual(self.posts["h1"].notes, [["drop", 1]])
+
+    async def test_a_trial_that_no_machine_takes_is_an_error_that_says_so(self) -> None:
+        self.write("agents/quay.yaml", STANDING)
+        loaded = load_workspace(self.root)
+        self.crew._snapshot = take_snapshot(loaded, ["small"], ["quay"])
+        self.crew._judge = TrialJudge(self.crew._snapshot)
+        self.crew._machines = {"tcp://h1:1": Machine("tcp://h1:1", "h1", 1, {})}
+        self.crew._places_taken.set_size(1)
+        kept: list[Any] = []
+
+        async def keep(trial: int, trace: Any, result: Any, script: str) -> None:
+            kept.append(trace["events"][-1]["reason"])
+
+        self.kept.keep_result = keep
+        with mock.patch.object(cluster_crew, "NOBODY_S", -1):
+            await self.crew.carry_out(order(2, "quay"))
+        (reason,) = kept
+        self.assertIn("no machine of tcp://quay:1 says that it has agent:quay", reason)
 
     async def test_notes_that_nobody_knows_harm_nothing(self) -> None:
         await self.heed(

@@ -172,16 +172,41 @@ class ClusterCrew:
             given = _Given(order, asyncio.get_running_loop().create_future())
             self._given[order.trial] = given
             try:
-                self._send(given)
+                missing = await self._missing_resources(order)
+                if missing:
+                    await self._give_up(given, missing)
+                elif not self._stopped:
+                    self._send(given)
+                else:
+                    return
                 await given.kept
             finally:
                 del self._given[order.trial]
                 if given.work is not None:
                     given.work.release()
 
+    def _resources(self, order: TrialOrder) -> dict[str, float]:
+        machines = list(self._machines.values())
+        return needed_resources(self._snapshot, order, machines, is_local(self._on))
+
+    async def _missing_resources(self, order: TrialOrder) -> str | None:
+        """Why no machine takes a trial, though one that does was waited for; None if one does."""
+        since = time.monotonic()
+        while True:
+            offered = {name for machine in self._machines.values() for name in machine.resources}
+            lacking = self._resources(order).keys() - offered
+            if not lacking or self._stopped:
+                return None
+            if time.monotonic() - since > NOBODY_S:
+                name = min(lacking)
+                return (
+                    f"no machine of {self._on} says that it has {name}: start one there with "
+                    f'`dask worker … --resources "{name}=1"`'
+                )
+            await asyncio.sleep(LOOK_EVERY_S)
+
     def _send(self, given: _Given) -> None:
-        order, machines = given.order, list(self._machines.values())
-        where = needed_resources(self._snapshot, order, machines, is_local(self._on))
+        order, where = given.order, self._resources(given.order)
         given.work = self._client.submit(
             carry_out_trial,
             self._run,
