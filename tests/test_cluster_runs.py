@@ -16,6 +16,7 @@ from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import psutil
 from click.testing import CliRunner
@@ -272,6 +273,16 @@ class Ready(ClusterCase):
         self.assertIn("broken agent quay-1: nothing listens at http://127.0.0.1:9", told)
         self.assertIn("missing everywhere: `pier` finds the seams", told)
         self.assertNotIn("missing everywhere: `quay-1`", told)
+
+    def test_a_run_whose_cluster_is_not_there_stops_and_says_so(self) -> None:
+        with mock.patch("ferox.runs.cluster.connecting.CONNECT_S", 0.5):
+            run = self.plan_on(["plain"], 1, on="tcp://127.0.0.1:9")
+            worker = self.start(self.root, run)
+            self.assertEqual(worker.wait(HANG_S), 3)
+        self.assertEqual(self.state(run), "stopped")
+        message = self.run_record(run).message or ""
+        self.assertIn("no scheduler answers at tcp://127.0.0.1:9: start one", message)
+        self.assertEqual([t.state for t in self.trials(run)], ["waiting"])
 
     def test_nobody_at_that_address(self) -> None:
         done = CliRunner().invoke(main, ["ready", "quay", str(self.root)])

@@ -13,6 +13,7 @@ from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.workspace_argument import workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.recordings.recording import RecordingError
+from ferox.runs.cluster.address import ClusterError
 from ferox.runs.records import RunError, check_cluster
 from ferox.runs.snapshot import take_snapshot
 from ferox.workspace import WorkspaceError
@@ -46,13 +47,11 @@ def ready(cluster: str, workspace: Path, suites: tuple[str, ...], agents: tuple[
         )
     except (WorkspaceError, RunError, RecordingError) as error:
         fail(WRONG_USE, error)
-    from ferox.runs.cluster.connecting import ClusterError
     from ferox.runs.cluster.looking import look_at_cluster
-    from ferox.runs.cluster.parcel import ParcelTooLarge
 
     try:
         report = asyncio.run(look_at_cluster(cluster, snapshot, loaded.root))
-    except (ClusterError, ParcelTooLarge) as error:
+    except ClusterError as error:
         fail(COULD_NOT_RUN, error)
     for machine, findings in report.machines:
         has = ", ".join(machine.resources) or "nothing of its own"

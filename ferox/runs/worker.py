@@ -21,6 +21,7 @@ from ferox.formats.suite import Suite
 from ferox.formats.trace import StepOutcome
 from ferox.gateway.model_seam.turns import OwnTurns
 from ferox.processes.starting import adopt_orphans, end_orphans
+from ferox.runs.cluster.address import ClusterError
 from ferox.runs.crew import Crew, OwnCrew
 from ferox.runs.looks import may_go_on, take_look
 from ferox.runs.preparing import NotPrepared, hold_servers, prepare_run, remembering_servers
@@ -252,7 +253,7 @@ def carry_out_run(workspace: Path, run: int, stop_on: Iterable[signal.Signals] =
         asyncio.run(_carry_out(Worker(engine, workspace, run), stop_on))
     except Exception as error:
         traceback.print_exc()
-        is_explained = isinstance(error, StoreError)
+        is_explained = isinstance(error, StoreError | ClusterError)
         message = str(error) if is_explained else f"{type(error).__name__}: {error}"
         # If it was the database that failed, the log is all that is left to say so.
         with suppress(Exception), write_session(engine) as session:

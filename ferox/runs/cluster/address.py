@@ -8,6 +8,10 @@ LOCAL = r"local:([1-9][0-9]?)"
 SCHEDULER = r"(tcp|tls|ws|wss|ucx)://[^\s/]+:\d+"
 
 
+class ClusterError(Exception):
+    """A cluster that cannot be used; the message says why, and what to do."""
+
+
 class AddressError(ValueError):
     """Not the address of a cluster."""
 

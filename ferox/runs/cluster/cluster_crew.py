@@ -20,8 +20,8 @@ from distributed import Client, Future, KilledWorker, Queue
 from ferox.core.naming import counted_noun
 from ferox.formats.trace import end_of
 from ferox.gateway.model_seam.turns import OwnTurns
-from ferox.runs.cluster.address import is_local
-from ferox.runs.cluster.connecting import ClusterError, Machine, list_machines, open_cluster
+from ferox.runs.cluster.address import ClusterError, is_local
+from ferox.runs.cluster.connecting import Machine, list_machines, open_cluster
 from ferox.runs.cluster.hand import carry_out_trial, inbox_name
 from ferox.runs.cluster.letters import Note, UnreadableLetter, read_letter, write_letter
 from ferox.runs.cluster.parcel import Parcel, make_parcel

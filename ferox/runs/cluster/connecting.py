@@ -10,7 +10,7 @@ from typing import NamedTuple
 import dask
 from distributed import Client, LocalCluster, Nanny
 
-from ferox.runs.cluster.address import check_address, local_processes
+from ferox.runs.cluster.address import ClusterError, check_address, local_processes
 
 QUIET = {
     "distributed.worker.profile.enabled": False,
@@ -21,10 +21,6 @@ QUIET = {
 """What Dask measures of itself for its own screens, which a local cluster does not have."""
 CONNECT_S = 15.0
 """Seconds in which a scheduler has to answer."""
-
-
-class ClusterError(Exception):
-    """A cluster that cannot be used; the message says why, and what to do."""
 
 
 class Machine(NamedTuple):

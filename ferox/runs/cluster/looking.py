@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 from distributed import Client
 
-from ferox.runs.cluster.connecting import ClusterError, Machine, list_machines, open_cluster
+from ferox.runs.cluster.address import ClusterError
+from ferox.runs.cluster.connecting import Machine, list_machines, open_cluster
 from ferox.runs.cluster.machine_check import (
     Finding,
     check_machine,

@@ -23,6 +23,7 @@ from typing import Any
 
 from ferox.core.json_values import compact_json
 from ferox.formats.agent import AgentFile
+from ferox.runs.cluster.address import ClusterError
 from ferox.runs.snapshot import Snapshot
 from ferox.workspace.vault import SecretUse, Vault, current_vault
 
@@ -34,7 +35,7 @@ SNAPSHOT = "snapshot.json"
 WORKSPACE = "workspace"
 
 
-class ParcelTooLarge(ValueError):
+class ParcelTooLarge(ClusterError):
     """The files of agents and servers take more room than a parcel has."""
 
 
