@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from bench.scoring import trial
-from bench.trials import FILES
+from bench.trials import workspace
 from ferox.bringing.bringing import BringingOptions, bring_files
 from ferox.exports.results import json_line
 from ferox.formats.suite import Suite
@@ -16,9 +16,7 @@ from ferox.workspace.load import load_workspace
 def fill_run(root: Path, trials: int) -> Suite:
     """Fill an empty folder; the suite that the run's trials were judged by."""
     suite, trace = trial()
-    for name, text in FILES.items():
-        (root / name).parent.mkdir(exist_ok=True)
-        (root / name).write_text(text)
+    workspace(root)
     for old in (root / "tasks").glob("*.yaml"):
         old.unlink()
     tools = [{"name": address.split("/", 1)[1]} for address in trace["tools"]]
@@ -30,8 +28,8 @@ def fill_run(root: Path, trials: int) -> Suite:
     with (root / "traces.jsonl").open("w") as file:
         for _ in range(trials):
             file.write(json_line(trace))
-    workspace = load_workspace(root)
+    loaded = load_workspace(root)
     engine = open_database(root)
-    bring_files(engine, workspace, [root / "traces.jsonl"], BringingOptions())
+    bring_files(engine, loaded, [root / "traces.jsonl"], BringingOptions())
     engine.dispose()
-    return workspace.suites[suite.suite]
+    return loaded.suites[suite.suite]

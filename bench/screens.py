@@ -12,7 +12,7 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from bench.serving import served, until_shown
-from bench.trials import FILES
+from bench.trials import workspace as small_workspace
 from ferox.runs.records import plan_run
 from ferox.store.board import keep_counts
 from ferox.store.database import open_database
@@ -138,9 +138,7 @@ def _first_byte(address: str) -> float:
 
 def workspace(root: Path, *, tasks: int = TASKS, agents: int = AGENTS, repeats: int = 1) -> Path:
     """Many tasks and agents, and a run of them as if it were over."""
-    for name, words in FILES.items():
-        (root / name).parent.mkdir(exist_ok=True)
-        (root / name).write_text(words.lstrip("\n"))
+    small_workspace(root)
     (root / "agents/plain.yaml").unlink()
     (root / "tasks/small.yaml").unlink()
     names = [f"desk-number-{n}" for n in range(agents)]

@@ -25,7 +25,7 @@ from ferox.exports.results import labelled_result
 from ferox.runs.known_cells import known_cells
 from ferox.runs.records import stop_run
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cause, Cell, read_causes, read_cells
+from ferox.store.board import Cause, Cell, read_cells
 from ferox.store.database import Engine, Session, read_session
 from ferox.store.results import read_result
 from ferox.store.runs import count_trials, get_run
@@ -151,7 +151,7 @@ def failing_cells(engine: Engine, run: int) -> list[str]:
     first, the check that failed most with its message, and a trial that shows it."""
     with read_session(engine) as session:
         cells = {c.key: c for c in read_cells(session, run)}
-        causes = read_causes(session, run)
+        causes = {key: cell.cause for key, cell in cells.items() if cell.cause}
         known = known_cells(session, get_run(session, run), causes)
         return [
             f"{key[0]}/{key[1]} · {key[2]}: {cells[key].passes} of {cells[key].n} passed. "

@@ -22,7 +22,7 @@ from ferox.exports.finished import OnTrial, finished_lines
 from ferox.intake.visible import visible_text
 from ferox.runs.known_cells import known_cells
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cause, Cell, Key, read_causes, read_cells
+from ferox.store.board import Cause, Cell, Key, read_cells
 from ferox.store.database import Session, let_go
 from ferox.store.results import read_result
 from ferox.store.runs import get_run
@@ -119,7 +119,6 @@ class _CaseSource:
         self._cells: defaultdict[Group, list[Cell]] = defaultdict(list)
         for cell in sorted(cells, key=lambda c: (c.suite, c.agent, c.task)):
             self._cells[cell.suite, cell.agent].append(cell)
-        self._causes = read_causes(session, run)
         self._known = known_cells(session, get_run(session, run), [c.key for c in cells])
         self._reasons, self._seconds = cell_reasons(session, run), cell_seconds(session, run)
 
@@ -143,7 +142,7 @@ class _CaseSource:
             count = counted_noun(cell.errors, "trial")
             return case._replace(error=f"{count} could not run: {reason}")
         if cell.passes < cell.n:
-            return self._failed_case(case, cell.key, self._causes.get(cell.key, Cause()), about)
+            return self._failed_case(case, cell.key, cell.cause or Cause(), about)
         if not cell.n:
             why = "nothing is demanded of it" if cell.unjudged else "it was not run"
             return case._replace(skipped=why)

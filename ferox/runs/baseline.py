@@ -17,7 +17,7 @@ from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
 from ferox.runs.comparison import ComparisonError, SideName
-from ferox.store.board import Key, read_causes, read_cells, read_scripts
+from ferox.store.board import Key, read_cells
 from ferox.store.database import Session
 from ferox.store.runs import find_run
 
@@ -51,13 +51,10 @@ def tally_of_baseline(cell: BaselineCell) -> Tally:
 
 def baseline_cells(session: Session, run: int) -> list[BaselineCell]:
     """What each cell of a run came to, sorted; cells without judged trials are left out."""
-    causes, scripts = read_causes(session, run), read_scripts(session, run)
     found = []
     for cell in sorted(read_cells(session, run), key=lambda c: c.key):
         if not cell.n:
             continue
-        cause = causes.get(cell.key)
-        judged_by = scripts.get(cell.key, set())
         found.append(
             BaselineCell(
                 suite=cell.suite,
@@ -65,8 +62,8 @@ def baseline_cells(session: Session, run: int) -> list[BaselineCell]:
                 agent=cell.agent,
                 passes=cell.passes,
                 n=cell.n,
-                failed_check=cause.failed_check if cause else None,
-                script=next(iter(judged_by)) if len(judged_by) == 1 else None,
+                failed_check=cell.cause.failed_check if cell.cause else None,
+                script=cell.scripts[0] if len(cell.scripts) == 1 else None,
             )
         )
     return found

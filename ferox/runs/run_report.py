@@ -23,7 +23,7 @@ from ferox.runs.chosen_instead import report_confusions, tools_of
 from ferox.runs.comparison import prices_of
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.store.board import Cause, Cell, Key, read_causes, read_cells
+from ferox.store.board import Cause, Cell, Key, read_cells
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session, let_go
 from ferox.store.offered_tools import read_offers
@@ -222,7 +222,7 @@ def _failing_cells(
     changes: Changes,
 ) -> Iterable[FailingCell]:
     """Cells with failed trials: what broke first, what is known last."""
-    causes = read_causes(session, run)
+    causes = {key: cell.cause for key, cell in cells.items() if cell.cause}
     broke = {change.key for change in changes.of_kind("broke")}
     ordered = sorted(causes, key=lambda key: (key in changes.known, key not in broke, key))
     for place, key in enumerate(ordered):

@@ -121,11 +121,10 @@ def count_totals(session: Session, run: int) -> dict[str, int]:
 def _cell_of(suite: str, task: str, agent: str, body: str) -> Cell:
     """A cell as it is kept."""
     counts, comb, cause, scripts = json.loads(body)
-    total, done, passes, n, errors, unjudged, waiting, running = counts
+    named: dict[str, Any] = dict(zip(COUNTS, counts, strict=True))
     return Cell(
-        suite, task, agent, total=total, done=done, passes=passes, n=n, errors=errors,
-        unjudged=unjudged, waiting=waiting, running=running,
-        interval=_wilson(passes, n) if n else None,
+        suite, task, agent, **named,
+        interval=_wilson(named["passes"], named["n"]) if named["n"] else None,
         comb=tuple([_mean(f, score, m) for f, (score, m) in zip(FAMILIES, comb, strict=True)]),
         cause=Cause(cause[0], cause[1], tuple(cause[2])) if cause else None,
         scripts=tuple(scripts),
@@ -133,9 +132,8 @@ def _cell_of(suite: str, task: str, agent: str, body: str) -> Cell:
 
 
 def _body_of(cell: Cell) -> str:
-    cause = cell.cause and [cell.cause.message, cell.cause.failed_check, cell.cause.trials]
     comb = [[mean.score, mean.n] for mean in cell.comb]
-    return compact_json([[getattr(cell, c) for c in COUNTS], comb, cause, cell.scripts])
+    return compact_json([[getattr(cell, c) for c in COUNTS], comb, cell.cause, cell.scripts])
 
 
 def _count_where(condition: ColumnElement[bool]) -> ColumnElement[Any]:
@@ -213,16 +211,6 @@ def _most_common_cause(trials: list[tuple[int, str | None, list[str]]]) -> Cause
     return Cause(message, failed_check, tuple([*own, *rest][:SHOWN_TRIALS]))
 
 
-def read_causes(session: Session, run: int) -> dict[Key, Cause]:
-    """What went wrong in each cell of a run with failed trials."""
-    return {cell.key: cell.cause for cell in read_cells(session, run) if cell.cause}
-
-
-def read_scripts(session: Session, run: int) -> dict[Key, set[str]]:
-    """The scripts that each cell's trials were judged by, as hashes."""
-    return {cell.key: set(cell.scripts) for cell in read_cells(session, run) if cell.scripts}
-
-
 def keep_counts(engine: Engine, runs: Collection[int]) -> None:
     """Count what is not counted of runs, and keep it; if the database does not take it, it will be
     counted another time."""
@@ -233,21 +221,20 @@ def keep_counts(engine: Engine, runs: Collection[int]) -> None:
             (cell.run_id, (cell.suite, cell.task, cell.agent)): cell.version
             for cell in session.scalars(dirty)
         }
-        rows = [
-            {**_place_of(run, key), "the_version": version, "counted": _body_of(cells[key])}
-            for run in {run for run, _ in versions}
-            for cells in [_count_cells(session, run, [k for r, k in versions if r == run])]
-            for (one, key), version in versions.items()
-            if one == run and key in cells
-        ]
+        rows = []
+        for run in {run for run, _ in versions}:
+            wanted = [key for one, key in versions if one == run]
+            for key, cell in _count_cells(session, run, wanted).items():
+                if (run, key) in versions:
+                    rows.append(_kept_row(run, cell, versions[run, key]))
     if rows:
         with suppress(DatabaseError), write_session(engine) as session:
             session.connection().execute(_KEEP, rows)
 
 
-def _place_of(run: int, key: Key) -> dict[str, Any]:
-    suite, task, agent = key
-    return {"the_run": run, "the_suite": suite, "the_task": task, "the_agent": agent}
+def _kept_row(run: int, cell: Cell, version: int) -> dict[str, Any]:
+    place = {"the_suite": cell.suite, "the_task": cell.task, "the_agent": cell.agent}
+    return {"the_run": run, **place, "the_version": version, "counted": _body_of(cell)}
 
 
 _KEEP = (

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from ferox.core.json_values import compact_json
 from ferox.core.story import read_story
-from ferox.formats.result import FAMILIES, Result
+from ferox.formats.result import Result
 from ferox.formats.suite import Suite, Task
 from ferox.formats.trace import Trace, end_of
 from ferox.store.packing import pack_text, unpack_text
@@ -113,25 +113,25 @@ def _keep(
         rows.append(
             {"trial_id": trial, "script": script, "scored_at": now, "like": like, "body": packed}
         )
+    lines = [
+        {
+            "script": script,
+            "changed_at": now,
+            "verdict": verdict_of(result),
+            "reason": result["reason"],
+            "went_wrong": sentence_of(result),
+            "choices": result.get("choices"),
+            "failed": [c["id"] for c in result["checks"] if c["passed"] is False],
+            **{f"score_{family}": value for family, value in result["scores"].items()},
+            **values,
+        }
+        for result in results.values()
+    ]
     connection = session.connection()
     connection.execute(_INSERT, rows)
     connection.execute(
-        _update_of(tuple(values)),
-        [
-            {
-                "the_trial": trial,
-                "script": script,
-                "changed_at": now,
-                "verdict": verdict_of(result),
-                "reason": result["reason"],
-                "went_wrong": sentence_of(result),
-                "choices": result.get("choices"),
-                "failed": [c["id"] for c in result["checks"] if c["passed"] is False],
-                **{f"score_{family}": value for family, value in result["scores"].items()},
-                **values,
-            }
-            for trial, result in results.items()
-        ],
+        _update_of(tuple(lines[0])),
+        [{"the_trial": trial, **line} for trial, line in zip(results, lines, strict=True)],
     )
 
 
@@ -144,18 +144,16 @@ class _Base(NamedTuple):
 
 # Made once: to make a statement takes far longer than to carry it out.
 _INSERT = insert(ResultRow)
-JUDGED = ("script", "changed_at", "verdict", "reason", "went_wrong", "choices", "failed")
 
 
 @lru_cache(maxsize=8)
 def _update_of(fields: tuple[str, ...]) -> Update:
-    """What changes a trial's line: its judgement, and these fields."""
-    names = (*JUDGED, *(f"score_{family}" for family in FAMILIES), *fields)
+    """What changes these fields of a trial's line."""
     columns = Trial.__table__.c
     return (
         update(Trial.__table__)  # type: ignore[arg-type]
         .where(columns.id == bindparam("the_trial"))
-        .values({name: bindparam(name, type_=columns[name].type) for name in names})
+        .values({name: bindparam(name, type_=columns[name].type) for name in fields})
     )
 
 

@@ -126,9 +126,14 @@ def _read_packed(session: Session, trials: Iterable[int]) -> dict[int, dict[str,
     return {trial: json.loads(text) for trial, text in _read_texts(session, trials).items()}
 
 
+def _find_packed(session: Session, trial: int) -> dict[str, Any] | None:
+    """What is packed of a trial; None while it goes on."""
+    return _read_packed(session, [trial]).get(trial)
+
+
 def read_events(session: Session, trial: int, place: int = 0) -> list[Event]:
     """A trial's events so far from a place on, in order."""
-    for packed in _read_packed(session, [trial]).values():
+    if (packed := _find_packed(session, trial)) is not None:
         events: list[Event] = packed["events"]
         return events[place:]
     query = select(EventRow.body).where(EventRow.trial_id == trial, EventRow.n >= place)
@@ -177,15 +182,16 @@ def read_trace(session: Session, trial: int) -> Trace | None:
 
 def gather_beside(session: Session, trial: int) -> BesideTrace:
     """What is kept of a finished trial beside its trace; nothing of one that is not finished."""
-    for packed in _read_packed(session, [trial]).values():
-        wire = {call: RawMessages(*raw) for call, raw in packed["wire"].items()}
-        return BesideTrace(wire, packed["requests"])
-    return BesideTrace()
+    packed = _find_packed(session, trial)
+    if packed is None:
+        return BesideTrace()
+    wire = {call: RawMessages(*raw) for call, raw in packed["wire"].items()}
+    return BesideTrace(wire, packed["requests"])
 
 
 def read_wire(session: Session, trial: int, call: str) -> RawMessages | None:
     """The raw messages of a call."""
-    for packed in _read_packed(session, [trial]).values():
+    if (packed := _find_packed(session, trial)) is not None:
         return RawMessages(*packed["wire"][call]) if call in packed["wire"] else None
     row = session.get(WireMessages, (trial, call))
     return RawMessages(row.request, row.answer) if row else None
@@ -201,7 +207,7 @@ def read_model_request(session: Session, trial: int, event: str) -> dict[str, An
 
 
 def _model_request_body(session: Session, trial: int, event: str) -> dict[str, Any] | None:
-    for packed in _read_packed(session, [trial]).values():
+    if (packed := _find_packed(session, trial)) is not None:
         found: dict[str, Any] | None = packed["requests"].get(event)
         return found
     row = session.get(ModelRequest, (trial, event))
