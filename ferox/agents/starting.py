@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Mapping
 from pathlib import Path
 
 from ferox.agents.agent_process import AgentProcess
 from ferox.agents.links.link import AgentDidNotStart
 from ferox.formats.agent import AgentFile
+from ferox.processes.starting import find_program
 from ferox.workspace.environment import process_environment
 from ferox.workspace.vault import UnsetSecret
 
@@ -26,8 +26,7 @@ async def start_agent(
     if not cwd.is_dir():
         message = f"the working directory `{agent.cwd}` does not exist"
         raise AgentDidNotStart(f"{message}; correct `cwd`, which starts at the workspace")
-    local = cwd / words[0]
-    found = shutil.which(words[0]) or (str(local) if local.is_file() else None)
+    found = find_program(words[0], cwd)
     if found is None:
         message = f"the command `{words[0]}` was not found"
         raise AgentDidNotStart(f"{message}; install it, or give its full path in `command`")

@@ -63,6 +63,14 @@ def say(text: object, *, err: bool = False, nl: bool = True) -> None:
     click.echo(visible_text(str(text)), err=err, nl=nl)
 
 
+MARKS = {True: "well", None: "doubt", False: "broken"}
+
+
+def finding_line(ok: bool | None, about: str, message: str) -> str:
+    """What was found of one thing; `ok`: None if that is doubtful."""
+    return f"{MARKS[ok]:<7}{about}: {message}"
+
+
 def say_json(value: Any, indent: int | None = None) -> None:
     """Print a value as JSON that reads back the same, with nothing in it that steers a terminal."""
     click.echo(visible_json(json.dumps(value, indent=indent, ensure_ascii=False)))

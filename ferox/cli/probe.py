@@ -9,7 +9,7 @@ from pathlib import Path
 import click
 
 from ferox.cli.completing import complete_names
-from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, say
+from ferox.cli.output import CHECKS_FAILED, WRONG_USE, fail, finding_line, say
 from ferox.cli.secrets import ask_to_agree
 from ferox.cli.workspace_argument import (
     WorkspaceFirst,
@@ -23,8 +23,6 @@ from ferox.runs.records import RunError
 from ferox.runs.trial_by_hand import prepare_by_hand
 from ferox.workspace import WorkspaceError
 from ferox.workspace.vault import current_vault
-
-MARKS = {True: "well", None: "doubt", False: "broken"}
 
 
 @click.command("probe", cls=WorkspaceFirst)
@@ -48,7 +46,7 @@ def probe_agent(workspace: Path, agent: str, modes: tuple[str, ...]) -> None:
     def say_new_steps() -> None:
         for step in probe.steps[len(printed) :]:
             printed.append(step)
-            say(f"{MARKS[step.ok]:<7}{step.about}: {step.message}")
+            say(finding_line(step.ok, step.about, step.message))
             if step.advice:
                 say(f"       next: {step.advice}")
 

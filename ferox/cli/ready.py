@@ -9,7 +9,7 @@ from pathlib import Path
 import click
 
 from ferox.cli.completing import complete_names
-from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say
+from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, finding_line, say
 from ferox.cli.workspace_argument import workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.recordings.recording import RecordingError
@@ -18,8 +18,6 @@ from ferox.runs.records import RunError, check_cluster
 from ferox.runs.snapshot import take_snapshot
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_needed
-
-MARKS = {True: "well", None: "doubt", False: "broken"}
 
 
 @click.command()
@@ -58,7 +56,7 @@ def ready(cluster: str, workspace: Path, suites: tuple[str, ...], agents: tuple[
         threads = counted_noun(machine.threads, "trial")
         say(f"{machine.name} at {machine.address}: {threads} at once; has {has}")
         for found in findings:
-            say(f"  {MARKS[found.ok]:<7}{found.about}: {found.message}")
+            say("  " + finding_line(found.ok, found.about, found.message))
     for line in report.missing:
         say(f"missing everywhere: {line}")
     if not report.is_ready:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import os
+import shutil
 import signal
 import sys
 from asyncio.subprocess import PIPE, Process
@@ -42,6 +43,13 @@ def adopt_orphans() -> None:
     """
     watchman.be_subreaper()
     _watched.adopts = True
+
+
+def find_program(word: str, cwd: Path) -> str | None:
+    """Where the program is that a command's first word names: on the path, or from the folder
+    where the command starts; None if it is in neither."""
+    local = cwd / word
+    return shutil.which(word) or (str(local) if local.is_file() else None)
 
 
 async def start_watched(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import shutil
 import time
 from collections.abc import AsyncIterator, Iterable, Mapping
 from contextlib import AsyncExitStack, asynccontextmanager
@@ -18,6 +17,7 @@ from ferox.formats.preparing import Step
 from ferox.formats.server import ServerFile
 from ferox.formats.suite import Suite
 from ferox.formats.trace import CallError, StepOutcome
+from ferox.processes.starting import find_program
 from ferox.processes.subprocess import Subprocess
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.truth import looked_up
@@ -139,8 +139,7 @@ async def _run_command(step: Step, folder: Path) -> tuple[CallError | None, Any]
     """Run a command to its end: its last lines, and why it failed if it did."""
     command = step.command or []
     cwd = (folder / (step.cwd or ".")).resolve()
-    local = cwd / command[0]
-    program = shutil.which(command[0]) or (str(local) if local.is_file() else None)
+    program = find_program(command[0], cwd)
     if not cwd.is_dir():
         return {"kind": "command", "message": f"`{step.cwd}`: no such folder"}, None
     if program is None:

@@ -77,6 +77,10 @@ class Snapshot(BaseModel):
             self._of_arms[name] = changed
         return self._of_arms[name]
 
+    def views(self) -> list[Snapshot]:
+        """What each arm meets; of a run without arms this snapshot itself."""
+        return [self.of_arm(arm) for arm in self.arms] or [self]
+
     def clock_of(self, suite: Suite) -> Clock:
         """The clock that all trials of a suite have."""
         now = self.now if suite.clock == REAL else None
@@ -121,7 +125,7 @@ class Snapshot(BaseModel):
     def secret_uses(self) -> list[SecretUse]:
         """The secrets that a run would send, and where."""
         named: list[tuple[str | Secret | None, str]] = []
-        views = [self.of_arm(arm) for arm in self.arms] or [self]
+        views = self.views()
         modes = {
             (s, m) for view in views for suite in view.suites.values()
             for s, m in suite.servers.items()

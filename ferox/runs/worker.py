@@ -135,10 +135,9 @@ class Worker:
 
     def _met_suites(self) -> list[tuple[Snapshot, Suite]]:
         """The suites of the run as agents or arms meet them, each once."""
-        views = [self._snapshot.of_arm(arm) for arm in self._snapshot.arms] or [self._snapshot]
         met = {
             (name, repr(sorted(suite.servers.items()))): (view, suite)
-            for view in views
+            for view in self._snapshot.views()
             for name, suite in view.suites.items()
         }
         return list(met.values())

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import asyncio
 import time
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator, Awaitable
 from contextlib import AsyncExitStack, asynccontextmanager, suppress
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
@@ -22,10 +22,10 @@ from ferox.formats.trace import end_of
 from ferox.gateway.model_seam.turns import OwnTurns
 from ferox.runs.cluster.address import ClusterError, is_local
 from ferox.runs.cluster.connecting import Machine, list_machines, open_cluster
-from ferox.runs.cluster.hand import carry_out_trial, inbox_name
-from ferox.runs.cluster.letters import Note, UnreadableLetter, read_letter, write_letter
+from ferox.runs.cluster.hand import carry_out_trial, inbox_name, settle
+from ferox.runs.cluster.letters import GONE, Note, UnreadableLetter, read_letter, write_letter
 from ferox.runs.cluster.parcel import Parcel, make_parcel
-from ferox.runs.cluster.places import PlacesTaken, needed_resources
+from ferox.runs.cluster.places import PlacesTaken, needed_resources, offered_resources
 from ferox.runs.run_keeper import RunKeeper
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial import failed_trace
@@ -46,8 +46,6 @@ A_MACHINE = "a machine of the cluster"
 """What is said where a trial did not begin, so that nobody knows on which."""
 MOST_AT_ONCE = 256
 """Trials that are given out at once unless the run says how many."""
-GONE = (OSError, asyncio.TimeoutError, RuntimeError)
-"""What a client raises whose scheduler is gone."""
 
 
 @dataclass
@@ -88,8 +86,8 @@ class ClusterCrew:
         keeper: RunKeeper,
         turns: OwnTurns,
     ) -> None:
-        self._on, self._at_once = on, at_once
-        self.places = MOST_AT_ONCE if is_local(on) else at_once or MOST_AT_ONCE
+        self._on, self._at_once, self._is_local = on, at_once, is_local(on)
+        self.places = MOST_AT_ONCE if self._is_local else at_once or MOST_AT_ONCE
         self._snapshot, self._seed, self._folder = snapshot, seed, folder
         self._keeper, self._turns = keeper, turns
         self._judge = TrialJudge(snapshot)
@@ -111,7 +109,7 @@ class ClusterCrew:
         Raises:
             ClusterError: it cannot be reached, or no machine is left.
         """
-        if not is_local(self._on):
+        if not self._is_local:
             self._parcel = await asyncio.to_thread(make_parcel, self._snapshot, self._folder)
         async with AsyncExitStack() as stack:
             self._client: Client = await stack.enter_async_context(
@@ -121,7 +119,7 @@ class ClusterCrew:
                 inbox_name(self._run), client=self._client, maxsize=MOST_LETTERS
             )
             works = (self._receive, self._watch_machines, self._keep_talking)
-            tasks = [asyncio.create_task(self._watched(work)) for work in works]
+            tasks = [asyncio.create_task(self._watched(work())) for work in works]
             try:
                 yield
             finally:
@@ -141,10 +139,10 @@ class ClusterCrew:
                 while self._hands and self._failure is None:
                     await asyncio.sleep(0.05)
 
-    async def _watched(self, work: Callable[[], Awaitable[None]]) -> None:
+    async def _watched(self, work: Awaitable[None]) -> None:
         """Have the run end with an error if this work does."""
         try:
-            await work()
+            await work
         except GONE as error:
             self._fail(ClusterError(f"the scheduler at {self._on} is gone ({error})"))
         except Exception as error:
@@ -186,15 +184,14 @@ class ClusterCrew:
                     given.work.release()
 
     def _resources(self, order: TrialOrder) -> dict[str, float]:
-        machines = list(self._machines.values())
-        return needed_resources(self._snapshot, order, machines, is_local(self._on))
+        machines = self._machines.values()
+        return needed_resources(self._snapshot, order, machines, self._is_local)
 
     async def _missing_resources(self, order: TrialOrder) -> str | None:
         """Why no machine takes a trial, though one that does was waited for; None if one does."""
         since = time.monotonic()
         while True:
-            offered = {name for machine in self._machines.values() for name in machine.resources}
-            lacking = self._resources(order).keys() - offered
+            lacking = self._resources(order).keys() - offered_resources(self._machines.values())
             if not lacking or self._stopped:
                 return None
             if time.monotonic() - since > NOBODY_S:
@@ -236,7 +233,7 @@ class ClusterCrew:
     async def _take_back(self, given: _Given) -> None:
         """A hand ended without carrying a trial out: the run is stopped, or it lost its way."""
         if self._stopped:
-            given.kept.set_result(None)
+            settle(given.kept, None)
             return
         await self._note_loss(given)
         self._send_again(given)
@@ -262,8 +259,7 @@ class ClusterCrew:
             if not given.kept.done():
                 given.kept.set_exception(error)
         else:
-            if not given.kept.done():
-                given.kept.set_result(None)
+            settle(given.kept, None)
 
     def _words_on_losses(self, given: _Given, why: str = "") -> str:
         words = f"lost {counted_noun(len(given.lost), 'time')}, on {', '.join(given.lost)}"
@@ -361,12 +357,11 @@ class ClusterCrew:
     async def _welcome(self, hand: str, machine: str) -> None:
         letters = await Queue(f"{self._run}-{hand}", client=self._client)
         self._hands[hand] = _HandAtWork(machine, letters)
-        local = self._parcel is None
         welcome = {
             "seed": self._seed,
             "rule": self._keeper.hold_rule,
-            "folder": str(self._folder.absolute()) if local else None,
-            "snapshot": self._snapshot.document() if local else None,
+            "folder": str(self._folder.absolute()) if self._is_local else None,
+            "snapshot": self._snapshot.document() if self._is_local else None,
             "parcel": self._parcel.hash if self._parcel else None,
         }
         await _tell(self._hands[hand], ["welcome", welcome])
@@ -435,8 +430,8 @@ class ClusterCrew:
             # One more for each, so that none waits for its next trial.
             most = sum(m.threads + 1 for m in machines.values())
             # A local cluster has as many threads as trials may go on at once.
-            at_once = most if is_local(self._on) else self._at_once or most
-            self._places_taken.set_size(min(most, at_once))
+            limit = None if self._is_local else self._at_once
+            self._places_taken.set_size(min(most, limit or most))
             await asyncio.sleep(LOOK_EVERY_S)
 
     async def _note_gone(self, gone: set[str]) -> None:
@@ -475,11 +470,10 @@ class ClusterCrew:
         if waiting:
             await asyncio.wait(waiting, timeout=STOP_S)
         for given in list(self._given.values()):
-            if not given.kept.done():
-                given.kept.set_result(None)
+            settle(given.kept, None)
 
-    def _start(self, work: Any) -> asyncio.Task[None]:
-        task: asyncio.Task[None] = asyncio.create_task(self._watched(lambda: work))
+    def _start(self, work: Awaitable[None]) -> asyncio.Task[None]:
+        task: asyncio.Task[None] = asyncio.create_task(self._watched(work))
         # Held here: asyncio itself forgets a task that nobody holds.
         self._started.add(task)
         task.add_done_callback(self._started.discard)

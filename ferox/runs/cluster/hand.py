@@ -19,7 +19,7 @@ from distributed import Client, Queue, get_client, get_worker
 from ferox.gateway.holding import HoldDecision, HoldRule
 from ferox.processes.starting import adopt_orphans
 from ferox.runs.cluster.hand_keeper import EVERY_S, AskedTurns, HandKeeper, Outbox
-from ferox.runs.cluster.letters import UnreadableLetter, read_letter
+from ferox.runs.cluster.letters import GONE, UnreadableLetter, read_letter
 from ferox.runs.cluster.parcel import Parcel, has_parcel, open_parcel, unpack_parcel
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_host import TrialHost, TrialOrder
@@ -29,8 +29,6 @@ SILENCE_S = 60.0
 """Seconds without a word of the run's worker after which a hand ends."""
 END = b""
 """The letter by which a hand ends its own look for letters."""
-GONE = (OSError, asyncio.TimeoutError, RuntimeError)
-"""What a client raises whose scheduler is gone."""
 ENDING_S = 10.0
 """Seconds that trials may take to end when the hand is let go."""
 SEND_S = 120.0
@@ -66,7 +64,7 @@ class Hand:
 
     def __init__(self, run: str, client: Client, address: str) -> None:
         self.name = uuid4().hex[:12]
-        self._run, self._client, self._address = run, client, address
+        self._run, self._address = run, address
         self._inbox = Queue(inbox_name(run), client=client)
         self._letters = Queue(f"{run}-{self.name}", client=client)
         self._ready = threading.Event()
@@ -217,9 +215,9 @@ class Hand:
             case "rule", [rule]:
                 self._take_rule(rule)
             case "decided", [ticket, do, value]:
-                _settle(self._keeper.decisions.get(ticket), HoldDecision(do, value))
+                settle(self._keeper.decisions.get(ticket), HoldDecision(do, value))
             case "turn", [ticket]:
-                _settle(self._turns.given.get(ticket), None)
+                settle(self._turns.given.get(ticket), None)
             case "drop", [trial]:
                 if (going := self._going.get(trial)) is not None:
                     going.cancel()
@@ -232,6 +230,7 @@ class Hand:
         self._keeper.rule = HoldRule(**rule) if rule else None
 
 
-def _settle(future: asyncio.Future[Any] | None, value: Any) -> None:
+def settle(future: asyncio.Future[Any] | None, value: Any) -> None:
+    """Give a future its value, if anybody waits for it still."""
     if future is not None and not future.done():
         future.set_result(value)

@@ -34,7 +34,6 @@ class Outbox:
         self._send = send
         self._due: list[Note] = []
         self._turn = asyncio.Lock()
-        self._gave_up = False
 
     def put(self, *note: Any) -> None:
         """Send a note with the next letter."""
@@ -46,12 +45,6 @@ class Outbox:
             if self._due:
                 due, self._due = self._due, []
                 await self._send(write_letter(due))
-
-    async def keep_sending(self) -> None:
-        """Send what there is, again and again."""
-        while True:
-            await asyncio.sleep(EVERY_S)
-            await self.send_now()
 
 
 class HandKeeper:
@@ -83,7 +76,8 @@ class HandKeeper:
 
     def _note(self, trial: int, kind: str, *rest: Any) -> None:
         # The try tells what comes late of a trial that was given to another machine meanwhile.
-        self._outbox.put(kind, trial, self._tries[trial], *rest)
+        if (tried := self._tries.get(trial)) is not None:  # of one that ended nothing more is taken
+            self._outbox.put(kind, trial, tried, *rest)
 
     def begin(self, trial: int, at: float) -> None:
         """A trial begins."""
@@ -113,6 +107,7 @@ class HandKeeper:
         """Send a finished trial; when this returns, it has left this machine."""
         self._events.pop(trial, None)
         self._note(trial, "end", trace, result, script)
+        del self._tries[trial]
         await self._outbox.send_now()
 
     def note_missing_server(self, server: str, reason: str) -> None:

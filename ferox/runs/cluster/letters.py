@@ -13,6 +13,8 @@ from typing import Any
 from ferox.core.json_values import compact_json
 
 Note = list[Any]
+GONE = (OSError, TimeoutError, RuntimeError)
+"""What sending and hearing raise once the scheduler is gone."""
 # Letters are written once and read once: what little more a higher level saves costs more time.
 COMPRESSION = 1
 LARGEST_LETTER = 256 * 1024 * 1024

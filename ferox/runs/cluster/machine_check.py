@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import platform
-import shutil
 import socket
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
@@ -15,14 +14,15 @@ from urllib.parse import urlsplit
 import ferox
 from ferox.core.matcher import MatchContext
 from ferox.formats.agent import AgentFile
+from ferox.processes.starting import find_program
 from ferox.runs.cluster.connecting import Machine
 from ferox.runs.cluster.parcel import Parcel, UnpackedParcel, open_parcel, unpack_parcel
-from ferox.runs.cluster.places import agent_resource
+from ferox.runs.cluster.places import agent_resource, offered_resources
+from ferox.runs.preparing import live_servers
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_seams import NOT_OPENED
 from ferox.servers.opening import TrialContext, open_source
-from ferox.workspace.modes import MOCK, RECORDED
-from ferox.workspace.vault import UnsetSecret, use_vault
+from ferox.workspace.vault import use_vault
 
 ANSWER_S = 10.0
 """Seconds in which an interpreter or a service has to answer."""
@@ -98,9 +98,7 @@ async def _agent(agent: AgentFile, folder: Path, resources: dict[str, float]) ->
         words = [str(folder / (agent.python or "")), "--version"]
         return await _interpreter(about, words)
     if agent.command:
-        cwd = folder / (agent.cwd or ".")
-        program = shutil.which(agent.command[0]) or (cwd / agent.command[0])
-        there = Path(program).is_file()
+        there = find_program(agent.command[0], folder / (agent.cwd or ".")) is not None
         message = "its command is there" if there else f"no `{agent.command[0]}` here"
         return Finding(about, there, message)
     return Finding(about, True, "needs nothing of the machine")
@@ -129,13 +127,11 @@ async def _interpreter(about: str, words: list[str]) -> Finding:
 
 
 def _live_servers(snapshot: Snapshot) -> set[tuple[str, str]]:
-    views = [snapshot.of_arm(arm) for arm in snapshot.arms] or [snapshot]
     return {
-        (server, mode)
-        for view in views
+        (server, suite.servers[server])
+        for view in snapshot.views()
         for suite in view.suites.values()
-        for server, mode in suite.servers.items()
-        if mode not in (MOCK, RECORDED)
+        for server in live_servers(suite)
     }
 
 
@@ -151,13 +147,13 @@ async def _server(unpacked: UnpackedParcel, name: str, mode: str) -> Finding:
     try:
         async with open_source(snapshot.servers[name], mode, context) as source:
             return Finding(f"server {name}", True, f"answers, with {len(source.tools)} tools")
-    except (*NOT_OPENED, UnsetSecret) as error:
+    except NOT_OPENED as error:
         return Finding(f"server {name}", False, str(error))
 
 
 def missing_everywhere(snapshot: Snapshot, machines: list[Machine]) -> Iterator[str]:
     """What no machine of the cluster says that it has, though trials need it."""
-    offered = {resource for machine in machines for resource in machine.resources}
+    offered = offered_resources(machines)
     for agent in snapshot.agents.values():
         name = agent_resource(agent.agent)
         if agent.uses_standing_addresses and name not in offered:

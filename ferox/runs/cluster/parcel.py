@@ -23,6 +23,8 @@ from typing import Any
 
 from ferox.core.json_values import compact_json
 from ferox.formats.agent import AgentFile
+from ferox.intake.files import read_bytes
+from ferox.intake.limits import IntakeError
 from ferox.runs.cluster.address import ClusterError
 from ferox.runs.snapshot import Snapshot
 from ferox.workspace.vault import SecretUse, Vault, current_vault
@@ -68,13 +70,14 @@ def make_parcel(snapshot: Snapshot, root: Path) -> Parcel:
         _add(tar, SNAPSHOT, compact_json(body).encode())
         left = LARGEST_CODE
         for path in sorted(_files_to_send(snapshot, root)):
-            content = (root / path).read_bytes()
-            left -= len(content)
-            if left < 0:
+            try:
+                content = read_bytes(root / path, left)
+            except IntakeError:
                 raise ParcelTooLarge(
                     f"the files of agents and servers take more than {LARGEST_CODE >> 20} MB, up to"
                     f" `{path}`: move what agents do not run out of `agents/`"
-                )
+                ) from None
+            left -= len(content)
             _add(tar, f"{WORKSPACE}/{path}", content, (root / path).stat().st_mode & 0o755)
     content = zlib.compress(packed.getvalue())
     return Parcel(_hash(content), content)
@@ -177,13 +180,13 @@ class UnpackedParcel:
 
     def vault(self) -> Vault:
         """The secrets of this machine that the run may use."""
-        return MachineVault(self.folder, self.agreed)
+        return MachineVault(self.agreed)
 
 
 class MachineVault(Vault):
     """The secrets that a machine of a cluster has in its own environment."""
 
-    def __init__(self, folder: Path, agreed: tuple[SecretUse, ...]) -> None:
+    def __init__(self, agreed: tuple[SecretUse, ...]) -> None:
         super().__init__(None)
         self._names = {use.secret for use in agreed}
         self._uses = {(use.secret, use.to) for use in agreed}

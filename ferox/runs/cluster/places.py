@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import asyncio
 from collections import deque
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
-from typing import Any
 
+from ferox.runs.cluster.connecting import Machine
 from ferox.runs.preparing import live_servers
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial_host import TrialOrder
@@ -23,8 +23,13 @@ def server_resource(server: str) -> str:
     return f"server:{server}"
 
 
+def offered_resources(machines: Iterable[Machine]) -> set[str]:
+    """What machines say that they have, all together."""
+    return {resource for machine in machines for resource in machine.resources}
+
+
 def needed_resources(
-    snapshot: Snapshot, order: TrialOrder, machines: Sequence[Any], local: bool
+    snapshot: Snapshot, order: TrialOrder, machines: Iterable[Machine], local: bool
 ) -> dict[str, float]:
     """What a machine has to have for a trial, by Dask's resources.
 
@@ -37,7 +42,7 @@ def needed_resources(
     agent = snapshot.agents[order.agent]
     if agent.uses_standing_addresses:
         found[agent_resource(agent.agent)] = 1
-    offered = {resource for machine in machines for resource in machine.resources}
+    offered = offered_resources(machines)
     suite = snapshot.of_arm(order.agent).suites[order.suite]
     found |= {server_resource(s): 1 for s in live_servers(suite) if server_resource(s) in offered}
     return found
