@@ -43,6 +43,20 @@ TWO = ({"calls": [{"as": "a", "tool": DETAILS}]}, {"calls": [{"as": "b", "tool":
 
 
 class Sums(unittest.TestCase):
+    def test_matching_that_looks_back_on_an_earlier_part_leaves_nothing_missing(self) -> None:
+        # Which of two calls answers `b` is decided by what `a` of the first part gave.
+        b = {"as": "b", "tool": WINDOW, "args": {"day": {"from": "a", "path": "$.day"}}}
+        result = judged(
+            task(TWO[0], {"calls": [b]}),
+            opening(0, 0), call("c1", DETAILS, 1, result={"day": "tue"}), reply(2),
+            opening(1, 2), call("c2", WINDOW, 3, {"day": "mon"}),
+            call("c3", WINDOW, 4, {"day": "tue"}), reply(5),
+        )  # fmt: skip
+        self.assertEqual(result["matched"], {"a": ["c1"], "b": ["c3"]})
+        self.assertEqual(result["missing"], [])
+        # M = 2, X = 1, R = 2: precision 2/3, recall 1.
+        self.assertEqual(result["scores"]["choice"], 0.8)
+
     def test_a_call_belongs_to_the_part_that_was_open_when_it_started(self) -> None:
         # The window is asked in part 0, where nothing expects it: extra there, missing in 1.
         result = judged(

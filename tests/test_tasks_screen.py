@@ -79,6 +79,7 @@ class TasksScreen(ScreenCase):
         area.send_keys(Keys.ESCAPE)
         area.send_keys(Keys.END, "]")
         self.see("[data-testid=picture] .card", "low_water")
+        self.see(".cm-lintRange-error", "da}}]")  # not of the text before it was closed
         self.press("[data-testid=problems]", "1 problem")
         self.see(".cm-panel-lint, .cm-tooltip-lint, .cm-diagnostic", "no argument `da`")
         area = self.see(".cm-content")

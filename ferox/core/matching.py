@@ -60,10 +60,10 @@ class _Group:
 def _group_by_tool(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group]:
     groups: dict[str, _Group] = {}
     for copy in copies:
-        tool = copy.expected.tool
-        if tool not in groups:
-            groups[tool] = _Group([], [c for c in calls if c.tool == tool], {})
-        groups[tool].copies.append(copy)
+        groups.setdefault(copy.tool, _Group([], [], {})).copies.append(copy)
+    for call in calls:
+        if call.tool in groups:
+            groups[call.tool].calls.append(call)
     for group in groups.values():
         lone = len(group.copies) == len(group.calls) == 1  # matches, however well it fits
         fits = {x: {y: (1, 1) if lone else fit(x, y) for y in group.calls} for x in group.copies}

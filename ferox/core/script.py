@@ -139,6 +139,8 @@ class Script:
 
     def with_alternatives(self, alternatives: Sequence[int | None]) -> Script:
         """The script with one alternative taken in each part that has some."""
+        if not any(part.alternatives for part in self.parts):
+            return self
         return replace(
             self,
             parts=tuple(

@@ -276,9 +276,13 @@ class Evidence:
         self.clock: Clock = _clock(self.story.trace["clock"], self.story.trace["zone"])
         self.matched: dict[str, list[Call]] = {}
         """Matched calls by the expected call's name."""
+        self.unseen_names: set[str] = set()
+        """Names of expected calls of which nobody can say whether they were made: of the parts
+        that are matched, which later ones may look back on."""
         self.parts = self._open_parts()
         for part in self.parts:
             part.match_calls()
+            self.unseen_names.update(copy.expected.name for copy in part.unseen_copies)
             for copy, call in part.matched_pairs:
                 self.matched.setdefault(copy.expected.name, []).append(call)
 
@@ -339,11 +343,6 @@ class Evidence:
         """Names of expected calls of which a required copy is missing."""
         missing = {c.expected.name for part in self.parts for c in part.missing_copies}
         return frozenset(missing) - self.unseen_names
-
-    @property
-    def unseen_names(self) -> frozenset[str]:
-        """Names of expected calls of which nobody can say whether they were made."""
-        return frozenset(c.expected.name for part in self.parts for c in part.unseen_copies)
 
     def describe_matcher(self, matcher: Matcher) -> str:
         """What a matcher demands, with the days and the values that would have held."""

@@ -14,6 +14,7 @@ from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
 from ferox.formats.workspace import WorkspaceFile
+from ferox.intake.collector import collector_at_rest
 from ferox.workspace.write import SETTINGS
 from ferox.workspace.yaml_files import YamlFile, parse_yaml, validate_file
 
@@ -35,7 +36,7 @@ _one_at_a_time = threading.Lock()
 def parse_file(name: str, text: str) -> Parsed:
     """A text as the file of that name. It is shared: nobody changes it."""
     # The same text is asked for its errors and for its picture almost at once.
-    with _one_at_a_time:
+    with _one_at_a_time, collector_at_rest():
         return _parse_once(name, text)
 
 

@@ -22,7 +22,7 @@
   }
   let { name, onsaved, onread, always = false, side }: Props = $props();
   const LOOK_MS = 4000;
-  const REST_MS = 250;
+  const REST_MS = 100;
   const NEW: { text: string; stamp: string | null } = { text: "", stamp: null };
   const TYPED = "What you typed before; it is not saved yet.";
 
