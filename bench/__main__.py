@@ -43,6 +43,7 @@ async def _lines() -> list[str]:
         editor.measure(),
         screens.measure(),
         screens.boards(),
+        screens.long_trial(),
         comparing.measure(),
         exporting.measure(),
         starting.measure(),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from itertools import cycle, islice
 from typing import Any
 
 from ferox.core.scoring import score_trial
@@ -21,8 +22,9 @@ def _call(number: int, tool: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def trial() -> tuple[Suite, Any]:
-    """A suite with one task, and a trace of it, of the size that the goal names."""
+def trial(more: int = 2) -> tuple[Suite, Any]:
+    """A suite with one task, and a trace of it with 6 expected calls and some more; by default of
+    the size that the goal names."""
     calls = [
         {"as": f"e{i}", "tool": tool, "args": {"name": {"matches": "^v"}, "n": {"any": True}}}
         for i, tool in enumerate(TOOLS)
@@ -34,15 +36,18 @@ def trial() -> tuple[Suite, Any]:
     }
     task = {"task": "t", "say": "Go.", "expect": expect}
     suite = Suite.model_validate({"ferox": 1, "suite": "s", "tasks": [task]})
-    made = [_call(i + 1, tool) for i, tool in enumerate([*TOOLS, TOOLS[2], TOOLS[4]])]
+    made = [
+        _call(i + 1, tool)
+        for i, tool in enumerate([*TOOLS, *islice(cycle((TOOLS[2], TOOLS[4])), more)])
+    ]
     trace: Any = {
         "ferox_trace": 1, "agent": "a", "suite": "s", "task": "t", "trial": 1,
         "clock": "2031-03-14T06:30:00Z", "zone": "UTC", "model_seam": False,
         "tools": {tool: {"input": {"type": "object"}} for tool in TOOLS},
         "events": [
             {"t": 0.0, "kind": "turn", "part": 0, "text": "Go.", "rule": None}, *made,
-            {"t": 9.0, "kind": "reply", "text": "Done.", "data": None},
-            {"t": 9.1, "kind": "end", "why": "done", "reason": None},
+            {"t": 9.0 + more, "kind": "reply", "text": "Done.", "data": None},
+            {"t": 9.1 + more, "kind": "end", "why": "done", "reason": None},
         ],
     }  # fmt: skip
     return suite, trace

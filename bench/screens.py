@@ -11,6 +11,7 @@ from pathlib import Path
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from bench.filled_run import fill_run
 from bench.serving import served, until_shown
 from bench.trials import workspace as small_workspace
 from ferox.runs.records import plan_run
@@ -23,6 +24,7 @@ SUITES, TASKS, AGENTS = 10, 50, 20
 GOAL_KB, GOAL_MS = 250, 100
 PRESSES, STEPS = 20, 60
 REPEATS, VISITS = 20, 5
+CALLS = 2_000
 
 FIRST_LOAD = """
     const loaded = [...performance.getEntriesByType('navigation'),
@@ -112,6 +114,30 @@ def boards() -> str:
     return "; ".join(found)
 
 
+def long_trial() -> str:
+    """Seconds until a trial of many calls shows, and a short one."""
+    few, many = (_trial_seconds(more) for more in (2, CALLS - 6))
+    return (
+        f"a trial of {CALLS:,} calls shows in {many:.2f} s (goal < 1), {many / few:.1f} × one "
+        f"of 8 ({few:.2f} s)"
+    )
+
+
+def _trial_seconds(more_calls: int) -> float:
+    with tempfile.TemporaryDirectory() as folder:
+        root = Path(folder)
+        fill_run(root, 1, more_calls)
+        with served(root) as url, chromium() as page:
+            shown = []
+            for _ in range(VISITS):
+                page.get(BLANK)
+                begun = time.perf_counter()
+                page.get(f"{url}/trial/1")
+                until_shown(page, "[data-testid=tracks]")
+                shown.append(time.perf_counter() - begun)
+    return statistics.median(shown)
+
+
 def _select_seconds(root: Path) -> float:
     """The counts of a board's cells by SQL alone: the least of five."""
     query = (
@@ -170,3 +196,4 @@ def workspace(root: Path, *, tasks: int = TASKS, agents: int = AGENTS, repeats: 
 if __name__ == "__main__":
     print(measure())
     print(boards())
+    print(long_trial())

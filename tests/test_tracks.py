@@ -338,10 +338,28 @@ class Tracks(ScreenCase):
         # What is chosen comes into sight, wherever it stands.
         ActionChains(self.page).send_keys(Keys.ARROW_LEFT).perform()
         self.see("[data-testid=tracks] .bar.chosen[data-call=c2000]")
+        self.see("[aria-label=Conversation] button.chosen", '{"n":2000}')
         left = frame.get_property("scrollLeft")
         drag = ActionChains(self.page).move_to_element_with_offset(frame, 0, -90)
         drag.click_and_hold().move_by_offset(150, 0).release().perform()
         until(lambda: frame.get_property("scrollLeft") == left - 150)
+        self.assertEqual(self.errors(), [])
+
+    def test_of_thousands_of_calls_some_are_listed_and_the_others_on_demand(self) -> None:
+        calls = [call(f"c{i}", LOW, i * 0.01, {"n": i}, s=0.005) for i in range(1, 1001)]
+        self.shown(turn(), *calls, reply(30, "All done."))
+        listed = "[aria-label=Conversation] ol > li"
+        self.see(listed, '{"n":199}')
+        self.assertEqual(len(self.page.find_elements(By.CSS_SELECTOR, listed)), 200 + 1)
+        self.press_button("803 later")  # of 1,003 events
+        self.see(listed, '{"n":399}')
+        checks = "[data-testid=checks] li"
+        self.press("[data-testid=checks] button", "all 1,001")
+        self.press(f"{checks} button", "extra.c1000")
+        self.see("[aria-label=Conversation] button.chosen", '{"n":1000}')
+        self.see(listed, "All done.")
+        self.press_button("900 earlier")
+        self.see(listed, '{"n":701}')
         self.assertEqual(self.errors(), [])
 
     def test_what_was_played_back_and_waited_for_is_distinguished(self) -> None:

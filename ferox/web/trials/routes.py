@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ferox.core.digest import summarize_trial
+from ferox.intake.collector import collector_at_rest
 from ferox.runs.stored_snapshots import snapshot_of_trial
 from ferox.store.database import Session, read_session, write_session
 from ferox.store.results import read_result
@@ -38,7 +39,7 @@ def the_trial(session: Session, trial: int) -> Trial:
 @routes.get("/api/trials/<int:trial>")
 def read_one_trial(path: TrialPath, query: shapes.ResultQuery) -> shapes.TrialShape:
     """Everything about one trial; while it runs, what happened so far."""
-    with read_session(site.engine) as session:
+    with collector_at_rest(), read_session(site.engine) as session:
         record = the_trial(session, path.trial)
         return trial_shape(session, site.root, record, query.result)
 

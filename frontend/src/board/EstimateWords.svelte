@@ -2,11 +2,11 @@
   /* What a run would take and reach, in words. Nothing is said of what never ran. */
   import type { Estimate } from "../api/client";
   import Sentence from "../values/Sentence.svelte";
-  import { counted, span } from "../values/text";
+  import { counted, span, grouped } from "../values/text";
 
   let { found }: { found: Estimate } = $props();
 
-  const round = (n: number) => Number(n.toPrecision(2)).toLocaleString("en-GB");
+  const round = (n: number) => grouped(Number(n.toPrecision(2)));
   const tokens = $derived(
     found.tokens_in === null
       ? "tokens not known"

@@ -8,7 +8,7 @@
   import Table from "../kit/Table.svelte";
   import Waiting from "../kit/Waiting.svelte";
   import Sentence from "../values/Sentence.svelte";
-  import { clockTime, counted, day, duration } from "../values/text";
+  import { clockTime, counted, day, duration, grouped } from "../values/text";
   import Difference from "./Difference.svelte";
   import Sweep from "./Sweep.svelte";
 
@@ -154,7 +154,7 @@
             <td class="pr-3"><Difference found={arm.choice_difference} {reach} /></td>
             <td class="text-right">{arm.tools === null ? "–" : Math.round(arm.tools)}</td>
             <td class="pl-3 text-right"
-              >{arm.tokens === null ? "–" : Math.round(arm.tokens).toLocaleString("en-GB")}</td
+              >{arm.tokens === null ? "–" : grouped(Math.round(arm.tokens))}</td
             >
             <td class="pl-3 text-right whitespace-nowrap"
               >{arm.turn_ms === null ? "–" : duration(arm.turn_ms)}</td

@@ -10,7 +10,7 @@
   import Field from "../kit/Field.svelte";
   import Waiting from "../kit/Waiting.svelte";
   import Differences from "../values/Differences.svelte";
-  import { counted } from "../values/text";
+  import { counted, grouped } from "../values/text";
   import TextDiff from "../values/TextDiff.svelte";
   import BesideCall from "./BesideCall.svelte";
 
@@ -119,7 +119,7 @@
         {/each}
         {#if fitting.length > MOST}
           <li class="px-2 py-1.5 text-sm text-soft">
-            and {(fitting.length - MOST).toLocaleString("en-GB")} more; search for them
+            and {grouped(fitting.length - MOST)} more; search for them
           </li>
         {/if}
       </ul>

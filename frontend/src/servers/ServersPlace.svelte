@@ -14,7 +14,7 @@
   import Wire from "./Wire.svelte";
   import Wording from "./Wording.svelte";
   import Secrets from "../secrets/Secrets.svelte";
-  import { counted } from "../values/text";
+  import { counted, grouped } from "../values/text";
   import Button from "../kit/Button.svelte";
   import Fault from "../kit/Fault.svelte";
   import PlaceList from "../kit/PlaceList.svelte";
@@ -178,8 +178,7 @@
             >
             <span class="soft ml-auto whitespace-nowrap">
               {#if !here.diagnosis}
-                {counted(here.tools.total, "tool")}, about {here.tokens.toLocaleString("en-GB")} tokens
-                of context (estimated)
+                {counted(here.tools.total, "tool")}, about {grouped(here.tokens)} tokens of context (estimated)
               {/if}
             </span>
             <Button onclick={() => lookAgain(here)} disabled={act.busy || reach.reading}>

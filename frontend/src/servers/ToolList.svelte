@@ -4,7 +4,7 @@
   import { api, ask, type Server, type ToolPage } from "../api/client";
   import { messageOf } from "../api/resource.svelte";
   import ChosenTool from "./ChosenTool.svelte";
-  import { counted } from "../values/text";
+  import { counted, grouped } from "../values/text";
   import Fault from "../kit/Fault.svelte";
   import { byArrows } from "../kit/arrows";
   import Button from "../kit/Button.svelte";
@@ -92,7 +92,7 @@
       {#if shown.tools.length < shown.total}
         <li class="py-3.5 px-2">
           <Button onclick={() => void read(search.trim(), shown)}
-            >{(shown.total - shown.tools.length).toLocaleString("en-GB")} more</Button
+            >{grouped(shown.total - shown.tools.length)} more</Button
           >
         </li>
       {/if}

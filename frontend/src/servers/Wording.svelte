@@ -2,7 +2,7 @@
   /* Look-alikes as an ordered matrix: the darker a square, the more alike two tools read. */
   import { api, ask, type Server, type WordingReport } from "../api/client";
   import { Resource } from "../api/resource.svelte";
-  import { counted } from "../values/text";
+  import { counted, grouped } from "../values/text";
   import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
 
@@ -79,7 +79,7 @@
         {:else}
           Likeness of names, descriptions and arguments, on paper; alike tools stand together.
           {#if read.order.length < read.tools}
-            The {read.order.length} most alike of {read.tools.toLocaleString("en-GB")} are shown.
+            The {read.order.length} most alike of {grouped(read.tools)} are shown.
           {/if}
         {/if}
       </figcaption>

@@ -1,6 +1,9 @@
 <script lang="ts">
+  /* A result's checks by family, what failed first; of many, what is held is folded away. */
+  import { SvelteSet } from "svelte/reactivity";
   import type { Check, Result } from "../api/trace";
   import Button from "../kit/Button.svelte";
+  import { grouped } from "../values/text";
 
   interface Props {
     result: Result;
@@ -8,17 +11,26 @@
     onlight: (check: Check) => void;
   }
   let { result, chosen, onlight }: Props = $props();
+  const MANY = 40;
+  const whole = new SvelteSet<string>();
   const families = ["choice", "arguments", "order", "failures", "latency", "outcome"];
   const rank = (c: Check) => (c.passed === false ? 0 : c.passed === null ? 1 : 2);
 
   function of(family: string): Check[] {
     return result.checks.filter((c) => c.family === family).sort((a, b) => rank(a) - rank(b));
   }
+  /** As many as show at once; all up to the one that is chosen. */
+  function shown(checks: Check[], family: string): Check[] {
+    if (whole.has(family)) return checks;
+    return checks.slice(0, Math.max(MANY, checks.findIndex((c) => c.id === chosen) + 1));
+  }
   const key = (check: Check, i: number) => `${check.id}#${i}`;
 </script>
 
 {#each families as family (family)}
   {@const score = result.scores[family] ?? null}
+  {@const checks = of(family)}
+  {@const first = shown(checks, family)}
   <section class="mb-2">
     <h3 class="flex justify-between mb-px border-b border-b-faint mt-0">
       {family}
@@ -27,7 +39,7 @@
       </span>
     </h3>
     <ul>
-      {#each of(family) as check, i (key(check, i))}
+      {#each first as check, i (key(check, i))}
         <li>
           <Button
             kind="text"
@@ -58,5 +70,8 @@
         </li>
       {/each}
     </ul>
+    {#if first.length < checks.length}
+      <Button kind="link" onclick={() => whole.add(family)}>all {grouped(checks.length)}</Button>
+    {/if}
   </section>
 {/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  /* What was said and called, in order; of a long trial a part at a time. */
   import {
     type AskEvent,
     type CallEvent,
@@ -12,7 +13,8 @@
   } from "../api/trace";
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
-  import { duration, shortTool } from "../values/text";
+  import { duration, shortTool, grouped } from "../values/text";
+  import Button from "../kit/Button.svelte";
   import Value from "../values/Value.svelte";
   import Whole from "./Whole.svelte";
   import Reply from "./Reply.svelte";
@@ -23,6 +25,24 @@
     onchoose: (id: string) => void;
   }
   let { view, chosen, onchoose }: Props = $props();
+  /** Events that are drawn at once: thousands take seconds. */
+  const MANY = 200;
+  /** From which event to which; null until it is asked for others than the first, or while the
+   * trial runs the newest. */
+  let range = $state.raw<{ from: number; to: number } | null>(null);
+  const last = $derived(view.trace.events.length);
+  const drawn = $derived.by(() => {
+    if (range) return { from: range.from, to: Math.min(range.to, last) };
+    const from = view.trial.state === "running" ? Math.max(0, last - MANY) : 0;
+    return { from, to: Math.min(from + MANY, last) };
+  });
+
+  // A call that is chosen elsewhere is drawn here.
+  $effect.pre(() => {
+    const place = view.trace.events.findIndex((e) => "id" in e && e.id === chosen);
+    if (place < 0 || (place >= drawn.from && place < drawn.to)) return;
+    range = { from: Math.max(0, place - MANY / 2), to: place + MANY / 2 };
+  });
 
   const role = $derived.by(() => {
     const roles: Record<string, string> = {};
@@ -101,8 +121,16 @@
   }
 </script>
 
+{#if drawn.from > 0}
+  <Button
+    kind="link"
+    onclick={() => (range = { from: Math.max(0, drawn.from - MANY), to: drawn.to })}
+    >{grouped(drawn.from)} earlier</Button
+  >
+{/if}
 <ol>
-  {#each view.trace.events as event, i (i)}
+  {#each view.trace.events.slice(drawn.from, drawn.to) as event, n (drawn.from + n)}
+    {@const i = drawn.from + n}
     {#if several && event.kind === "turn" && opens(event, i)}
       <li class="part mt-2.5 mb-0.5 wrap-anywhere text-sm font-semibold text-iron">
         part {(event.part ?? 0) + 1}
@@ -257,6 +285,13 @@
       </li>
     {/if}
   {/each}
+  {#if drawn.to < last}
+    <li>
+      <Button kind="link" onclick={() => (range = { from: drawn.from, to: drawn.to + MANY })}
+        >{grouped(last - drawn.to)} later</Button
+      >
+    </li>
+  {/if}
   {#if ending && ending.why !== "done"}
     <li class="mb-1.25 pt-1.5 wrap-anywhere text-broke">
       Ended: {ending.why?.replaceAll("_", " ")}{ending.reason ? `. ${ending.reason}` : ""}

@@ -4,6 +4,7 @@
   import Content from "../values/Content.svelte";
   import Value from "../values/Value.svelte";
   import Button from "../kit/Button.svelte";
+  import { grouped } from "../values/text";
 
   let { body }: { body: Json } = $props();
   const LONG = 900;
@@ -67,7 +68,7 @@
       </p>
       {#if words.length > LONG && !whole}
         <Button kind="link" onclick={() => (whole = true)}
-          >all {words.length.toLocaleString("en-GB")} characters</Button
+          >all {grouped(words.length)} characters</Button
         >
       {/if}
     {:else}

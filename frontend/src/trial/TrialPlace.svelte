@@ -14,7 +14,7 @@
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
   import Sentence from "../values/Sentence.svelte";
-  import { counted, duration, verdictColour } from "../values/text";
+  import { counted, duration, verdictColour, grouped } from "../values/text";
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
@@ -273,9 +273,10 @@
         {/each}
         {#if result?.tokens}
           <span>
-            {result.tokens.input.toLocaleString("en-GB")} tokens in, {result.tokens.output.toLocaleString(
-              "en-GB",
-            )} out{view.agent.simulated ? " (estimated)" : ""}
+            {grouped(result.tokens.input)} tokens in, {grouped(result.tokens.output)} out{view.agent
+              .simulated
+              ? " (estimated)"
+              : ""}
           </span>
         {/if}
       {/if}

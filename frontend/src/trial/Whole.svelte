@@ -4,6 +4,7 @@
   import { Action } from "../api/resource.svelte";
   import Fault from "../kit/Fault.svelte";
   import Button from "../kit/Button.svelte";
+  import { grouped } from "../values/text";
 
   interface Props {
     trial: number;
@@ -38,7 +39,7 @@
       class="mono max-h-80 my-1 py-1.5 px-2 bg-sheet overflow-auto whitespace-pre-wrap wrap-anywhere">{text}</pre>
     {#if [...text].length < total}
       <Button onclick={() => field && read(field, [...text].length)}
-        >more of {total.toLocaleString("en-GB")} characters</Button
+        >more of {grouped(total)} characters</Button
       >
     {/if}
   {/if}

@@ -2,6 +2,7 @@
   /* Content as the protocol has it: words and tables, images, sounds, links, resources. */
   import type { Json } from "./json";
   import Value from "./Value.svelte";
+  import { grouped } from "./text";
 
   let { block }: { block: Record<string, unknown> } = $props();
 
@@ -57,7 +58,7 @@
     <audio class="w-full" controls src={source}></audio>
   {:else if source}
     <p class="soft">
-      {mime || "data"}, {String(data).length.toLocaleString("en-GB")} characters of base64
+      {mime || "data"}, {grouped(String(data).length)} characters of base64
     </p>
   {:else}
     <Value value={block as Json} />

@@ -2,7 +2,7 @@
   /* A JSON value as a person reads it: tables as tables, the rest as a tree, long text folded. */
   import type { Json } from "./json";
   import Value from "./Value.svelte";
-  import { counted } from "./text";
+  import { counted, grouped } from "./text";
   import Button from "../kit/Button.svelte";
   import Table from "../kit/Table.svelte";
 
@@ -87,7 +87,7 @@
   >
   {#if (written ?? "").length > LONG && !whole}
     <Button kind="link" onclick={() => (whole = true)}>
-      all {written?.length.toLocaleString("en-GB")} characters
+      all {grouped(written?.length ?? 0)} characters
     </Button>
   {/if}
 {/if}
