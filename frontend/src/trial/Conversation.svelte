@@ -43,6 +43,10 @@
     if (place < 0 || (place >= drawn.from && place < drawn.to)) return;
     range = { from: Math.max(0, place - MANY / 2), to: place + MANY / 2 };
   });
+  let list: HTMLOListElement;
+  $effect(() => {
+    if (chosen) list.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
+  });
 
   const role = $derived.by(() => {
     const roles: Record<string, string> = {};
@@ -128,7 +132,7 @@
     >{grouped(drawn.from)} earlier</Button
   >
 {/if}
-<ol>
+<ol bind:this={list}>
   {#each view.trace.events.slice(drawn.from, drawn.to) as event, n (drawn.from + n)}
     {@const i = drawn.from + n}
     {#if several && event.kind === "turn" && opens(event, i)}
