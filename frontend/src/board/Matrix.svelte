@@ -66,7 +66,7 @@
   // Only what is in sight is drawn, and a little beyond.
   let body = $state<HTMLElement>();
   let first = $state(0);
-  let last = $state(FEW_ROWS);
+  let last = $state(0);
   const many = $derived(lines.length > FEW_ROWS);
   const from = $derived(many ? Math.min(first, lines.length) : 0);
   const to = $derived(many ? Math.min(last, lines.length) : lines.length);
