@@ -36,6 +36,7 @@ COMMANDS = MappingProxyType(
         "probe": ("probe:probe_agent", "See whether an agent starts, and what it is offered."),
         "ready": ("ready:ready", "See whether the machines of a cluster have what a run needs."),
         "record": ("recording:record", "Record what passes to and from a live server."),
+        "replay": ("replay:replay", "Play a run's trials back to its agents as they are today."),
         "report": ("report:report", "Tell what a run came to, as a page or as markdown."),
         "resume": ("run:resume", "Finish a stopped or interrupted run."),
         "run": ("run:run", "Run agents × tasks × trials, and print the board."),

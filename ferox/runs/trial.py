@@ -44,7 +44,7 @@ from ferox.runs.patience import Patience, PatientHold, PatientTurns, PatientUser
 from ferox.runs.preparing import NotPrepared, steps_of
 from ferox.runs.scripted_user import ScriptedUser, group_conversations
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial_seams import NOT_OPENED, SeamTaps, TrialSeams
+from ferox.runs.trial_seams import NOT_OPENED, BehindSeams, SeamTaps, TrialSeams
 from ferox.runs.trial_user import TrialUser, UserWords
 
 
@@ -69,7 +69,7 @@ class TrialSurroundings:
     without one that its task does not need. `prepared`: what was done to live servers for the
     whole run. `leaves_servers_alone`: nothing is done to live servers
     before and after. `note_missing_server` hears of each, and why. `turns` says when a model may be
-    asked.
+    asked. `behind`: what stands in for servers and models.
     """
 
     gateway: Gateway
@@ -83,6 +83,7 @@ class TrialSurroundings:
     leaves_servers_alone: bool = False
     note_missing_server: Callable[[str, str], None] = lambda server, reason: None
     turns: ModelTurns = OWN_TURNS
+    behind: BehindSeams | None = None
 
 
 def failed_trace(job: TrialJob, reason: str) -> Trace:
@@ -141,6 +142,7 @@ class TrialRun:
             folder=surroundings.folder,
             taps=surroundings.taps,
             turns=PatientTurns(surroundings.turns, self.patience),
+            behind=surroundings.behind,
         )
         self.log: list[str] = []
         """The last lines of the agent's own log, once the trial is over."""

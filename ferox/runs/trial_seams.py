@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from contextlib import AbstractAsyncContextManager, AsyncExitStack
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 from ferox.core.clock import Clock
 from ferox.core.expressions import render_value
@@ -14,12 +14,14 @@ from ferox.core.matcher import MatchContext
 from ferox.core.tool_names import ToolNames
 from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
+from ferox.formats.fault import Fault
 from ferox.formats.suite import Given, Suite, Task
 from ferox.formats.trace import OfferedTool, StepOutcome, Traffic, TruthValue
 from ferox.gateway.answering_questions import QuestionTaker
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway, SeamAddresses
 from ferox.gateway.holding import Hold
+from ferox.gateway.model_seam.answering import ModelAnswering
 from ferox.gateway.model_seam.model_requests import ModelRequests
 from ferox.gateway.model_seam.own_calls import OwnCalls
 from ferox.gateway.model_seam.recorded_requests import RecordedRequests
@@ -42,6 +44,7 @@ from ferox.servers.opening import TrialContext, open_source
 from ferox.servers.sources.source import Source
 from ferox.workspace.vault import UnsetSecret
 
+OpenSource = Callable[[], AbstractAsyncContextManager[Source]]
 NOT_OPENED = (ServerUnreachable, RecordingError, UnsetSecret)
 """Why a server or a model cannot be opened: never the agent's fault."""
 
@@ -61,6 +64,19 @@ class SeamTaps:
     requests: ModelRequests | None = None
 
 
+class BehindSeams(Protocol):
+    """What stands behind a trial's seams in place of its servers and models."""
+
+    def open_source(self, name: str, mode: str, own: OpenSource) -> OpenSource:
+        """How a server is opened; `own`: as it would be else."""
+
+    def model(self, name: str, recorder: Recorder) -> ModelAnswering:
+        """What answers in a model's place."""
+
+    def faults(self, faults: list[Fault], seed: int) -> FaultPlan:
+        """The faults that strike calls; at the model none strikes."""
+
+
 @dataclass(kw_only=True)
 class TrialSeams:
     """The tool seams and model seams of one trial, and what they have seen.
@@ -78,12 +94,17 @@ class TrialSeams:
     folder: Path
     taps: SeamTaps
     turns: ModelTurns = OWN_TURNS
+    behind: BehindSeams | None = None
 
     def __post_init__(self) -> None:
         self._sources: dict[str, Source] = {}
         self._tools: dict[str, ToolSeam] = {}
         self._models: dict[str, ModelSeam] = {}
-        self._faults = FaultPlan(self.task.faults, self.seed)
+        self._faults = (
+            FaultPlan(self.task.faults, self.seed)
+            if self.behind is None
+            else self.behind.faults(self.task.faults, self.seed)
+        )
         self.seen = SeenByModel(ToolNames({}), {})
         self.own = self._own_calls()
 
@@ -136,7 +157,11 @@ class TrialSeams:
             given=self.task.given.get(name, Given()),
             heard=self.taps.capture(name),
         )
-        return open_source(self.snapshot.servers[name], mode, context)
+
+        def own() -> AbstractAsyncContextManager[Source]:
+            return open_source(self.snapshot.servers[name], mode, context)
+
+        return own() if self.behind is None else self.behind.open_source(name, mode, own)()
 
     def _tool_seam(
         self, name: str, source: Source, hold: Hold | None, questions: QuestionTaker
@@ -158,16 +183,7 @@ class TrialSeams:
         )
 
     def _model_seam(self, called: str, model: str) -> ModelSeam:
-        capture = self.taps.model_capture(model)
-        answering = open_model(
-            self.snapshot,
-            model,
-            seed=self.seed,
-            clock=self.clock,
-            recorder=self.recorder,
-            turns=self.turns,
-            capture=capture,
-        )
+        answering = self._open_model(model)
         recorded = RecordedRequests(
             model=called,
             recorder=self.recorder,
@@ -175,7 +191,20 @@ class TrialSeams:
             own=self.own,
             kept=self.taps.requests,
         )
-        return ModelSeam(model, answering, recorded, self._faults)
+        return ModelSeam(model, answering, recorded, None if self.behind else self._faults)
+
+    def _open_model(self, model: str) -> ModelAnswering:
+        if self.behind is not None:
+            return self.behind.model(model, self.recorder)
+        return open_model(
+            self.snapshot,
+            model,
+            seed=self.seed,
+            clock=self.clock,
+            recorder=self.recorder,
+            turns=self.turns,
+            capture=self.taps.model_capture(model),
+        )
 
     def serve(self, gateway: Gateway) -> AbstractAsyncContextManager[SeamAddresses]:
         """Serve the seams at addresses of their own while the context is open."""

@@ -58,6 +58,8 @@ class ModelRequest:
     event: ModelEvent
     notes: RequestNotes
     altering: str | None = None
+    said: dict[str, Any] | None = None
+    """The model's message, once there is one."""
 
     @property
     def event_id(self) -> str:

@@ -22,6 +22,17 @@ MOST_OF_A_TRIAL = 8 * 1024 * 1024
 """Characters of all pieces of one trial that are kept."""
 NOT_PARAMETERS = ("messages", "input", "instructions", "tools", "model", "stream")
 
+
+@dataclass(frozen=True)
+class SentAnswer:
+    """What the agent was sent, as it stood on the wire: to be played back to it some day."""
+
+    status: int
+    type: str
+    body: str
+    retry_after: str | None = None
+
+
 KeepPiece = Callable[[str, str], None]
 KeepRequest = Callable[[str, dict[str, Any]], None]
 
@@ -46,8 +57,10 @@ class ModelRequests:
         body: dict[str, Any],
         heard: ParsedRequest,
         answer: dict[str, Any] | None,
+        sent: SentAnswer | None = None,
     ) -> None:
-        """Keep one request and its answer; None: there was none."""
+        """Keep one request and its answer; None: there was none. `sent`: the same as it was
+        written for the agent."""
         tools = [
             {"name": name, "description": description, "input": schema}
             for name, (description, schema) in heard.tools.items()
@@ -61,8 +74,19 @@ class ModelRequests:
                 "tools": self._keep_piece([self._keep_piece(t) for t in tools]),
                 "parameters": self._keep_piece(parameters),
                 "answer": None if answer is None else self._keep_piece(answer),
+                "sent": None if sent is None else self._bounded(sent),
             },
         )
+
+    def _bounded(self, sent: SentAnswer) -> dict[str, Any]:
+        """What was sent, masked; of too much only how much it was."""
+        kept: dict[str, Any] = {"status": sent.status, "type": sent.type}
+        if sent.retry_after is not None:
+            kept["retry_after"] = sent.retry_after
+        if len(sent.body) > min(LONGEST_PIECE, self._room):
+            return {**kept, "left_out": len(sent.body)}
+        self._room -= len(sent.body)
+        return {**kept, "body": self.masker.mask(sent.body)}
 
     def _keep_piece(self, value: Any) -> str:
         """Keep a piece unless it is there; its hash, or `not kept: N` with its characters."""

@@ -9,7 +9,7 @@ from ferox.formats.trace import CallError, Proposal, Usage
 from ferox.gateway.model_seam.answering import ModelRequest
 from ferox.gateway.model_seam.chat_interface import instructions_of
 from ferox.gateway.model_seam.model_interface import ModelInterface, ParsedRequest
-from ferox.gateway.model_seam.model_requests import ModelRequests
+from ferox.gateway.model_seam.model_requests import ModelRequests, SentAnswer
 from ferox.gateway.model_seam.own_calls import OwnCalls
 from ferox.gateway.model_seam.seen_by_model import SeenByModel
 from ferox.gateway.recorder import Recorder
@@ -76,7 +76,7 @@ class RecordedRequests:
         )
         # After the event is finished: calls inside the agent begin when the model has answered.
         self.own.note_proposals(proposed, request.voice)
-        self._keep_exchange(request, message)
+        request.said = message
 
     def _make_proposal(self, call: dict[str, Any], request: ModelRequest) -> Proposal:
         name = str(call["function"].get("name"))
@@ -87,12 +87,17 @@ class RecordedRequests:
     def note_failure(self, request: ModelRequest, kind: str, message: str) -> None:
         """The model said nothing."""
         self.recorder.finish_model(request.event, error={"kind": kind, "message": message})
-        self._keep_exchange(request, None)
 
-    def _keep_exchange(self, request: ModelRequest, answer: dict[str, Any] | None) -> None:
+    def keep_exchange(self, request: ModelRequest, sent: SentAnswer) -> None:
+        """Keep a request, what the model said, and how the agent was told."""
         if self.kept is not None:
             self.kept.keep_request(
-                request.event_id, request.interface.path, request.body, request.parsed, answer
+                request.event_id,
+                request.interface.path,
+                request.body,
+                heard=request.parsed,
+                answer=request.said,
+                sent=sent,
             )
 
     def note_waiting(self, request: ModelRequest, seconds: float) -> None:

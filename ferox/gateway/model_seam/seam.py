@@ -6,13 +6,19 @@ recording or an endpoint.
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator, Callable
 from typing import Any
 
 from starlette.requests import Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import AsyncContentStream, JSONResponse, Response, StreamingResponse
 
 from ferox.gateway.fault_plan import FaultPlan
-from ferox.gateway.model_seam.answering import EmbedRequest, ModelAnswering, error_response
+from ferox.gateway.model_seam.answering import (
+    EmbedRequest,
+    ModelAnswering,
+    ModelRequest,
+    error_response,
+)
 from ferox.gateway.model_seam.chat_interface import PATH as CHAT
 from ferox.gateway.model_seam.chat_interface import ChatInterface
 from ferox.gateway.model_seam.embeddings import PATH as EMBEDDINGS
@@ -20,6 +26,7 @@ from ferox.gateway.model_seam.embeddings import texts_of
 from ferox.gateway.model_seam.endpoint import EndpointUnreachable
 from ferox.gateway.model_seam.model_faults import FaultedModel
 from ferox.gateway.model_seam.model_interface import ModelInterface, UnreadableRequest
+from ferox.gateway.model_seam.model_requests import SentAnswer
 from ferox.gateway.model_seam.recorded_requests import RecordedRequests
 from ferox.gateway.model_seam.responses_interface import PATH as RESPONSES
 from ferox.gateway.model_seam.responses_interface import ResponsesInterface
@@ -91,7 +98,25 @@ class ModelSeam:
         except (ValueError, TypeError) as error:
             return error_response(400, f"the request is not JSON: {error}")
         begun = self._recorded.begin_request(interface, body, parsed, len(text))
-        return await self._chain.answer(begun)
+        return self._keeping(begun, await self._chain.answer(begun))
+
+    def _keeping(self, request: ModelRequest, response: Response) -> Response:
+        """A response, kept as it is sent."""
+
+        def keep(body: bytes) -> None:
+            sent = SentAnswer(
+                response.status_code,
+                response.headers.get("content-type", "application/json").partition(";")[0],
+                body.decode(errors="replace"),
+                response.headers.get("retry-after"),
+            )
+            self._recorded.keep_exchange(request, sent)
+
+        if isinstance(response, StreamingResponse):
+            response.body_iterator = _heard(response.body_iterator, keep)
+        else:
+            keep(bytes(response.body))
+        return response
 
     async def _answer_embeddings(self, request: Request) -> Response:
         try:
@@ -110,3 +135,15 @@ class ModelSeam:
             return error_response(502, str(error))
         self._recorder.finish_embed(event, usage=answer.usage)
         return answer.response
+
+
+async def _heard(pieces: AsyncContentStream, keep: Callable[[bytes], None]) -> AsyncIterator[bytes]:
+    """Pieces of a stream as they come, kept together at its end, or where it is broken off."""
+    came = bytearray()
+    try:
+        async for piece in pieces:
+            part = piece.encode() if isinstance(piece, str) else bytes(piece)
+            came.extend(part)
+            yield part
+    finally:
+        keep(bytes(came))

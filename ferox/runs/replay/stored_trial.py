@@ -1,0 +1,141 @@
+"""A stored trial as it is played back: what the model answered, what the tools gave."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from ferox.core.replay_verdict import ShownRequest
+from ferox.core.story import OWN, Story, read_story
+from ferox.formats.trace import CallEvent, ModelEvent, Trace
+from ferox.store.database import Session
+from ferox.store.pieces import read_pieces
+from ferox.store.tables import Trial
+from ferox.store.traces import RawMessages, gather_beside, read_trace
+
+
+class NotReplayable(Exception):
+    """A trial that cannot be played back; the message says why."""
+
+
+@dataclass(frozen=True)
+class StoredAnswer:
+    """What a model answered to one request: the event, what it was shown, and what was sent."""
+
+    event: ModelEvent
+    shown: ShownRequest
+    sent: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class StoredTrial:
+    """What is played back of a trial."""
+
+    id: int
+    suite: str
+    task: str
+    agent: str
+    number: int
+    trace: Trace
+    story: Story
+    answers: list[StoredAnswer]
+    """In the order in which they were asked for."""
+    calls: list[CallEvent]
+    """At the tool seam, in order."""
+    wire: dict[str, RawMessages]
+
+
+def read_stored(session: Session, trial: Trial) -> StoredTrial:
+    """A finished trial, with all that is needed to play it back.
+
+    Raises:
+        NotReplayable: something of it was not kept, or was done by hand.
+    """
+    trace = read_trace(session, trial.id)
+    if trace is None or trial.state != "done":
+        raise NotReplayable("it is not finished")
+    story = read_story(trace)
+    _check(trace, story)
+    beside = gather_beside(session, trial.id)
+    asked = [e for e in trace["events"] if e["kind"] == "model"]
+    pieces = _pieces_of(session, beside.requests.values())
+    return StoredTrial(
+        id=trial.id,
+        suite=trial.suite,
+        task=trial.task,
+        agent=trial.agent,
+        number=trial.number,
+        trace=trace,
+        story=story,
+        answers=[_answer(event, beside.requests.get(event["id"]), pieces) for event in asked],
+        calls=[e for e in trace["events"] if e["kind"] == "call" and e.get("seam") == "tool"],
+        wire=beside.wire,
+    )
+
+
+def _check(trace: Trace, story: Story) -> None:
+    if story.unseen:
+        raise NotReplayable("it was brought in: what was sent to its agent is not known")
+    if story.why in ("could_not_run", "stopped"):
+        raise NotReplayable("it did not come to its end")
+    if story.holds:
+        raise NotReplayable("its calls were held by hand")
+    if any(event["kind"] == "embed" for event in trace["events"]):
+        raise NotReplayable("it asked for embeddings, which are not kept")
+
+
+def _answer(event: ModelEvent, body: dict[str, Any] | None, pieces: dict[str, Any]) -> StoredAnswer:
+    sent = None if body is None else body.get("sent")
+    if body is None or sent is None:
+        if event.get("s") is None and not event.get("error"):  # the trial ended before
+            return StoredAnswer(event, ShownRequest([]), {})
+        raise NotReplayable("what its model was sent was not kept: it is of an earlier Ferox")
+    if "body" not in sent:
+        raise NotReplayable(f"an answer of its model was too long to keep ({sent['left_out']:,})")
+    return StoredAnswer(event, shown_request(body, pieces), sent)
+
+
+def _pieces_of(session: Session, bodies: Any) -> dict[str, Any]:
+    bodies = list(bodies)
+    named = {body[key] for body in bodies for key in ("tools", "parameters")}
+    named |= {hashed for body in bodies for hashed in body["messages"]}
+    found = read_pieces(session, sorted(named))
+    tools = {hashed for body in bodies for hashed in found.get(body["tools"]) or ()}
+    return {**found, **read_pieces(session, sorted(tools))}
+
+
+def shown_request(body: dict[str, Any], pieces: dict[str, Any]) -> ShownRequest:
+    """What a model was shown, put together from its pieces; of one that was not kept its mark."""
+    tools = {}
+    for hashed in pieces.get(body["tools"]) or ():
+        tool = pieces.get(hashed, {"name": hashed})
+        tools[tool["name"]] = {k: v for k, v in tool.items() if k != "name"}
+    return ShownRequest(
+        [pieces.get(hashed, hashed) for hashed in body["messages"]],
+        tools,
+        pieces.get(body["parameters"]) or {},
+    )
+
+
+def own_name(call: CallEvent) -> str:
+    """A tool by its server's own name."""
+    return call["tool"].split("/", 1)[1]
+
+
+def is_served(call: CallEvent, server: str) -> bool:
+    """Whether a call went to a server."""
+    return not call["tool"].startswith(OWN) and call["tool"].split("/", 1)[0] == server
+
+
+def result_on_wire(raw: RawMessages | None) -> dict[str, Any] | None:
+    """The JSON-RPC answer of a call as it passed: the last message with a result or an error."""
+    found = None
+    for line in (raw.answer if raw else "").splitlines():
+        try:
+            message = json.loads(line.removeprefix("data:"))
+        except ValueError:
+            continue
+        if isinstance(message, dict) and ("result" in message or "error" in message):
+            found = message
+    return found
