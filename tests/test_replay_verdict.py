@@ -105,7 +105,7 @@ class RepliesAndEnds(unittest.TestCase):
         came = judged(plain(says="At 14:31."), plain(says="At 15:12."))
         assert came.parted is not None
         self.assertEqual((came.parted.at, came.first), ("turn 1", "the reply is another"))
-        self.assertEqual(came.parted.lines, ("@@ -1 +1 @@", "-At 14:31.", "+At 15:12."))
+        self.assertEqual(came.parted.lines, ("-At 14:31.", "+At 15:12."))
 
     def test_another_structured_reply_parts(self) -> None:
         stored, now = (story(turn(), reply(2, "Done.", {"n": n}), end(3)) for n in (1, 2))
@@ -139,11 +139,14 @@ class Requests(unittest.TestCase):
         return [(d.what, d.lines) for d in compare_requests("m1", stored, now)]
 
     def test_reworded_messages_are_shown_by_their_changed_lines(self) -> None:
-        stored = ShownRequest([says("system", "a\nb\nc\nd\ne"), says("user", "High water?")])
-        now = ShownRequest([says("system", "a\nb\nc\nd\nE"), says("user", "High water?")])
+        words = "a b c d e f g h i j".split()
+        stored = ShownRequest([says("system", "\n".join(words)), says("user", "High water?")])
+        words[0], words[-1] = "A", "J"
+        now = ShownRequest([says("system", "\n".join(words)), says("user", "High water?")])
         what, lines = self.differences(stored, now)[0]
         self.assertEqual(what, "a system message is reworded")
-        self.assertEqual(lines, ("@@ -3,3 +3,3 @@", " c", " d", "-e", "+E"))
+        folded = ("-a", "+A", " b", " c", "…", " h", " i", "-j", "+J")
+        self.assertEqual(lines, folded)
 
     def test_messages_added_and_gone(self) -> None:
         few, more = [says("user", "Hello")], [says("user", "Hello"), says("assistant", "Yes?")]

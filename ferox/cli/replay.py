@@ -106,6 +106,14 @@ def _print(came: RunReplay) -> None:
             if len(shown.lines) > LINES:
                 say(f"    … {counted_noun(len(shown.lines) - LINES, 'more line')}")
 
+    unheld = sum(not trial.asked_model for trial in came.trials)
+    if unheld:
+        say("")
+        say(
+            f"{counted_noun(unheld, 'trial')} asked no model at Ferox: if they think elsewhere, what "
+            "they think with was not held still"
+        )
+
 
 def _names(trials: list[ReplayedTrial]) -> str:
     named = [f"{t.suite}/{t.task} · {t.agent}: trial {t.trial}" for t in trials[:SHOWN]]

@@ -134,16 +134,16 @@ def _other_calls(stored: Sequence[Call], now: Sequence[Call]) -> Iterator[Differ
                 left[call.signature] -= 1
                 continue
             other = next((c for c in met if left[c.signature]), None)
-            told = call_text(call.tool, call.args)
+            line = call_text(call.tool, call.args)
             if other is None:
-                yield Difference(call.id, f"{call.tool} is not called", (f"- {told}",))
+                yield Difference(call.id, f"{call.tool} is not called", (f"- {line}",))
             else:
-                lines = (f"- {told}", f"+ {call_text(other.tool, other.args)}")
+                lines = (f"- {line}", f"+ {call_text(other.tool, other.args)}")
                 yield Difference(call.id, f"{_what_instead(call, other)}", lines)
             return
     for call in now[at:]:
-        told = call_text(call.tool, call.args)
-        yield Difference("end", f"{call.tool} is called once more", (f"+ {told}",))
+        line = call_text(call.tool, call.args)
+        yield Difference("end", f"{call.tool} is called once more", (f"+ {line}",))
         return
 
 
@@ -222,6 +222,8 @@ def _other_tools(at: str, stored: dict[str, Any], now: dict[str, Any]) -> Iterat
 
 
 def diff_lines(then: str, today: str) -> tuple[str, ...]:
-    """Both sides, folded to what changed: lines gone with `-`, new ones with `+`."""
+    """Both sides, folded to what changed: lines gone with `-`, new ones with `+`, `…` between
+    places."""
     lines = difflib.unified_diff(then.splitlines(), today.splitlines(), n=CONTEXT, lineterm="")
-    return tuple(line for line in list(lines)[2:])
+    folded = ["…" if line.startswith("@@") else line for line in lines]
+    return tuple(folded[3:])  # past the names of both sides, and the first place

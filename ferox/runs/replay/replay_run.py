@@ -29,6 +29,8 @@ class ReplayedTrial(NamedTuple):
     agent: str
     number: int
     came: Replayed
+    asked_model: bool = True
+    """Whether a model was asked at the seam: else what it thinks with was not held still."""
 
 
 @dataclass(frozen=True)
@@ -105,7 +107,15 @@ async def replay_trials(
             if isinstance(found, ReplayedTrial):
                 return found
             came = await host.replay(found)
-        return ReplayedTrial(number, found.suite, found.task, found.agent, found.number, came)
+        return ReplayedTrial(
+            number,
+            found.suite,
+            found.task,
+            found.agent,
+            found.number,
+            came,
+            asked_model=bool(found.answers),
+        )
 
     async with host.serve():
         tasks = [asyncio.create_task(replay(number)) for number in trials]
