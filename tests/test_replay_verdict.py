@@ -139,7 +139,7 @@ class Requests(unittest.TestCase):
         return [(d.what, d.lines) for d in compare_requests("m1", stored, now)]
 
     def test_reworded_messages_are_shown_by_their_changed_lines(self) -> None:
-        words = "a b c d e f g h i j".split()
+        words = list("abcdefghij")
         stored = ShownRequest([says("system", "\n".join(words)), says("user", "High water?")])
         words[0], words[-1] = "A", "J"
         now = ShownRequest([says("system", "\n".join(words)), says("user", "High water?")])

@@ -110,8 +110,8 @@ def _print(came: RunReplay) -> None:
     if unheld:
         say("")
         say(
-            f"{counted_noun(unheld, 'trial')} asked no model at Ferox: if they think elsewhere, what "
-            "they think with was not held still"
+            f"{counted_noun(unheld, 'trial')} asked no model at Ferox: if they think elsewhere, "
+            "what they think with was not held still"
         )
 
 
