@@ -16,8 +16,11 @@ from ferox.agents.links.link import (
 )
 from ferox.agents.links.plain import PlainLink
 from ferox.core.matcher import MatchContext
+from ferox.formats.fault import Fault
+from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway
 from ferox.gateway.recorder import Recorder
+from ferox.gateway.tool_seam.chain import SeamSettings
 from ferox.gateway.tool_seam.seam import ToolSeam
 from ferox.servers.sources.mock import MockServer
 from tests.async_case import AsyncCase
@@ -40,12 +43,16 @@ def proposes(name: str, arguments: str = "{}") -> dict[str, Any]:
 class PlainLoop(AsyncCase):
     @asynccontextmanager
     async def opened(
-        self, *answers: Any, servers: tuple[str, ...] = ("tides",)
+        self, *answers: Any, servers: tuple[str, ...] = ("tides",), fault: Fault | None = None
     ) -> AsyncIterator[tuple[Conversation, list[Any]]]:
         """A conversation with an endpoint that gives these answers in turn."""
         self.recorder = Recorder(lambda n, event: None, 50, 50)
         seams = {
-            name: ToolSeam(MockServer(name, MOCK, 1, MatchContext(CLOCK)), self.recorder)
+            name: ToolSeam(
+                MockServer(name, MOCK, 1, MatchContext(CLOCK)),
+                self.recorder,
+                SeamSettings(faults=FaultPlan([fault], 1)) if fault else None,
+            )
             for name in servers
         }
         async with AsyncExitStack() as stack:
@@ -86,6 +93,16 @@ class PlainLoop(AsyncCase):
                 async with self.opened(proposal, says("Sorry.")) as (conversation, asked):
                     self.assertEqual((await conversation.send_turn("?", HOOKS)).text, "Sorry.")
                 self.assertIn(words, asked[-1]["messages"][-1]["content"])
+
+    async def test_a_connection_that_breaks_is_told_and_made_once_more(self) -> None:
+        turns = [proposes("high_water"), proposes("high_water"), says("At 14:31."), says("Bye.")]
+        fault = Fault(do="drop", call=1)
+        async with self.opened(*turns, fault=fault) as (conversation, asked):
+            self.assertEqual((await conversation.send_turn("?", HOOKS)).text, "At 14:31.")
+            self.assertEqual((await conversation.send_turn("Bye.", HOOKS)).text, "Bye.")
+        lost, found = (asked[n]["messages"][-1]["content"] for n in (1, 2))
+        self.assertEqual(lost, "Error: the connection to the server was lost")
+        self.assertEqual(json.loads(found), {"at": "14:31"})
 
     async def test_a_tool_of_the_same_name_on_two_servers_keeps_both(self) -> None:
         servers = ("tides", "moons")
