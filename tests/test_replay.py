@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 
 from ferox.cli.main import main
 from ferox.core.replay_verdict import Replayed
+from ferox.runs.records import plan_run
 from ferox.runs.replay.replay_run import (
     ReplayChoice,
     RunReplay,
@@ -24,9 +25,10 @@ from ferox.runs.replay.replay_run import (
 from ferox.runs.replay.stored_trial import NotReplayable, read_stored
 from ferox.store import tables
 from ferox.store.results import read_result
+from ferox.store.traces import read_wire
 from ferox.workspace.load import load_workspace
 from tests.test_runs import QUICK_TIDES, RunCase
-from tests.workspaces import SUITE
+from tests.workspaces import FEROX, SUITE
 
 
 class ReplayCase(RunCase):
@@ -219,6 +221,31 @@ class NotKept(ReplayCase):
         self.enterContext(patch("ferox.gateway.model_seam.model_requests.LONGEST_PIECE", 50_000))
         with self.assertRaisesRegex(NotReplayable, r"too long to keep \(90,\d{3}\)"):
             self.stored(self.finished())
+
+    def test_what_is_kept_is_bounded_by_the_workspace(self) -> None:
+        self.write(
+            "tasks/two.yaml", SUITE.replace("suite: small", "suite: two").replace("14:31", "9")
+        )
+        for keep, kept in (("all", {"small", "two"}), ("failing", {"two"}), ("none", set())):
+            with self.subTest(keep):
+                self.write("ferox.yaml", FEROX)
+                with (self.root / "ferox.yaml").open("a") as file:
+                    file.write(f"defaults: {{keep: {keep}}}\n")
+                suites = ["small", "two"]  # the second fails
+                workspace = load_workspace(self.root)
+                run = plan_run(self.engine, workspace, suites, ["plain"], 1, 2)
+                self.carry_out(run)
+                self.assertEqual({t.verdict for t in self.trials(run)}, {"pass", "fail"})
+                found = self.replayed(run)
+                same = {one.suite for one in found.trials if one.came.verdict == "same"}
+                self.assertEqual(same, kept)
+                for one in found.trials:
+                    if one.suite not in kept:
+                        self.assertIn("was not kept", one.came.reason or "")
+                for trial in self.trials(run):
+                    with Session(self.engine) as session:
+                        there = read_wire(session, trial.id, "c1")
+                    self.assertEqual(there is not None, trial.suite in kept)
 
 
 class Command(ReplayCase):

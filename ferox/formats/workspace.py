@@ -66,6 +66,10 @@ def shared_price(sources: Iterable[ModelSource]) -> Price | None:
     return prices.pop() if len(prices) == 1 else None
 
 
+Kept = Literal["all", "failing", "none"]
+"""Of which trials the messages at the seams are kept beside the trace."""
+
+
 class Defaults(Strict):
     """What a run uses unless it is told otherwise."""
 
@@ -73,6 +77,11 @@ class Defaults(Strict):
     at_once: int = Field(2, ge=1, le=64)
     retries: int = Field(
         2, ge=0, le=20, description="How often a trial is done again whose machine was lost."
+    )
+    keep: Kept = Field(
+        "all",
+        description="Of which trials what passed at the seams is kept, word for word: it is shown "
+        "with a call or a request, and played back by a replay.",
     )
     standing_port: int = Field(
         8641, ge=1024, le=65535, description="Where running services find Ferox's seams."

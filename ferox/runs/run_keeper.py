@@ -27,6 +27,7 @@ class RunKeeper:
     def __init__(self, engine: Engine, workspace: Path, run: int, snapshot: Snapshot) -> None:
         self._writer = Writer(engine)
         self._hold = RunHold(engine, run)
+        self._keep = snapshot.keep
         self._captures = Captures(workspace, run, snapshot)
         self.lost: Counter[str] = Counter()
         """How many trials were lost with each machine of a cluster."""
@@ -77,7 +78,8 @@ class RunKeeper:
         Raises:
             StoreError: it cannot be kept.
         """
-        await self._writer.keep_result(trial, trace, result=result, script=script)
+        alone = self._keep == "none" or (self._keep == "failing" and result["verdict"] == "pass")
+        await self._writer.keep_result(trial, trace, result=result, script=script, alone=alone)
 
     async def forget(self, trial: int) -> None:
         """Forget what was kept of a trial that was lost while it went on."""

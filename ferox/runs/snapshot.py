@@ -18,7 +18,7 @@ from ferox.formats.plan import PlanFile
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite, Task
-from ferox.formats.workspace import ModelSource
+from ferox.formats.workspace import Kept, ModelSource
 from ferox.intake.files import read_text
 from ferox.intake.limits import IntakeError
 from ferox.recordings.model_recording import ModelRecording
@@ -52,6 +52,7 @@ class Snapshot(BaseModel):
     model_recordings: dict[str, str] = {}
     standing_port: int = 8641
     retries: int = 2
+    keep: Kept = "all"
     """How often a trial is done again whose machine was lost."""
     plan: PlanFile | None = None
     arms: dict[str, ArmSetup] = {}
@@ -225,6 +226,7 @@ def take_snapshot(
         commit=find_commit(workspace.root),
         standing_port=workspace.settings.defaults.standing_port,
         retries=workspace.settings.defaults.retries,
+        keep=workspace.settings.defaults.keep,
         model_recordings={
             m.recording: _read_recording(workspace.root, Path(m.recording))
             for m in models.values()

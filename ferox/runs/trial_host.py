@@ -181,11 +181,12 @@ class TrialHost:
         job = make_job(self._snapshot, self._seed, order)
         met = self._snapshot.of_arm(order.agent)
         suite = met.suites[order.suite]
+        keeps_none = self._snapshot.keep == "none"
         taps = SeamTaps(
             capture=lambda server: keeper.line_listener(server, suite.servers[server]),
             model_capture=keeper.model_capture,
-            wire=lambda *messages: keeper.keep_wire(trial, *messages),
-            requests=requests_to(keeper, trial, self._masker),
+            wire=None if keeps_none else lambda *messages: keeper.keep_wire(trial, *messages),
+            requests=None if keeps_none else requests_to(keeper, trial, self._masker),
         )
         surroundings = TrialSurroundings(
             gateway=self._gateway,

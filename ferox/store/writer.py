@@ -152,8 +152,11 @@ class Writer:
         """Keep a request to a model; its pieces are kept by themselves."""
         self._due.beside_of(trial).requests[event] = body
 
-    async def keep_result(self, trial: int, trace: Trace, result: Result, script: str) -> None:
-        """Keep a finished trial at once, with all that was kept of it while it went on.
+    async def keep_result(
+        self, trial: int, trace: Trace, result: Result, script: str, *, alone: bool = False
+    ) -> None:
+        """Keep a finished trial at once, with all that was kept of it while it went on; `alone`:
+        without that.
 
         Raises:
             StoreError: the database did not take it.
@@ -168,6 +171,8 @@ class Writer:
                 beside = gather_rows(session, trial)
                 beside.wire |= due.wire
                 beside.requests |= due.requests
+            if alone:
+                beside = BesideTrace()
             keep_result(session, trial, trace, result=result, script=script, beside=beside)
 
         await self.do_now(keep)

@@ -23,7 +23,6 @@ from ferox.agents.links.link import (
 from ferox.intake.json_text import read_json
 from ferox.servers.connection.tls import TLS
 
-
 BREAKING_S = 0.5
 """Seconds that a connection takes to end at the most, once a call has failed for it."""
 

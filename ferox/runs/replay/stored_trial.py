@@ -12,7 +12,9 @@ from ferox.formats.trace import CallEvent, ModelEvent, Trace
 from ferox.store.database import Session
 from ferox.store.pieces import read_pieces
 from ferox.store.tables import Trial
-from ferox.store.traces import RawMessages, gather_beside, read_trace
+from ferox.store.traces import BesideTrace, RawMessages, gather_beside, read_trace
+
+NOT_KEPT = "was not kept (`keep` in ferox.yaml; an earlier Ferox kept less)"
 
 
 class NotReplayable(Exception):
@@ -58,6 +60,7 @@ def read_stored(session: Session, trial: Trial) -> StoredTrial:
     story = read_story(trace)
     _check(trace, story)
     beside = gather_beside(session, trial.id)
+    _check_wire(trace, beside)
     asked = [e for e in trace["events"] if e["kind"] == "model"]
     pieces = _pieces_of(session, beside.requests.values())
     return StoredTrial(
@@ -85,12 +88,24 @@ def _check(trace: Trace, story: Story) -> None:
         raise NotReplayable("it asked for embeddings, which are not kept")
 
 
+def _check_wire(trace: Trace, beside: BesideTrace) -> None:
+    for event in trace["events"]:
+        if (
+            event["kind"] == "call"
+            and event.get("seam") == "tool"
+            and event.get("s") is not None
+            and not event.get("fault")
+            and event["id"] not in beside.wire
+        ):
+            raise NotReplayable(f"what its calls were given {NOT_KEPT}")
+
+
 def _answer(event: ModelEvent, body: dict[str, Any] | None, pieces: dict[str, Any]) -> StoredAnswer:
     sent = None if body is None else body.get("sent")
     if body is None or sent is None:
         if event.get("s") is None and not event.get("error"):  # the trial ended before
             return StoredAnswer(event, ShownRequest([]), {})
-        raise NotReplayable("what its model was sent was not kept: it is of an earlier Ferox")
+        raise NotReplayable(f"what its model was sent {NOT_KEPT}")
     if "body" not in sent:
         raise NotReplayable(f"an answer of its model was too long to keep ({sent['left_out']:,})")
     return StoredAnswer(event, shown_request(body, pieces), sent)

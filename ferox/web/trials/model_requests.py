@@ -31,7 +31,7 @@ def model_request_shape(
         raise NotThere(f"there is no request {event_id} to a model in trial {trial}")
     kept = read_model_request(session, trial, event_id)
     if kept is None:
-        raise NotThere("what the model was shown is not kept: the trial is older than that")
+        raise NotThere("what the model was shown was not kept (`keep` in ferox.yaml)")
     place = models.index(event)
     before = next(
         (e for e in reversed(models[:place]) if e.get("voice") == event.get("voice")), None

@@ -60,7 +60,9 @@ def raw_messages(path: shapes.WirePath) -> shapes.WireShape:
         the_trial(session, path.trial)
         kept = read_wire(session, path.trial, path.call)
     if kept is None:
-        why = "the call did not pass Ferox's tool seam, or was made before they were kept"
+        why = (
+            "the call did not pass Ferox's tool seam, or they were not kept (`keep` in ferox.yaml)"
+        )
         raise NotThere(f"there are no raw messages: {why}")
     return shapes.WireShape(request=kept.request, answer=kept.answer)
 
