@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from ferox.core.masking import MASK, Masker
 from ferox.gateway.model_seam import model_requests as module
 from ferox.gateway.model_seam.model_interface import ParsedRequest
-from ferox.gateway.model_seam.model_requests import ModelRequests
+from ferox.gateway.model_seam.model_requests import ModelRequests, SentAnswer
 
 SYSTEM = {"role": "system", "content": "You are the duty officer."}
 ASKS = {"role": "user", "content": "When is high water?"}
@@ -60,6 +60,36 @@ class Keeping(unittest.TestCase):
         )
         self.assertFalse([text for text in self.pieces if "harbour-key-7" in text])
         self.assertTrue([text for text in self.pieces if MASK in text])
+
+    def test_what_was_sent_is_kept_masked_and_bounded_with_all_else_of_a_trial(self) -> None:
+        keeping = self.made(("harbour-key-7",))
+        none = ParsedRequest([], {})
+
+        def sent(id: str, answer: SentAnswer) -> Any:
+            keeping.keep_request(id, "chat/completions", {}, none, None, answer)
+            return self.requests[id]["sent"]
+
+        refused = SentAnswer(429, "application/json", "harbour-key-7 waits", "2")
+        self.assertEqual(
+            sent("m1", refused),
+            {
+                "status": 429,
+                "type": "application/json",
+                "body": f"{MASK} waits",
+                "retry_after": "2",
+            },
+        )
+        stream = SentAnswer(200, "text/event-stream", "y" * (module.LONGEST_PIECE + 1))
+        self.assertEqual(
+            sent("m2", stream),
+            {"status": 200, "type": "text/event-stream", "left_out": module.LONGEST_PIECE + 1},
+        )
+        with mock.patch.object(module, "MOST_OF_A_TRIAL", 100):
+            keeping = self.made()
+        there = ["body" in sent(f"m{n}", SentAnswer(200, "text/plain", "z" * 40)) for n in range(3)]
+        self.assertEqual(there, [True, True, False])
+        keeping.keep_request("m9", "chat/completions", {}, none, None)
+        self.assertIsNone(self.requests["m9"]["sent"])
 
     def test_what_is_too_long_is_counted(self) -> None:
         long = {"role": "tool", "content": "x" * module.LONGEST_PIECE}

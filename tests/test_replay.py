@@ -28,7 +28,7 @@ from ferox.store.results import read_result
 from ferox.store.traces import read_wire
 from ferox.workspace.load import load_workspace
 from tests.test_runs import QUICK_TIDES, RunCase
-from tests.workspaces import FEROX, SUITE
+from tests.workspaces import FEROX, PLAIN, SUITE
 
 
 class ReplayCase(RunCase):
@@ -181,6 +181,14 @@ class Changed(ReplayCase):
         came = self.came(run)
         self.assertEqual(came.verdict, "not replayed")
         self.assertIn("no such framework", came.reason or "")
+
+    def test_an_agent_that_is_no_more_is_not_played_back(self) -> None:
+        self.write("agents/other.yaml", PLAIN.replace("plain", "other", 1))
+        run = self.finished("plain", "other")
+        (self.root / "agents/other.yaml").unlink()
+        came = {one.agent: one.came for one in self.replayed(run).trials}
+        self.assertEqual(came["plain"].verdict, "same")
+        self.assertEqual(came["other"].reason, "the workspace has no agent other any more")
 
     def test_a_model_that_is_asked_once_more_ends_the_trial(self) -> None:
         self.python_agent(asking(1))

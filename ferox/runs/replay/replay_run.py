@@ -98,12 +98,13 @@ async def replay_trials(
     with read_session(engine) as session:
         snapshot = snapshot_of_today(snapshot_of(session, run), workspace)
         seed = get_run(session, run).seed
+    gone = snapshot.agents.keys() - snapshot.arms.keys() - workspace.agents.keys()
     host = ReplayHost(snapshot, seed, Path(workspace.root))
     places = asyncio.Semaphore(at_once)
 
     async def replay(number: int) -> ReplayedTrial:
         async with places:
-            found = _read(engine, number)
+            found = _read(engine, number, gone)
             if isinstance(found, ReplayedTrial):
                 return found
             came = await host.replay(found)
@@ -128,10 +129,13 @@ async def replay_trials(
             await asyncio.gather(*tasks, return_exceptions=True)
 
 
-def _read(engine: Engine, number: int) -> StoredTrial | ReplayedTrial:
+def _read(engine: Engine, number: int, gone: Collection[str]) -> StoredTrial | ReplayedTrial:
+    """A trial as it is played back, or why it cannot be; `gone`: agents that are no more."""
     with read_session(engine) as session:
         trial = get_trial(session, number)
         try:
+            if trial.agent in gone:
+                raise NotReplayable(f"the workspace has no agent {trial.agent} any more")
             return read_stored(session, trial)
         except NotReplayable as error:
             came = Replayed("not replayed", reason=str(error))
