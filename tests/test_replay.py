@@ -186,7 +186,7 @@ class Changed(ReplayCase):
         self.write("agents/other.yaml", PLAIN.replace("plain", "other", 1))
         run = self.finished("plain", "other")
         (self.root / "agents/other.yaml").unlink()
-        came = {one.agent: one.came for one in self.replayed(run).trials}
+        came = {one.order.agent: one.came for one in self.replayed(run).trials}
         self.assertEqual(came["plain"].verdict, "same")
         self.assertEqual(came["other"].reason, "the workspace has no agent other any more")
 
@@ -245,10 +245,10 @@ class NotKept(ReplayCase):
                 self.carry_out(run)
                 self.assertEqual({t.verdict for t in self.trials(run)}, {"pass", "fail"})
                 found = self.replayed(run)
-                same = {one.suite for one in found.trials if one.came.verdict == "same"}
+                same = {one.order.suite for one in found.trials if one.came.verdict == "same"}
                 self.assertEqual(same, kept)
                 for one in found.trials:
-                    if one.suite not in kept:
+                    if one.order.suite not in kept:
                         self.assertIn("was not kept", one.came.reason or "")
                 for trial in self.trials(run):
                     with Session(self.engine) as session:

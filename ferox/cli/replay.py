@@ -22,7 +22,7 @@ from ferox.runs.replay.replay_run import (
 )
 from ferox.store.database import Engine, StoreError, open_database, read_session
 from ferox.store.runs import find_run
-from ferox.store.trials import get_trial
+from ferox.store.trials import read_trials
 from ferox.workspace import Workspace, WorkspaceError
 from ferox.workspace.load import load_needed
 
@@ -76,7 +76,7 @@ def replay(
 
 def _agents_of(engine: Engine, numbers: list[int]) -> set[str]:
     with read_session(engine) as session:
-        return {get_trial(session, number).agent for number in numbers}
+        return {trial.agent for trial in read_trials(session, numbers).values()}
 
 
 async def _replay_all(
@@ -87,7 +87,7 @@ async def _replay_all(
         async for trial in replay_trials(engine, workspace, run, numbers, at_once):
             came.trials.append(trial)
             step()
-    came.trials.sort(key=lambda one: one.trial)
+    came.trials.sort(key=lambda one: one.order.trial)
     return came
 
 
@@ -100,7 +100,7 @@ def _print(came: RunReplay) -> None:
         example = trials[0].came
         shown = example.parted or next(iter(example.differences), None)
         if shown is not None:
-            say(f"  trial {trials[0].trial} at {shown.at}:")
+            say(f"  trial {trials[0].order.trial} at {shown.at}:")
             for line in shown.lines[:LINES]:
                 say(f"    {line}")
             if len(shown.lines) > LINES:
@@ -116,6 +116,7 @@ def _print(came: RunReplay) -> None:
 
 
 def _names(trials: list[ReplayedTrial]) -> str:
-    named = [f"{t.suite}/{t.task} · {t.agent}: trial {t.trial}" for t in trials[:SHOWN]]
+    orders = [trial.order for trial in trials[:SHOWN]]
+    named = [f"{o.suite}/{o.task} · {o.agent}: trial {o.trial}" for o in orders]
     more = len(trials) - SHOWN
     return ", ".join(named) + (f" and {more:,} more" if more > 0 else "")

@@ -139,7 +139,7 @@ def _other_calls(stored: Sequence[Call], now: Sequence[Call]) -> Iterator[Differ
                 yield Difference(call.id, f"{call.tool} is not called", (f"- {line}",))
             else:
                 lines = (f"- {line}", f"+ {call_text(other.tool, other.args)}")
-                yield Difference(call.id, f"{_what_instead(call, other)}", lines)
+                yield Difference(call.id, _what_instead(call, other), lines)
             return
     for call in now[at:]:
         line = call_text(call.tool, call.args)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -44,17 +44,23 @@ def link_of(
 
 
 @asynccontextmanager
+async def serve_links(
+    links: Iterable[Link], snapshot: Snapshot, root: Path
+) -> AsyncIterator[Gateway]:
+    """Seams for the agents of some links while the context is open; then these are shut down."""
+    try:
+        async with Gateway().serve() as gateway, serve_standing_addresses(root, snapshot):
+            yield gateway
+    finally:
+        for link in set(links):
+            await link.shut_down()
+
+
+@asynccontextmanager
 async def open_link(
     snapshot: Snapshot, agent: str, root: Path
 ) -> AsyncIterator[tuple[Gateway, Link]]:
     """Seams, and a link with a place held for one agent outside any run."""
     link = link_of(snapshot, agent, root)
-    try:
-        async with (
-            Gateway().serve() as gateway,
-            serve_standing_addresses(root, snapshot),
-            link.hold_place(),
-        ):
-            yield gateway, link
-    finally:
-        await link.shut_down()
+    async with serve_links([link], snapshot, root) as gateway, link.hold_place():
+        yield gateway, link

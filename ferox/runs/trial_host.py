@@ -18,19 +18,18 @@ from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Result
 from ferox.formats.trace import Event, StepOutcome, Trace
-from ferox.gateway.gateway import Gateway
 from ferox.gateway.holding import Hold
 from ferox.gateway.model_seam.turns import ModelTurns
 from ferox.recordings.model_recording import ExchangeListener
 from ferox.runs.kept_requests import RequestKeeper, requests_to
-from ferox.runs.linking import links_of
+from ferox.runs.linking import links_of, serve_links
 from ferox.runs.scripted_user import ScriptedUser
 from ferox.runs.snapshot import Snapshot, script_hash
-from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
 from ferox.runs.trial_seams import SeamTaps
 from ferox.servers.connection.tap import LineListener
 from ferox.store.database import StoreError
+from ferox.store.tables import Trial
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,6 +47,17 @@ class TrialOrder:
     number: int
     prepared: Sequence[StepOutcome] = ()
     unprepared: str | None = None
+
+    @classmethod
+    def of_trial(cls, trial: Trial) -> TrialOrder:
+        """A stored trial, to be carried out."""
+        return cls(
+            trial=trial.id,
+            suite=trial.suite,
+            task=trial.task,
+            agent=trial.agent,
+            number=trial.number,
+        )
 
 
 class TrialKeeper(RequestKeeper, Protocol):
@@ -133,20 +143,13 @@ class TrialHost:
         self._masker = Masker(snapshot.secret_values(), names=False)
         self._judge = TrialJudge(snapshot)
         self._links = links_of(snapshot, folder)
-        self._gateway = Gateway()
 
     @asynccontextmanager
     async def serve(self) -> AsyncIterator[None]:
         """Take trials while the context is open; then the agents are shut down."""
-        try:
-            async with (
-                self._gateway.serve(),
-                serve_standing_addresses(self._folder, self._snapshot),
-            ):
-                yield
-        finally:
-            for link in set(self._links.values()):
-                await link.shut_down()
+        links = self._links.values()
+        async with serve_links(links, self._snapshot, self._folder) as self._gateway:
+            yield
 
     async def carry_out(self, order: TrialOrder) -> None:
         """Carry out a trial, and judge and keep it; one that Stop kept from beginning goes on

@@ -74,7 +74,7 @@ class BehindSeams(Protocol):
         """What answers in a model's place."""
 
     def faults(self, faults: list[Fault], seed: int) -> FaultPlan:
-        """The faults that strike calls; at the model none strikes."""
+        """The faults that strike."""
 
 
 @dataclass(kw_only=True)
@@ -191,7 +191,7 @@ class TrialSeams:
             own=self.own,
             kept=self.taps.requests,
         )
-        return ModelSeam(model, answering, recorded, None if self.behind else self._faults)
+        return ModelSeam(model, answering, recorded, self._faults)
 
     def _open_model(self, model: str) -> ModelAnswering:
         if self.behind is not None:

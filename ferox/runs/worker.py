@@ -14,6 +14,7 @@ import time
 import traceback
 from collections.abc import AsyncIterator, Iterable
 from contextlib import AsyncExitStack, asynccontextmanager, suppress
+from dataclasses import replace
 from pathlib import Path
 
 from ferox.core.naming import counted_noun
@@ -227,12 +228,8 @@ class Worker:
         return remembering_servers(met.suites[trial.suite], met.servers)
 
     def _order(self, trial: Trial) -> TrialOrder:
-        return TrialOrder(
-            trial=trial.id,
-            suite=trial.suite,
-            task=trial.task,
-            agent=trial.agent,
-            number=trial.number,
+        return replace(
+            TrialOrder.of_trial(trial),
             prepared=self._prepared.get(trial.suite, ()),
             unprepared=self._unprepared.get(trial.suite),
         )

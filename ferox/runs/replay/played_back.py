@@ -83,7 +83,6 @@ class PlayedBack:
 
     def model(self, name: str, recorder: Recorder) -> ModelAnswering:
         """A model that says what it said."""
-        self._recorder = recorder
         return PlayedBackModel(name, self, recorder)
 
     def faults(self, faults: list[Fault], seed: int) -> FaultPlan:
@@ -120,6 +119,9 @@ class _FaultsInPlace(FaultPlan):
     def next_fault(self, server: str, tool: str) -> AppliedFault | None:
         struck = super().next_fault(server, tool)
         return None if struck is not None and struck.fault.do in IN_THE_ANSWER else struck
+
+    def next_request(self) -> AppliedFault | None:
+        return None  # what a fault made of a model's answer is stored
 
 
 class PlayedBackModel:

@@ -11,16 +11,14 @@ from typing import Any
 from ferox.core.masking import Masker
 from ferox.core.replay_verdict import Difference, Replayed, compare_requests, judge_replay
 from ferox.core.story import read_story
-from ferox.gateway.gateway import Gateway
 from ferox.gateway.model_seam.model_requests import ModelRequests
-from ferox.runs.linking import links_of
+from ferox.runs.linking import links_of, serve_links
 from ferox.runs.replay.played_back import PlayedBack
 from ferox.runs.replay.stored_trial import StoredTrial, shown_request
 from ferox.runs.replay.stored_user import StoredUser
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.standing_addresses import serve_standing_addresses
 from ferox.runs.trial import TrialRun, TrialSurroundings
-from ferox.runs.trial_host import TrialOrder, make_job
+from ferox.runs.trial_host import make_job
 from ferox.runs.trial_seams import SeamTaps
 from ferox.workspace import Workspace
 
@@ -59,25 +57,18 @@ class ReplayHost:
     def __init__(self, snapshot: Snapshot, seed: int, folder: Path) -> None:
         self._snapshot, self._seed, self._folder = snapshot, seed, folder
         self._links = links_of(snapshot, folder)
-        self._gateway = Gateway()
         self._masker = Masker(snapshot.secret_values(), names=False)
 
     @asynccontextmanager
     async def serve(self) -> AsyncIterator[None]:
         """Play back while the context is open; then the agents are shut down."""
-        try:
-            async with (
-                self._gateway.serve(),
-                serve_standing_addresses(self._folder, self._snapshot),
-            ):
-                yield
-        finally:
-            for link in set(self._links.values()):
-                await link.shut_down()
+        links = self._links.values()
+        async with serve_links(links, self._snapshot, self._folder) as self._gateway:
+            yield
 
     async def replay(self, stored: StoredTrial) -> Replayed:
         """One trial, played back."""
-        link = self._links[stored.agent]
+        link = self._links[stored.order.agent]
         async with link.hold_place():
             back = PlayedBack(stored)
             pieces: dict[str, str] = {}
@@ -94,16 +85,8 @@ class ReplayHost:
                 leaves_servers_alone=True,
                 behind=back,
             )
-            order = TrialOrder(
-                trial=stored.id,
-                suite=stored.suite,
-                task=stored.task,
-                agent=stored.agent,
-                number=stored.number,
-            )
-            running = TrialRun(
-                make_job(self._snapshot, self._seed, order), surroundings, StoredUser(stored.trace)
-            )
+            job = make_job(self._snapshot, self._seed, stored.order)
+            running = TrialRun(job, surroundings, StoredUser(stored.trace))
             back.use_recorder(running.recorder)
             trace = await running.carry_out()
         now = read_story(trace)

@@ -14,6 +14,7 @@ from ferox.core.replay_verdict import Replayed
 from ferox.runs.replay.replay_host import ReplayHost, snapshot_of_today
 from ferox.runs.replay.stored_trial import NotReplayable, StoredTrial, read_stored
 from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.trial_host import TrialOrder
 from ferox.store.database import Engine, read_session
 from ferox.store.runs import get_run
 from ferox.store.trials import get_trial, trials_of_run
@@ -23,11 +24,7 @@ from ferox.workspace import Workspace
 class ReplayedTrial(NamedTuple):
     """A trial and what became of it."""
 
-    trial: int
-    suite: str
-    task: str
-    agent: str
-    number: int
+    order: TrialOrder
     came: Replayed
     asked_model: bool = True
     """Whether a model was asked at the seam: else what it thinks with was not held still."""
@@ -108,15 +105,7 @@ async def replay_trials(
             if isinstance(found, ReplayedTrial):
                 return found
             came = await host.replay(found)
-        return ReplayedTrial(
-            number,
-            found.suite,
-            found.task,
-            found.agent,
-            found.number,
-            came,
-            asked_model=bool(found.answers),
-        )
+        return ReplayedTrial(found.order, came, asked_model=bool(found.answers))
 
     async with host.serve():
         tasks = [asyncio.create_task(replay(number)) for number in trials]
@@ -139,4 +128,4 @@ def _read(engine: Engine, number: int, gone: Collection[str]) -> StoredTrial | R
             return read_stored(session, trial)
         except NotReplayable as error:
             came = Replayed("not replayed", reason=str(error))
-            return ReplayedTrial(number, trial.suite, trial.task, trial.agent, trial.number, came)
+            return ReplayedTrial(TrialOrder.of_trial(trial), came)

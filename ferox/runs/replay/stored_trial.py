@@ -9,6 +9,7 @@ from typing import Any
 from ferox.core.replay_verdict import ShownRequest
 from ferox.core.story import OWN, Story, read_story
 from ferox.formats.trace import CallEvent, ModelEvent, Trace
+from ferox.runs.trial_host import TrialOrder
 from ferox.store.database import Session
 from ferox.store.pieces import read_pieces
 from ferox.store.tables import Trial
@@ -34,11 +35,7 @@ class StoredAnswer:
 class StoredTrial:
     """What is played back of a trial."""
 
-    id: int
-    suite: str
-    task: str
-    agent: str
-    number: int
+    order: TrialOrder
     trace: Trace
     story: Story
     answers: list[StoredAnswer]
@@ -60,19 +57,16 @@ def read_stored(session: Session, trial: Trial) -> StoredTrial:
     story = read_story(trace)
     _check(trace, story)
     beside = gather_beside(session, trial.id)
-    _check_wire(trace, beside)
+    calls = [e for e in trace["events"] if e["kind"] == "call" and _went_out(e)]
+    _check_wire(calls, beside)
     asked = [e for e in trace["events"] if e["kind"] == "model"]
     pieces = _pieces_of(session, beside.requests.values())
     return StoredTrial(
-        id=trial.id,
-        suite=trial.suite,
-        task=trial.task,
-        agent=trial.agent,
-        number=trial.number,
+        order=TrialOrder.of_trial(trial),
         trace=trace,
         story=story,
         answers=[_answer(event, beside.requests.get(event["id"]), pieces) for event in asked],
-        calls=[e for e in trace["events"] if e["kind"] == "call" and e.get("seam") == "tool"],
+        calls=calls,
         wire=beside.wire,
     )
 
@@ -88,15 +82,16 @@ def _check(trace: Trace, story: Story) -> None:
         raise NotReplayable("it asked for embeddings, which are not kept")
 
 
-def _check_wire(trace: Trace, beside: BesideTrace) -> None:
-    for event in trace["events"]:
-        if (
-            event["kind"] == "call"
-            and event.get("seam") == "tool"
-            and event.get("s") is not None
-            and not event.get("fault")
-            and event["id"] not in beside.wire
-        ):
+def _went_out(call: CallEvent) -> bool:
+    """Whether a call reached the tool seam: one that was denied did not."""
+    error = call.get("error")
+    return call.get("seam") == "tool" and (error is None or error["kind"] != "denied")
+
+
+def _check_wire(calls: list[CallEvent], beside: BesideTrace) -> None:
+    for call in calls:
+        ended = call.get("s") is not None and not call.get("fault")
+        if ended and call["id"] not in beside.wire:
             raise NotReplayable(f"what its calls were given {NOT_KEPT}")
 
 
