@@ -279,7 +279,7 @@ class Tracks(ScreenCase):
         self.press("[data-testid=earlier-messages]", "2 messages")
         self.see("[data-testid=messages-shown]", "duty officer")
         self.open(f"/trial/{self.keep(turn(), first, reply(2))}?call=m1")
-        self.see("[aria-label='Chosen call']", "what the model was shown is not kept")
+        self.see("[aria-label='Chosen call']", "what the model was shown was not kept")
         self.assertEqual([e for e in self.errors() if "404" not in e["message"]], [])
 
     def test_a_proposal_never_dispatched_is_marked_at_the_model(self) -> None:
