@@ -29,7 +29,8 @@ from ferox.runs.cluster.parcel import (
 from ferox.runs.cluster.places import PlacesTaken, needed_resources
 from ferox.runs.records import RunError, plan_run
 from ferox.runs.snapshot import Snapshot, take_snapshot
-from ferox.runs.trial_host import TrialJudge, TrialOrder
+from ferox.runs.trial_host import TrialJudge
+from ferox.runs.trial_order import TrialOrder
 from ferox.store.database import open_database
 from ferox.workspace import load_workspace
 from ferox.workspace.vault import Vault, install_vault

@@ -95,7 +95,7 @@ async def opened(
     seam = ToolSeam(tides, recorder, SeamSettings(offer=offer), wire=heard)
     offered = seam.offered_tools()
     seen = SeenByModel(ToolNames({a: a.split("/")[1] for a in offered}), offered)
-    stand_in = StandInModel("steady", lambda: StandIn(DESK, "steady", 1, CLOCK))
+    stand_in = StandInModel("steady", lambda seed: StandIn(DESK, "steady", seed, CLOCK), 1)
     model = model_seam("steady", stand_in, recorder, seen)
     models = {"main": model}
     async with (

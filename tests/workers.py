@@ -16,7 +16,11 @@ from ferox.runs.worker import carry_out_run
 from ferox.store.database import open_database
 from tests.waiting import HANG_S
 
-STARTED_FROM = ("ferox.web.runs.routes.start_worker", "ferox.cli.run.start_worker")
+STARTED_FROM = (
+    "ferox.web.runs.routes.start_worker",
+    "ferox.cli.run.start_worker",
+    "ferox.cli.fork.start_worker",
+)
 
 
 class ThreadedWorker:

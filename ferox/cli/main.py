@@ -30,6 +30,7 @@ COMMANDS = MappingProxyType(
         "digest": ("export:print_digest", "Print a trial in plain text."),
         "drift": ("recording:drift", "Ask a live server a recording's calls again."),
         "export": ("export:export", "Write a run's trials for other programs."),
+        "fork": ("fork:fork", "Go on from a place in a trial, with one thing changed or none."),
         "gather": ("gather:gather", "Put the parts of a run together as one."),
         "mend": ("mend:mend", "Find what would mend a failing task."),
         "new": ("new:new", "Make a workspace that runs at once."),

@@ -138,6 +138,11 @@ class Story:
     faults_met: set[tuple[int | None, str | None]] = field(default_factory=set)
     """Place in the task (None where a foreign trace does not tell it) and kind."""
 
+    @property
+    def is_fork(self) -> bool:
+        """Whether it goes on from a point of another trial: its times are no whole trial's."""
+        return "fork" in self.trace
+
     def is_reply_tool(self, tool: str) -> bool:
         """Whether the framework replies by this tool: then it is neither a call nor a failure."""
         return tool.removeprefix(OWN) in self.reply_tools

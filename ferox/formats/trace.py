@@ -298,6 +298,24 @@ class TruthValue(TypedDict):
     error: NotRequired[CallError | None]
 
 
+class ForkFacts(TypedDict):
+    """Of which trial, and from which point of it, a trial goes on."""
+
+    trial: int
+    run: int
+    at: str
+    """The parent's event: `c3`, `m2`, or `t1` for the user's first words."""
+    change: str
+    """What is otherwise from there on, in words."""
+    t: float | None
+    """When it went on: what began before was played back. None: it never did."""
+    unlike: list[str]
+    """Calls of the past that a mock answered otherwise than it had, as it was brought to the same
+    state."""
+    not_repeated: list[str]
+    """Servers whose past calls were not made again: live and recorded ones."""
+
+
 @with_config(ConfigDict(extra="allow"))
 class Trace(TypedDict):
     """A trial, whole. Times are seconds from its start."""
@@ -340,6 +358,8 @@ class Trace(TypedDict):
     """What a trace from elsewhere does not tell."""
     own_seen: NotRequired[bool]
     """False: the agent's own tools neither pass the link nor show at the model seam."""
+    fork: NotRequired[ForkFacts]
+    """Of a trial that goes on from a point of another; its times do not tell how long it took."""
 
 
 TRACE = TypeAdapter(Trace)

@@ -62,12 +62,15 @@ def cell_setup(
         "servers": json_hash([servers, recordings]),
         "agent settings": json_hash(own),
     }
+    if snapshot.fork is not None:
+        setup["fork"] = f"trial {snapshot.fork.trial} at {snapshot.fork.at}"
     return {**setup, "agent code": code} if code else setup
 
 
 def setup_key(setup: dict[str, str]) -> str:
     """Equal for set-ups that are comparable."""
-    return json_hash([setup.get(part, "") for part in COMPARABLE])
+    forked = [setup["fork"]] if "fork" in setup else []
+    return json_hash([*(setup.get(part, "") for part in COMPARABLE), *forked])
 
 
 def _dumped_model(model: Any) -> dict[str, Any]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from ferox.runs.trial_host import TrialHost, TrialOrder
+from ferox.runs.trial_host import TrialHost
+from ferox.runs.trial_order import TrialOrder
 
 
 class Crew(Protocol):

@@ -57,4 +57,4 @@ def open_model(
     if source.base_url:
         return PassedOnModel(name, Endpoint(source, name, turns), recorder, capture)
     document = snapshot.stand_ins[source.stand_in or ""]
-    return StandInModel(name, lambda: StandIn(document, source.manner, seed, clock))
+    return StandInModel(name, lambda drawn: StandIn(document, source.manner, drawn, clock), seed)

@@ -196,7 +196,7 @@ def plan_run(
         snapshot = take_snapshot(workspace, suites, agents, otherwise)
     except RecordingError as error:
         raise RunError(str(error)) from None
-    return _keep_run(
+    return keep_run(
         engine,
         workspace,
         snapshot,
@@ -252,7 +252,7 @@ def plan_arms(
     looks = plan.until.looks if plan.until else None
     most = looks[-1] if looks else plan.trials or workspace.settings.defaults.trials
     cells = chosen_cells(workspace, plan.suites_used, list(arms), plan.tasks)
-    return _keep_run(
+    return keep_run(
         engine,
         workspace,
         snapshot,
@@ -271,7 +271,7 @@ def plan_arms(
     )
 
 
-def _keep_run(
+def keep_run(
     engine: Engine,
     workspace: Workspace,
     snapshot: Snapshot,

@@ -24,6 +24,7 @@ from ferox.intake.limits import IntakeError
 from ferox.recordings.model_recording import ModelRecording
 from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.arm_setup import ArmFiles, ArmSetup
+from ferox.runs.fork.origin import ForkOrigin
 from ferox.runs.overrides import Overrides
 from ferox.workspace import Workspace
 from ferox.workspace.commit import find_commit
@@ -52,8 +53,10 @@ class Snapshot(BaseModel):
     model_recordings: dict[str, str] = {}
     standing_port: int = 8641
     retries: int = 2
-    keep: Kept = "all"
     """How often a trial is done again whose machine was lost."""
+    keep: Kept = "all"
+    fork: ForkOrigin | None = None
+    """Where all trials of the run go on from, if they are forks."""
     plan: PlanFile | None = None
     arms: dict[str, ArmSetup] = {}
     now: str | None = None
@@ -234,6 +237,34 @@ def take_snapshot(
         },
         **others,
     )
+
+
+def renewed(snapshot: Snapshot, root: Path) -> Snapshot:
+    """The same, used once more: by the Ferox and Python of now, and what is checked out now."""
+    return snapshot.model_copy(
+        update={
+            "ferox": ferox.__version__,
+            "python": platform.python_version(),
+            "commit": find_commit(root),
+        }
+    )
+
+
+def add_model(snapshot: Snapshot, workspace: Workspace, name: str) -> Snapshot:
+    """A snapshot that has a further model of the workspace.
+
+    Raises:
+        RecordingError: its recording cannot be read.
+    """
+    source = workspace.settings.models[name]
+    update: dict[str, Any] = {"models": {**snapshot.models, name: source}}
+    if source.stand_in:
+        found = {source.stand_in: workspace.stand_ins[source.stand_in]}
+        update["stand_ins"] = {**snapshot.stand_ins, **found}
+    if source.recording:
+        text = _read_recording(workspace.root, Path(source.recording))
+        update["model_recordings"] = {**snapshot.model_recordings, source.recording: text}
+    return snapshot.model_copy(update=update)
 
 
 LARGEST_RECORDING = 256 * 1024 * 1024

@@ -161,6 +161,8 @@ class TrialRun:
         """The trial's trace. Whatever the agent does, there is one, and it has an end."""
         async with AsyncExitStack() as stack:
             why, reason = await self._open_and_converse(stack)
+            if self._around.behind is not None:
+                why, reason = self._around.behind.explain_end(why, reason)
             self.recorder.end(why, reason)
         return self.trace()
 
@@ -272,6 +274,8 @@ class TrialRun:
             trace["reply_tools"] = sorted(seams.own.reply_tools)
         if not seams.own_was_seen():
             trace["own_seen"] = False
+        if self._around.behind is not None:
+            trace.update(self._around.behind.facts())  # type: ignore[typeddict-item]
         return trace
 
     def _prices(self) -> dict[str, TokenPrice]:

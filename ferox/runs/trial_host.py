@@ -5,9 +5,9 @@ from __future__ import annotations
 import asyncio
 import time
 import traceback
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from dataclasses import dataclass
+from dataclasses import replace
 from pathlib import Path
 from typing import Protocol
 
@@ -17,47 +17,21 @@ from ferox.core.masking import Masker
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Result
-from ferox.formats.trace import Event, StepOutcome, Trace
+from ferox.formats.trace import Event, Trace
 from ferox.gateway.holding import Hold
 from ferox.gateway.model_seam.turns import ModelTurns
 from ferox.recordings.model_recording import ExchangeListener
+from ferox.runs.fork.behind_fork import open_fork
+from ferox.runs.fork.fork_user import ForkUser
 from ferox.runs.kept_requests import RequestKeeper, requests_to
 from ferox.runs.linking import links_of, serve_links
 from ferox.runs.scripted_user import ScriptedUser
 from ferox.runs.snapshot import Snapshot, script_hash
 from ferox.runs.trial import TrialJob, TrialRun, TrialSurroundings
+from ferox.runs.trial_order import TrialOrder
 from ferox.runs.trial_seams import SeamTaps
 from ferox.servers.connection.tap import LineListener
 from ferox.store.database import StoreError
-from ferox.store.tables import Trial
-
-
-@dataclass(frozen=True, kw_only=True)
-class TrialOrder:
-    """A trial of a run that is to be carried out.
-
-    `prepared`: what was done to live servers for the whole run; `unprepared`: why that failed,
-    and the trial is not carried out.
-    """
-
-    trial: int
-    suite: str
-    task: str
-    agent: str
-    number: int
-    prepared: Sequence[StepOutcome] = ()
-    unprepared: str | None = None
-
-    @classmethod
-    def of_trial(cls, trial: Trial) -> TrialOrder:
-        """A stored trial, to be carried out."""
-        return cls(
-            trial=trial.id,
-            suite=trial.suite,
-            task=trial.task,
-            agent=trial.agent,
-            number=trial.number,
-        )
 
 
 class TrialKeeper(RequestKeeper, Protocol):
@@ -191,6 +165,11 @@ class TrialHost:
             wire=None if keeps_none else lambda *messages: keeper.keep_wire(trial, *messages),
             requests=None if keeps_none else requests_to(keeper, trial, self._masker),
         )
+        fork = None
+        if self._snapshot.fork is not None:
+            # Its past comes about by the parent's chance; what follows has chance of its own.
+            fork = open_fork(self._snapshot.fork, order, job.seed, self._masker)
+            job = replace(job, seed=self._snapshot.fork.seed)
         surroundings = TrialSurroundings(
             gateway=self._gateway,
             link=self._links[order.agent],
@@ -201,10 +180,15 @@ class TrialHost:
             prepared=order.prepared,
             note_missing_server=keeper.note_missing_server,
             turns=self._turns,
+            behind=fork,
         )
         task = met.find_task(order.suite, order.task)
-        user = ScriptedUser(task, keeper.hold_of(trial), met.clock_of(suite))
-        return TrialRun(job, surroundings, user)
+        script = ScriptedUser(task, keeper.hold_of(trial), met.clock_of(suite))
+        if fork is None:
+            return TrialRun(job, surroundings, script)
+        running = TrialRun(job, surroundings, ForkUser(script, fork))
+        fork.use_recorder(running.recorder)
+        return running
 
     async def _keep(self, order: TrialOrder, trace: Trace) -> None:
         """Judge a finished trial and keep it. Judging may be long work, so others go on."""

@@ -16,7 +16,7 @@ from ferox.formats.agent import AgentFile
 from ferox.formats.base import offered_of
 from ferox.formats.fault import Fault
 from ferox.formats.suite import Given, Suite, Task
-from ferox.formats.trace import OfferedTool, StepOutcome, Traffic, TruthValue
+from ferox.formats.trace import EndReason, OfferedTool, StepOutcome, Traffic, TruthValue
 from ferox.gateway.answering_questions import QuestionTaker
 from ferox.gateway.fault_plan import FaultPlan
 from ferox.gateway.gateway import Gateway, SeamAddresses
@@ -45,6 +45,7 @@ from ferox.servers.sources.source import Source
 from ferox.workspace.vault import UnsetSecret
 
 OpenSource = Callable[[], AbstractAsyncContextManager[Source]]
+OpenModel = Callable[[str], ModelAnswering]
 NOT_OPENED = (ServerUnreachable, RecordingError, UnsetSecret)
 """Why a server or a model cannot be opened: never the agent's fault."""
 
@@ -70,11 +71,17 @@ class BehindSeams(Protocol):
     def open_source(self, name: str, mode: str, own: OpenSource) -> OpenSource:
         """How a server is opened; `own`: as it would be else."""
 
-    def model(self, name: str, recorder: Recorder) -> ModelAnswering:
-        """What answers in a model's place."""
+    def model(self, name: str, recorder: Recorder, own: OpenModel) -> ModelAnswering:
+        """What answers in a model's place; `own` opens one as it would be else."""
 
     def faults(self, faults: list[Fault], seed: int) -> FaultPlan:
         """The faults that strike."""
+
+    def explain_end(self, why: EndReason, reason: str | None) -> tuple[EndReason, str | None]:
+        """How the trial ended, as far as what stands here knows better."""
+
+    def facts(self) -> Mapping[str, Any]:
+        """What it adds to the trace."""
 
 
 @dataclass(kw_only=True)
@@ -194,17 +201,18 @@ class TrialSeams:
         return ModelSeam(model, answering, recorded, self._faults)
 
     def _open_model(self, model: str) -> ModelAnswering:
-        if self.behind is not None:
-            return self.behind.model(model, self.recorder)
-        return open_model(
-            self.snapshot,
-            model,
-            seed=self.seed,
-            clock=self.clock,
-            recorder=self.recorder,
-            turns=self.turns,
-            capture=self.taps.model_capture(model),
-        )
+        def own(name: str) -> ModelAnswering:
+            return open_model(
+                self.snapshot,
+                name,
+                seed=self.seed,
+                clock=self.clock,
+                recorder=self.recorder,
+                turns=self.turns,
+                capture=self.taps.model_capture(name),
+            )
+
+        return own(model) if self.behind is None else self.behind.model(model, self.recorder, own)
 
     def serve(self, gateway: Gateway) -> AbstractAsyncContextManager[SeamAddresses]:
         """Serve the seams at addresses of their own while the context is open."""

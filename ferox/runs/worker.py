@@ -30,7 +30,8 @@ from ferox.runs.run_keeper import RunKeeper
 from ferox.runs.run_lock import RunLock
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.runs.trial_host import TrialHost, TrialOrder
+from ferox.runs.trial_host import TrialHost
+from ferox.runs.trial_order import TrialOrder
 from ferox.runs.trial_seams import NOT_OPENED
 from ferox.store.board import keep_counts
 from ferox.store.database import (

@@ -9,7 +9,10 @@ from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from ferox.store.runs import Cell
-from ferox.store.tables import Trial
+from ferox.store.tables import Run, Trial
+
+_OF_FORKS = select(Run.id).where(Run.fork_of.is_not(None))
+"""Runs whose trials say nothing of what whole ones take."""
 
 
 class PastCell(NamedTuple):
@@ -29,6 +32,7 @@ def read_past_cells(
         Trial.agent.in_(list(agents)),
         Trial.verdict.is_not(None),
         Trial.turn_ms.is_not(None),
+        Trial.run_id.not_in(_OF_FORKS),
     )
     cell = (Trial.suite, Trial.task, Trial.agent)
     last = select(*cell, func.max(Trial.run_id).label("run")).where(*ended).group_by(*cell)
@@ -57,6 +61,7 @@ def read_past_rates(
         Trial.suite.in_(list(suites)),
         Trial.agent.in_(list(agents)),
         Trial.verdict.in_(("pass", "fail")),
+        Trial.run_id.not_in(_OF_FORKS),
     )
     passed = func.avg(case((Trial.verdict == "pass", 1.0), else_=0.0))
     query = (

@@ -85,10 +85,10 @@ def get_run(session: Session, run: int) -> Run:
 def newest_runs(
     session: Session, *, states: Sequence[str] | None = None, most: int | None = None
 ) -> list[Run]:
-    """Runs, the newest first; conversations by hand are left out."""
+    """Runs, the newest first; conversations by hand are left out, and forks unless `states` are
+    asked for."""
     query = select(Run).where(Run.title != BY_HAND).order_by(Run.id.desc())
-    if states is not None:
-        query = query.where(Run.state.in_(states))
+    query = query.where(Run.fork_of.is_(None) if states is None else Run.state.in_(states))
     return list(session.scalars(query.limit(most) if most else query))
 
 
@@ -183,6 +183,11 @@ def failed_cells(session: Session, run: int) -> set[Cell]:
     return {(suite, task, agent) for suite, task, agent in session.execute(query)}
 
 
+def runs_of_forks(session: Session, trial: int) -> list[Run]:
+    """The runs whose trials go on from a point of one, in order."""
+    return list(session.scalars(select(Run).where(Run.fork_of == trial).order_by(Run.id)))
+
+
 def reopen_run(session: Session, run: int) -> None:
     """Have a run that stopped or broke off wait for a worker again."""
     change_run(
@@ -227,7 +232,12 @@ def run_before_with(session: Session, agent: str, run: int) -> int | None:
     query = (
         select(Trial.run_id)
         .join(Run, Run.id == Trial.run_id)
-        .where(Trial.agent == agent, Trial.run_id < run, Run.title != BY_HAND)
+        .where(
+            Trial.agent == agent,
+            Trial.run_id < run,
+            Run.title != BY_HAND,
+            Run.fork_of.is_(None),
+        )
         .order_by(Trial.run_id.desc())
     )
     return session.scalar(query.limit(1))

@@ -25,7 +25,7 @@ BY_NAME = (
 
 def keep_snapshot(session: Session, run: int, snapshot: dict[str, Any]) -> None:
     """Keep what a run uses."""
-    body = put_away(session, snapshot, by_entry=BY_NAME)
+    body = put_away(session, snapshot, whole=("fork",), by_entry=BY_NAME)
     session.add(StoredSnapshot(run_id=run, body=body))
 
 

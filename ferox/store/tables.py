@@ -78,6 +78,10 @@ class Run(Base):
     shard: Mapped[Any] = mapped_column(Json, nullable=True)
     """Which part of a run it is: `part` of `parts`, and how many `trials` there are in all of them;
     None: it is whole."""
+    fork_of: Mapped[int | None] = mapped_column(index=True)
+    """The trial that all of its trials go on from, if they are forks."""
+    fork: Mapped[Any] = mapped_column(Json, nullable=True)
+    """Of forks: `at` which event they go on, `change` what is otherwise, in words, and `detail`."""
     looks: Mapped[Any] = mapped_column(Json, nullable=True)
     """What each look at a run that ends once it is decided has said; None: it does not."""
 

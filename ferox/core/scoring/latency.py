@@ -18,6 +18,10 @@ TOOL_TIMES = frozenset({"calls", "times"})
 """What has to be seen of calls to say how long tools took."""
 
 
+TIMES = frozenset({"turn_ms", "tool_ms", "first_words_ms"})
+"""Budgets of time."""
+
+
 BUDGETS_NEED = {
     "turn_ms": frozenset({"turns", "reply"}),
     "tool_ms": TOOL_TIMES,
@@ -61,7 +65,16 @@ def _spans_of(events: Sequence[ModelEvent | AskEvent | HoldEvent], end_at: int) 
 
 
 def latency_figures(story: Story) -> LatencyFigures:
-    """Each turn, and the shares of model, tools, approvals and the agent itself."""
+    """Each turn, and the shares of model, tools, approvals and the agent itself; of a fork none,
+    for its past was played back at once."""
+    if story.is_fork:
+        return {
+            "turn_ms": [None for _ in story.turns],
+            "model_ms": None,
+            "tool_ms": None,
+            "ask_ms": 0.0,
+            "agent_ms": None,
+        }
     model = _spans_of(story.models, story.end_at)
     tool = [(c.start, story.end_at if c.end is None else c.end) for c in story.calls]
     ask = _spans_of(story.asks, story.end_at)
@@ -140,6 +153,8 @@ def _budget_check(
     if key in OF_THE_MODEL and not story.trace["model_seam"]:
         message = "the model's traffic was not seen, so this budget is not tested"
         return make_check("latency", id, None, message)
+    if story.is_fork and key in TIMES:
+        return make_check("latency", id, None, "not tested: its past was played back at once")
     lacking = story.unseen & BUDGETS_NEED[key]
     if lacking:
         message = f"not tested: this trace does not tell {unseen_text(lacking)}"

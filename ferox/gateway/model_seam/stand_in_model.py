@@ -24,13 +24,13 @@ from ferox.stand_in.model import ProposedCall, Spoken, StandIn
 class StandInModel:
     """Answers by a stand-in, one for each voice: each has a conversation of its own.
 
-    `name` is the model's in the workspace; `make` makes a stand-in.
+    `name` is the model's in the workspace; `make` makes a stand-in with a seed.
     """
 
     simulated = True
 
-    def __init__(self, name: str, make: Callable[[], StandIn]) -> None:
-        self._name, self._make = name, make
+    def __init__(self, name: str, make: Callable[[int], StandIn], seed: int) -> None:
+        self._name, self._make, self._seed = name, make, seed
         self._by_voice: dict[str, StandIn] = {}
 
     def forget_conversation(self) -> None:
@@ -40,9 +40,7 @@ class StandInModel:
 
     async def answer(self, request: ModelRequest) -> Response:
         """Answer a request, and note what was said."""
-        if request.voice not in self._by_voice:
-            self._by_voice[request.voice] = self._make()
-        spoken = _let_speak(self._by_voice[request.voice], request.parsed)
+        spoken = self._let_speak(request)
         if spoken.wait_s:
             await asyncio.sleep(spoken.wait_s)
         usage = _estimated_usage(request.size, spoken)
@@ -52,6 +50,21 @@ class StandInModel:
             spoken = _reply_by_tool(spoken, request)
             completion = self._write_completion(request.event_id, spoken, usage)
         return as_response(request, completion)
+
+    def _let_speak(self, request: ModelRequest) -> Spoken:
+        if request.voice not in self._by_voice:
+            self._by_voice[request.voice] = self._make(self._seed)
+        return _let_speak(self._by_voice[request.voice], request.parsed)
+
+    def follow(self, request: ModelRequest) -> None:
+        """Take in a request that is answered by others, to go on from there."""
+        self._let_speak(request)
+
+    def change_seed(self, seed: int) -> None:
+        """From now on, chance is of this seed."""
+        self._seed = seed
+        for stand_in in self._by_voice.values():
+            stand_in.seed = seed
 
     def _write_completion(self, id: str, spoken: Spoken, usage: Any) -> dict[str, Any]:
         calls = [

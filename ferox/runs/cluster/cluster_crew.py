@@ -30,7 +30,8 @@ from ferox.runs.cluster.places import PlacesTaken, needed_resources, offered_res
 from ferox.runs.run_keeper import RunKeeper
 from ferox.runs.snapshot import Snapshot
 from ferox.runs.trial import failed_trace
-from ferox.runs.trial_host import TrialJudge, TrialOrder, make_job
+from ferox.runs.trial_host import TrialJudge, make_job
+from ferox.runs.trial_order import TrialOrder
 from ferox.servers.connection.tap import LineListener
 
 MOST_LETTERS = 200

@@ -24,7 +24,8 @@ from ferox.runs.cluster.hand_keeper import EVERY_S, AskedTurns, HandKeeper, Outb
 from ferox.runs.cluster.letters import GONE, UnreadableLetter, read_letter
 from ferox.runs.cluster.parcel import Parcel, has_parcel, open_parcel, unpack_parcel
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial_host import TrialHost, TrialOrder
+from ferox.runs.trial_host import TrialHost
+from ferox.runs.trial_order import TrialOrder
 from ferox.workspace.vault import Vault, use_vault
 
 SILENCE_S = 60.0

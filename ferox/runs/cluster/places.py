@@ -10,7 +10,7 @@ from contextlib import asynccontextmanager
 from ferox.runs.cluster.connecting import Machine
 from ferox.runs.preparing import live_servers
 from ferox.runs.snapshot import Snapshot
-from ferox.runs.trial_host import TrialOrder
+from ferox.runs.trial_order import TrialOrder
 
 
 def agent_resource(agent: str) -> str:

@@ -4,7 +4,7 @@ they said."""
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Mapping
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from typing import Any
 
@@ -13,7 +13,7 @@ from starlette.responses import Response
 from ferox.core.json_values import canonical_json
 from ferox.core.replay_verdict import Difference, call_text
 from ferox.formats.fault import Fault
-from ferox.formats.trace import CallEvent
+from ferox.formats.trace import CallEvent, EndReason
 from ferox.gateway.fault_plan import AppliedFault, FaultPlan
 from ferox.gateway.model_seam.answering import (
     EmbedAnswer,
@@ -33,7 +33,7 @@ from ferox.runs.replay.stored_trial import (
     own_name,
     result_on_wire,
 )
-from ferox.runs.trial_seams import OpenSource
+from ferox.runs.trial_seams import OpenModel, OpenSource
 from ferox.servers.sources.source import (
     Caller,
     Definition,
@@ -81,7 +81,7 @@ class PlayedBack:
 
         return opened
 
-    def model(self, name: str, recorder: Recorder) -> ModelAnswering:
+    def model(self, name: str, recorder: Recorder, own: OpenModel) -> ModelAnswering:
         """A model that says what it said."""
         return PlayedBackModel(name, self, recorder)
 
@@ -92,6 +92,14 @@ class PlayedBack:
     def use_recorder(self, recorder: Recorder) -> None:
         """The recorder of the trial, which ends it where it parts."""
         self._recorder = recorder
+
+    def explain_end(self, why: EndReason, reason: str | None) -> tuple[EndReason, str | None]:
+        """As it is: a replay's verdict says where it parted."""
+        return why, reason
+
+    def facts(self) -> Mapping[str, Any]:
+        """Nothing: the trace of a replay is not kept."""
+        return {}
 
     def part(self, at: str, what: str, *lines: str) -> None:
         """End the trial here."""
@@ -148,7 +156,9 @@ class PlayedBackModel:
             what = f"asks for {'a stream' if request.is_streamed else 'a whole answer'}"
             self._back.part(stored.event["id"], what)
             return error_response(410, PARTED)
-        return await PassedOnModel(self._name, _Sent(stored.sent), self._recorder).answer(request)
+        return await PassedOnModel(self._name, SentOnce(stored.sent), self._recorder).answer(
+            request
+        )
 
     async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """None are stored."""
@@ -159,7 +169,7 @@ class PlayedBackModel:
         """What is stored is in order."""
 
 
-class _Sent:
+class SentOnce:
     """One stored answer, from beyond the seam once more."""
 
     def __init__(self, sent: dict[str, Any]) -> None:
@@ -235,6 +245,11 @@ class OfferedThen:
         raise ProtocolRefusal(NOT_STORED, PARTED)
 
 
+def is_alike(call: CallEvent, args: dict[str, Any]) -> bool:
+    """Whether a stored call had these arguments."""
+    return canonical_json(call.get("args") or {}) == canonical_json(args)
+
+
 class PlayedBackServer:
     """A server whose calls get what they got; all else is `behind`'s."""
 
@@ -242,7 +257,6 @@ class PlayedBackServer:
         self._behind, self._stored, self._back = behind, stored, back
         self.name, self.info = behind.name, behind.info
         self.instructions, self.methods = behind.instructions, behind.methods
-        self.tools = behind.tools
         self._left = [
             call
             for call in stored.calls
@@ -254,20 +268,31 @@ class PlayedBackServer:
         """The state of what is behind."""
         return self._behind.state
 
+    @property
+    def tools(self) -> dict[str, Definition]:
+        """The tools of what is behind."""
+        return self._behind.tools
+
     async def call(self, tool: str, args: dict[str, Any], caller: Caller) -> ToolOutput:
         """What the same call got; one that was not made ends the trial.
 
         Raises:
             ProtocolRefusal: the server answered with a protocol error, or nothing is stored.
         """
-        called = canonical_json(args)
-        for place, call in enumerate(self._left):
-            if own_name(call) == tool and canonical_json(call.get("args") or {}) == called:
-                return await self._given(self._left.pop(place), tool)
-        self._part(tool, args)
-        raise ProtocolRefusal(NOT_STORED, PARTED)
+        call = self._take_stored(tool, args)
+        if call is None:
+            raise self._part(tool, args)
+        return await self._given(call, tool)
 
-    def _part(self, tool: str, args: dict[str, Any]) -> None:
+    def _take_stored(self, tool: str, args: dict[str, Any]) -> CallEvent | None:
+        """The first stored call like this one that was not made again yet."""
+        for place, call in enumerate(self._left):
+            if own_name(call) == tool and is_alike(call, args):
+                return self._left.pop(place)
+        return None
+
+    def _part(self, tool: str, args: dict[str, Any]) -> ProtocolRefusal:
+        """End the trial at a call that was not made; what the agent is told."""
         address = f"{self.name}/{tool}"
         near = next((call for call in self._left if own_name(call) == tool), None)
         now = f"+ {call_text(address, args)}"
@@ -278,6 +303,7 @@ class PlayedBackServer:
         else:
             then = f"- {call_text(address, near.get('args'))}"
             self._back.part(near["id"], f"{address} is called with other arguments", then, now)
+        return ProtocolRefusal(NOT_STORED, PARTED)
 
     async def _given(self, call: CallEvent, tool: str) -> ToolOutput:
         if call.get("s") is None and not call.get("error"):  # it never ended

@@ -14,7 +14,7 @@ from ferox.core.replay_verdict import Replayed
 from ferox.runs.replay.replay_host import ReplayHost, snapshot_of_today
 from ferox.runs.replay.stored_trial import NotReplayable, StoredTrial, read_stored
 from ferox.runs.stored_snapshots import snapshot_of
-from ferox.runs.trial_host import TrialOrder
+from ferox.runs.trial_order import TrialOrder
 from ferox.store.database import Engine, read_session
 from ferox.store.runs import get_run
 from ferox.store.trials import get_trial, trials_of_run

@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from ferox.core.replay_verdict import ShownRequest
 from ferox.core.story import OWN, Story, read_story
 from ferox.formats.trace import CallEvent, ModelEvent, Trace
-from ferox.runs.trial_host import TrialOrder
+from ferox.runs.trial_order import TrialOrder
 from ferox.store.database import Session
 from ferox.store.pieces import read_pieces
 from ferox.store.tables import Trial
-from ferox.store.traces import BesideTrace, RawMessages, gather_beside, read_trace
+from ferox.store.traces import RawMessages, gather_beside, read_trace
 
 NOT_KEPT = "was not kept (`keep` in ferox.yaml; an earlier Ferox kept less)"
+
+
+PlayedDocument = dict[str, Any]
+"""`trace`, and beside it `requests` by their events, their `pieces`, and `wire` by calls."""
 
 
 class NotReplayable(Exception):
@@ -51,23 +56,52 @@ def read_stored(session: Session, trial: Trial) -> StoredTrial:
     Raises:
         NotReplayable: something of it was not kept, or was done by hand.
     """
+    return assemble_stored(TrialOrder.of_trial(trial), read_played(session, trial))
+
+
+def read_played(session: Session, trial: Trial, until: int | None = None) -> PlayedDocument:
+    """What is played back of a finished trial, as a JSON value; `until`: of the events before this
+    place, and what the model was shown there.
+
+    Raises:
+        NotReplayable: it is not finished, or something was done by hand.
+    """
     trace = read_trace(session, trial.id)
     if trace is None or trial.state != "done":
         raise NotReplayable("it is not finished")
-    story = read_story(trace)
-    _check(trace, story)
+    events = trace["events"]
+    most = len(events) if until is None else until
+    ids = {event.get("id") for event in events[: most + 1]}
+    trace["events"] = events[:most]
+    _check(trace, read_story(trace))
     beside = gather_beside(session, trial.id)
-    calls = [e for e in trace["events"] if e["kind"] == "call" and _went_out(e)]
-    _check_wire(calls, beside)
+    requests = {id: body for id, body in beside.requests.items() if id in ids}
+    return {
+        "trace": trace,
+        "requests": requests,
+        "wire": {id: raw._asdict() for id, raw in beside.wire.items() if id in ids},
+        "pieces": _pieces_of(session, requests.values()),
+    }
+
+
+def assemble_stored(order: TrialOrder, played: PlayedDocument) -> StoredTrial:
+    """A trial that can be played back.
+
+    Raises:
+        NotReplayable: something of it was not kept.
+    """
+    trace, requests, pieces = played["trace"], played["requests"], played["pieces"]
+    wire = {id: RawMessages(**raw) for id, raw in played["wire"].items()}
+    calls = [e for e in trace["events"] if e["kind"] == "call" and went_out(e)]
+    _check_wire(calls, wire)
     asked = [e for e in trace["events"] if e["kind"] == "model"]
-    pieces = _pieces_of(session, beside.requests.values())
     return StoredTrial(
-        order=TrialOrder.of_trial(trial),
+        order=order,
         trace=trace,
-        story=story,
-        answers=[_answer(event, beside.requests.get(event["id"]), pieces) for event in asked],
+        story=read_story(trace),
+        answers=[_answer(event, requests.get(event["id"]), pieces) for event in asked],
         calls=calls,
-        wire=beside.wire,
+        wire=wire,
     )
 
 
@@ -82,16 +116,16 @@ def _check(trace: Trace, story: Story) -> None:
         raise NotReplayable("it asked for embeddings, which are not kept")
 
 
-def _went_out(call: CallEvent) -> bool:
+def went_out(call: CallEvent) -> bool:
     """Whether a call reached the tool seam: one that was denied did not."""
     error = call.get("error")
     return call.get("seam") == "tool" and (error is None or error["kind"] != "denied")
 
 
-def _check_wire(calls: list[CallEvent], beside: BesideTrace) -> None:
+def _check_wire(calls: list[CallEvent], wire: Mapping[str, RawMessages]) -> None:
     for call in calls:
         ended = call.get("s") is not None and not call.get("fault")
-        if ended and call["id"] not in beside.wire:
+        if ended and call["id"] not in wire:
             raise NotReplayable(f"what its calls were given {NOT_KEPT}")
 
 
