@@ -27,7 +27,6 @@ from ferox.gateway.model_seam.answering import (
 from ferox.gateway.model_seam.chat_interface import completion_of
 from ferox.gateway.model_seam.completions import as_response, message_of
 from ferox.gateway.model_seam.model_requests import NOT_PARAMETERS
-from ferox.gateway.model_seam.passed_on import PassedOnModel
 from ferox.gateway.model_seam.stand_in_model import StandInModel
 from ferox.gateway.recorder import Recorder
 from ferox.runs.fork.origin import ForkOrigin
@@ -37,7 +36,6 @@ from ferox.runs.replay.played_back import (
     PARTED,
     PlayedBack,
     PlayedBackServer,
-    SentOnce,
     is_alike,
 )
 from ferox.runs.replay.stored_trial import (
@@ -338,8 +336,7 @@ class ForkedModel:
             if isinstance(self._live, StandInModel) and stored.event.get("fault") != "model_status":
                 self._live.follow(request)
             fork.note_fault(request.event, stored.event)
-            played = PassedOnModel(self._name, SentOnce(stored.sent), self._recorder)
-            return await played.answer(request)
+            return await fork.give_stored(self._name, stored, request, self._recorder)
         if fork.is_live:
             return await self._live.answer(request)
         if fork.origin.kind != "model":

@@ -13,13 +13,14 @@ from starlette.responses import Response
 from ferox.core.json_values import canonical_json
 from ferox.core.replay_verdict import Difference, call_text
 from ferox.formats.fault import Fault
-from ferox.formats.trace import CallEvent, EndReason
+from ferox.formats.trace import CallError, CallEvent, EndReason, Usage
 from ferox.gateway.fault_plan import AppliedFault, FaultPlan
 from ferox.gateway.model_seam.answering import (
     EmbedAnswer,
     EmbedRequest,
     ModelAnswering,
     ModelRequest,
+    RequestNotes,
     error_response,
 )
 from ferox.gateway.model_seam.endpoint import EndpointUnreachable, ModelAnswer
@@ -117,6 +118,13 @@ class PlayedBack:
                 return self._answers.pop(place)
         return None
 
+    async def give_stored(
+        self, name: str, stored: StoredAnswer, request: ModelRequest, recorder: Recorder
+    ) -> Response:
+        """A stored answer, as it was sent."""
+        request.notes = NotedAsStored(request.notes, stored, self._stored)
+        return await PassedOnModel(name, SentOnce(stored.sent), recorder).answer(request)
+
     @property
     def unasked(self) -> list[StoredAnswer]:
         """Stored answers that nobody asked for."""
@@ -156,9 +164,7 @@ class PlayedBackModel:
             what = f"asks for {'a stream' if request.is_streamed else 'a whole answer'}"
             self._back.part(stored.event["id"], what)
             return error_response(410, PARTED)
-        return await PassedOnModel(self._name, SentOnce(stored.sent), self._recorder).answer(
-            request
-        )
+        return await self._back.give_stored(self._name, stored, request, self._recorder)
 
     async def answer_embeddings(self, request: EmbedRequest) -> EmbedAnswer:
         """None are stored."""
@@ -167,6 +173,34 @@ class PlayedBackModel:
 
     def forget_conversation(self) -> None:
         """What is stored is in order."""
+
+
+class NotedAsStored:
+    """Notes a stored answer as it was noted: where a stand-in was made to reply by a call, what was
+    sent holds one that it did not choose."""
+
+    def __init__(self, notes: RequestNotes, answer: StoredAnswer, trial: StoredTrial) -> None:
+        self._notes, self._event = notes, answer.event
+        self._reply_tools = trial.trace.get("reply_tools") or []
+
+    def note_answer(
+        self,
+        request: ModelRequest,
+        message: dict[str, Any],
+        usage: Usage | None,
+        error: CallError | None = None,
+    ) -> None:
+        """The model said this."""
+        text, calls = self._event.get("text"), message.get("tool_calls") or []
+        if text is not None and not self._event.get("proposed") and len(calls) == 1:
+            name = str(calls[0]["function"].get("name"))
+            if name in self._reply_tools:
+                self._notes.note_reply_tool(name, text)
+                message = {"role": "assistant", "content": text}
+        self._notes.note_answer(request, message, usage, error)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._notes, name)  # all else is noted as ever
 
 
 class SentOnce:
