@@ -154,7 +154,7 @@ class Unchanged(ForkCase):
         again = self.forks(failed.id, "m1", repeats=12)
         verdicts = [[trial.verdict for trial in each.trials] for each in (found, again)]
         self.assertEqual(verdicts[0], verdicts[1])
-        self.assertEqual(found.words, f"unchanged: {found.passed} of 12")
+        self.assertEqual(found.words, f"unchanged: {found.passed} of 12 passed")
 
     def test_forks_of_forks_and_of_what_is_not_there_are_refused(self) -> None:
         parent = self.parent()
@@ -347,7 +347,7 @@ class Runs(ForkCase):
             rates = read_past_rates(session, ["small"], ["plain"])
             sentence = fork_sentence(session, parent.id, [found])
         self.assertEqual(rates, {("small", "high", "plain"): 1.0})
-        self.assertEqual(sentence, "as it was: passes; from here unchanged: 2 of 2")
+        self.assertEqual(sentence, "as it was: passes; from here unchanged: 2 of 2 passed")
 
     def test_a_worker_that_is_killed_in_the_middle_of_forks_resumes(self) -> None:
         parent = self.parent()
@@ -398,7 +398,8 @@ class Command(ForkCase):
         told = self.command(str(parent.id), "--at", "c2", "--answer", str(file))
         self.assertEqual(told.exit_code, 0, told.output)
         sentence = (
-            "as it was: passes; from here unchanged: 2 of 2; from here with another answer: 1 of 1"
+            "as it was: passes; from here unchanged: 2 of 2 passed; "
+            "from here with another answer: 1 of 1 passed"
         )
         self.assertIn(sentence, told.output)
         self.assertIn(": pass", told.output)

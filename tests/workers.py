@@ -20,6 +20,7 @@ STARTED_FROM = (
     "ferox.web.runs.routes.start_worker",
     "ferox.cli.run.start_worker",
     "ferox.cli.fork.start_worker",
+    "ferox.web.forks.routes.start_worker",
 )
 
 

@@ -15,16 +15,21 @@ from ferox.cli.run_progress import follow_run
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.naming import counted_noun
 from ferox.formats.base import validation_fault
+from ferox.formats.trace import ForkFacts
 from ferox.intake.files import read_text
 from ferox.intake.json_text import parsed_json
 from ferox.intake.limits import IntakeError
 from ferox.runs.fork.change import ForkChange
-from ferox.runs.fork.fork_results import ForkedTrials, fork_sentence, read_forks
+from ferox.runs.fork.fork_results import (
+    ForkedTrials,
+    first_facts,
+    fork_sentence,
+    read_forks,
+)
 from ferox.runs.fork.fork_run import MOST_FORKS, ForkWish, plan_forks
 from ferox.runs.records import RunError, start_worker
 from ferox.runs.run_lock import RunLock
 from ferox.store.database import Engine, StoreError, open_database, read_session
-from ferox.store.traces import read_trace
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_needed
 
@@ -108,9 +113,7 @@ def _print(engine: Engine, root: Path, trial: int, number: int) -> None:
         for each in mine.trials:
             reason = f": {each.reason}" if each.reason else ""
             say(f"  trial {each.id}: {each.verdict or each.state}{reason}")
-        facts: Any = next(
-            (t["fork"] for each in mine.trials if (t := read_trace(session, each.id))), None
-        )
+        facts = first_facts(session, mine)
     _say_what_was_not_brought_about(mine, facts)
     if mine.left:
         say(f"{counted_noun(mine.left, 'fork')} not done: ferox resume {number}")
@@ -119,7 +122,7 @@ def _print(engine: Engine, root: Path, trial: int, number: int) -> None:
         sys.exit(COULD_NOT_RUN)
 
 
-def _say_what_was_not_brought_about(mine: ForkedTrials, facts: Any) -> None:
+def _say_what_was_not_brought_about(mine: ForkedTrials, facts: ForkFacts | None) -> None:
     if facts is None:
         return
     if facts["not_repeated"]:

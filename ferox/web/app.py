@@ -18,6 +18,7 @@ from ferox.web.comparison import routes as comparison
 from ferox.web.errors import add_errors, invalid_request, is_api
 from ferox.web.files import routes as files
 from ferox.web.finding import routes as finding
+from ferox.web.forks import routes as forks
 from ferox.web.interface import Interface
 from ferox.web.models import routes as models
 from ferox.web.plans import routes as plans
@@ -39,7 +40,7 @@ from ferox.workspace.vault import open_vault
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
     probing, conversations, tasks, drafts, files, finding, comparison, plans,
-    models, secrets, beginning, reports, exports, bringings,
+    forks, models, secrets, beginning, reports, exports, bringings,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

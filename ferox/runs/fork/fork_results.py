@@ -6,11 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from ferox.formats.trace import ForkFacts
 from ferox.runs.fork.behind_fork import PARTED_BEFORE
 from ferox.runs.records import state_of
 from ferox.store.database import Session
 from ferox.store.runs import runs_of_forks
 from ferox.store.tables import Run, Trial
+from ferox.store.traces import read_trace
 from ferox.store.trials import get_trial, trials_of_run
 
 VERDICTS = {"pass": "passes", "fail": "fails", "error": "error", "unjudged": "not judged"}
@@ -35,7 +37,7 @@ class ForkedTrials:
 
     @property
     def words(self) -> str:
-        """As *unchanged: 3 of 10, 1 parted*."""
+        """As *unchanged: 3 of 10 passed, 1 parted*."""
         more = [
             f"{count} {word}"
             for count, word in (
@@ -45,7 +47,7 @@ class ForkedTrials:
             )
             if count
         ]
-        counts = [f"{self.passed} of {self.judged}"] if self.judged or not more else []
+        counts = [f"{self.passed} of {self.judged} passed"] if self.judged or not more else []
         return f"{self.change}: {', '.join([*counts, *more])}"
 
 
@@ -55,7 +57,7 @@ def read_forks(session: Session, root: Path, trial: int) -> list[ForkedTrials]:
 
 
 def _forks_of_run(session: Session, root: Path, run: Run) -> ForkedTrials:
-    trials = sorted(trials_of_run(session, run.id), key=lambda trial: trial.number)
+    trials = sorted(trials_of_run(session, run.id), key=lambda trial: trial.id)
     done = [trial for trial in trials if trial.state == "done"]
     judged = [trial for trial in done if trial.verdict in ("pass", "fail")]
     parted = [trial for trial in done if (trial.reason or "").startswith(PARTED_BEFORE)]
@@ -74,8 +76,17 @@ def _forks_of_run(session: Session, root: Path, run: Run) -> ForkedTrials:
     )
 
 
+def first_facts(session: Session, forks: ForkedTrials) -> ForkFacts | None:
+    """What the trace of the first finished fork says of its past; it is the same for all."""
+    for trial in forks.trials:
+        trace = read_trace(session, trial.id) if trial.state == "done" else None
+        if trace is not None and "fork" in trace:
+            return trace["fork"]
+    return None
+
+
 def fork_sentence(session: Session, trial: int, forks: Sequence[ForkedTrials]) -> str:
-    """All of it at a point in a sentence: *as it was: fails; from here unchanged: 3 of 10 pass*."""
+    """All of it at a point in a sentence: *as it was: fails; from here unchanged: 3 of 10 passed*."""
     verdict = get_trial(session, trial).verdict or ""
     parts = [f"as it was: {VERDICTS.get(verdict, verdict)}"]
     parts += [f"from here {fork.words}" for fork in forks]

@@ -1832,6 +1832,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/forks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of a trial's forks so far. */
+        get: operations["forks_forks_of_trial_api_trials__int_trial__forks_get"];
+        put?: never;
+        /** Go on from a place in a trial, some times over. */
+        post: operations["forks_start_forks_api_trials__int_trial__forks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}/keep": {
         parameters: {
             query?: never;
@@ -3374,6 +3392,130 @@ export interface components {
             ok: boolean | null;
         };
         /**
+         * ForkChange
+         * @description One thing that is otherwise from the point on; none: is it luck?
+         *
+         *     `answer` is the result that a call gets; `error` an error in its place; `say` the words of the
+         *     model, or of the user; `call` what the model proposes; `model` who is asked from then on.
+         */
+        ForkChange: {
+            /**
+             * Answer
+             * @default null
+             */
+            answer: Json;
+            /** @default null */
+            call: components["schemas"]["OtherCall"] | null;
+            /**
+             * Error
+             * @default null
+             */
+            error: string | null;
+            /** @default null */
+            fault: components["schemas"]["InjectedFault"] | null;
+            /**
+             * Model
+             * @default null
+             */
+            model: string | null;
+            /**
+             * Say
+             * @default null
+             */
+            say: string | null;
+        };
+        /**
+         * ForkFacts
+         * @description Of which trial, and from which point of it, a trial goes on.
+         */
+        ForkFacts: {
+            /** At */
+            at: string;
+            /** Change */
+            change: string;
+            /** Not Repeated */
+            not_repeated: string[];
+            /** Run */
+            run: number;
+            /** T */
+            t: number | null;
+            /** Trial */
+            trial: number;
+            /** Unlike */
+            unlike: string[];
+        };
+        /**
+         * ForkList
+         * @description All forks of a trial, the oldest first.
+         */
+        ForkList: {
+            /** Forks */
+            forks: components["schemas"]["ForkedTrialsShape"][];
+        };
+        /**
+         * ForkRequest
+         * @description From which place of the trial, what is otherwise, and how often.
+         */
+        ForkRequest: {
+            /** At */
+            at: string;
+            /**
+             * @default {
+             *       "answer": null,
+             *       "call": null,
+             *       "error": null,
+             *       "fault": null,
+             *       "model": null,
+             *       "say": null
+             *     }
+             */
+            change: components["schemas"]["ForkChange"];
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+        };
+        /**
+         * ForkedTrialsShape
+         * @description The forks of one run. `parted`: they did something else before their point, and do not
+         *     count; `left`: they are not done. `unlike` and `not_repeated`: what of the past a mock answered
+         *     otherwise, and servers whose calls were not made again.
+         */
+        ForkedTrialsShape: {
+            /** At */
+            at: string;
+            /** Change */
+            change: string;
+            /** Detail */
+            detail: string | null;
+            /** Errors */
+            errors: number;
+            /** Judged */
+            judged: number;
+            /** Left */
+            left: number;
+            /** Not Repeated */
+            not_repeated: string[];
+            /** Parted */
+            parted: number;
+            /** Passed */
+            passed: number;
+            /** Run */
+            run: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "stopped" | "interrupted";
+            /** Trials */
+            trials: components["schemas"]["TrialLine"][];
+            /** Unlike */
+            unlike: string[];
+            /** Words */
+            words: string;
+        };
+        /**
          * FormatShape
          * @description A format's JSON Schema.
          */
@@ -3518,6 +3660,30 @@ export interface components {
             what: string;
             /** Why */
             why: string;
+        };
+        /**
+         * InjectedFault
+         * @description A fault that strikes at the point.
+         */
+        InjectedFault: {
+            /** Do */
+            do: ("slow" | "timeout" | "tool_error" | "protocol_error" | "status" | "drop" | "garbled" | "wrong_shape" | "empty" | "huge" | "lost_session" | "missing_tool" | "tools_changed" | "planted_text") | ("model_slow" | "model_status" | "model_bad_arguments" | "model_unknown_tool" | "model_cut_off");
+            /**
+             * Ms
+             * @default 3000
+             */
+            ms: number;
+            /**
+             * Status
+             * @default 503
+             * @enum {integer}
+             */
+            status: 401 | 403 | 404 | 429 | 500 | 503;
+            /**
+             * Text
+             * @default null
+             */
+            text: string | null;
         };
         /**
          * IntervalReport
@@ -4293,6 +4459,21 @@ export interface components {
             input?: Json;
             /** Name */
             name?: string;
+        };
+        /**
+         * OtherCall
+         * @description A call that a model proposes in place of what it said.
+         */
+        OtherCall: {
+            /**
+             * Args
+             * @default {}
+             */
+            args: {
+                [key: string]: unknown;
+            };
+            /** Tool */
+            tool: string;
         };
         /**
          * OverridesShape
@@ -5821,6 +6002,7 @@ export interface components {
              * @constant
              */
             ferox_trace?: 1;
+            fork?: components["schemas"]["ForkFacts"];
             /** Instructions */
             instructions?: string;
             link?: components["schemas"]["LinkFacts"];
@@ -20170,6 +20352,252 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceShape"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    forks_forks_of_trial_api_trials__int_trial__forks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForkList"];
+                };
+            };
+            /** @description A token is asked for */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description Another site, another host, or a link that only looks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The address takes other methods: see `Allow` */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description It stands against what is there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The request is not as this document says, or what it names cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A fault of Ferox's own, by its number */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description A server or an agent cannot be reached */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+            /** @description The results or a file cannot be read or written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorMessage"];
+                };
+            };
+        };
+    };
+    forks_start_forks_api_trials__int_trial__forks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForkRequest"];
+            };
+        };
+        responses: {
+            /** @description As asked */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunShape"];
                 };
             };
             /** @description A token is asked for */

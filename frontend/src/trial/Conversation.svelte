@@ -14,6 +14,7 @@
   import type { Json } from "../values/json";
   import { differences } from "../values/differences";
   import { duration, shortTool, grouped } from "../values/text";
+  import { canFork } from "../fork/point";
   import Button from "../kit/Button.svelte";
   import Value from "../values/Value.svelte";
   import Whole from "./Whole.svelte";
@@ -23,8 +24,10 @@
     view: TrialView;
     chosen: string | null;
     onchoose: (id: string) => void;
+    /** Goes on from the user's words at a place: `t2`. */
+    onfork: (at: string) => void;
   }
-  let { view, chosen, onchoose }: Props = $props();
+  let { view, chosen, onchoose, onfork }: Props = $props();
   /** Events that are drawn at once: thousands take seconds. */
   const MANY = 200;
   /** From which event to which; null until it is asked for others than the first, or while the
@@ -69,6 +72,11 @@
   const voices = $derived(hasVoices(view.trace));
   const lastReply = $derived(view.trace.events.findLastIndex((e) => e.kind === "reply"));
   const truths = $derived(Object.entries(view.trace.truth ?? {}));
+
+  /** The user's words as a place to go on from. */
+  function turnAt(i: number): string {
+    return `t${view.trace.events.slice(0, i + 1).filter((e) => e.kind === "turn").length}`;
+  }
 
   /** Whether a turn opens its part. */
   function opens(event: TurnEvent, i: number): boolean {
@@ -147,6 +155,13 @@
       >
         <span class="inline-block w-11.5 text-sm font-normal text-soft [text-indent:0]">user</span
         >{event.text}
+        {#if canFork(view)}
+          <Button
+            kind="link"
+            class="whitespace-normal text-sm [text-indent:0]"
+            onclick={() => onfork(turnAt(i))}>from here…</Button
+          >
+        {/if}
         {#if by}
           <span class="soft block whitespace-normal text-sm [text-indent:0]">
             by the rule <span class="mono">/{by.matches}/</span>{#if by.grants}, <b

@@ -85,6 +85,10 @@
   <path class="part" d={`M${part.x} 74V${tracks.axisY - 8}`} />
   <text class="part-name" x={part.x + 4} y="82">{part.text}</text>
 {/each}
+{#if tracks.forked}
+  <path class="part" d={`M${tracks.forked.x - 2} 74V${tracks.axisY - 8}`} />
+  <text class="part-name" x={tracks.forked.x + 3} y="72">{tracks.forked.text}</text>
+{/if}
 {#each tracks.asks as ask, i (i)}
   <g class={["ask", { denied: ask.denied }]}>
     <title>{ask.title}</title>

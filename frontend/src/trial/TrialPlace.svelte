@@ -1,6 +1,6 @@
 <script lang="ts">
   import { address } from "../address.svelte";
-  import { api, ask } from "../api/client";
+  import { api, ask, type Run } from "../api/client";
   import { messageOf, Resource } from "../api/resource.svelte";
   import {
     isReplyTool,
@@ -10,6 +10,10 @@
     type TrialView,
   } from "../api/trace";
   import { watch } from "../api/watch";
+  import Forks from "../fork/Forks.svelte";
+  import FromHere from "../fork/FromHere.svelte";
+  import Origin from "../fork/Origin.svelte";
+  import { pointOf } from "../fork/point";
   import { live } from "../dock/live.svelte";
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
@@ -57,6 +61,11 @@
   const request = $derived(
     view ? (modelRequestsOf(view.trace).find((e) => e.id === chosen) ?? null) : null,
   );
+  /** From where to go on, while that is asked; and the run of forks that was started last. */
+  let forkingAt = $state<string | null>(null);
+  let forks = $state.raw<Run | null>(null);
+  const point = $derived(view ? pointOf(view, chosen) : null);
+  const forkingFrom = $derived(view ? pointOf(view, forkingAt) : null);
   let setupOpen = $state(false);
   const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");
   const result = $derived(view?.result ?? null);
@@ -91,6 +100,11 @@
   function choose(id: string) {
     lit = null;
     address.mark("call", asked === id ? "none" : id);
+  }
+
+  function showPoint(at: string) {
+    if (at.startsWith("t")) forkingAt = at;
+    else address.mark("call", at);
   }
 
   function light(check: Check) {
@@ -137,6 +151,7 @@
     { key: "d", does: "copies the digest", run: () => void copyDigest() },
     { key: "k", does: "keeps it as a task", run: () => (keeping = result !== null && !keeping) },
     { key: "m", does: "asks what would mend it", run: () => (mending = failed > 0) },
+    { key: "h", does: "goes on from here", run: () => (forkingAt = point?.at ?? null) },
     { key: "s", does: "shows it in steps or in time", run: turnScale },
     { key: "u", does: "shows the set-up", run: () => (setupOpen = !setupOpen) },
     { key: "+", does: "zooms in", run: () => void drawing?.zoomIn() },
@@ -226,6 +241,10 @@
           >
         </p>
       {/if}
+      <Origin {view} />
+      {#if !view.trace.fork && view.result}
+        <Forks {view} started={forks} onchoose={showPoint} />
+      {/if}
       {#if setupOpen}<Setup {view} />{/if}
       {#if keeping}
         <Keep
@@ -266,11 +285,15 @@
         data-testid="open-setup">{setupOpen ? "Hide the set-up" : "Set-up"}<kbd>u</kbd></Button
       >
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
-      {#if latency}
+      {#if view.trace.fork}
+        <span>times are not told: what came before was played back at once</span>
+      {:else if latency}
         <span title={latency.turn_ms.map(duration).join(", ")}>{turnsTold(latency.turn_ms)}</span>
         {#each [["model", latency.model_ms], ["tools", latency.tool_ms], ["agent itself", latency.agent_ms]] as const as [what, ms] (what)}
           <span>{what} {ms === null ? "not seen" : duration(ms)}</span>
         {/each}
+      {/if}
+      {#if latency}
         {#if result?.tokens}
           <span>
             {grouped(result.tokens.input)} tokens in, {grouped(result.tokens.output)} out{view.agent
@@ -284,9 +307,14 @@
 
     <div class="panels grid grid-cols-[1.1fr_1fr_1fr] min-h-0 max-md:block">
       <section class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto" aria-label="Conversation">
-        <Conversation {view} {chosen} onchoose={choose} />
+        <Conversation {view} {chosen} onchoose={choose} onfork={(at) => (forkingAt = at)} />
       </section>
       <section class="min-w-0 min-h-0 pt-2 pb-3.5 px-3.5 overflow-auto" aria-label="Chosen call">
+        {#if point}
+          <Button class="float-right ml-2" onclick={() => (forkingAt = point.at)}
+            >From here…<kbd>h</kbd></Button
+          >
+        {/if}
         {#if request}
           <ModelPanel {view} event={request} />
         {:else}
@@ -315,6 +343,18 @@
   </article>
 {/if}
 
+{#if view && forkingFrom}
+  <FromHere
+    {view}
+    point={forkingFrom}
+    onstart={(run) => {
+      forks = run;
+      forkingAt = null;
+      live.watch(run);
+    }}
+    onclose={() => (forkingAt = null)}
+  />
+{/if}
 {#if mending}<Mend trial={number} onclose={() => (mending = false)} />{/if}
 
 <style>

@@ -133,6 +133,12 @@ function titleOf(view: TrialView, event: CallEvent): string {
   return `${event.tool}${error}${injected ? ` (${injected})` : ""}${played}`;
 }
 
-/** Whether a call was answered from a recording. */
+/** Whether a call was answered from a recording, or belongs to a fork's past. */
 const isPlayed = (view: TrialView, event: CallEvent) =>
-  view.trace.modes?.[serverOf(event.tool)] === "recorded";
+  isPast(view, event.t) || view.trace.modes?.[serverOf(event.tool)] === "recorded";
+
+/** Whether a moment lies in a fork's past, which was played back. */
+export function isPast(view: TrialView, t: number): boolean {
+  const { fork } = view.trace;
+  return fork !== undefined && (fork.t === null || t < fork.t);
+}

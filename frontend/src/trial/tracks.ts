@@ -10,7 +10,7 @@ import { scaleLinear } from "d3-scale";
 import { hasVoices, type ModelEvent, type TraceEvent, type TrialView } from "../api/trace";
 import { duration, shortTool } from "../values/text";
 import { roomFor, type Label } from "./labels";
-import { barsOf, lanesOf, type Bar, type Lane } from "./lanes";
+import { barsOf, isPast, lanesOf, type Bar, type Lane } from "./lanes";
 import { FIRST_LANE_Y, LEFT, RIGHT, THIN } from "./measures";
 import { arcsOf, halfWidth, joinsOf, nodesOf, type Join, type Line, type Node } from "./script";
 import { asksOf, lostOf, partsOf, recoveriesOf, type Ask, type Lost, type Recovery } from "./signs";
@@ -56,6 +56,8 @@ export interface Tracks {
   recoveries: Recovery[];
   planted: { x: number; y: number; title: string }[];
   parts: Label[];
+  /** Where a fork goes on by itself. */
+  forked: Label | null;
   own: Span[];
   lost: Lost[];
   words: Words[];
@@ -122,6 +124,7 @@ export function layOut(view: TrialView, width: number, scale: Scale): Tracks {
       .filter((b) => view.planted[b.id] !== undefined)
       .map((b) => ({ x: b.x + 4, y: b.y - 7, title: `planted: ${view.planted[b.id]}` })),
     parts: partsOf(view, x),
+    forked: forkedAt(view, x),
     own: ownTime(events, last).map(([from, to]) =>
       span(from, to, FIRST_LANE_Y, `the agent itself, ${ms(to - from)}`),
     ),
@@ -161,11 +164,18 @@ function titleOf(view: TrialView, event: ModelEvent, last: number): string {
   return `${who}, ${took}: ${did}${injected ? ` (${injected})` : ""}${played}`;
 }
 
-/** Whether a request was answered from a recording. */
+/** Whether a request was answered from a recording, or belongs to a fork's past. */
 function isPlayed(view: TrialView, event: ModelEvent): boolean {
+  if (isPast(view, event.t)) return true;
   const { models } = view.setup;
   const model = models.find((m) => m.called === event.voice) ?? models[0];
   return model?.recorded ?? false;
+}
+
+/** Where a fork leaves what was played back. */
+function forkedAt(view: TrialView, x: (t: number) => number): Label | null {
+  const { fork } = view.trace;
+  return fork?.t == null ? null : { x: x(fork.t), text: `from here ${fork.change}` };
 }
 
 /** Who begins to speak, where more than one voice does. */

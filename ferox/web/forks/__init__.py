@@ -1,0 +1,1 @@
+"""Forks of a trial: started, and what came of them."""
