@@ -105,6 +105,11 @@ class Same(ReplayCase):
             ("{do: model_bad_arguments, call: 1}", "model"),
             ("{do: model_unknown_tool, call: 1}", "model"),
             ("{do: model_cut_off, call: 1}", "model"),
+            ("{do: model_slow, call: 1, ms: 5}", "model"),
+            ("{do: wrong_shape, server: tides, tool: high_water, call: 1}", "call"),
+            ("{do: huge, server: tides, tool: high_water, call: 1, bytes: 90000}", "call"),
+            ("{do: missing_tool, server: tides, tool: high_water, call: 1}", "call"),
+            ("{do: tools_changed, server: tides, tool: high_water, call: 1}", "call"),
         ):
             with self.subTest(fault):
                 self.write("tasks/small.yaml", SUITE)
@@ -113,6 +118,37 @@ class Same(ReplayCase):
                 run = self.finished()
                 self.assertIsNotNone(self.event(run, there).get("fault"))
                 self.assertEqual(self.came(run), Replayed("same"))
+
+    def test_approvals_are_decided_as_they_were(self) -> None:
+        asks = """
+            for day in ("mon", "tue", "wed"):
+                ok, args = await trial.ask_approval("tides/high_water", {"day": day})
+                if ok:
+                    await asyncio.to_thread(call, trial.servers["tides"]["url"], args["day"])
+        """
+        lines = textwrap.indent(textwrap.dedent(asks).strip(), " " * 8)
+        code = coded("mon", times=0).replace(
+            '"arguments": {"day": \'mon\'}', '"arguments": {"day": number}'
+        )
+        self.python_agent(
+            code.replace("        return 'Done.'", f"{lines}\n        return 'Done.'")
+        )
+        decisions = "[{tool: tides/high_water, decision: deny, at_most: 1}, " \
+            "{tool: tides/high_water, decision: approve, edit: {day: sun}, at_most: 1}, " \
+            "{tool: tides/high_water, decision: approve}]"  # fmt: skip
+        line = f"    approvals: {decisions}\n    expect:"
+        self.change("tasks/small.yaml", "    expect:", line)
+        run = self.finished("coded")
+        (trial,) = self.trials(run)
+        events = self.trace(trial.id)["events"]
+        asked = [e["decision"] for e in events if e["kind"] == "ask"]
+        self.assertEqual(asked, ["deny", "approve", "approve"])
+        went = [(e["args"]["day"], bool(e["error"])) for e in events if e["kind"] == "call"]
+        self.assertEqual(went, [("mon", True), ("sun", False), ("wed", False)])
+        self.assertEqual(self.came(run), Replayed("same"))
+        self.change("tasks/small.yaml", "decision: deny", "decision: approve")
+        # The task is the run's: today's file decides nothing.
+        self.assertEqual(self.came(run), Replayed("same"))
 
     def test_a_live_server_is_neither_asked_nor_started(self) -> None:
         live = f"live: {{command: [{sys.executable}, {QUICK_TIDES}]}}\n"

@@ -2,29 +2,21 @@
 
 from __future__ import annotations
 
-import asyncio
 import sys
 from pathlib import Path
 
 import click
 
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, say
-from ferox.cli.progress import show_progress
+from ferox.cli.progress import follow_progress
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.core.arms import agent_of_arm
 from ferox.core.naming import counted_noun
-from ferox.runs.replay.replay_run import (
-    ReplayChoice,
-    ReplayedTrial,
-    RunReplay,
-    chosen_trials,
-    replay_trials,
-)
-from ferox.store.database import Engine, StoreError, open_database, read_session
-from ferox.store.runs import find_run
-from ferox.store.trials import read_trials
-from ferox.workspace import Workspace, WorkspaceError
-from ferox.workspace.load import load_needed
+from ferox.runs.records import RunError
+from ferox.runs.replay.kept_replay import begin_replay, carry_out_replay
+from ferox.runs.replay.replay_run import ReplayChoice, ReplayedTrial, RunReplay
+from ferox.runs.run_lock import RunLock
+from ferox.store.database import StoreError, open_database
+from ferox.workspace import WorkspaceError
 
 SHOWN = 6
 """Trials that are named of each group."""
@@ -51,44 +43,22 @@ def replay(
     Models and tools say what they said; no model is asked and no server called. What differs is the
     agent's own: its framework, prompts, retries. Status 1 if a trial parts from the stored one.
     """
+    root = workspace.absolute()
     try:
-        engine = open_database(workspace)
-        with read_session(engine) as session:
-            if find_run(session, run) is None:
-                fail(WRONG_USE, f"there is no run {run}")
-        numbers = chosen_trials(engine, run, ReplayChoice(trials, agents))
-        if not numbers:
-            fail(WRONG_USE, f"run {run} has no finished trial of these")
-        names = {agent_of_arm(name) for name in _agents_of(engine, numbers)}
-        loaded = load_needed(workspace, agents=sorted(names), suites=()).workspace
-    except WorkspaceError as error:
+        engine = open_database(root)
+        with RunLock(root) as lock:
+            number = begin_replay(engine, lock, run, ReplayChoice(trials, agents))
+            with follow_progress("played back") as note:
+                came = carry_out_replay(engine, root, number, at_once=at_once, note=note)
+    except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
         fail(COULD_NOT_RUN, error)
-    side_by_side = at_once or loaded.settings.defaults.at_once
-    came = asyncio.run(_replay_all(engine, loaded, run, numbers, side_by_side))
     _print(came)
     if came.count("parted"):
         sys.exit(CHECKS_FAILED)
     if came.count("not replayed"):
         sys.exit(COULD_NOT_RUN)
-
-
-def _agents_of(engine: Engine, numbers: list[int]) -> set[str]:
-    with read_session(engine) as session:
-        return {trial.agent for trial in read_trials(session, numbers).values()}
-
-
-async def _replay_all(
-    engine: Engine, workspace: Workspace, run: int, numbers: list[int], at_once: int
-) -> RunReplay:
-    came = RunReplay()
-    with show_progress(len(numbers), "played back") as step:
-        async for trial in replay_trials(engine, workspace, run, numbers, at_once):
-            came.trials.append(trial)
-            step()
-    came.trials.sort(key=lambda one: one.order.trial)
-    return came
 
 
 def _print(came: RunReplay) -> None:

@@ -373,6 +373,8 @@ def plan_failed(engine: Engine, workspace: Workspace, run: int, lock: RunLock | 
     cells = failed_cells(engine, run)
     with read_session(engine) as session:
         before = get_run(session, run)
+        if before.fork_of is not None:
+            raise RunError(f"run {run} is of forks: go on from trial {before.fork_of} once more")
         repeats, at_once, seed, on = before.repeats, before.at_once, before.seed, before.on
         overrides = overrides_of(before)
         plan = snapshot_of(session, run).plan

@@ -20,12 +20,12 @@ GLANCE_S = 0.5
 """Seconds for which a claim is tried: whoever looks whether a run is claimed holds it a moment."""
 
 
-def lock_path(workspace: Path, run: int) -> Path:
-    """The file that is locked while a run is claimed."""
+def lock_path(workspace: Path, run: int | str) -> Path:
+    """The file that is locked while a run, or other long work by its name, is claimed."""
     return results_folder(workspace) / f"run-{run}.lock"
 
 
-def is_claimed(workspace: Path, run: int) -> bool:
+def is_claimed(workspace: Path, run: int | str) -> bool:
     """Whether some process carries the run out, or is about to."""
     try:
         # A shared lock, tried and let go at once: looking takes nothing from those who look too.
@@ -51,7 +51,7 @@ class RunLock:
         self._workspace = workspace
         self._descriptor: int | None = None
 
-    def claim(self, run: int, wait_s: float = GLANCE_S) -> bool:
+    def claim(self, run: int | str, wait_s: float = GLANCE_S) -> bool:
         """Claim a run; False if another still holds it after `wait_s` seconds."""
         path = lock_path(self._workspace, run)
         # The file is never removed: another process may just have opened it, and two would each

@@ -244,6 +244,38 @@ class StoredScript(Base):
     body: Mapped[Any] = mapped_column(Json)
 
 
+class StoredReplay(Base):
+    """Trials of a run, played back to its agents as they were then. Times are seconds since the
+    epoch."""
+
+    __tablename__ = "replay"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), index=True)
+    created_at: Mapped[float]
+    finished_at: Mapped[float | None]
+    state: Mapped[str]
+    """running, done or stopped; *interrupted* is running with nobody who carries it out."""
+    stop: Mapped[bool] = mapped_column(default=False)
+    trials: Mapped[Any] = mapped_column(Json)
+    """The ids of those that are played back."""
+    message: Mapped[str | None]
+
+
+class StoredReplayedTrial(Base):
+    """What became of one trial in a replay."""
+
+    __tablename__ = "replayed_trial"
+    __table_args__ = (Index("replayed_by_trial", "trial_id"),)
+
+    replay_id: Mapped[int] = mapped_column(ForeignKey("replay.id"), primary_key=True)
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"), primary_key=True)
+    verdict: Mapped[str]
+    asked_model: Mapped[bool]
+    body: Mapped[Any] = mapped_column(Json)
+    """Where it parted, what differs, and why it could not be played back."""
+
+
 class TrialMark(Base):
     """What a person thinks of a trial, apart from its checks."""
 

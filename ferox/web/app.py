@@ -22,6 +22,7 @@ from ferox.web.forks import routes as forks
 from ferox.web.interface import Interface
 from ferox.web.models import routes as models
 from ferox.web.plans import routes as plans
+from ferox.web.replays import routes as replays
 from ferox.web.responses import as_json
 from ferox.web.runs import routes as runs
 from ferox.web.screens import add_screens
@@ -40,7 +41,7 @@ from ferox.workspace.vault import open_vault
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
     probing, conversations, tasks, drafts, files, finding, comparison, plans,
-    forks, models, secrets, beginning, reports, exports, bringings,
+    forks, replays, models, secrets, beginning, reports, exports, bringings,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

@@ -86,7 +86,7 @@ def first_facts(session: Session, forks: ForkedTrials) -> ForkFacts | None:
 
 
 def fork_sentence(session: Session, trial: int, forks: Sequence[ForkedTrials]) -> str:
-    """All of it at a point in a sentence: *as it was: fails; from here unchanged: 3 of 10 passed*."""
+    """All of it at a point: *as it was: fails; from here unchanged: 3 of 10 passed*."""
     verdict = get_trial(session, trial).verdict or ""
     parts = [f"as it was: {VERDICTS.get(verdict, verdict)}"]
     parts += [f"from here {fork.words}" for fork in forks]

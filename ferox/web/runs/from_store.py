@@ -96,6 +96,7 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
         origin=run.origin,
         on=run.on,
         at_once=run.at_once,
+        fork_of=run.fork_of,
     )
 
 

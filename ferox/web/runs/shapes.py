@@ -100,6 +100,8 @@ class RunShape(BaseModel):
     on: str | None
     """The cluster whose machines carry it out."""
     at_once: int
+    fork_of: int | None
+    """The trial that its trials go on from, if they are forks."""
 
 
 class RunList(BaseModel):

@@ -25,7 +25,8 @@
   const starting = $derived(address.query.has("start"));
   const start = (open: boolean) => address.mark("start", open ? "1" : null);
   const share = $derived(address.query.get("share"));
-  const sharing = (what: "report" | "export" | "bring" | null) => address.mark("share", what);
+  const sharing = (what: "replay" | "report" | "export" | "bring" | null) =>
+    address.mark("share", what);
   let dropped = $state.raw<File | null>(null);
   const base = $derived(Number(address.query.get("base")) || null);
   // Read again when another run begins, here or in a terminal.
@@ -112,6 +113,9 @@
         value={chosen}
         onchange={(e) => address.go(`/board/${e.currentTarget.value}`)}
       >
+        {#if run && !runs.some((one) => one.id === run.id)}
+          <option value={run.id}>{described(run)}</option>
+        {/if}
         {#each runs as one (one.id)}
           <option value={one.id}>{described(one.id === run?.id ? run : one)}</option>
         {/each}
@@ -124,11 +128,14 @@
       </span>
       <Button onclick={() => resume(run)} disabled={act.busy}>Resume</Button>
     {/if}
+    {#if run?.fork_of}
+      <a class="whitespace-nowrap underline" href={`/trial/${run.fork_of}`}>Trial {run.fork_of}</a>
+    {/if}
     {#if run?.state === "done" && run.message}
       <span data-testid="run-message" class="max-w-[60ch] text-doubt">{run.message}</span>
     {/if}
     <span class="ml-auto flex gap-3.5">
-      {#if run && run.state === "done" && run.passes < run.judged && run.origin !== "brought in"}
+      {#if run && run.state === "done" && run.passes < run.judged && run.origin !== "brought in" && run.fork_of === null}
         <Button onclick={() => again(run)} disabled={act.busy}>Run what failed again</Button>
       {/if}
       {#if run && board?.plan}
@@ -143,6 +150,7 @@
         >
       {/if}
       {#if run && run.done > 0}
+        <Button onclick={() => sharing("replay")}>Replay</Button>
         <Button onclick={() => sharing("report")}>Report</Button>
         <Button onclick={() => sharing("export")}>Export</Button>
       {/if}
@@ -192,6 +200,14 @@
 {#if share === "report" && chosen !== null}
   {#await import("../sharing/ReportDialog.svelte") then { default: ReportDialog }}
     <ReportDialog run={chosen} against={base} onclose={() => sharing(null)} />
+  {/await}
+{:else if share === "replay" && chosen !== null}
+  {#await import("../replay/ReplayDialog.svelte") then { default: ReplayDialog }}
+    <ReplayDialog
+      run={chosen}
+      agents={board?.agents.map((a) => a.agent) ?? []}
+      onclose={() => sharing(null)}
+    />
   {/await}
 {:else if share === "export" && chosen !== null}
   {#await import("../sharing/ExportDialog.svelte") then { default: ExportDialog }}

@@ -22,6 +22,7 @@
   import CallPanel from "./CallPanel.svelte";
   import Checks from "./Checks.svelte";
   import Conversation from "./Conversation.svelte";
+  import TrialReplay from "../replay/TrialReplay.svelte";
   import Judged from "./Judged.svelte";
   import ModelPanel from "./ModelPanel.svelte";
   import Setup from "./Setup.svelte";
@@ -66,6 +67,7 @@
   let forks = $state.raw<Run | null>(null);
   const point = $derived(view ? pointOf(view, chosen) : null);
   const forkingFrom = $derived(view ? pointOf(view, forkingAt) : null);
+  let replaying = $state(false);
   let setupOpen = $state(false);
   const scale = $derived(address.query.get("by") === "steps" ? "steps" : "time");
   const result = $derived(view?.result ?? null);
@@ -153,6 +155,7 @@
     { key: "m", does: "asks what would mend it", run: () => (mending = failed > 0) },
     { key: "h", does: "goes on from here", run: () => (forkingAt = point?.at ?? null) },
     { key: "s", does: "shows it in steps or in time", run: turnScale },
+    { key: "r", does: "plays it back", run: () => (replaying = result !== null && !replaying) },
     { key: "u", does: "shows the set-up", run: () => (setupOpen = !setupOpen) },
     { key: "+", does: "zooms in", run: () => void drawing?.zoomIn() },
     { key: "-", does: "zooms out", run: () => void drawing?.zoomOut() },
@@ -245,6 +248,9 @@
       {#if !view.trace.fork && view.result}
         <Forks {view} started={forks} onchoose={showPoint} />
       {/if}
+      {#if replaying}
+        <TrialReplay {view} onclose={() => (replaying = false)} />
+      {/if}
       {#if setupOpen}<Setup {view} />{/if}
       {#if keeping}
         <Keep
@@ -283,6 +289,12 @@
         aria-expanded={setupOpen}
         onclick={() => (setupOpen = !setupOpen)}
         data-testid="open-setup">{setupOpen ? "Hide the set-up" : "Set-up"}<kbd>u</kbd></Button
+      >
+      <Button
+        aria-expanded={replaying}
+        disabled={!result}
+        onclick={() => (replaying = !replaying)}
+        data-testid="open-replay">Replay<kbd>r</kbd></Button
       >
       <Judged {view} onshow={(id) => address.mark("result", id === null ? null : String(id))} />
       {#if view.trace.fork}

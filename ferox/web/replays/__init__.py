@@ -1,0 +1,1 @@
+"""Replays of runs and trials: begun, watched, stopped and read."""
