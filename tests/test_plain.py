@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 from collections.abc import AsyncIterator
 from contextlib import AsyncExitStack, asynccontextmanager
@@ -38,6 +39,27 @@ def says(text: str) -> dict[str, Any]:
 def proposes(name: str, arguments: str = "{}") -> dict[str, Any]:
     call = {"id": "p", "type": "function", "function": {"name": name, "arguments": arguments}}
     return {"role": "assistant", "content": None, "tool_calls": [call]}
+
+
+class Opening(AsyncCase):
+    async def test_nothing_goes_on_once_opening_was_broken_off(self) -> None:
+        asked = asyncio.Event()
+
+        async def never_answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+            asked.set()
+            await reader.read()
+            writer.close()
+
+        async with await asyncio.start_server(never_answer, "127.0.0.1", 0) as server:
+            url = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}/mcp"
+            setup = AgentSetup("t", "2031-03-14T06:30:00Z", {"tides": url}, {}, "", {})
+            before = asyncio.all_tasks()
+            opening = asyncio.create_task(PlainLink().open_conversation(setup, 10))
+            await asked.wait()
+            opening.cancel()
+            await asyncio.gather(opening, return_exceptions=True)
+            left = {task for task in asyncio.all_tasks() - before if "_live" in repr(task)}
+            self.assertEqual(left, set())
 
 
 class PlainLoop(AsyncCase):

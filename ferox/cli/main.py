@@ -44,6 +44,7 @@ COMMANDS = MappingProxyType(
         "score": ("score:score", "Score traces against a suite."),
         "serve": ("serve:serve", "Serve the web application."),
         "shim": ("recording:shim", "Lead a client that starts its servers to a recording relay."),
+        "shrink": ("shrink:shrink", "Find the smallest task with which a trial still fails."),
         "stand-in": ("stand_in:make_stand_in", "Write a simulated model that carries out a suite."),
         "try": ("try_agent:try_agent", "Talk to an agent by hand."),
         "verify": ("verify:verify", "Check every file of a workspace."),

@@ -26,6 +26,7 @@ from ferox.recordings.recording import Recording, RecordingError
 from ferox.runs.arm_setup import ArmFiles, ArmSetup
 from ferox.runs.fork.origin import ForkOrigin
 from ferox.runs.overrides import Overrides
+from ferox.store.tables import Trial
 from ferox.workspace import Workspace
 from ferox.workspace.commit import find_commit
 from ferox.workspace.environment import known_secrets, secrets_of
@@ -239,10 +240,19 @@ def take_snapshot(
     )
 
 
-def renewed(snapshot: Snapshot, root: Path) -> Snapshot:
-    """The same, used once more: by the Ferox and Python of now, and what is checked out now."""
-    return snapshot.model_copy(
+def narrowed_to(snapshot: Snapshot, trial: Trial, root: Path) -> Snapshot:
+    """What a trial of a run met, and no more: its task, and its agent as its arm had it; to be used
+    once more, by the Ferox and Python of now."""
+    met = snapshot.of_arm(trial.agent)
+    suite, task = met.script_of(trial.suite, trial.task)
+    return met.model_copy(
         update={
+            "agents": {trial.agent: snapshot.agents[trial.agent]},
+            "instructions": {trial.agent: snapshot.instructions.get(trial.agent, "")},
+            "suites": {trial.suite: suite.model_copy(update={"tasks": [task]})},
+            "servers": {name: met.servers[name] for name in suite.servers},
+            "plan": None,
+            "arms": {},
             "ferox": ferox.__version__,
             "python": platform.python_version(),
             "commit": find_commit(root),

@@ -31,6 +31,7 @@ from ferox.web.servers import beside, calls_by_hand, drift_jobs, making, recordi
 from ferox.web.servers import routes as servers
 from ferox.web.shapes import ErrorMessage
 from ferox.web.sharing import bringings, exports, reports
+from ferox.web.shrinking import routes as shrinking
 from ferox.web.sign_in import enter_page
 from ferox.web.site import Site
 from ferox.web.tasks import drafts
@@ -41,7 +42,7 @@ from ferox.workspace.vault import open_vault
 PLACES = (
     runs, trials, servers, beside, calls_by_hand, making, recordings, drift_jobs, relays, agents,
     probing, conversations, tasks, drafts, files, finding, comparison, plans,
-    forks, replays, models, secrets, beginning, reports, exports, bringings,
+    forks, replays, shrinking, models, secrets, beginning, reports, exports, bringings,
 )  # fmt: skip
 LARGEST_BODY = 1024 * 1024
 

@@ -22,7 +22,7 @@ METHODS = ("get", "post", "put", "delete", "patch")
 DOCUMENT = "/openapi/openapi.json"
 WATCHED = (
     *("runs", "trials", "calls", "conversations", "drifts", "probes", "looks", "relays"),
-    *("exports", "bringings"),
+    *("exports", "bringings", "shrinks"),
 )
 """What can be watched."""
 WATCH = "/api/watch/{kind}/{number}"

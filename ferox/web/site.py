@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from ferox.web.servers.open_relays import OpenRelay
     from ferox.web.sharing.bringings import RunningBringing
     from ferox.web.sharing.exports import RunningExport
+    from ferox.web.shrinking.routes import RunningShrink
 
 Thing = TypeVar("Thing")
 
@@ -95,6 +96,10 @@ def _empty_bringings() -> Numbered[RunningBringing]:
     return Numbered(most=20, missing="this file is no longer known; drop it again")
 
 
+def _empty_shrinks() -> Numbered[RunningShrink]:
+    return Numbered(most=20, missing="this is no longer known; shrink the trial again")
+
+
 @dataclass
 class Site:
     """One workspace as it is served.
@@ -115,11 +120,17 @@ class Site:
     relays: Numbered[OpenRelay] = field(default_factory=_empty_relays)
     exports: Numbered[RunningExport] = field(default_factory=_empty_exports)
     bringings: Numbered[RunningBringing] = field(default_factory=_empty_bringings)
+    shrinks: Numbered[RunningShrink] = field(default_factory=_empty_shrinks)
     pasted_secrets: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.loop.at_close(self._end_conversations)
+        self.loop.at_close(self._end_shrinks)
         self.loop.at_close(self.servers.close)
+
+    async def _end_shrinks(self) -> None:
+        for _, running in self.shrinks.items():
+            await running.end()
 
     async def _end_conversations(self) -> None:
         for _, conversation in self.conversations.items():

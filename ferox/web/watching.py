@@ -59,6 +59,7 @@ class Watching:
             "relays": _Kind(site.relays, shape),
             "exports": _Kind(site.exports, shape),
             "bringings": _Kind(site.bringings, shape),
+            "shrinks": _Kind(site.shrinks, shape),
         }
 
     async def find_events(self, kind: str, number: str) -> AsyncIterator[ServerSentEvent]:

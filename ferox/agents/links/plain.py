@@ -86,6 +86,8 @@ class _ServerConnection:
         """Close the connection, if it did not break."""
         if self._task is not None:
             self._over.set()
+            if not self._opened.done():  # a server that never answers would keep it waiting
+                self._task.cancel()
             await asyncio.gather(self._task, return_exceptions=True)
 
 
@@ -180,9 +182,11 @@ class PlainLink:
         conversation = _PlainConversation(setup)
         try:
             await conversation.connect_servers()
-        except Exception as error:
+        except BaseException as error:  # Stop may come while it connects
             await conversation.close()
-            raise AgentDidNotStart(f"{type(error).__name__}: {error}") from None
+            if isinstance(error, Exception):
+                raise AgentDidNotStart(f"{type(error).__name__}: {error}") from None
+            raise
         return conversation
 
     async def shut_down(self) -> None:

@@ -20,7 +20,7 @@ from ferox.runs.replay.stored_trial import (
     went_out,
 )
 from ferox.runs.run_lock import RunLock
-from ferox.runs.snapshot import Snapshot, add_model, renewed
+from ferox.runs.snapshot import Snapshot, add_model, narrowed_to
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.runs.trial_host import make_job
 from ferox.runs.trial_order import TrialOrder
@@ -62,7 +62,7 @@ def plan_forks(
             raise RunError(f"there is no trial {wish.trial}")
         try:
             origin = _read_origin(session, trial, wish)
-            snapshot = _forked_snapshot(snapshot_of(session, trial.run_id), trial, workspace)
+            snapshot = narrowed_to(snapshot_of(session, trial.run_id), trial, Path(workspace.root))
             snapshot = _changed(snapshot, trial, origin, workspace)
         except (NotReplayable, PointError, ChangeError, RecordingError) as error:
             raise RunError(f"trial {wish.trial}: {error}") from None
@@ -120,22 +120,6 @@ def _check_questions(past: list[Event], trace: Trace) -> None:
                 f"{server} asked the user something in the middle of a call before this point, and "
                 "it cannot be asked again"
             )
-
-
-def _forked_snapshot(snapshot: Snapshot, trial: Trial, workspace: Workspace) -> Snapshot:
-    """What a trial met, and no more: its task, its agent as its arm had it."""
-    met = snapshot.of_arm(trial.agent)
-    suite, task = met.script_of(trial.suite, trial.task)
-    return renewed(met, Path(workspace.root)).model_copy(
-        update={
-            "agents": {trial.agent: snapshot.agents[trial.agent]},
-            "instructions": {trial.agent: snapshot.instructions.get(trial.agent, "")},
-            "suites": {trial.suite: suite.model_copy(update={"tasks": [task]})},
-            "servers": {name: met.servers[name] for name in suite.servers},
-            "plan": None,
-            "arms": {},
-        }
-    )
 
 
 def _changed(

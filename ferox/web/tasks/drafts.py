@@ -61,7 +61,7 @@ def from_trial(path: TrialPath, body: shapes.DraftRequest) -> shapes.DraftShape:
             if written.get(key):
                 made.task = {**made.task, key: written[key]}
                 made.reasons.append(Inference(key, why))
-    return _add_to_file(site.root, body.file, made, trace=trace, suite=suites[record.suite])
+    return add_to_file(site.root, body.file, made, trace=trace, suite=suites[record.suite])
 
 
 @routes.post("/api/recording/draft")
@@ -75,7 +75,7 @@ def from_session(body: shapes.SessionDraftRequest) -> shapes.DraftShape:
     made = draft_task(trace, body.task)
     server = recording.header.server
     suite = Suite(ferox=1, suite=server, servers={server: RECORDED}, clock=trace["clock"], tasks=[])
-    return _add_to_file(site.root, body.file, made, trace=trace, suite=suite)
+    return add_to_file(site.root, body.file, made, trace=trace, suite=suite)
 
 
 def _session_trace(recording: Recording, session: int) -> Trace:
@@ -106,7 +106,7 @@ def _came_about(result: dict[str, Any] | None, error: dict[str, Any] | None) -> 
     return {"result": given.value}
 
 
-def _add_to_file(
+def add_to_file(
     root: Path, name: str, made: TaskDraft, trace: Trace, suite: Suite
 ) -> shapes.DraftShape:
     """The text of a suite's file with the task added, and the servers that it uses. `suite` is

@@ -12,7 +12,8 @@ type Kind =
   | "looks"
   | "relays"
   | "exports"
-  | "bringings";
+  | "bringings"
+  | "shrinks";
 
 interface Watcher<T> {
   /** All that is shown, whenever it has changed. */

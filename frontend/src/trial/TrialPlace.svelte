@@ -13,7 +13,7 @@
   import Forks from "../fork/Forks.svelte";
   import FromHere from "../fork/FromHere.svelte";
   import Origin from "../fork/Origin.svelte";
-  import { pointOf } from "../fork/point";
+  import { canFork, pointOf } from "../fork/point";
   import { live } from "../dock/live.svelte";
   import { keys } from "../frame/keys.svelte";
   import Notice from "../frame/Notice.svelte";
@@ -40,6 +40,7 @@
   let said = $state("");
 
   let mending = $state(false);
+  let shrinking = $state(false);
   let keeping = $state(address.query.has("keep"));
 
   const earlier = $derived(Number(address.query.get("result")) || null);
@@ -155,6 +156,11 @@
     { key: "m", does: "asks what would mend it", run: () => (mending = failed > 0) },
     { key: "h", does: "goes on from here", run: () => (forkingAt = point?.at ?? null) },
     { key: "s", does: "shows it in steps or in time", run: turnScale },
+    {
+      key: "x",
+      does: "shrinks it",
+      run: () => (shrinking = failed > 0 && view !== null && canFork(view)),
+    },
     { key: "r", does: "plays it back", run: () => (replaying = result !== null && !replaying) },
     { key: "u", does: "shows the set-up", run: () => (setupOpen = !setupOpen) },
     { key: "+", does: "zooms in", run: () => void drawing?.zoomIn() },
@@ -226,6 +232,9 @@
         <Button onclick={copyDigest} disabled={!result}>Copy digest<kbd>d</kbd></Button>
         {#if failed && result?.verdict === "fail"}
           <Button onclick={() => (mending = true)}>What would mend it?<kbd>m</kbd></Button>
+          {#if canFork(view)}
+            <Button onclick={() => (shrinking = true)}>Shrink<kbd>x</kbd></Button>
+          {/if}
         {/if}
         <Button onclick={() => (keeping = !keeping)} aria-expanded={keeping} disabled={!result}
           >Keep as a task<kbd>k</kbd></Button
@@ -366,6 +375,11 @@
     }}
     onclose={() => (forkingAt = null)}
   />
+{/if}
+{#if view && shrinking}
+  {#await import("../shrink/Shrink.svelte") then { default: Shrink }}
+    <Shrink {view} onclose={() => (shrinking = false)} />
+  {/await}
 {/if}
 {#if mending}<Mend trial={number} onclose={() => (mending = false)} />{/if}
 

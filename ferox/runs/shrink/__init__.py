@@ -1,0 +1,1 @@
+"""Shrinking: the smallest task, offer and instructions with which a trial still fails."""

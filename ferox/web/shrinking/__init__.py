@@ -1,0 +1,1 @@
+"""Shrinking a failing trial: begun, watched, stopped, and kept as a task."""
