@@ -130,6 +130,6 @@ def keep_as_task(path: shapes.ShrinkPath, body: DraftRequest) -> DraftShape:
     made.reasons = [Inference("task", f"the smallest found: {shrunk.sentence}")]
     lines = [piece.words for piece in shrunk.kept if piece.kind == "line"]
     if any(piece.kind == "line" for piece in shrunk.gone):
-        told = f"only “{' '.join(lines)}”" if lines else "none of them"
-        made.reasons.append(Inference("instructions", f"needed of the agent's: {told}"))
+        needed = f"only “{' '.join(lines)}”" if lines else "none of them"
+        made.reasons.append(Inference("instructions", f"needed of the agent's: {needed}"))
     return add_to_file(site.root, body.file, made, trace=trace, suite=suite)
