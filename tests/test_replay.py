@@ -243,6 +243,15 @@ class Changed(ReplayCase):
         run = self.finished("coded")
         self.assertEqual(self.came(run), Replayed("same"))
 
+    def test_a_conversation_that_the_responses_interface_remembers(self) -> None:
+        for stream in (False, True):
+            with self.subTest(stream=stream):
+                self.python_agent(responding(stream=stream))
+                run = self.finished("coded")
+                asked = self.event(run, "model")
+                self.assertIsNone(asked["error"])
+                self.assertEqual(self.came(run), Replayed("same"))
+
 
 class NotKept(ReplayCase):
     def stored(self, run: int) -> None:
@@ -382,6 +391,37 @@ def asking(times: int, *, stream: bool = False) -> str:
             async def say(text):
                 for number in range({times}):
                     await asyncio.to_thread(ask, trial.models["main"]["base_url"], text)
+                return "Done."
+            yield say
+        """)
+
+
+def responding(*, stream: bool) -> str:
+    """An agent that asks its model twice by the responses interface, going on from its first
+    answer, and calls nothing."""
+    return textwrap.dedent(f"""
+        import asyncio, json, urllib.request
+        from contextlib import asynccontextmanager
+
+        def ask(url, text, before):
+            body = {{"model": "steady", "input": text, "stream": {stream}}}
+            if before:
+                body["previous_response_id"] = before
+            request = urllib.request.Request(
+                url + "/responses", json.dumps(body).encode(),
+                {{"Content-Type": "application/json"}})
+            with urllib.request.urlopen(request, timeout=10) as answer:
+                words = answer.read().decode()
+            if not {stream}:
+                return json.loads(words)["id"]
+            events = [json.loads(l[5:]) for l in words.splitlines() if l.startswith("data: {{")]
+            return next(e["response"]["id"] for e in events if "response" in e)
+
+        @asynccontextmanager
+        async def open_desk(trial):
+            async def say(text):
+                first = await asyncio.to_thread(ask, trial.models["main"]["base_url"], text, None)
+                await asyncio.to_thread(ask, trial.models["main"]["base_url"], "And?", first)
                 return "Done."
             yield say
         """)
