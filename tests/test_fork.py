@@ -17,6 +17,7 @@ from ferox.runs.fork.fork_run import ForkWish, plan_forks
 from ferox.runs.records import RunError, make_ready_again, start_worker
 from ferox.runs.rescoring import rescore_next
 from ferox.store.past_trials import read_past_rates
+from ferox.store.pieces import read_pieces
 from ferox.store.results import read_result
 from ferox.store.runs import newest_runs, run_before_with
 from ferox.store.tables import Trial
@@ -40,7 +41,7 @@ TIDES = """
             - give: {high_water: "14:31", asked: "{{ state.asked + 1 }}"}
               change: [{op: replace, path: /asked, value: "{{ state.asked + 1 }}"}]
         - name: low_water
-          description: Times of low water on one day.
+          description: Low water.
           input: {type: object, properties: {day: {type: string}}}
           answers: [{error: There is no table.}]
 """
@@ -255,6 +256,33 @@ class Changes(ForkCase):
         self.assertEqual(self.calls(trace)[1]["tool"], "tides/low_water")
         self.assertEqual(self.calls(trace)[1]["args"], call["args"])
 
+    def test_a_tool_that_the_model_is_no_longer_shown(self) -> None:
+        trace = self.fork(self.parent_id, "m3", without=["tides/high_water"])
+        offered = [e["offered"] for e in trace["events"] if e["kind"] == "model"]
+        both = ["tides/high_water", "tides/low_water"]
+        self.assertEqual(offered[:3], [both, both, ["tides/low_water"]])
+        self.assertEqual(trace["fork"]["change"], "without tides/high_water")
+        self.assertNotEqual(self.calls(trace)[1:2], self.calls(self.trace(self.parent_id))[1:2])
+
+    def test_a_tool_with_another_description(self) -> None:
+        wording = {"tool": "tides/low_water", "description": "Times of high water on one day."}
+        (only,) = self.forks(self.parent_id, "t2", wording=wording).trials
+        with Session(self.engine) as session:
+            requests = gather_beside(session, only.id).requests
+            shown = [
+                {tool["name"]: tool["description"] for tool in
+                 read_pieces(session, tools).values()}
+                for body in requests.values()
+                for tools in [read_pieces(session, [body["tools"]])[body["tools"]]]
+            ]  # fmt: skip
+        texts = [tools["low_water"] for tools in shown]
+        self.assertEqual(texts[:3], ["Low water."] * 2 + ["Times of high water on one day."])
+
+    def test_a_change_that_changed_nothing_does_not_count(self) -> None:
+        found = self.forks(self.parent_id, "m3", without=["tides/nowhere"])
+        self.assertEqual((found.judged, found.errors), (0, 1))
+        self.assertIn("so nothing was changed", found.trials[0].reason or "")
+
     def test_other_words_of_the_user(self) -> None:
         trace = self.fork(self.parent_id, "t2", say="Thank you.")
         said = [e["text"] for e in trace["events"] if e["kind"] == "turn"]
@@ -412,6 +440,8 @@ class Command(ForkCase):
             ("m3", ("--say", "Hm."), "with other words"),
             ("m3", ("--call", "tides/low_water", json.dumps({"day": "x"})), "with tides/low_water"),
             ("m3", ("--model", "hasty"), "with the model hasty"),
+            ("m3", ("--without", "tides/low_water"), "without tides/low_water"),
+            ("t2", ("--wording", "tides/low_water", "Low."), "with another description of tides"),
         ):
             with self.subTest(words):
                 told = self.command(str(parent.id), "--at", at, *words)

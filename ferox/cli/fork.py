@@ -53,6 +53,10 @@ LARGEST_ANSWER = 1_000_000
 @click.option("--call", "call", nargs=2, metavar="TOOL ARGUMENTS",
               help="The model proposes this call: its address, and arguments as JSON.")  # fmt: skip
 @click.option("--model", metavar="MODEL", help="This model is asked from there on.")
+@click.option("--without", multiple=True, metavar="TOOL",
+              help="Models are no longer shown this tool; may be repeated.")  # fmt: skip
+@click.option("--wording", nargs=2, metavar="TOOL TEXT",
+              help="Models are shown this tool with another description.")  # fmt: skip
 @click.option("--repeats", type=click.IntRange(1, MOST_FORKS), default=1, help="How many forks.")
 @click.option("--at-once", type=click.IntRange(1, 64), help="Forks side by side.")
 def fork(
@@ -86,7 +90,7 @@ def fork(
 def _read_change(wished: dict[str, Any]) -> ForkChange:
     """The change that options ask for."""
     text = wished.pop("text")
-    given = {name: value for name, value in wished.items() if value is not None}
+    given = {name: value for name, value in wished.items() if value not in (None, ())}
     if text is not None and "fault" not in given:
         fail(WRONG_USE, "--text is of a fault: give --fault too")
     try:
@@ -94,6 +98,9 @@ def _read_change(wished: dict[str, Any]) -> ForkChange:
             given["answer"] = parsed_json(read_text(given["answer"], LARGEST_ANSWER).strip())
         if "fault" in given:
             given["fault"] = {"do": given["fault"], "text": text}
+        if "wording" in given:
+            tool, description = given["wording"]
+            given["wording"] = {"tool": tool, "description": description}
         if "call" in given:
             tool, arguments = given["call"]
             given["call"] = {"tool": tool, "args": parsed_json(arguments)}

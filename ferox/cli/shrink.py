@@ -74,7 +74,9 @@ def _shrink(engine: Engine, root: Path, wish: ShrinkWish) -> Shrunk:
             return await shrinking.carry_out(lambda now: note(now.tried, now.budget), stop)
 
     shrinking = Shrinking(engine, root, wish)
-    say(f"at most {wish.budget} trials, {wish.repeats} for each try", err=True)
+    most = f"at most {wish.budget} trials, {wish.repeats} for each try"
+    tokens = shrinking.tokens and shrinking.tokens * wish.budget
+    say(f"{most}; {tokens:,} tokens, by what it took" if tokens else most, err=True)
     return asyncio.run(carry_out())
 
 

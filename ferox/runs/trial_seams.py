@@ -77,6 +77,11 @@ class BehindSeams(Protocol):
     def faults(self, faults: list[Fault], seed: int) -> FaultPlan:
         """The faults that strike."""
 
+    def alter_request(
+        self, body: dict[str, Any], find_address: Callable[[str], str]
+    ) -> dict[str, Any]:
+        """A request to a model as the model is shown it."""
+
     def explain_end(self, why: EndReason, reason: str | None) -> tuple[EndReason, str | None]:
         """How the trial ended, as far as what stands here knows better."""
 
@@ -198,7 +203,12 @@ class TrialSeams:
             own=self.own,
             kept=self.taps.requests,
         )
-        return ModelSeam(model, answering, recorded, self._faults)
+        behind, find_address = self.behind, self.seen.find_address
+
+        def alter(body: dict[str, Any]) -> dict[str, Any]:
+            return body if behind is None else behind.alter_request(body, find_address)
+
+        return ModelSeam(model, answering, recorded, self._faults, alter)
 
     def _open_model(self, model: str) -> ModelAnswering:
         def own(name: str) -> ModelAnswering:

@@ -34,7 +34,8 @@ from ferox.intake.json_text import read_json_noting
 
 
 class ModelSeam:
-    """One of a trial's models. `name` is the model's in the workspace."""
+    """One of a trial's models. `name` is the model's in the workspace; `alter` changes what it is
+    shown in a request."""
 
     def __init__(
         self,
@@ -42,8 +43,9 @@ class ModelSeam:
         answering: ModelAnswering,
         recorded: RecordedRequests,
         faults: FaultPlan | None = None,
+        alter: Callable[[dict[str, Any]], dict[str, Any]] = lambda body: body,
     ) -> None:
-        self._name, self._recorded = name, recorded
+        self._name, self._recorded, self._alter = name, recorded, alter
         self._recorder = recorded.recorder
         self._chain: ModelAnswering = answering
         if faults is not None:
@@ -92,6 +94,7 @@ class ModelSeam:
         try:
             text = await request.body()
             body = self._read_body(text)
+            body = self._alter(body) if isinstance(body, dict) else body
             parsed = interface.parse_request(body)
         except UnreadableRequest as error:
             return error_response(400, str(error))

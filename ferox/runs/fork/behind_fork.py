@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import json
 from collections import Counter
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import asynccontextmanager
+from dataclasses import replace
 from typing import Any
 
 from starlette.responses import Response
@@ -78,6 +79,7 @@ class BehindFork(PlayedBack):
         self.live_at: float | None = None
         """When the trial went on by itself, in seconds; None: it has not yet."""
         self.unlike: list[str] = []
+        self._altered = False
         self._not_repeated: set[str] = set()
         self._sources: list[Source] = []
         self._models: list[ModelAnswering] = []
@@ -107,13 +109,32 @@ class BehindFork(PlayedBack):
         """The faults of the past, and from the point on those of today's chance."""
         return ForkedFaults(faults, seed, self)
 
+    def alter_request(
+        self, body: dict[str, Any], find_address: Callable[[str], str]
+    ) -> dict[str, Any]:
+        """A request from the point on, with the tools that the change has models shown."""
+        change, there = self.origin.change, body.get("tools")
+        begins = self.origin.kind == "model" and not self.unasked
+        if not self.changes_tools or not isinstance(there, list) or not (self.is_live or begins):
+            return body
+        shown = change.alter_shown(there, find_address)
+        self._altered = self._altered or shown != there
+        if shown:
+            return {**body, "tools": shown}
+        return {k: v for k, v in body.items() if k not in ("tools", "tool_choice")}
+
     def explain_end(self, why: EndReason, reason: str | None) -> tuple[EndReason, str | None]:
-        """A fork that never reached its point says nothing of its change."""
+        """A fork that never reached its point, or in which the change changed nothing, says nothing
+        of the change."""
         if self.parted is not None:
             at = "" if self.parted.at == "end" else f" at {self.parted.at}"
             return "could_not_run", f"{PARTED_BEFORE}{at}: {self.parted.what}"
         if self.live_at is None and why != "could_not_run":
             return "could_not_run", f"{PARTED_BEFORE}: it ended before {self.origin.at}"
+        if self.changes_tools and not self._altered and why != "could_not_run":
+            return "could_not_run", (
+                f"no model was shown these tools from {self.origin.at} on, so nothing was changed"
+            )
         return why, reason
 
     def facts(self) -> Mapping[str, Any]:
@@ -132,6 +153,11 @@ class BehindFork(PlayedBack):
         return {"fork": facts, **no_prices}
 
     # How far it is.
+
+    @property
+    def changes_tools(self) -> bool:
+        """Whether the change is in what models are shown of tools."""
+        return self.origin.change.what in ("without", "wording")
 
     @property
     def played_events(self) -> list[Event]:
@@ -317,6 +343,14 @@ class ForkedServer(PlayedBackServer):
             )
 
 
+def tools_of(request: ModelRequest) -> dict[str, Any]:
+    """The tools of a request, as requests are compared."""
+    return {
+        name: {"description": description, "input": schema}
+        for name, (description, schema) in request.parsed.tools.items()
+    }
+
+
 class ForkedModel:
     """A model that gives each voice its stored answers, in order; from the point on it is asked."""
 
@@ -343,6 +377,8 @@ class ForkedModel:
             fork.part("end", "asks the model once more")
             return error_response(410, PARTED)
         shown = fork.shown_at_point()
+        if shown is not None and fork.changes_tools:  # they are another already
+            shown = replace(shown, tools=tools_of(request))
         if shown is not None and self._asks_otherwise(request, fork.origin.at, shown):
             return error_response(410, PARTED)
         fork.go_live(request.event["t"])
@@ -351,12 +387,8 @@ class ForkedModel:
     def _asks_otherwise(self, request: ModelRequest, at: str, then: ShownRequest) -> bool:
         """Whether the agent asks something else than it did; if so, it parts."""
         mask = self._fork.masker.mask
-        tools = {
-            name: {"description": description, "input": schema}
-            for name, (description, schema) in request.parsed.tools.items()
-        }
         parameters = {k: v for k, v in request.body.items() if k not in NOT_PARAMETERS}
-        now = ShownRequest(mask(request.parsed.messages), mask(tools), mask(parameters))
+        now = ShownRequest(mask(request.parsed.messages), mask(tools_of(request)), mask(parameters))
         found = next(compare_requests(at, then, now), None)
         if found is not None:
             self._fork.part(*found[:2], *found.lines)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -19,6 +20,8 @@ FITS: dict[str, tuple[PointKind, ...]] = {
     "say": ("model", "turn"),
     "call": ("model",),
     "model": ("call", "model", "turn"),
+    "without": ("call", "model", "turn"),
+    "wording": ("call", "model", "turn"),
 }
 """At which points something can be changed."""
 PLACES: dict[PointKind, str] = {
@@ -37,6 +40,13 @@ class OtherCall(Strict):
 
     tool: Address
     args: dict[str, Json] = {}
+
+
+class OtherWording(Strict):
+    """A tool that models are shown with another description."""
+
+    tool: Address
+    description: str = Field(max_length=100_000)
 
 
 class InjectedFault(Strict):
@@ -63,6 +73,8 @@ class ForkChange(Strict):
 
     `answer` is the result that a call gets; `error` an error in its place; `say` the words of the
     model, or of the user; `call` what the model proposes; `model` who is asked from then on.
+    `without` are tools that models are no longer shown, and `wording` one that they are shown with
+    another description, whatever the agent says of it.
     """
 
     answer: Json = None
@@ -71,6 +83,8 @@ class ForkChange(Strict):
     say: str | None = Field(None, max_length=100_000)
     call: OtherCall | None = None
     model: str | None = None
+    without: list[Address] = Field([], min_length=1, max_length=1_000)
+    wording: OtherWording | None = None
 
     @model_validator(mode="after")
     def _check_one(self) -> ForkChange:
@@ -121,7 +135,29 @@ class ForkChange(Strict):
                 return f"with {self.call.tool} proposed"
             case "model":
                 return f"with the model {self.model}"
+            case "without":
+                named, more = self.without[:2], len(self.without) - 2
+                others = f" and {more} more" if more > 0 else ""
+                return f"without {', '.join(named)}{others}"
+            case "wording":
+                assert self.wording is not None
+                return f"with another description of {self.wording.tool}"
         return "unchanged"
+
+    def alter_shown(self, tools: list[Any], find_address: Callable[[str], str]) -> list[Any]:
+        """Tools of a request, as chat completions or responses have them, as the change has models
+        shown them."""
+        shown = []
+        for tool in tools:
+            inner = tool.get("function", tool) if isinstance(tool, dict) else {}
+            address = find_address(str(inner.get("name")))
+            if address in self.without:
+                continue
+            if self.wording is not None and address == self.wording.tool:
+                changed = {**inner, "description": self.wording.description}
+                tool = {**tool, "function": changed} if "function" in tool else changed
+            shown.append(tool)
+        return shown
 
     @property
     def detail(self) -> str | None:
@@ -136,4 +172,6 @@ class ForkChange(Strict):
             case "call":
                 assert self.call is not None
                 return f"{self.call.tool} {brief_json(self.call.args, 400)}"
+            case "wording":
+                return self.wording.description[:400] if self.wording else None
         return None

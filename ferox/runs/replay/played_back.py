@@ -4,7 +4,7 @@ they said."""
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from typing import Any
 
@@ -93,6 +93,12 @@ class PlayedBack:
     def use_recorder(self, recorder: Recorder) -> None:
         """The recorder of the trial, which ends it where it parts."""
         self._recorder = recorder
+
+    def alter_request(
+        self, body: dict[str, Any], find_address: Callable[[str], str]
+    ) -> dict[str, Any]:
+        """As it is."""
+        return body
 
     def explain_end(self, why: EndReason, reason: str | None) -> tuple[EndReason, str | None]:
         """As it is: a replay's verdict says where it parted."""

@@ -79,11 +79,11 @@ def with_pieces(snapshot: Snapshot, pieces: Collection[Piece], kept: Collection[
     if gone["tool"]:
         changed = changed.model_copy(update={"offer": _offer(suite, task, pieces, gone["tool"])})
     lines = snapshot.instructions.get(agent, "").splitlines(keepends=True)
-    told = "".join(line for n, line in enumerate(lines) if (n,) not in gone["line"])
+    instructions = "".join(line for n, line in enumerate(lines) if (n,) not in gone["line"])
     return snapshot.model_copy(
         update={
             "suites": {suite.suite: suite.model_copy(update={"tasks": [changed]})},
-            "instructions": {agent: told},
+            "instructions": {agent: instructions},
         }
     )
 

@@ -136,6 +136,9 @@ class Shrinking:
         check_agreed(self._whole)
         check = failed_check(result, wish.check)
         self._check = check_key(check, trace)
+        used = result["tokens"]
+        self.tokens = used and used["input"] + used["output"]
+        """What the trial took, in and out; None: it was not seen."""
         pieces = pieces_of(self._whole, trace, check.get("part"))
         self.shrunk = Shrunk(
             check=check["id"],

@@ -3534,6 +3534,8 @@ export interface components {
          *
          *     `answer` is the result that a call gets; `error` an error in its place; `say` the words of the
          *     model, or of the user; `call` what the model proposes; `model` who is asked from then on.
+         *     `without` are tools that models are no longer shown, and `wording` one that they are shown with
+         *     another description, whatever the agent says of it.
          */
         ForkChange: {
             /**
@@ -3560,6 +3562,13 @@ export interface components {
              * @default null
              */
             say: string | null;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /** @default null */
+            wording: components["schemas"]["OtherWording"] | null;
         };
         /**
          * ForkFacts
@@ -3603,7 +3612,9 @@ export interface components {
              *       "error": null,
              *       "fault": null,
              *       "model": null,
-             *       "say": null
+             *       "say": null,
+             *       "without": [],
+             *       "wording": null
              *     }
              */
             change: components["schemas"]["ForkChange"];
@@ -4616,6 +4627,16 @@ export interface components {
             args: {
                 [key: string]: unknown;
             };
+            /** Tool */
+            tool: string;
+        };
+        /**
+         * OtherWording
+         * @description A tool that models are shown with another description.
+         */
+        OtherWording: {
+            /** Description */
+            description: string;
             /** Tool */
             tool: string;
         };

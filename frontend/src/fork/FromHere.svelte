@@ -37,6 +37,7 @@
   let answer = $state(here.kind === "call" ? asText((here.event as CallEvent).result ?? "") : "");
   let words = $state(wordsThen());
   let tool = $state(toolThen()?.tool ?? Object.keys(whole.trace.tools ?? {})[0] ?? "");
+  let description = $derived(view.trace.tools?.[tool]?.description ?? "");
   let args = $state(asText(toolThen()?.args ?? {}));
   let fault = $state<Fault>(here.kind === "model" ? "model_status" : "timeout");
   let planted = $state("");
@@ -62,6 +63,10 @@
       case "fault":
         if (fault !== "planted_text") return { fault: { do: fault } };
         return planted.trim() ? { fault: { do: fault, text: planted } } : null;
+      case "without":
+        return { without: [tool] };
+      case "wording":
+        return { wording: { tool, description } };
       case "model":
         return model ? { model } : null;
       default:
@@ -151,6 +156,19 @@
         >Arguments, as JSON <TextArea class="mono" rows={4} bind:value={args} data-testid="args" />
       </label>
       {#if !change}<FaultWords message="Arguments are a JSON object." />{/if}
+    {:else if way === "without" || way === "wording"}
+      <label class="flex items-center gap-2"
+        >Tool
+        <Choice bind:value={tool} data-testid="tool">
+          {#each Object.keys(view.trace.tools ?? {}) as name (name)}<option>{name}</option>{/each}
+        </Choice>
+      </label>
+      {#if way === "wording"}
+        <label class="grid gap-1"
+          >Its description, from here on
+          <TextArea rows={3} bind:value={description} data-testid="description" />
+        </label>
+      {/if}
     {:else if way === "fault" && point.kind !== "turn"}
       <label class="flex items-center gap-2"
         >Fault

@@ -95,6 +95,8 @@ export const WAYS = {
     ["error", "an error in place of its answer"],
     ["fault", "a fault strikes it"],
     ["model", "another model from here on"],
+    ["without", "a tool that models are no longer shown"],
+    ["wording", "the description of a tool"],
   ],
   model: [
     ["nothing", "nothing: was it luck?"],
@@ -102,11 +104,15 @@ export const WAYS = {
     ["call", "the call that it proposes"],
     ["fault", "a fault strikes it"],
     ["model", "another model from here on"],
+    ["without", "a tool that models are no longer shown"],
+    ["wording", "the description of a tool"],
   ],
   turn: [
     ["nothing", "nothing: was it luck?"],
     ["say", "what the user says"],
     ["model", "another model from here on"],
+    ["without", "a tool that models are no longer shown"],
+    ["wording", "the description of a tool"],
   ],
 } as const;
 

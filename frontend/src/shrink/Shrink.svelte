@@ -14,7 +14,7 @@
   import Fault from "../kit/Fault.svelte";
   import Field from "../kit/Field.svelte";
   import JobBar from "../sharing/JobBar.svelte";
-  import { counted } from "../values/text";
+  import { counted, grouped } from "../values/text";
 
   type Shrunk = components["schemas"]["ShrinkShape"];
   type Piece = Shrunk["pieces"][number];
@@ -35,6 +35,9 @@
   let least = $state<number | string>(3);
   let budget = $state<number | string>(100);
   const whole = (value: number | string) => Math.max(1, Math.round(Number(value)) || 1);
+
+  const used = $derived(view.result?.tokens ?? null);
+  const tokens = $derived(used && (used.input + used.output) * whole(budget));
 
   let shrunk = $state.raw<Shrunk | null>(null);
   const going = $derived(shrunk?.state === "running");
@@ -114,7 +117,9 @@
       <label class="flex items-center gap-2"
         >with at most
         <Field class="w-18" type="number" min="1" max="2000" bind:value={budget} disabled={going} />
-        trials{view.agent.simulated ? " (simulated)" : ", each of which asks the model"}
+        trials{view.agent.simulated ? " (simulated)" : ""}{tokens
+          ? `: ${grouped(tokens)} tokens, by what this one took`
+          : ""}
       </label>
       {#if going && shrunk}
         {@const now = shrunk}
