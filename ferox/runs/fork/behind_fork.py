@@ -61,6 +61,8 @@ from ferox.workspace.modes import MOCK
 
 ANSWERS_ITSELF = IN_ITS_PLACE | {"model_status"}
 """Faults that answer in place of a server or a model."""
+FROM_THERE_ON = ("model", "without", "wording")
+"""Changes that leave what stands at the point as it is."""
 PARTED_BEFORE = "parted before its point"
 """How the reason of a fork begins that did not get there."""
 
@@ -199,10 +201,11 @@ class BehindFork(PlayedBack):
             and self.point["tool"] == f"{server}/{tool}"
         )
 
-    def going_call(self, address: str, args: dict[str, Any] | None = None) -> CallEvent:
-        """The event of a call that waits for its answer; of no matter which, the last."""
+    def going_call(self, address: str, args: dict[str, Any] | None = None) -> CallEvent | None:
+        """The event of a call that waits for its answer; of no matter which, the last. None: the
+        trial is over, and it is not noted."""
         assert self._recorder is not None
-        return next(
+        going = (
             event
             for event in reversed(self._recorder.events)
             if event["kind"] == "call"
@@ -210,10 +213,13 @@ class BehindFork(PlayedBack):
             and event.get("s") is None
             and (args is None or is_alike(event, args))
         )
+        return next(going, None)
 
-    def note_fault(self, event: CallEvent | ModelEvent, then: CallEvent | ModelEvent) -> None:
+    def note_fault(
+        self, event: CallEvent | ModelEvent | None, then: CallEvent | ModelEvent
+    ) -> None:
         """A fault of the past is in the stored answer, and is noted as it was."""
-        if then.get("fault"):
+        if event is not None and then.get("fault"):
             assert self._recorder is not None
             event["fault"], event["fault_n"] = then.get("fault"), then.get("fault_n")
             self._recorder.update_event(event)
@@ -259,8 +265,8 @@ class ForkedFaults(FaultPlan):
         if not self._fork.is_point(server, tool):
             return now
         event = self._fork.going_call(address)
-        if not is_alike(self._fork.point, event.get("args") or {}):
-            return None  # it parts
+        if event is None or not is_alike(self._fork.point, event.get("args") or {}):
+            return None  # it is over, or parts
         return self._at_point(now, event["t"])
 
     def next_request(self) -> AppliedFault | None:
@@ -280,7 +286,7 @@ class ForkedFaults(FaultPlan):
         change = self._fork.origin.change
         if change.what == "fault":
             now = AppliedFault(len(self.faults) - 1, self.faults[-1])
-        elif change.what not in (None, "model"):
+        elif change.what not in (None, *FROM_THERE_ON):
             now = None
         if now is not None and now.fault.do in ANSWERS_ITSELF:
             self._fork.go_live(at)
@@ -306,7 +312,8 @@ class ForkedServer(PlayedBackServer):
             await self._make_again(stored, args, caller)
             return await self._given(stored, tool)
         if self._fork.is_point(self.name, tool) and is_alike(self._fork.point, args):
-            self._fork.go_live(self._fork.going_call(f"{self.name}/{tool}", args)["t"])
+            event = self._fork.going_call(f"{self.name}/{tool}", args)
+            self._fork.go_live(self._fork.now() if event is None else event["t"])
             return await self._answer_point(tool, args, caller)
         if not self._fork.is_live:
             raise self._part(tool, args)

@@ -80,8 +80,8 @@ def carry_out_replay(
     """
     state, message = "stopped", None
     try:
-        came = asyncio.run(_play(engine, root, replay, at_once, note))
-        state = "done" if came is not None else "stopped"
+        if asyncio.run(_play(engine, root, replay, at_once, note)):
+            state = "done"
     except BaseException as error:
         message = str(error) or type(error).__name__
         raise
@@ -99,8 +99,8 @@ async def _play(
     replay: int,
     at_once: int | None,
     note: Callable[[int, int], None],
-) -> bool | None:
-    """Whether all were played back; None: it was stopped."""
+) -> bool:
+    """Whether all were played back, or it was stopped before."""
     with read_session(engine) as session:
         record = get_replay(session, replay)
         run, trials = record.run_id, list(record.trials)
@@ -113,7 +113,7 @@ async def _play(
         with write_session(engine) as session:
             _keep(session, replay, trial)
             if shall_stop_replay(session, replay):
-                return None
+                return False
         note(done, len(trials))
     return True
 
