@@ -150,6 +150,21 @@ class Same(ReplayCase):
         # The task is the run's: today's file decides nothing.
         self.assertEqual(self.came(run), Replayed("same"))
 
+    def test_answers_take_as_long_as_they_took_if_that_is_asked_for(self) -> None:
+        self.change("stand_ins/desk.yaml", "latency: {ms: 0}", "latency: {ms: 300}")
+        run = self.finished()
+        waited: list[float] = []
+
+        async def sleep(seconds: float) -> None:
+            waited.append(seconds)
+
+        with patch("ferox.runs.replay.played_back.sleep", sleep):
+            told = CliRunner().invoke(main, ["replay", str(self.root), str(run), "--in-time"])
+        self.assertIn("1 of 1 trial the same", told.output)
+        (trial,) = self.trials(run)
+        took = [e["s"] for e in self.trace(trial.id)["events"] if e["kind"] in ("model", "call")]
+        self.assertEqual([seconds for seconds in waited if seconds in took], took)
+
     def test_a_live_server_is_neither_asked_nor_started(self) -> None:
         live = f"live: {{command: [{sys.executable}, {QUICK_TIDES}]}}\n"
         path = self.root / "servers/tides.yaml"

@@ -31,12 +31,14 @@ LINES = 24
               help="Only this trial; may be repeated.")  # fmt: skip
 @click.option("--agent", "agents", multiple=True, help="An agent; may be repeated.")
 @click.option("--at-once", type=click.IntRange(1, 64), help="Trials side by side.")
+@click.option("--in-time", is_flag=True, help="Answers take as long as they took; else none.")
 def replay(
     workspace: Path,
     run: int,
     trials: tuple[int, ...],
     agents: tuple[str, ...],
     at_once: int | None,
+    in_time: bool,
 ) -> None:
     """Play the trials of RUN back to its agents as they are today.
 
@@ -49,7 +51,9 @@ def replay(
         with RunLock(root) as lock:
             number = begin_replay(engine, lock, run, ReplayChoice(trials, agents))
             with follow_progress("played back") as note:
-                came = carry_out_replay(engine, root, number, at_once=at_once, note=note)
+                came = carry_out_replay(
+                    engine, root, number, at_once=at_once, in_time=in_time, note=note
+                )
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:

@@ -70,17 +70,18 @@ def carry_out_replay(
     replay: int,
     *,
     at_once: int | None = None,
+    in_time: bool = False,
     note: Callable[[int, int], None] = lambda done, total: None,
 ) -> RunReplay:
     """Play back the trials of a replay that is claimed, and keep what comes of each. `note` hears
-    how many are done, of how many.
+    how many are done, of how many; `in_time`: answers take as long as they took.
 
     Raises:
         WorkspaceError: an agent's file does not load.
     """
     state, message = "stopped", None
     try:
-        if asyncio.run(_play(engine, root, replay, at_once, note)):
+        if asyncio.run(_play(engine, root, replay, at_once=at_once, in_time=in_time, note=note)):
             state = "done"
     except BaseException as error:
         message = str(error) or type(error).__name__
@@ -97,7 +98,9 @@ async def _play(
     engine: Engine,
     root: Path,
     replay: int,
+    *,
     at_once: int | None,
+    in_time: bool,
     note: Callable[[int, int], None],
 ) -> bool:
     """Whether all were played back, or it was stopped before."""
@@ -108,7 +111,10 @@ async def _play(
     workspace = load_needed(root, agents=sorted(agents), suites=()).workspace
     side_by_side = at_once or workspace.settings.defaults.at_once
     done = 0
-    async for trial in replay_trials(engine, workspace, run, trials, side_by_side):
+    played = replay_trials(
+        engine, workspace, run, trials=trials, at_once=side_by_side, in_time=in_time
+    )
+    async for trial in played:
         done += 1
         with write_session(engine) as session:
             _keep(session, replay, trial)

@@ -4,6 +4,7 @@ they said."""
 from __future__ import annotations
 
 import asyncio
+from asyncio import sleep
 from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from typing import Any
@@ -13,7 +14,7 @@ from starlette.responses import Response
 from ferox.core.json_values import canonical_json
 from ferox.core.replay_verdict import Difference, call_text
 from ferox.formats.fault import Fault
-from ferox.formats.trace import CallError, CallEvent, EndReason, Usage
+from ferox.formats.trace import CallError, CallEvent, EndReason, ModelEvent, Usage
 from ferox.gateway.fault_plan import AppliedFault, FaultPlan
 from ferox.gateway.model_seam.answering import (
     EmbedAnswer,
@@ -57,10 +58,11 @@ NOT_STORED = -32004
 
 
 class PlayedBack:
-    """One trial's model and servers, as `ferox.runs.trial_seams.BehindSeams` has it."""
+    """One trial's model and servers, as `ferox.runs.trial_seams.BehindSeams` has it. `in_time`:
+    answers take as long as they took; else they come at once."""
 
-    def __init__(self, stored: StoredTrial) -> None:
-        self._stored = stored
+    def __init__(self, stored: StoredTrial, *, in_time: bool = False) -> None:
+        self._stored, self._in_time = stored, in_time
         self.parted: Difference | None = None
         """Where the agent did what nothing is stored for."""
         self.asked: dict[str, StoredAnswer] = {}
@@ -124,10 +126,16 @@ class PlayedBack:
                 return self._answers.pop(place)
         return None
 
+    async def pass_time(self, event: CallEvent | ModelEvent) -> None:
+        """Wait as long as an answer took, if times are played back too."""
+        if self._in_time:
+            await sleep(event.get("s") or 0)
+
     async def give_stored(
         self, name: str, stored: StoredAnswer, request: ModelRequest, recorder: Recorder
     ) -> Response:
         """A stored answer, as it was sent."""
+        await self.pass_time(stored.event)
         request.notes = NotedAsStored(request.notes, stored, self._stored)
         return await PassedOnModel(name, SentOnce(stored.sent), recorder).answer(request)
 
@@ -348,6 +356,7 @@ class PlayedBackServer:
     async def _given(self, call: CallEvent, tool: str) -> ToolOutput:
         if call.get("s") is None and not call.get("error"):  # it never ended
             await asyncio.Event().wait()
+        await self._back.pass_time(call)
         answer = result_on_wire(self._stored.wire.get(call["id"]))
         if answer is not None and isinstance(answer.get("result"), dict):
             return output_of_result(answer["result"])

@@ -52,10 +52,14 @@ def snapshot_of_today(stored: Snapshot, workspace: Workspace) -> Snapshot:
 
 
 class ReplayHost:
-    """Plays trials of one run back. `folder` is the workspace, `seed` the run's."""
+    """Plays trials of one run back. `folder` is the workspace, `seed` the run's; `in_time`: answers
+    take as long as they took."""
 
-    def __init__(self, snapshot: Snapshot, seed: int, folder: Path) -> None:
+    def __init__(
+        self, snapshot: Snapshot, seed: int, folder: Path, *, in_time: bool = False
+    ) -> None:
         self._snapshot, self._seed, self._folder = snapshot, seed, folder
+        self._in_time = in_time
         self._links = links_of(snapshot, folder)
         self._masker = Masker(snapshot.secret_values(), names=False)
 
@@ -70,7 +74,7 @@ class ReplayHost:
         """One trial, played back."""
         link = self._links[stored.order.agent]
         async with link.hold_place():
-            back = PlayedBack(stored)
+            back = PlayedBack(stored, in_time=self._in_time)
             pieces: dict[str, str] = {}
             requests: dict[str, dict[str, Any]] = {}
             taps = SeamTaps(

@@ -89,14 +89,21 @@ def chosen_trials(engine: Engine, run: int, choice: ReplayChoice) -> list[int]:
 
 
 async def replay_trials(
-    engine: Engine, workspace: Workspace, run: int, trials: list[int], at_once: int = 4
+    engine: Engine,
+    workspace: Workspace,
+    run: int,
+    trials: list[int],
+    at_once: int = 4,
+    *,
+    in_time: bool = False,
 ) -> AsyncIterator[ReplayedTrial]:
-    """Play trials of a run back, several side by side; each as it is done."""
+    """Play trials of a run back, several side by side; each as it is done. `in_time`: answers take
+    as long as they took."""
     with read_session(engine) as session:
         snapshot = snapshot_of_today(snapshot_of(session, run), workspace)
         seed = get_run(session, run).seed
     gone = snapshot.agents.keys() - snapshot.arms.keys() - workspace.agents.keys()
-    host = ReplayHost(snapshot, seed, Path(workspace.root))
+    host = ReplayHost(snapshot, seed, Path(workspace.root), in_time=in_time)
     places = asyncio.Semaphore(at_once)
 
     async def replay(number: int) -> ReplayedTrial:

@@ -109,10 +109,11 @@ def _rules(rules: list[UserRule], place: int | None, gone: set[tuple[Any, ...]])
 
 
 def _without_given(server: str, given: Given, gone: set[tuple[Any, ...]]) -> Given:
-    return Given(
-        change=[one for n, one in enumerate(given.change) if (server, n) not in gone],
-        answers={tool: one for tool, one in given.answers.items() if (server, tool) not in gone},
-    )
+    left: dict[str, Any] = {
+        "change": [one for n, one in enumerate(given.change) if (server, n) not in gone],
+        "answers": {t: one for t, one in given.answers.items() if (server, t) not in gone},
+    }
+    return Given(**{name: value for name, value in left.items() if value})
 
 
 def _offer(
