@@ -34,7 +34,11 @@
   const here = untrack(() => point);
   const whole = untrack(() => view);
   let way = $state<Way>("nothing");
-  let answer = $state(here.kind === "call" ? asText((here.event as CallEvent).result ?? "") : "");
+  // What was cut to fit the screen cannot be edited: it would go out cut.
+  const cut = untrack(() => view.long.includes(view.trace.events.indexOf(point.event)));
+  let answer = $state(
+    here.kind === "call" && !cut ? asText((here.event as CallEvent).result ?? "") : "",
+  );
   let words = $state(wordsThen());
   let tool = $state(toolThen()?.tool ?? Object.keys(whole.trace.tools ?? {})[0] ?? "");
   let description = $derived(view.trace.tools?.[tool]?.description ?? "");
@@ -137,6 +141,9 @@
         >The answer, as JSON or as words
         <TextArea class="mono" rows={8} bind:value={answer} data-testid="answer" />
       </label>
+      {#if cut}
+        <p class="soft">What it was is too long to be edited here; `ferox fork` takes a file.</p>
+      {/if}
     {:else if way === "error"}
       <label class="grid gap-1"
         >The error’s words <Field wide bind:value={words} data-testid="error" />
