@@ -16,10 +16,12 @@ from ferox.runs.fork.fork_results import ForkedTrials, fork_sentence, read_forks
 from ferox.runs.fork.fork_run import ForkWish, plan_forks
 from ferox.runs.records import RunError, make_ready_again, start_worker
 from ferox.runs.rescoring import rescore_next
+from ferox.store.board import read_cells
+from ferox.store.ledger import read_ledger
 from ferox.store.past_trials import read_past_rates
 from ferox.store.pieces import read_pieces
 from ferox.store.results import read_result
-from ferox.store.runs import newest_runs, run_before_with
+from ferox.store.runs import newest_run_number, newest_runs, run_before_with
 from ferox.store.tables import Trial
 from ferox.store.traces import gather_beside, keep_trace, read_trace
 from ferox.workspace.load import load_workspace
@@ -366,11 +368,24 @@ class Apart(ForkCase):
 
 
 class Runs(ForkCase):
+    def test_forks_are_compared_with_those_of_the_same_change_only(self) -> None:
+        parent = self.parent()
+        first = self.forks(parent.id, "c2", repeats=2)
+        other = self.forks(parent.id, "c2", repeats=2, error="No table.")
+        again = self.forks(parent.id, "c2", repeats=2)
+        with Session(self.engine) as session:
+            bases = [
+                read_ledger(session, found.run, read_cells(session, found.run)).bases
+                for found in (first, other, again)
+            ]
+        self.assertEqual(bases, [[], [], [first.run]])
+
     def test_forks_are_no_run_among_the_others(self) -> None:
         parent = self.parent()
         found = self.forks(parent.id, "c2", repeats=2)
         with Session(self.engine) as session:
             self.assertEqual([run.id for run in newest_runs(session)], [parent.run_id])
+            self.assertEqual(newest_run_number(session), parent.run_id)
             self.assertEqual(run_before_with(session, "plain", 9), parent.run_id)
             rates = read_past_rates(session, ["small"], ["plain"])
             sentence = fork_sentence(session, parent.id, [found])

@@ -63,7 +63,8 @@ def cell_setup(
         "agent settings": json_hash(own),
     }
     if snapshot.fork is not None:
-        setup["fork"] = f"trial {snapshot.fork.trial} at {snapshot.fork.at}"
+        fork = snapshot.fork
+        setup["fork"] = f"trial {fork.trial} at {fork.at}, {fork.change.words}"
     return {**setup, "agent code": code} if code else setup
 
 

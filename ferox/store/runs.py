@@ -120,8 +120,9 @@ def agents_of_runs(session: Session, runs: Iterable[int]) -> dict[int, list[str]
 
 
 def newest_run_number(session: Session) -> int | None:
-    """The number of the newest run, by hand or not."""
-    return session.scalar(select(Run.id).order_by(Run.id.desc()).limit(1))
+    """The number of the newest run, by hand or not; forks are left out."""
+    query = select(Run.id).where(Run.fork_of.is_(None))
+    return session.scalar(query.order_by(Run.id.desc()).limit(1))
 
 
 def change_run(session: Session, run: int, **fields: Any) -> None:
