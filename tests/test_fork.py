@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from ferox.cli.main import main
+from ferox.core.replay_verdict import Replayed
 from ferox.runs.fork.change import ForkChange
 from ferox.runs.fork.fork_results import ForkedTrials, fork_sentence, read_forks
 from ferox.runs.fork.fork_run import ForkWish, plan_forks
@@ -320,6 +321,25 @@ class Apart(ForkCase):
         self.python_agent(coded("mon", times=1))
         found = self.forks(parent, "c2")
         self.assertEqual(found.trials[0].reason, "parted before its point: it ended before c2")
+
+    def test_the_agents_own_calls_are_made_again_and_compared(self) -> None:
+        noting = coded("mon", times=2).replace(
+            "    await asyncio.to_thread(call,",
+            "    trial.report_call('note', {'n': number}, result='kept', ms=2.5)\n"
+            "            await asyncio.to_thread(call,",
+        )
+        parent = self.coded_parent(noting)
+        events = self.trace(parent)["events"]
+        own = [e["id"] for e in events if e["kind"] == "call" and e["tool"] == "own/note"]
+        self.assertEqual(len(own), 2)
+        run = self.trials(1)[0].run_id
+        self.assertEqual(self.came(run), Replayed("same"))
+        with self.assertRaisesRegex(RunError, "did not pass a tool server"):
+            self.forks(parent, own[0])
+        last = [e["id"] for e in events if e["kind"] == "call" and e["seam"] == "tool"][-1]
+        self.assertEqual(self.forks(parent, last).parted, 0)
+        self.python_agent(noting.replace("'n': number", "'n': 7"))
+        self.assertEqual(self.came(run).first, "own/note is called with other arguments")
 
     def test_other_words_to_the_model_part(self) -> None:
         parent = self.coded_parent(asking(2))

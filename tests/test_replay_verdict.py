@@ -74,6 +74,21 @@ class Calls(unittest.TestCase):
         # 1 to 2 and 1.5 to 2.5: either might have been first.
         self.assertEqual(judged(made(HIGH, LOW, 1.5), made(LOW, HIGH, 1.5)).verdict, "same")
 
+    def test_calls_inside_the_agent_have_an_order_of_their_own(self) -> None:
+        note, other = "own/note", "own/other"
+        stored = plain(call("c1", note, 1), call("c2", HIGH, 2), call("c3", other, 3))
+        later = plain(call("c1", HIGH, 1), call("c2", note, 2), call("c3", other, 3))
+        self.assertEqual(judged(stored, later), Replayed("same"))
+        turned = plain(call("c1", other, 1), call("c2", HIGH, 2), call("c3", note, 3))
+        came = judged(stored, turned)
+        self.assertEqual(
+            (came.verdict, came.first), ("parted", f"{other} is called in place of {note}")
+        )
+        more = plain(
+            *(call(f"c{n}", tool, n) for n, tool in enumerate((note, HIGH, other, note), 1))
+        )
+        self.assertEqual(judged(stored, more).first, f"{note} is called once more")
+
     def test_a_bundle_ends_where_nothing_is_in_flight(self) -> None:
         calls = plain(
             call("c1", HIGH, 1, s=2.0),

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple
 
 from ferox.core.json_values import brief_json, canonical_json, equal_json
-from ferox.core.story import Call, Story
+from ferox.core.story import OWN, Call, Story
 
 ReplayVerdict = Literal["same", "other words", "parted", "not replayed"]
 """`same`: the same calls in the same order, the same replies, and the same words to the model;
@@ -77,7 +77,10 @@ def judge_replay(
 def _partings(stored: Story, now: Story) -> Iterator[Difference]:
     if now.why not in ("done", stored.why):  # what is missing then is missing for that
         yield _other_end(stored, now)
-    yield from _other_calls(stored.calls, now.calls)
+    # What goes on inside the agent is told on another way than calls of servers pass: which of
+    # two comes first may be chance.
+    for inside in (False, True):
+        yield from _other_calls(_calls_made(stored, inside), _calls_made(now, inside))
     for place, (then, today) in enumerate(zip(stored.turns, now.turns, strict=False)):
         if then.reply != today.reply or not equal_json(then.data, today.data):
             lines = diff_lines(_reply_text(then), _reply_text(today))
@@ -121,6 +124,11 @@ def bundles(calls: Sequence[Call]) -> Iterator[list[Call]]:
         until = max(until, float("inf") if call.end is None else call.end)
     if bundle:
         yield bundle
+
+
+def _calls_made(story: Story, inside: bool) -> list[Call]:
+    """The calls inside the agent, or those of servers."""
+    return [call for call in story.calls if call.tool.startswith(OWN) == inside]
 
 
 def _other_calls(stored: Sequence[Call], now: Sequence[Call]) -> Iterator[Difference]:
