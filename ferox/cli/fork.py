@@ -10,7 +10,7 @@ import click
 from pydantic import ValidationError
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, new_console, say
-from ferox.cli.run import plan_agreed_run
+from ferox.cli.run import plan_agreed
 from ferox.cli.run_progress import follow_run
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.naming import counted_noun
@@ -76,7 +76,7 @@ def fork(
         engine = open_database(root)
         side_by_side = at_once or loaded.settings.defaults.at_once
         wish = ForkWish(trial, at, change, repeats)
-        number = plan_agreed_run(lambda: plan_forks(engine, loaded, wish, side_by_side, lock))
+        number = plan_agreed(lambda: plan_forks(engine, loaded, wish, side_by_side, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:

@@ -9,7 +9,7 @@ import click
 
 from ferox.cli.arms_table import mend_table
 from ferox.cli.output import CHECKS_FAILED, COULD_NOT_RUN, WRONG_USE, fail, new_console, say
-from ferox.cli.run import plan_agreed_run
+from ferox.cli.run import plan_agreed
 from ferox.cli.run_progress import follow_run, run_outcome
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
 from ferox.core.arms import agent_of_arm
@@ -60,7 +60,7 @@ def mend(
         ).workspace
         assert result is not None and trace is not None
         plan = mend_plan(loaded, result, trace, snapshot, trials=trials, sentence=sentence)
-        number = plan_agreed_run(
+        number = plan_agreed(
             lambda: plan_arms(
                 engine,
                 loaded,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any, NoReturn, TypeVar
 
 import click
 
@@ -128,7 +128,7 @@ def run(
             fail(WRONG_USE, "a part of a run holds no line: give these rules to `ferox gather`")
         if plan is not None and trials is None:
             _print_preview(engine, loaded, find_plan(loaded, plan), at_once)
-        number = plan_agreed_run(
+        number = plan_agreed(
             lambda: (
                 plan_arms(
                     engine,
@@ -189,7 +189,7 @@ def run_again(workspace: Path, number: int, **asked_ending: Any) -> None:
         engine = open_database(workspace.absolute())
         ending = read_ending(engine, **asked_ending)
         loaded = load_for_failed(engine, workspace, number)
-        new_run = plan_agreed_run(lambda: plan_failed(engine, loaded, number, lock))
+        new_run = plan_agreed(lambda: plan_failed(engine, loaded, number, lock))
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -217,8 +217,11 @@ def resume(workspace: Path, number: int, **asked_ending: Any) -> None:
     _carry_out(lock, root, engine, number=number, ending=ending)
 
 
-def plan_agreed_run(plan: Callable[[], int]) -> int:
-    """Plan a run, once its secrets may go where it would send them."""
+Planned = TypeVar("Planned")
+
+
+def plan_agreed(plan: Callable[[], Planned]) -> Planned:
+    """Plan what carries trials out, once its secrets may go where it would send them."""
     try:
         return plan()
     except SecretsNotAgreed as error:

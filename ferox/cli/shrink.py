@@ -11,11 +11,11 @@ import click
 
 from ferox.cli.output import COULD_NOT_RUN, WRONG_USE, fail, say
 from ferox.cli.progress import follow_progress
-from ferox.cli.secrets import ask_to_agree
+from ferox.cli.run import plan_agreed
 from ferox.cli.workspace_argument import WorkspaceFirst, workspace_argument
-from ferox.runs.records import RunError, SecretsNotAgreed
+from ferox.runs.records import RunError
 from ferox.runs.shrink.shrink_run import MOST_TRIALS, Shrinking, ShrinkWish, Shrunk
-from ferox.store.database import Engine, StoreError, open_database
+from ferox.store.database import StoreError, open_database
 from ferox.workspace import WorkspaceError
 from ferox.workspace.load import load_needed
 from ferox.workspace.write import yaml_text
@@ -52,11 +52,7 @@ def shrink(
     try:
         load_needed(root, agents=(), suites=())
         engine = open_database(root)
-        try:
-            shrunk = _shrink(engine, root, wish)
-        except SecretsNotAgreed as error:
-            ask_to_agree(error.uses)
-            shrunk = _shrink(engine, root, wish)
+        shrunk = _shrink(plan_agreed(lambda: Shrinking(engine, root, wish)), wish)
     except (WorkspaceError, RunError) as error:
         fail(WRONG_USE, error)
     except StoreError as error:
@@ -66,14 +62,13 @@ def shrink(
         sys.exit(COULD_NOT_RUN)
 
 
-def _shrink(engine: Engine, root: Path, wish: ShrinkWish) -> Shrunk:
+def _shrink(shrinking: Shrinking, wish: ShrinkWish) -> Shrunk:
     async def carry_out() -> Shrunk:
         stop = asyncio.Event()
         asyncio.get_running_loop().add_signal_handler(signal.SIGINT, stop.set)
         with follow_progress("trials at most") as note:
             return await shrinking.carry_out(lambda now: note(now.tried, now.budget), stop)
 
-    shrinking = Shrinking(engine, root, wish)
     most = f"at most {wish.budget} trials, {wish.repeats} for each try"
     tokens = shrinking.tokens and shrinking.tokens * wish.budget
     say(f"{most}; {tokens:,} tokens, by what it took" if tokens else most, err=True)
@@ -91,8 +86,8 @@ def _print(shrunk: Shrunk) -> None:
         say(f"  needed: {piece.words}")
     say("")
     say(yaml_text({"tasks": [shrunk.task]}))
-    lines = [piece for piece in shrunk.kept if piece.kind == "line"]
-    if any(piece.kind == "line" for piece in shrunk.gone):
+    lines = shrunk.needed_lines
+    if lines is not None:
         say("Its instructions:" if lines else "No line of its instructions is needed.")
         for line in lines:
-            say(f"  {line.words}")
+            say(f"  {line}")

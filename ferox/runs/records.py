@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import subprocess
-import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -22,6 +21,7 @@ from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot
 from ferox.runs.stored_snapshots import snapshot_of
+from ferox.runs.worker_process import start_worker_process
 from ferox.store.database import (
     Engine,
     Session,
@@ -414,19 +414,9 @@ def start_worker(workspace: Path, run: int, lock: RunLock | None = None) -> subp
     Raises:
         RunError: another process carries the run out.
     """
-    with (
-        claimed_lock(workspace, run, lock) as claimed,
-        (results_folder(workspace) / f"run-{run}.log").open("ab") as log,
-    ):
-        held = claimed.descriptor
-        return subprocess.Popen(
-            [sys.executable, "-m", "ferox.runs.worker", str(workspace), str(run), str(held)],
-            stdin=subprocess.DEVNULL,
-            stdout=log,
-            stderr=log,
-            pass_fds=(held,),
-            # Ctrl-C in a terminal is for the command there, which then stops the run in order.
-            start_new_session=True,
+    with claimed_lock(workspace, run, lock) as claimed:
+        return start_worker_process(
+            "ferox.runs.worker", workspace, run, log=f"run-{run}", lock=claimed
         )
 
 

@@ -12,31 +12,19 @@ from ferox.core.replay_verdict import ShownRequest
 from ferox.formats.fault import Fault
 from ferox.formats.trace import CallEvent, EndReason, Event, ForkFacts, ModelEvent
 from ferox.gateway.fault_plan import FaultPlan
-from ferox.gateway.model_seam.answering import (
-    ModelAnswering,
-)
+from ferox.gateway.model_seam.answering import ModelAnswering
 from ferox.gateway.model_seam.stand_in_model import StandInModel
 from ferox.gateway.recorder import Recorder
 from ferox.runs.fork.forked_faults import ForkedFaults
 from ferox.runs.fork.forked_model import ForkedModel
 from ferox.runs.fork.forked_server import ForkedServer
 from ferox.runs.fork.origin import ForkOrigin
-from ferox.runs.replay.played_back import (
-    PlayedBack,
-    is_alike,
-)
-from ferox.runs.replay.stored_trial import (
-    StoredTrial,
-    assemble_stored,
-    is_served,
-    shown_request,
-)
+from ferox.runs.replay.played_back import PlayedBack, is_alike
+from ferox.runs.replay.stored_trial import StoredTrial, assemble_stored, is_served, shown_request
 from ferox.runs.trial_order import TrialOrder
 from ferox.runs.trial_seams import OpenModel, OpenSource
 from ferox.servers.sources.mock import MockServer
-from ferox.servers.sources.source import (
-    Source,
-)
+from ferox.servers.sources.source import Source
 from ferox.workspace.modes import MOCK
 
 PARTED_BEFORE = "parted before its point"

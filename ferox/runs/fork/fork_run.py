@@ -16,6 +16,7 @@ from ferox.runs.records import RunError, keep_run
 from ferox.runs.replay.stored_trial import (
     NotReplayable,
     assemble_stored,
+    finished_trace,
     read_played,
     went_out,
 )
@@ -27,7 +28,6 @@ from ferox.runs.trial_order import TrialOrder
 from ferox.store.database import Engine, Session, read_session
 from ferox.store.runs import BY_HAND, get_run
 from ferox.store.tables import Trial
-from ferox.store.traces import read_trace
 from ferox.store.trials import find_trial
 from ferox.workspace import Workspace
 from ferox.workspace.modes import MOCK
@@ -90,9 +90,7 @@ def _read_origin(session: Session, trial: Trial, wish: ForkWish) -> ForkOrigin:
         raise PointError("its words were typed by hand, so nobody would go on")
     if snapshot.fork is not None:
         raise PointError(f"it is a fork itself: go on from trial {snapshot.fork.trial}")
-    trace = read_trace(session, trial.id)
-    if trace is None or trial.state != "done":
-        raise PointError("it is not finished")
+    trace = finished_trace(session, trial)
     place = find_point(trace, wish.at)
     order = TrialOrder.of_trial(trial)
     origin = ForkOrigin(
@@ -103,7 +101,7 @@ def _read_origin(session: Session, trial: Trial, wish: ForkWish) -> ForkOrigin:
         seed=make_job(snapshot, run.seed, order).seed,
         change=wish.change,
         point=dict(trace["events"][place]),
-        stored=read_played(session, trial, until=place),
+        stored=read_played(session, trial, trace, until=place),
     )
     wish.change.check_fits(origin.kind)
     _check_questions(trace["events"][:place], trace)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import subprocess
-import sys
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -23,7 +22,8 @@ from ferox.runs.replay.replay_run import (
 )
 from ferox.runs.run_lock import RunLock, is_claimed
 from ferox.runs.trial_order import TrialOrder
-from ferox.store.database import Engine, Session, read_session, results_folder, write_session
+from ferox.runs.worker_process import start_worker_process
+from ferox.store.database import Engine, Session, read_session, write_session
 from ferox.store.replays import (
     add_replay,
     change_replay,
@@ -200,13 +200,6 @@ def replay_progress(session: Session, root: Path, replay: int) -> ReplayProgress
 
 def start_replay_worker(root: Path, replay: int, lock: RunLock) -> subprocess.Popen[bytes]:
     """Have a process of its own carry out a replay that `lock` has claimed; it outlives this."""
-    with (results_folder(root) / f"replay-{replay}.log").open("ab") as log:
-        held = lock.descriptor
-        return subprocess.Popen(
-            [sys.executable, "-m", "ferox.runs.replay.worker", str(root), str(replay), str(held)],
-            stdin=subprocess.DEVNULL,
-            stdout=log,
-            stderr=log,
-            pass_fds=(held,),
-            start_new_session=True,
-        )
+    return start_worker_process(
+        "ferox.runs.replay.worker", root, replay, log=lock_name(replay), lock=lock
+    )

@@ -56,23 +56,35 @@ def read_stored(session: Session, trial: Trial) -> StoredTrial:
     Raises:
         NotReplayable: something of it was not kept, or was done by hand.
     """
-    return assemble_stored(TrialOrder.of_trial(trial), read_played(session, trial))
+    return assemble_stored(
+        TrialOrder.of_trial(trial), read_played(session, trial, finished_trace(session, trial))
+    )
 
 
-def read_played(session: Session, trial: Trial, until: int | None = None) -> PlayedDocument:
-    """What is played back of a finished trial, as a JSON value; `until`: of the events before this
-    place, and what the model was shown there.
+def finished_trace(session: Session, trial: Trial) -> Trace:
+    """The trace of a trial that has ended.
 
     Raises:
-        NotReplayable: it is not finished, or something was done by hand.
+        NotReplayable: it has not.
     """
     trace = read_trace(session, trial.id)
     if trace is None or trial.state != "done":
         raise NotReplayable("it is not finished")
-    events = trace["events"]
-    most = len(events) if until is None else until
-    ids = {event.get("id") for event in events[: most + 1]}
-    trace["events"] = events[:most]
+    return trace
+
+
+def read_played(
+    session: Session, trial: Trial, whole: Trace, until: int | None = None
+) -> PlayedDocument:
+    """What is played back of a trial, as a JSON value. `whole` is its trace; `until`: only of the
+    events before this place, and what the model was shown there.
+
+    Raises:
+        NotReplayable: something was done by hand, or is not known.
+    """
+    most = len(whole["events"]) if until is None else until
+    ids = {event.get("id") for event in whole["events"][: most + 1]}
+    trace: Trace = {**whole, "events": whole["events"][:most]}
     _check(trace, read_story(trace))
     beside = gather_beside(session, trial.id)
     requests = {id: body for id, body in beside.requests.items() if id in ids}

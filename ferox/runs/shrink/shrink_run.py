@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -64,13 +64,19 @@ class Shrunk:
     failed: int = 0
     """How many of `of` trials of what is left failed in the check, when it was last tried."""
     of: int = 0
-    steps: list[str] = field(default_factory=list)
 
     @property
     def gone(self) -> list[Piece]:
         """What was left out."""
         kept = {*self.kept}
         return [piece for piece in self.pieces if piece not in kept]
+
+    @property
+    def needed_lines(self) -> list[str] | None:
+        """The lines of the instructions that are left; None: none was left out."""
+        if not any(piece.kind == "line" for piece in self.gone):
+            return None
+        return [piece.words for piece in self.kept if piece.kind == "line"]
 
     @property
     def task(self) -> dict[str, Any]:
@@ -196,11 +202,8 @@ class Shrinking:
                 passed += 1
             self._listener(shrunk)
         if failed >= wish.at_least:
-            left = len(shrunk.kept) - len(kept)
             shrunk.kept, shrunk.snapshot = kept, snapshot
             shrunk.failed, shrunk.of = failed, failed + passed
-            if left:
-                shrunk.steps.append(f"{left} fewer, {len(kept)} left")
             self._listener(shrunk)
             return True
         if kept == shrunk.pieces:
@@ -209,14 +212,8 @@ class Shrinking:
 
     async def _try(self, snapshot: Snapshot, number: int) -> set[CheckKey]:
         """Which checks fail in one trial."""
-        suite, _, agent = the_only(snapshot)
-        order = TrialOrder(
-            trial=0,
-            suite=self._order.suite,
-            task=self._order.task,
-            agent=agent,
-            number=number,
-        )
+        suite, task, _ = the_only(snapshot)
+        order = replace(self._order, number=number)
         surroundings = TrialSurroundings(
             gateway=self._gateway,
             link=self._link,
@@ -225,7 +222,6 @@ class Shrinking:
             turns=OwnTurns(),
         )
         job = make_job(snapshot, self._seed, order)
-        _, task, _ = the_only(snapshot)
         user = ScriptedUser(task, clock=snapshot.clock_of(suite))
         held = remembering_servers(suite, snapshot.servers)
         async with hold_servers(results_folder(self._root), held):

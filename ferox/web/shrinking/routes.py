@@ -128,8 +128,8 @@ def keep_as_task(path: shapes.ShrinkPath, body: DraftRequest) -> DraftShape:
         raise RunError("nothing was left out, so the task is the one that there is")
     made = TaskDraft({**shrunk.task, "task": body.task})
     made.reasons = [Inference("task", f"the smallest found: {shrunk.sentence}")]
-    lines = [piece.words for piece in shrunk.kept if piece.kind == "line"]
-    if any(piece.kind == "line" for piece in shrunk.gone):
+    lines = shrunk.needed_lines
+    if lines is not None:
         needed = f"only “{' '.join(lines)}”" if lines else "none of them"
         made.reasons.append(Inference("instructions", f"needed of the agent's: {needed}"))
     return add_to_file(site.root, body.file, made, trace=trace, suite=suite)

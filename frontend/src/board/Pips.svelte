@@ -2,7 +2,8 @@
   /* One pip a trial: filled passed, notched failed, barred could not run, hollow to come. */
   import type { Cell } from "../api/client";
 
-  let { cell, going }: { cell: Cell; going: boolean } = $props();
+  type Counts = Pick<Cell, "passes" | "n" | "errors" | "running" | "waiting">;
+  let { cell, going }: { cell: Counts; going: boolean } = $props();
   const MOST = 12;
   const pips = $derived([
     ...Array<string>(cell.passes).fill("pass"),

@@ -1,6 +1,6 @@
 <script lang="ts">
   /* What came of a trial's forks, where they began: as it was, and with each change. */
-  import { api, ask, type Cell, type Progress, type Run } from "../api/client";
+  import { api, ask, type Progress, type Run } from "../api/client";
   import { Resource } from "../api/resource.svelte";
   import type { TrialView } from "../api/trace";
   import { watch } from "../api/watch";
@@ -44,11 +44,13 @@
   const at = (point: string) => forks.filter((f) => f.at === point);
   const isGoing = (fork: Forks) => going.includes(fork.run);
 
-  function pips(fork: Forks): Cell {
-    const { passed, judged, errors, parted, left } = fork;
-    const counts = { passes: passed, n: judged, errors: errors + parted, running: 0 };
-    return { ...counts, waiting: left } as unknown as Cell;
-  }
+  const pips = ({ passed, judged, errors, parted, left }: Forks) => ({
+    passes: passed,
+    n: judged,
+    errors: errors + parted,
+    running: 0,
+    waiting: left,
+  });
 </script>
 
 <Fault message={reading.fault} />

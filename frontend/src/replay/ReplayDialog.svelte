@@ -10,7 +10,7 @@
   import JobBar from "../sharing/JobBar.svelte";
   import { clockTime, counted, day } from "../values/text";
   import FoldedDiff from "./FoldedDiff.svelte";
-  import { isGoing, LOOK_MS, type Replay, VERDICT_LOOK } from "./replays";
+  import { followReplay, isGoing, type Replay, VERDICT_LOOK } from "./replays";
 
   interface Props {
     run: number;
@@ -25,11 +25,12 @@
   const replays = $derived(reading.value?.replays ?? []);
   let picked = $state<number | null>(null);
   const shown = $derived(replays.find((one) => one.id === picked) ?? replays[0] ?? null);
-  const going = $derived(replays.some(isGoing));
+  const going = $derived(replays.find(isGoing)?.id ?? null);
   $effect(() => {
-    if (!going) return;
-    const looking = setInterval(() => void reading.read(), LOOK_MS);
-    return () => clearInterval(looking);
+    if (going === null) return;
+    return followReplay(going, (now) =>
+      reading.put({ replays: replays.map((one) => (one.id === now.id ? now : one)) }),
+    );
   });
 
   let agent = $state("");
@@ -67,8 +68,11 @@
           {#each agents as name (name)}<option>{name}</option>{/each}
         </Choice>
       </label>
-      <Button kind="go" disabled={act.busy || going} onclick={start} data-testid="start-replay"
-        >Play back</Button
+      <Button
+        kind="go"
+        disabled={act.busy || going !== null}
+        onclick={start}
+        data-testid="start-replay">Play back</Button
       >
       {#if shown && isGoing(shown)}
         <Button onclick={() => stop(shown.id)} disabled={act.busy}>Stop</Button>

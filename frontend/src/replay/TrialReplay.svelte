@@ -7,7 +7,7 @@
   import Fault from "../kit/Fault.svelte";
   import { clockTime, day } from "../values/text";
   import FoldedDiff from "./FoldedDiff.svelte";
-  import { isGoing, LOOK_MS, type Replay, type Replayed, VERDICT_LOOK } from "./replays";
+  import { followReplay, isGoing, type Replay, type Replayed, VERDICT_LOOK } from "./replays";
 
   let { view, onclose }: { view: TrialView; onclose: () => void } = $props();
 
@@ -18,10 +18,13 @@
   const last = $derived(reading.value?.last ?? null);
   const act = new Action();
   let going = $state.raw<Replay | null>(null);
+  const followed = $derived(isGoing(going) ? (going?.id ?? null) : null);
   $effect(() => {
-    if (!isGoing(going)) return;
-    const looking = setInterval(() => void look(), LOOK_MS);
-    return () => clearInterval(looking);
+    if (followed === null) return;
+    return followReplay(followed, (now) => {
+      going = now;
+      if (!isGoing(now)) void reading.read();
+    });
   });
 
   const start = () =>
@@ -34,13 +37,6 @@
   function whereOf(one: Replayed): string {
     if (one.parted) return ` at ${one.parted.at}: ${one.parted.what}`;
     return one.reason ? `: ${one.reason}` : "";
-  }
-
-  async function look() {
-    if (!going) return;
-    const params = { path: { replay: going.id } };
-    going = await ask(api.GET("/api/replays/{replay}", { params }));
-    if (!isGoing(going)) await reading.read();
   }
 </script>
 
