@@ -29,6 +29,9 @@ SEEN = """
         && (e.innerText ?? e.textContent).includes(arguments[1]);
     return [...document.querySelectorAll(arguments[0])].find(shows) ?? null;
 """
+ASKED = """
+    return performance.getEntriesByName(arguments[0]).map(entry => entry.initiatorType);
+"""
 MATRIX = "table[aria-label='Tasks against agents']"
 TIMES = "[data-testid=trial-times] svg path[fill]"
 SLIPS = "stand_in: desk\nmanners: {slips: {look_alike: 1}}"
@@ -114,6 +117,15 @@ class Screens(ScreenCase):
         self.assertIn("/trial/", self.page.current_url)
         self.page.back()
         self.see("[data-testid=cell-trials]", "trial 2")
+        for path, css, asked in (
+            ("/board/1", "[data-cell]", "/api/runs/1/board"),
+            ("/board/1?base=1", "[data-cell]", "/api/runs/1/board?base=1"),
+            ("/trial/2?call=none", "[data-testid=verdict]", "/api/trials/2"),
+        ):
+            self.open(path)
+            self.see(css)
+            fetched = self.page.execute_script(ASKED, self.url + asked)
+            self.assertEqual(fetched, ["link"], "fetched once, before the screens are there")
         self.assertEqual(self.errors(), [])
 
     def test_a_run_begins_with_what_is_shown_and_says_what_it_would_take(self) -> None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, aliased
@@ -18,8 +19,7 @@ ORDER = ("broke", "otherwise", "mended", "fails", "wavers", "known")
 """Kinds of entries, the most pressing first."""
 
 
-@dataclass(frozen=True)
-class LedgerEntry:
+class LedgerEntry(NamedTuple):
     """A cell that changed since its predecessor, or that never or only sometimes holds.
 
     `kind`: broke, mended (neither is said of a cell that wavers before and after by no more
@@ -108,8 +108,8 @@ def read_ledger(
             differs = _differing_parts(parts[run], parts[other], cell)
             if len({*cell.scripts, *was.scripts}) > 1:
                 differs += ("script",)
-            entry = replace(
-                entry, base=other, before=(was.passes, was.n), was=before, differs=differs
+            entry = entry._replace(
+                base=other, before=(was.passes, was.n), was=before, differs=differs
             )
         entries.append(entry)
     ledger.groups = _group_entries(entries)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import gzip
 import mimetypes
+import re
+from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
 
@@ -35,7 +37,26 @@ def serve_screen(path: str = "") -> Response:
     if "index.html" not in _files:
         message = "The screens are not built yet: run script/setup, then start again.\n"
         return Response(message, 503, mimetype="text/plain")
-    return send_from_directory(STATIC, "index.html", max_age=0)
+    page = send_from_directory(STATIC, "index.html", max_age=0)
+    for address in _data_of(path):
+        page.headers.add("Link", f"<{address}>; rel=preload; as=fetch; crossorigin=anonymous")
+    return page
+
+
+def _data_of(path: str) -> Iterator[str]:
+    """What a screen asks for first, so that browsers fetch it while they load the front end."""
+    yield "/api/workspace"
+    if re.fullmatch(r"(board(/\d+)?)?", path):
+        yield "/api/runs"
+    if board := re.fullmatch(r"board/(\d+)", path):
+        yield f"/api/runs/{board[1]}/board{_number_in_query('base')}"
+    elif trial := re.fullmatch(r"trial/(\d+)", path):
+        yield f"/api/trials/{trial[1]}{_number_in_query('result')}"
+
+
+def _number_in_query(name: str) -> str:
+    value = request.args.get(name, type=int)
+    return f"?{name}={value}" if value else ""
 
 
 def _serve_asset(path: str) -> Response:

@@ -102,25 +102,24 @@ def run_shape(session: Session, root: Path, run: Run) -> shapes.RunShape:
 
 @lru_cache(maxsize=4096)
 def _mean_shape(mean: FamilyMean) -> shapes.FamilyMeanShape:
-    return shapes.FamilyMeanShape.model_validate(mean)
+    return {"family": mean.family, "score": mean.score, "n": mean.n}
 
 
 def cell_shape(cell: Cell) -> shapes.CellShape:
     """A cell of the board."""
-    # Constructed: to validate the cells of a large board takes longer than all the rest.
-    return shapes.CellShape.model_construct(
-        suite=cell.suite,
-        task=cell.task,
-        agent=cell.agent,
-        passes=cell.passes,
-        n=cell.n,
-        errors=cell.errors,
-        unjudged=cell.unjudged,
-        waiting=cell.waiting,
-        running=cell.running,
-        interval=cell.interval,
-        comb=[_mean_shape(mean) for mean in cell.comb],
-    )
+    return {
+        "suite": cell.suite,
+        "task": cell.task,
+        "agent": cell.agent,
+        "passes": cell.passes,
+        "n": cell.n,
+        "errors": cell.errors,
+        "unjudged": cell.unjudged,
+        "waiting": cell.waiting,
+        "running": cell.running,
+        "interval": cell.interval,
+        "comb": [_mean_shape(mean) for mean in cell.comb],
+    }
 
 
 def _ledger_shape(ledger: Ledger) -> shapes.LedgerShape:
@@ -144,22 +143,24 @@ def _ledger_shape(ledger: Ledger) -> shapes.LedgerShape:
 
 
 def _entry_shape(entry: LedgerEntry) -> shapes.LedgerEntryShape:
-    return shapes.LedgerEntryShape.model_construct(
-        suite=entry.suite,
-        task=entry.task,
-        agent=entry.agent,
-        now=entry.now,
-        before=entry.before,
-        base=entry.base,
-        cause=_cause_shape(entry.cause),
-        was=_cause_shape(entry.was) if entry.was else None,
-    )
+    return {
+        "suite": entry.suite,
+        "task": entry.task,
+        "agent": entry.agent,
+        "now": entry.now,
+        "before": entry.before,
+        "base": entry.base,
+        "cause": _cause_shape(entry.cause),
+        "was": _cause_shape(entry.was) if entry.was else None,
+    }
 
 
 def _cause_shape(cause: Cause) -> shapes.CauseShape:
-    return shapes.CauseShape.model_construct(
-        message=cause.message, failed_check=cause.failed_check, trials=list(cause.trials)
-    )
+    return {
+        "message": cause.message,
+        "failed_check": cause.failed_check,
+        "trials": list(cause.trials),
+    }
 
 
 def board_shape(
