@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
@@ -32,6 +32,9 @@ class Strict(BaseModel):
     )
 
 
+Part = TypeVar("Part", bound=Strict)
+
+
 class Document(Strict):
     """A whole file. Each starts with `ferox: 1`, the version of the format."""
 
@@ -43,6 +46,13 @@ class Secret(Strict):
 
     secret: str
     prefix: str = ""
+
+
+def shared_default(part: Part) -> Part:
+    """A field's default that all documents share. Pydantic would copy it anew for each, at every
+    depth, which took most of the time of reading a large suite; parts of formats are frozen."""
+    shared: Part = Field(default_factory=lambda: part)
+    return shared
 
 
 def validation_fault(error: ValidationError) -> str:

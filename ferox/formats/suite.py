@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from ferox.formats.base import Address, Document, Json, Name, Offer, Strict
+from ferox.formats.base import Address, Document, Json, Name, Offer, Strict, shared_default
 from ferox.formats.fault import Fault
 from ferox.formats.preparing import Step
 from ferox.formats.server import Change, MockAnswer
@@ -309,7 +309,7 @@ class Expect(Strict):
     """Globs of tools that must not be called; {tool, by}: not by this stage of the agent."""
     may_poll: list[str] = []
     """Globs of tools that may be asked again and again."""
-    at_most: AtMost = AtMost()
+    at_most: AtMost = shared_default(AtMost())
     """Upper bounds on calls and turns."""
     code: CodeRules | None = None
     """What the code must hold that the model writes."""
@@ -317,7 +317,7 @@ class Expect(Strict):
     """What the part's last reply must hold."""
     state: list[StateCheck] = []
     """What must be so at the end."""
-    failures: FailureRules = FailureRules()
+    failures: FailureRules = shared_default(FailureRules())
     """What handles a failure, and what is a false claim."""
     either: list[Expect] | None = None
     """Alternatives: any of them is right."""
@@ -360,7 +360,7 @@ class Part(Strict):
     """The scripted user; the first rule that fits answers."""
     answers: list[ServerAnswer] = []
     """How the user answers questions of servers; the first that fits."""
-    expect: Expect = Expect()
+    expect: Expect = shared_default(Expect())
     """What is expected of this part."""
     fresh: bool = False
     """A new conversation begins here."""
@@ -391,9 +391,9 @@ class Task(Strict):
     """How approvals are decided that the agent asks for."""
     faults: list[Fault] = []
     """Failures that Ferox injects."""
-    expect: Expect = Expect()
+    expect: Expect = shared_default(Expect())
     """What is expected; with `parts`, what is expected over all of them."""
-    budget: Budget = Budget()
+    budget: Budget = shared_default(Budget())
     """Limits on time and effort."""
     parts: list[Part] | None = None
     """A task in several parts, instead of `say`."""

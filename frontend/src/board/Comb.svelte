@@ -9,6 +9,17 @@
   function tone(score: number): string {
     return score >= 1 ? "holds" : score >= 0.5 ? "doubt" : "broke";
   }
+  /** The teeth of each tone as one path: a large board has thousands of combs. */
+  const teeth = $derived.by(() => {
+    const paths = { all: "", holds: "", doubt: "", broke: "" } as Record<string, string>;
+    for (const [i, { score }] of comb.entries()) {
+      if (score === null) continue;
+      const x = i * STEP + STEP / 2;
+      paths.all += `M${x} 2V${LONG + 3}`;
+      paths[tone(score)] += `M${x} 2V${3 + Math.max(2, score * LONG)}`;
+    }
+    return paths;
+  });
   const summary = $derived(
     comb
       .map((t) => `${t.family} ${t.score === null ? "not tested" : t.score.toFixed(2)}`)
@@ -19,16 +30,9 @@
 <svg width={comb.length * STEP + 2} height={LONG + 6} role="img" aria-label={summary}>
   <title>{summary}</title>
   <path d={`M0 1.5h${comb.length * STEP}`} stroke="var(--soft)" stroke-width="1.5" />
-  {#each comb as tooth, i (tooth.family)}
-    {#if tooth.score !== null}
-      {@const x = i * STEP + STEP / 2}
-      <path d={`M${x} 2V${LONG + 3}`} stroke="var(--line)" stroke-width="1" />
-      <path
-        class={tone(tooth.score)}
-        d={`M${x} 2V${3 + Math.max(2, tooth.score * LONG)}`}
-        stroke-width={small ? 4 : 5}
-      />
-    {/if}
+  <path d={teeth.all} stroke="var(--line)" stroke-width="1" />
+  {#each ["holds", "doubt", "broke"] as tone (tone)}
+    {#if teeth[tone]}<path class={tone} d={teeth[tone]} stroke-width={small ? 4 : 5} />{/if}
   {/each}
 </svg>
 
