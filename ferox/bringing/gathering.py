@@ -13,7 +13,7 @@ from ferox.core.json_values import json_hash
 from ferox.core.masking import Masker
 from ferox.core.naming import counted_noun
 from ferox.formats.base import validation_fault
-from ferox.formats.trace import TRACE, Trace
+from ferox.formats.trace import Trace, trace_adapter
 from ferox.intake.files import open_ordinary_file
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import MESSAGE, IntakeError
@@ -152,7 +152,7 @@ def _read_part(path: Path) -> _Part:
     for place, body in lines:
         began = body.pop("started_at", None) if isinstance(body, dict) else None
         try:
-            trace: Trace = TRACE.validate_python(body)
+            trace: Trace = trace_adapter().validate_python(body)
         except ValidationError as error:
             raise GatheringError(f"{place}: {validation_fault(error)}") from None
         started_at = float(began) if isinstance(began, int | float) else None

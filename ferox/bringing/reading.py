@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from ferox.bringing.conversations import Conversation, sort_conversations
 from ferox.bringing.spans import LoggedEvent, Span, SpanError, holds_spans, read_spans
 from ferox.formats.base import validation_fault
-from ferox.formats.trace import TRACE, Trace
+from ferox.formats.trace import Trace, trace_adapter
 from ferox.intake.files import open_ordinary_file
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import MESSAGE, IntakeError
@@ -114,6 +114,6 @@ def _take_document(
     if not isinstance(document, dict) or "ferox_trace" not in document:
         raise IntakeError("neither a trace of Ferox's (`ferox_trace`) nor OTLP (`resourceSpans`)")
     try:
-        read.traces.append((place, TRACE.validate_python(document)))
+        read.traces.append((place, trace_adapter().validate_python(document)))
     except ValidationError as error:
         raise IntakeError(validation_fault(error)) from None

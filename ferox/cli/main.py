@@ -6,6 +6,7 @@ Exit status: 0 success, 1 checks failed, 2 wrong use or a file that does not loa
 
 from __future__ import annotations
 
+import gc
 import importlib
 import os
 from pathlib import Path
@@ -15,6 +16,7 @@ import click
 
 import ferox
 from ferox.cli.output import Guarded
+from ferox.intake.collector import collector_at_rest
 
 # Pydantic looks through every installed package for plugins, which no model here has.
 os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
@@ -65,7 +67,10 @@ class CommandGroup(Guarded):
         if cmd_name not in COMMANDS:
             return None
         module, _, function = COMMANDS[cmd_name][0].partition(":")
-        command: click.Command = getattr(importlib.import_module(f"ferox.cli.{module}"), function)
+        with collector_at_rest():
+            loaded = importlib.import_module(f"ferox.cli.{module}")
+        gc.freeze()  # what is loaded stays
+        command: click.Command = getattr(loaded, function)
         return command
 
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:

@@ -14,7 +14,7 @@ from ferox.core.scoring import score_trial
 from ferox.core.script import compile_script
 from ferox.formats.base import validation_fault
 from ferox.formats.suite import Suite
-from ferox.formats.trace import TRACE, Trace
+from ferox.formats.trace import Trace, trace_adapter
 from ferox.intake.files import read_bytes
 from ferox.intake.json_text import read_json
 from ferox.intake.limits import IntakeError
@@ -67,7 +67,7 @@ def _read_traces(path: Path) -> list[tuple[str, Trace]]:
 
 def _validated_trace(place: str, text: bytes) -> Trace:
     try:
-        return TRACE.validate_python(read_json(text))
+        return trace_adapter().validate_python(read_json(text))
     except IntakeError as error:
         fail(WRONG_USE, f"{place}: {error}")
     except ValidationError as error:

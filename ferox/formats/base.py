@@ -27,7 +27,6 @@ class Strict(BaseModel):
         extra="forbid",
         populate_by_name=True,
         frozen=True,
-        use_attribute_docstrings=True,
         defer_build=True,  # most commands read one format; building all takes a third of a second
     )
 

@@ -11,7 +11,7 @@ class BaselineCell(BaseModel):
     """One task against one agent. Lines are sorted by suite, task and agent, and hold nothing
     that differs between two runs with the same outcome."""
 
-    model_config = ConfigDict(extra="ignore", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="ignore")
 
     suite: str
     """The suite."""

@@ -9,6 +9,7 @@ from pydantic import BaseModel, TypeAdapter
 
 from ferox.formats.agent import AgentFile
 from ferox.formats.baseline import BaselineCell
+from ferox.formats.described import described_schema
 from ferox.formats.plan import PlanFile
 from ferox.formats.recording import (
     ModelExchange,
@@ -20,7 +21,7 @@ from ferox.formats.result import Result
 from ferox.formats.server import ServerFile
 from ferox.formats.stand_in import StandInFile
 from ferox.formats.suite import Suite
-from ferox.formats.trace import TRACE
+from ferox.formats.trace import trace_adapter
 from ferox.formats.workspace import WorkspaceFile
 
 FILES: dict[str, tuple[str, type[BaseModel]]] = {
@@ -42,9 +43,9 @@ DIALECT = "https://json-schema.org/draft/2020-12/schema"
 def format_schemas() -> dict[str, dict[str, Any]]:
     """Each format's JSON Schema (2020-12), by name."""
     made: dict[str, dict[str, Any]] = {
-        name: model.model_json_schema(by_alias=True) for name, (_, model) in FILES.items()
+        name: described_schema(model) for name, (_, model) in FILES.items()
     }
-    made["trace"] = TRACE.json_schema()
+    made["trace"] = trace_adapter().json_schema()
     made["result"] = TypeAdapter(Result).json_schema()
     return {name: {"$schema": DIALECT, **schema} for name, schema in made.items()}
 

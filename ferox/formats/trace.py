@@ -6,6 +6,7 @@ checked, and a reader ignores what it does not know.
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated, Any, Literal, NotRequired
 
 from pydantic import ConfigDict, Field, TypeAdapter, with_config
@@ -362,8 +363,11 @@ class Trace(TypedDict):
     """Of a trial that goes on from a point of another; its times do not tell how long it took."""
 
 
-TRACE = TypeAdapter(Trace)
-"""Validates a trace that comes from anywhere."""
+@lru_cache(maxsize=1)
+def trace_adapter() -> TypeAdapter[Trace]:
+    """Validates a trace that comes from anywhere; few commands need it, and it takes a while to
+    make."""
+    return TypeAdapter(Trace)
 
 
 def end_of(trace: Trace) -> EndEvent:
