@@ -53,6 +53,22 @@ class Json(unittest.TestCase):
                 read_json(text, Limits(max_bytes=20, max_depth=2, max_nodes=4, max_digits=4))
         read_json("[[1, 2]]", Limits(max_depth=2, max_nodes=4, max_digits=4))
 
+    def test_no_way_of_writing_passes_the_limits(self) -> None:
+        for text, words in (
+            ("[1e400]", "inf is not a JSON number"), ("-1E+999", "-inf is not"),
+            (f"{'9' * 200}.5e270", "inf is not"), ("[NaN]", "nan is not"),
+            ("-Infinity", "-inf is not"), ("[" * 102 + "]" * 102, "more than 100 levels"),
+            ('{"a":' * 101 + "1" + "}" * 101, "more than 100 levels"),
+            (f"[{'1' * 101}]", "more than 100 digits"),
+        ):  # fmt: skip
+            for written in (text, text.encode(), text.encode("utf-16"), text.encode("utf-32-le")):
+                with self.subTest(written), self.assertRaisesRegex(IntakeError, words):
+                    read_json(written)
+        with self.assertRaisesRegex(IntakeError, "more than 9 values"):
+            read_json("[1, 2, 3, 4, 5, 6, 7, 8, 9]", Limits(max_nodes=9))
+        for fine in ('["1e400", "NaN", "\\u0000"]', f"[{'1' * 100}]", "[" * 100 + "]" * 100):
+            self.assertEqual(read_json(fine), json.loads(fine))
+
     def test_halves_of_characters_are_replaced_and_noted_and_pairs_are_not(self) -> None:
         self.assertEqual(read_json_noting('{"\\ud800": ["x\\udfff"]}'), ({"�": ["x�"]}, True))
         self.assertEqual(read_json_noting('"\\ud83d\\ude00"'), ("😀", False))

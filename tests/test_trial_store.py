@@ -59,6 +59,7 @@ from ferox.store.trials import (
 from ferox.store.writer import Writer
 from tests.test_store import StoreCase
 from tests.traces import end, trace, turn
+from tests.waiting import HANG_S
 
 
 class Traces(StoreCase):
@@ -407,6 +408,30 @@ class Batches(StoreCase):
         with Session(self.engine) as session:
             found = read_events(session, trial)
         self.assertEqual([(e["t"], e.get("s")) for e in found], [(1.0, 0.5), (2.0, None)])
+
+    async def test_the_first_events_of_a_trial_wait_for_more(self) -> None:
+        trial = self.first()
+        done: list[str] = []
+        async with Writer(self.engine) as writer:
+            with mock.patch.object(store_writer, "YOUNG_S", HANG_S):
+                writer.keep_event(trial, 0, {"t": 1.0, "kind": "turn"})
+                writer.keep_wire(trial, "c1", "request", "answer")
+                await writer.do_now(lambda session: done.append("work"))
+                self.assertEqual((self.events_of(trial), done), (0, ["work"]))
+                await writer.flush()
+                self.assertEqual(self.events_of(trial), 1)
+                writer.keep_event(trial, 1, {"t": 2.0, "kind": "turn"})  # young no longer
+                await writer.do_now(lambda session: None)
+                self.assertEqual(self.events_of(trial), 2)
+                await writer.forget(trial)
+                writer.keep_event(trial, 0, {"t": 1.0, "kind": "turn"})
+            with mock.patch.object(store_writer, "YOUNG_S", 0.0):
+                await writer.do_now(lambda session: None)
+            self.assertEqual(self.events_of(trial), 1)
+
+    def events_of(self, trial: int) -> int:
+        with Session(self.engine) as session:
+            return session.query(tables.EventRow).filter_by(trial_id=trial).count()
 
     async def test_what_could_not_be_stored_is_kept_for_the_next_try(self) -> None:
         trial = self.first()

@@ -39,7 +39,7 @@ def canonical_json(value: Any) -> str:
 
 def compact_json(value: Any) -> str:
     """The value as JSON text without spaces."""
-    return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+    return _COMPACT(value)
 
 
 def content_hash(text: str) -> str:
@@ -48,6 +48,7 @@ def content_hash(text: str) -> str:
 
 
 _ENCODE = json.JSONEncoder(ensure_ascii=False).encode
+_COMPACT = json.JSONEncoder(ensure_ascii=False, separators=(",", ":")).encode
 
 
 def json_hash(value: Any) -> str:

@@ -44,17 +44,32 @@ class _Group:
         """The greatest sum of values; every pair has a positive one."""
         if not copies or not calls:
             return 0
-        if len(copies) == 1:
-            return max(self.value[copies[0]][c] for c in calls)
-        if len(calls) == 1:
-            return max(self.value[c][calls[0]] for c in copies)
+        table = [[self.value[c][k] for k in calls] for c in copies]
+        if len(copies) > len(calls):
+            table = [list(column) for column in zip(*table, strict=True)]
+        undisputed = _undisputed_sum(table)
+        if undisputed is not None:
+            return undisputed
         # These take half a second to import, and most commands and trials do without them.
         import numpy as np
         from scipy.optimize import linear_sum_assignment
 
-        table = np.array([[self.value[c][k] for k in calls] for c in copies], dtype=float)
-        rows, columns = linear_sum_assignment(table, maximize=True)
-        return int(table[rows, columns].sum())
+        values = np.array(table, dtype=float)
+        rows, columns = linear_sum_assignment(values, maximize=True)
+        return int(values[rows, columns].sum())
+
+
+def _undisputed_sum(table: list[list[int]]) -> int | None:
+    """The greatest sum of an assignment whose rows can each have a greatest value of their own,
+    taken in order; None if two want the same. No assignment gives more."""
+    taken: set[int] = set()
+    for row in table:
+        most = max(row)
+        place = next((i for i, value in enumerate(row) if value == most and i not in taken), None)
+        if place is None:
+            return None
+        taken.add(place)
+    return sum(map(max, table))
 
 
 def _group_by_tool(copies: list[Copy], calls: list[Call], fit: Fit) -> dict[str, _Group]:

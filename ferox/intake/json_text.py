@@ -5,7 +5,15 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from ferox.intake.limits import MESSAGE, IntakeError, Limits, check_size, check_value, storable_json
+from ferox.intake.limits import (
+    MESSAGE,
+    IntakeError,
+    Limits,
+    check_size,
+    check_value,
+    is_surely_within,
+    storable_json,
+)
 
 
 def read_json(text: str | bytes, limits: Limits = MESSAGE) -> Any:
@@ -34,7 +42,8 @@ def read_json_noting(text: str | bytes, limits: Limits = MESSAGE) -> tuple[Any, 
         raise IntakeError(f"more than {limits.max_depth} levels") from None
     except ValueError:  # Python's own bound on digits
         raise IntakeError(f"a number of more than {limits.max_digits} digits") from None
-    check_value(value, limits)
+    if not is_surely_within(text, limits):
+        check_value(value, limits)
     kept = storable_json(value) if _may_hold_surrogates(text) else value
     return kept, kept is not value
 

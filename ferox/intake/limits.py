@@ -6,6 +6,7 @@ no few bytes can become endless work, and nothing is kept that cannot be opened 
 
 from __future__ import annotations
 
+import json
 import math
 import re
 from collections.abc import Iterator
@@ -60,6 +61,23 @@ def check_size(text: str | bytes, limits: Limits) -> None:
         raise IntakeError(f"more than {limits.max_bytes:,} bytes")
 
 
+_FEW_DIGITS = 40
+# Long numbers, those that may be too large to be finite, and UTF-16.
+_DOUBTFUL = re.compile(rf"[0-9]{{{_FEW_DIGITS}}}|[eE][+-]?[0-9]{{3}}|NaN|Infinity|\0")
+
+
+def is_surely_within(text: str | bytes, limits: Limits) -> bool:
+    """Whether what a JSON text holds is within the limits, as far as the text tells by itself: of
+    nearly every one it does. `check_value` tells the rest."""
+    written = text if isinstance(text, str) else text.decode("latin-1")
+    return (
+        limits.max_digits >= _FEW_DIGITS
+        and len(written) <= limits.max_nodes
+        and written.count("[") + written.count("{") <= limits.max_depth
+        and not _DOUBTFUL.search(written)
+    )
+
+
 def check_value(value: Any, limits: Limits = MESSAGE) -> None:
     """See that a JSON value stays within the limits.
 
@@ -102,13 +120,29 @@ def storable_text(text: str) -> str:
 
 def storable_json(value: Any) -> Any:
     """A JSON value whose texts and keys can all be stored; the same object if they can be."""
+    return value if _is_storable(value) else _storable(value)
+
+
+def _is_storable(value: Any) -> bool:
+    """Whether it surely is, at a glance: what is stored as it stands far outnumbers the rest."""
+    try:
+        _WRITTEN(value).encode()
+    except (ValueError, TypeError, RecursionError):  # a half character is a ValueError too
+        return False
+    return True
+
+
+_WRITTEN = json.JSONEncoder(ensure_ascii=False, check_circular=False).encode
+
+
+def _storable(value: Any) -> Any:
     if isinstance(value, str):
         return storable_text(value)
     if isinstance(value, dict):
-        made = {storable_text(str(key)): storable_json(item) for key, item in value.items()}
+        made = {storable_text(str(key)): _storable(item) for key, item in value.items()}
         return value if _is_unchanged(value, made) else made
     if isinstance(value, list):
-        items = [storable_json(item) for item in value]
+        items = [_storable(item) for item in value]
         return value if all(a is b for a, b in zip(value, items, strict=True)) else items
     return value
 

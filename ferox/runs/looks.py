@@ -16,11 +16,11 @@ from ferox.core.comparison.verdict import POCOCK, judge_interval
 from ferox.core.comparison.words import look_text
 from ferox.formats.plan import PlanFile, Until
 from ferox.runs.cells import mixed_trials
+from ferox.runs.looks_ahead import may_go_on
 from ferox.runs.snapshot import Snapshot
 from ferox.store.compared_trials import ComparedTrial, read_compared_trials
 from ferox.store.database import Session
 from ferox.store.runs import add_trials, cells_of_run, change_run, get_run
-from ferox.store.tables import Run
 
 
 class ArmLook(BaseModel):
@@ -115,15 +115,6 @@ def _look_at_arm(arm: str, baseline: str, passes: dict[str, TaskValues], until: 
         decided=verdict.is_decided,
         says=look_text(verdict, until.same_within),
     )
-
-
-def may_go_on(plan: PlanFile | None, run: Run) -> bool:
-    """Whether a look at a run is still to come that may ask for more trials."""
-    if plan is None or plan.until is None:
-        return False
-    looks: list[dict[str, Any]] = run.looks or []
-    stopped = sum(len(look["stopped"]) for look in looks)
-    return len(looks) < len(plan.until.looks) and stopped < len(arms_of(plan))
 
 
 def take_look(session: Session, run: int, snapshot: Snapshot) -> bool:

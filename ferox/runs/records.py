@@ -16,7 +16,7 @@ from ferox.runs.arm_setup import arm_files
 from ferox.runs.cell_setup import agent_code, cell_setup, setup_key
 from ferox.runs.cells import chosen_cells, mixed_trials
 from ferox.runs.cluster.address import AddressError, check_address, local_processes
-from ferox.runs.looks import may_go_on
+from ferox.runs.looks_ahead import may_go_on
 from ferox.runs.overrides import OverrideError, Overrides
 from ferox.runs.run_lock import GLANCE_S, RunLock, is_claimed
 from ferox.runs.snapshot import Snapshot, take_snapshot

@@ -24,7 +24,7 @@ from ferox.gateway.model_seam.turns import OwnTurns
 from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.cluster.address import ClusterError
 from ferox.runs.crew import Crew, OwnCrew
-from ferox.runs.looks import may_go_on, take_look
+from ferox.runs.looks_ahead import may_go_on
 from ferox.runs.preparing import NotPrepared, hold_servers, prepare_run, remembering_servers
 from ferox.runs.run_keeper import RunKeeper
 from ferox.runs.run_lock import RunLock
@@ -187,6 +187,12 @@ class Worker:
 
     def _begin_next_round(self) -> bool:
         """Look whether the run is decided; if it is not, its next trials wait now."""
+        plan = self._snapshot.plan
+        if plan is None or plan.until is None:
+            return False
+        # NumPy and SciPy take half a second to load, and few runs need them.
+        from ferox.runs.looks import take_look
+
         with write_session(self._engine) as session:
             goes_on = take_look(session, self._run, self._snapshot)
         with read_session(self._engine) as session:

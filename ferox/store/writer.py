@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Iterable
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -24,6 +25,9 @@ from ferox.store.traces import BesideTrace, RawMessages, forget_rows, gather_row
 
 # Soon enough for a screen that follows; each commit keeps other processes from writing.
 EVERY_S = 0.25
+YOUNG_S = 0.65
+"""How long a trial's first events wait: most trials of simulated models are over by then, and what
+they did is written once, whole."""
 MOST_KNOWN = 20_000
 """Pieces that a writer remembers to have kept; one that it forgot is offered again in vain."""
 
@@ -49,6 +53,16 @@ class _Batch:
 
     def is_empty(self) -> bool:
         return not (self.events or self.beside or self.pieces or self.work)
+
+    def take_out(self, trials: Iterable[int]) -> _Batch:
+        """What it holds of some trials, and no longer here."""
+        taken = _Batch()
+        for trial in trials:
+            if trial in self.events:
+                taken.events[trial] = self.events.pop(trial)
+            if trial in self.beside:
+                taken.beside[trial] = self.beside.pop(trial)
+        return taken
 
     def put_before(self, later: _Batch) -> None:
         """Take what came later; of one event, the newer form stands."""
@@ -112,6 +126,8 @@ class Writer:
         self._engine = engine
         self._due = _Batch()
         self._known_pieces: set[str] = set()
+        self._first_at: dict[int, float] = {}
+        """When something was first taken of each trial that goes on, by the monotonic clock."""
         self._with_rows: set[int] = set()
         """Trials of which a batch was committed while they went on."""
         self._failed: dict[Work, Exception] = {}
@@ -132,11 +148,13 @@ class Writer:
 
     def keep_event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
+        self._note_trial(trial)
         # Made text once, when its batch is due.
         self._due.events.setdefault(trial, {})[n] = event
 
     def keep_wire(self, trial: int, call: str, request: str, answer: str) -> None:
         """Keep the raw messages of a call."""
+        self._note_trial(trial)
         self._due.beside_of(trial).wire[call] = RawMessages(request, answer)
 
     def keep_piece(self, hashed: str, text: str) -> None:
@@ -150,7 +168,11 @@ class Writer:
 
     def keep_model_request(self, trial: int, event: str, body: dict[str, Any]) -> None:
         """Keep a request to a model; its pieces are kept by themselves."""
+        self._note_trial(trial)
         self._due.beside_of(trial).requests[event] = body
+
+    def _note_trial(self, trial: int) -> None:
+        self._first_at.setdefault(trial, time.monotonic())
 
     async def keep_result(
         self, trial: int, trace: Trace, result: Result, script: str, *, alone: bool = False
@@ -176,7 +198,7 @@ class Writer:
             keep_result(session, trial, trace, result=result, script=script, beside=beside)
 
         await self.do_now(keep)
-        self._with_rows.discard(trial)
+        self._leave_trial(trial)
 
     async def forget(self, trial: int) -> None:
         """Forget at once what was kept of a trial while it went on.
@@ -187,21 +209,25 @@ class Writer:
         self._due.events.pop(trial, None)
         self._due.beside.pop(trial, None)
         await self.do_now(lambda session: forget_rows(session, [trial]))
+        self._leave_trial(trial)
+
+    def _leave_trial(self, trial: int) -> None:
         self._with_rows.discard(trial)
+        self._first_at.pop(trial, None)
 
     def do_later(self, work: Work) -> None:
         """Do something in the next batch, after the events so far."""
         self._due.work.append(work)
 
     async def do_now(self, work: Work) -> None:
-        """Do something at once, after everything taken so far.
+        """Do something at once, after all that is due.
 
         Raises:
             StoreError: the database did not take it.
             Exception: what the work itself raised; nothing else is harmed.
         """
         self.do_later(work)
-        await self.flush()
+        await self._commit_due()
         failure = self._failed.pop(work, None)
         if failure is not None:
             raise failure
@@ -212,11 +238,16 @@ class Writer:
         Raises:
             StoreError: the database took none of it; it is kept for the next try.
         """
+        self._first_at = dict.fromkeys(self._first_at, 0.0)
+        await self._commit_due()
+
+    async def _commit_due(self) -> None:
+        """Commit what is due: everything but what young trials did."""
         async with self._turn:
             batch = self._due
+            self._due = batch.take_out(self._young_trials())
             if batch.is_empty():
                 return
-            self._due = _Batch()
             self._with_rows |= batch.trials()
             rows = _Rows(batch)
             try:
@@ -225,6 +256,10 @@ class Writer:
                 batch.put_before(self._due)
                 self._due = batch
                 raise StoreError(explain_failure(error)) from None
+
+    def _young_trials(self) -> list[int]:
+        since = time.monotonic() - YOUNG_S
+        return [trial for trial, at in self._first_at.items() if at > since]
 
     def _commit_all(self, rows: _Rows, work: list[Work]) -> None:
         """Commit a batch; if a piece of work in it fails by itself, the others without it."""
@@ -254,4 +289,4 @@ class Writer:
         while True:
             await asyncio.sleep(EVERY_S)
             with suppress(StoreError):  # kept, and tried again; the end of a trial reports it
-                await self.flush()
+                await self._commit_due()
