@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from ferox.core import json_paths
 from ferox.core.json_paths import PathError, find_nodes, find_values
-from ferox.core.json_values import brief_json, canonical_json, equal_json
+from ferox.core.json_values import brief_json, canonical_json, equal_json, holds_at_most
 from ferox.intake.limits import GivenUp
 
 STATE = {
@@ -83,6 +83,12 @@ class Values(unittest.TestCase):
         self.assertFalse(equal_json("1", 1))
         self.assertFalse(equal_json([1, 2], [2, 1]))
         self.assertFalse(equal_json({"a": None}, {}))
+
+    def test_what_a_value_holds_is_told_by_its_texts_keys_and_values(self) -> None:
+        for value, signs in (("abcde", 5), (1, 4), ({"key": "word"}, 11), ([1, [2, "three"]], 21)):
+            with self.subTest(value):
+                self.assertTrue(holds_at_most(value, signs))
+                self.assertFalse(holds_at_most(value, signs - 1))
 
     def test_canonical_form_of_rfc_8785(self) -> None:
         self.assertEqual(

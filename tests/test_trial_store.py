@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
+import sqlite3
+import threading
 import zlib
+from contextlib import closing
 from typing import Any
 from unittest import mock
 
@@ -12,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from ferox.store import tables
 from ferox.store import writer as store_writer
-from ferox.store.database import StoreError
+from ferox.store.database import StoreError, database_path
 from ferox.store.results import (
     keep_judgements,
     keep_result,
@@ -428,6 +432,35 @@ class Batches(StoreCase):
             with mock.patch.object(store_writer, "YOUNG_S", 0.0):
                 await writer.do_now(lambda session: None)
             self.assertEqual(self.events_of(trial), 1)
+
+    async def test_a_small_batch_is_committed_at_once_unless_another_writes(
+        self,
+    ) -> None:
+        trial = self.first()
+        threads: list[int] = []
+
+        def note(session: Session) -> None:
+            threads.append(threading.get_ident())
+
+        with mock.patch.object(store_writer, "YOUNG_S", 0.0):
+            async with Writer(self.engine) as writer:
+                writer.keep_event(trial, 0, {"t": 1.0, "kind": "turn"})
+                await writer.do_now(note)
+                self.assertEqual((self.events_of(trial), threads), (1, [threading.get_ident()]))
+                with closing(sqlite3.connect(database_path(self.root))) as other:
+                    other.execute("BEGIN IMMEDIATE")
+                    writer.keep_event(trial, 1, {"t": 2.0, "kind": "turn"})
+                    later = asyncio.create_task(writer.do_now(note))
+                    await asyncio.sleep(0.05)
+                    self.assertEqual(self.events_of(trial), 1)
+                    other.rollback()
+                    await later
+                self.assertEqual(self.events_of(trial), 2)
+                for n in range(store_writer.FEW_ROWS + 1):
+                    writer.keep_event(trial, n, {"t": 1.0, "kind": "turn"})
+                del threads[:]
+                await writer.do_now(note)
+                self.assertNotIn(threading.get_ident(), threads)
 
     def events_of(self, trial: int) -> int:
         with Session(self.engine) as session:

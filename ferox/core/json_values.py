@@ -42,6 +42,23 @@ def compact_json(value: Any) -> str:
     return _COMPACT(value)
 
 
+def holds_at_most(value: Any, signs: int) -> bool:
+    """Whether a JSON value's texts, keys and numbers come to so many signs at most, roughly; more
+    are not looked at."""
+    left, there = signs, [value]
+    while there:
+        item = there.pop()
+        if isinstance(item, dict):
+            left -= sum(map(len, item))
+            there += item.values()
+        elif isinstance(item, list):
+            there += item
+        left -= len(item) if isinstance(item, str) else 4
+        if left < 0:
+            return False
+    return True
+
+
 def content_hash(text: str) -> str:
     """A hash by which texts are stored once."""
     return hashlib.blake2b(text.encode(errors="replace"), digest_size=12).hexdigest()

@@ -111,6 +111,23 @@ def open_database(workspace: Path) -> Engine:
     return engine
 
 
+def open_unwaiting(engine: Engine) -> Connection:
+    """A connection that fails at once where another writes, for those who must not wait; what it
+    writes stays in the log until `move_log`, or another's write, moves it."""
+    connection = engine.connect()
+    connection.detach()  # the next to connect is to wait again
+    for pragma in ("busy_timeout=0", "wal_autocheckpoint=0"):
+        connection.exec_driver_sql(f"PRAGMA {pragma}")
+    connection.commit()
+    return connection
+
+
+def move_log(engine: Engine) -> None:
+    """Move what is in the write-ahead log into the database, as far as no reader needs it."""
+    with suppress(DatabaseError), engine.connect() as connection:
+        connection.exec_driver_sql("PRAGMA wal_checkpoint(PASSIVE)")
+
+
 _opened: WeakKeyDictionary[Engine, tuple[Path, int]] = WeakKeyDictionary()
 """Where each engine's file is, and which file that was when it was opened."""
 

@@ -9,15 +9,15 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import Engine
+from sqlalchemy import Connection, Engine
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
-from ferox.core.json_values import compact_json
+from ferox.core.json_values import compact_json, holds_at_most
 from ferox.formats.result import Result
 from ferox.formats.trace import Event, Trace
-from ferox.store.database import StoreError, explain_failure
+from ferox.store.database import StoreError, explain_failure, move_log, open_unwaiting
 from ferox.store.pieces import compress_piece
 from ferox.store.results import keep_result
 from ferox.store.tables import EventRow, JsonText, ModelRequest, Piece, WireMessages
@@ -28,6 +28,11 @@ EVERY_S = 0.25
 YOUNG_S = 0.65
 """How long a trial's first events wait: most trials of simulated models are over by then, and what
 they did is written once, whole."""
+FEW, FEW_ROWS = 8, 64
+"""Pieces of work and rows of a batch that is small."""
+SMALL_TRACE = 40_000
+"""Signs of a trace that is small."""
+CHECKPOINT_S = 10.0
 MOST_KNOWN = 20_000
 """Pieces that a writer remembers to have kept; one that it forgot is offered again in vain."""
 
@@ -43,6 +48,8 @@ class _Batch:
     """What is kept beside the events, by trial."""
     pieces: list[dict[str, Any]] = field(default_factory=list)
     work: list[Work] = field(default_factory=list)
+    large: bool = False
+    """It holds work that takes long."""
 
     def beside_of(self, trial: int) -> BesideTrace:
         return self.beside.setdefault(trial, BesideTrace())
@@ -50,6 +57,11 @@ class _Batch:
     def trials(self) -> set[int]:
         """The trials of which it holds rows."""
         return self.events.keys() | self.beside.keys()
+
+    def is_small(self) -> bool:
+        """Whether to commit it takes a few milliseconds, as a short trial does."""
+        rows = sum(map(len, self.events.values())) + len(self.pieces)
+        return not self.large and len(self.work) <= FEW and rows <= FEW_ROWS
 
     def is_empty(self) -> bool:
         return not (self.events or self.beside or self.pieces or self.work)
@@ -74,6 +86,7 @@ class _Batch:
             own.requests |= beside.requests
         self.pieces += later.pieces
         self.work += later.work
+        self.large |= later.large
 
 
 # Made once: to make a statement takes far longer than to carry it out.
@@ -134,8 +147,10 @@ class Writer:
         """Work that failed by itself, until somebody asks."""
         self._turn = asyncio.Lock()
         self._task: asyncio.Task[None] | None = None
+        self._unwaiting: Connection | None = None
 
     async def __aenter__(self) -> Writer:
+        self._unwaiting = open_unwaiting(self._engine)
         self._task = asyncio.create_task(self._keep_on())
         return self
 
@@ -145,6 +160,9 @@ class Writer:
             with suppress(asyncio.CancelledError):
                 await self._task
         await self.flush()
+        if self._unwaiting is not None:
+            self._unwaiting.close()
+            self._unwaiting = None
 
     def keep_event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
@@ -197,6 +215,7 @@ class Writer:
                 beside = BesideTrace()
             keep_result(session, trial, trace, result=result, script=script, beside=beside)
 
+        self._due.large |= not holds_at_most(trace, SMALL_TRACE)
         await self.do_now(keep)
         self._leave_trial(trial)
 
@@ -251,7 +270,8 @@ class Writer:
             self._with_rows |= batch.trials()
             rows = _Rows(batch)
             try:
-                await asyncio.to_thread(self._commit_all, rows, batch.work)
+                if not (batch.is_small() and self._commit_at_once(rows, batch.work)):
+                    await asyncio.to_thread(self._commit_all, rows, batch.work)
             except DatabaseError as error:
                 batch.put_before(self._due)
                 self._due = batch
@@ -260,6 +280,20 @@ class Writer:
     def _young_trials(self) -> list[int]:
         since = time.monotonic() - YOUNG_S
         return [trial for trial, at in self._first_at.items() if at > since]
+
+    def _commit_at_once(self, rows: _Rows, work: list[Work]) -> bool:
+        """Commit a small batch here, if nobody else is writing and all goes well; whether it was.
+
+        A thread takes several times as long: it and the loop hand the interpreter to each other
+        at each statement and each message.
+        """
+        if self._unwaiting is None:
+            return False
+        try:
+            self._commit_batch(rows, work, self._unwaiting)
+        except Exception:
+            return False  # whatever it is, a thread meets it again, and tells
+        return True
 
     def _commit_all(self, rows: _Rows, work: list[Work]) -> None:
         """Commit a batch; if a piece of work in it fails by itself, the others without it."""
@@ -278,15 +312,21 @@ class Writer:
                 except Exception as error:
                     self._failed[one] = error
 
-    def _commit_batch(self, rows: _Rows | None, work: list[Work]) -> None:
-        with Session(self._engine) as session, session.begin():
+    def _commit_batch(
+        self, rows: _Rows | None, work: list[Work], on: Connection | None = None
+    ) -> None:
+        with Session(on or self._engine) as session, session.begin():
             if rows:
                 rows.keep(session)
             for one in work:
                 one(session)
 
     async def _keep_on(self) -> None:
+        checked = time.monotonic()
         while True:
             await asyncio.sleep(EVERY_S)
+            if time.monotonic() - checked > CHECKPOINT_S:
+                await asyncio.to_thread(move_log, self._engine)
+                checked = time.monotonic()
             with suppress(StoreError):  # kept, and tried again; the end of a trial reports it
                 await self._commit_due()
