@@ -110,7 +110,7 @@ class Interface(AppCase):
         self.assertEqual((group["kind"], group["differs"]), ("broke", ["script"]))
 
     def test_a_trial_that_runs_is_followed_by_what_is_new(self) -> None:
-        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 400}")
+        self.change("stand_ins/desk.yaml", "{ms: 0}", "{ms: 1000}")
         run = self.ask("/api/runs", ALL).body["id"]
         board = f"/api/runs/{run}/trials?suite=small&task=high&agent=plain"
         number = self.ask(board).body["trials"][0]["id"]
