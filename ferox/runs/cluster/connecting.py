@@ -17,8 +17,12 @@ QUIET = {
     "distributed.admin.system-monitor.interval": "10s",
     "distributed.admin.system-monitor.disk": False,
     "distributed.admin.system-monitor.gil.enabled": False,
+    "distributed.admin.log-length": 100,
+    "distributed.admin.low-level-log-length": 100,
+    "distributed.diagnostics.computations.max-history": 1,
 }
-"""What Dask measures of itself for its own screens, which a local cluster does not have."""
+"""What Dask measures and remembers of itself for its own screens, which a local cluster does not
+have."""
 CONNECT_S = 15.0
 """Seconds in which a scheduler has to answer."""
 
