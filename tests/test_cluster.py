@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import asyncio
 import os
+import shutil
+import subprocess
 import unittest
 from pathlib import Path
 from typing import Any
@@ -18,7 +20,7 @@ from ferox.runs.cluster.address import AddressError, check_address, is_local, lo
 from ferox.runs.cluster.cluster_crew import ClusterCrew, _Given, _HandAtWork
 from ferox.runs.cluster.connecting import Machine
 from ferox.runs.cluster.letters import UnreadableLetter, read_letter, write_letter
-from ferox.runs.cluster.machine_check import missing_everywhere
+from ferox.runs.cluster.machine_check import _modules, missing_everywhere
 from ferox.runs.cluster.parcel import (
     Parcel,
     ParcelTooLarge,
@@ -139,6 +141,24 @@ class Parcels(ParcelCase):
         self.assertEqual(opened.snapshot.suites, self.snapshot().suites)
         self.assertEqual(opened.snapshot.agents["coded"].python, str(self.root / "env/bin/python"))
         self.assertEqual(opened.snapshot.agents["coded"].entry, "agents/coded.py:open_desk")
+
+    def test_javascript_finds_its_modules_where_they_are_in_the_workspace(self) -> None:
+        self.write("agents/js/desk.js", 'import { fare } from "fares";\nconsole.log(fare);\n')
+        self.write("agents/js/package.json", '{"type": "module"}')
+        self.write("node_modules/fares/package.json", '{"type": "module", "main": "fares.js"}')
+        self.write("node_modules/fares/fares.js", "export const fare = 4;\n")
+        made = self.parcel()
+        unpack_parcel(made)
+        opened = open_parcel(made.hash)
+        self.assertEqual(opened.modules, (self.root / "node_modules",))
+        words = ["node", "agents/js/desk.js"]
+        ran = subprocess.run(words, cwd=opened.folder, capture_output=True, text=True, check=True)
+        self.assertEqual(ran.stdout, "4\n")
+        (finding,) = map(_modules, opened.modules)
+        self.assertTrue(finding.ok)
+        shutil.rmtree(self.root / "node_modules")
+        (finding,) = map(_modules, opened.modules)
+        self.assertFalse(finding.ok)
 
     def test_too_much_code_is_refused_by_name(self) -> None:
         self.write("agents/model.bin", "x" * 5000)

@@ -67,6 +67,7 @@ async def _look(
     found += _secrets(unpacked)
     for agent in unpacked.snapshot.agents.values():
         found.append(await _agent(agent, unpacked.folder, resources))
+    found += [_modules(folder) for folder in unpacked.modules]
     for name, mode in sorted(_live_servers(unpacked.snapshot)):
         found.append(await _server(unpacked, name, mode))
     return found
@@ -102,6 +103,12 @@ async def _agent(agent: AgentFile, folder: Path, resources: dict[str, float]) ->
         message = "its command is there" if there else f"no `{agent.command[0]}` here"
         return Finding(about, there, message)
     return Finding(about, True, "needs nothing of the machine")
+
+
+def _modules(folder: Path) -> Finding:
+    there = folder.is_dir()
+    message = "are there" if there else "are missing: install them there, as where the run starts"
+    return Finding(f"modules in {folder}", there, message)
 
 
 def _service(about: str, url: str) -> Finding:

@@ -1,8 +1,8 @@
 """The parcel: what a machine of a cluster needs to carry out a run, sent once by its content.
 
 It holds the snapshot and the files of the workspace that agents and live servers run. It never
-holds `.env`, a secret or an environment: interpreters are where the agents' files say, and a
-machine has its secrets from its own environment.
+holds `.env`, a secret or an environment: interpreters are where the agents' files say, JavaScript's
+modules where they are in the workspace, and a machine has its secrets from its own environment.
 """
 
 from __future__ import annotations
@@ -31,7 +31,8 @@ from ferox.workspace.vault import SecretUse, Vault, current_vault
 
 LARGEST_CODE = 64 * 1024 * 1024
 """Bytes of all files of agents and servers together."""
-LEFT_OUT = ("__pycache__", "node_modules", "site-packages")
+MODULES = "node_modules"
+LEFT_OUT = ("__pycache__", MODULES, "site-packages")
 """Folders of which nothing is sent, besides those that begin with a dot."""
 SNAPSHOT = "snapshot.json"
 WORKSPACE = "workspace"
@@ -64,12 +65,17 @@ def make_parcel(snapshot: Snapshot, root: Path) -> Parcel:
     for name, agent in snapshot.agents.items():
         document["agents"][name].update(_where_it_is(agent, root))
     uses = [use for use in snapshot.secret_uses() if current_vault().is_agreed(use.secret, use.to)]
-    body = {"snapshot": document, "agreed": [[use.secret, use.to] for use in uses]}
+    files = sorted(_files_to_send(snapshot, root))
+    body = {
+        "snapshot": document,
+        "agreed": [[use.secret, use.to] for use in uses],
+        "modules": _module_folders(files, root),
+    }
     packed = io.BytesIO()
     with tarfile.open(fileobj=packed, mode="w") as tar:
         _add(tar, SNAPSHOT, compact_json(body).encode())
         left = LARGEST_CODE
-        for path in sorted(_files_to_send(snapshot, root)):
+        for path in files:
             try:
                 content = read_bytes(root / path, left)
             except IntakeError:
@@ -131,6 +137,17 @@ def _files_to_send(snapshot: Snapshot, root: Path) -> set[str]:
     return found
 
 
+def _module_folders(files: list[str], root: Path) -> dict[str, str]:
+    """The folders of JavaScript's modules beside what is sent or above it, by their places in the
+    workspace: where they are here is where every machine has to have them."""
+    around = {folder for file in files for folder in Path(file).parents}
+    return {
+        str(folder / MODULES): str((root / folder / MODULES).absolute())
+        for folder in sorted(around)
+        if (root / folder / MODULES).is_dir()
+    }
+
+
 def _below(folder: Path, root: Path) -> Iterator[str]:
     if folder.is_file():
         if _may_send(folder, root):
@@ -171,12 +188,14 @@ def _may_send(path: Path, root: Path) -> bool:
 
 @dataclass(frozen=True)
 class UnpackedParcel:
-    """What a machine has of a run: the folder that is its workspace there, what is run, and where
-    its secrets may go."""
+    """What a machine has of a run: the folder that is its workspace there, what is run, where its
+    secrets may go, and what has to be there besides."""
 
     folder: Path
     snapshot: Snapshot
     agreed: tuple[SecretUse, ...]
+    modules: tuple[Path, ...]
+    """Where JavaScript's modules have to be."""
 
     def vault(self) -> Vault:
         """The secrets of this machine that the run may use."""
@@ -239,12 +258,21 @@ def unpack_parcel(parcel: Parcel) -> None:
         with tarfile.open(fileobj=io.BytesIO(zlib.decompress(parcel.packed))) as tar:
             tar.extractall(aside, filter="data")
         (aside / WORKSPACE).mkdir(exist_ok=True)
+        for place, modules in _body_of(aside)["modules"].items():
+            (aside / WORKSPACE / place).symlink_to(modules)
         aside.rename(folder / parcel.hash)
 
 
 def open_parcel(hashed: str) -> UnpackedParcel:
     """A parcel that is on this machine."""
     folder = parcels_folder() / hashed
-    body = json.loads((folder / SNAPSHOT).read_text())
+    body = _body_of(folder)
+    snapshot = Snapshot.model_validate(body["snapshot"])
     agreed = tuple(SecretUse(secret, to) for secret, to in body["agreed"])
-    return UnpackedParcel(folder / WORKSPACE, Snapshot.model_validate(body["snapshot"]), agreed)
+    modules = tuple(Path(path) for path in body["modules"].values())
+    return UnpackedParcel(folder / WORKSPACE, snapshot, agreed, modules)
+
+
+def _body_of(folder: Path) -> dict[str, Any]:
+    body: dict[str, Any] = json.loads((folder / SNAPSHOT).read_text())
+    return body
