@@ -456,7 +456,7 @@ class Batches(StoreCase):
                     other.rollback()
                     await later
                 self.assertEqual(self.events_of(trial), 2)
-                for n in range(store_writer.FEW_ROWS + 1):
+                for n in range(store_writer.FEW + 1):
                     writer.keep_event(trial, n, {"t": 1.0, "kind": "turn"})
                 del threads[:]
                 await writer.do_now(note)

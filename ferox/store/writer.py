@@ -28,11 +28,9 @@ EVERY_S = 0.25
 YOUNG_S = 0.65
 """How long a trial's first events wait: most trials of simulated models are over by then, and what
 they did is written once, whole."""
-FEW, FEW_ROWS = 8, 64
-"""Pieces of work and rows of a batch that is small."""
-SMALL_TRACE = 40_000
-"""Signs of a trace that is small."""
-CHECKPOINT_S = 10.0
+FEW, SMALL = 64, 40_000
+"""Rows, and signs of them or of a trace, that are kept in a few milliseconds."""
+MOVE_LOG_S = 10.0
 MOST_KNOWN = 20_000
 """Pieces that a writer remembers to have kept; one that it forgot is offered again in vain."""
 
@@ -49,7 +47,7 @@ class _Batch:
     pieces: list[dict[str, Any]] = field(default_factory=list)
     work: list[Work] = field(default_factory=list)
     large: bool = False
-    """It holds work that takes long."""
+    """It holds work that takes more than a few milliseconds."""
 
     def beside_of(self, trial: int) -> BesideTrace:
         return self.beside.setdefault(trial, BesideTrace())
@@ -57,11 +55,6 @@ class _Batch:
     def trials(self) -> set[int]:
         """The trials of which it holds rows."""
         return self.events.keys() | self.beside.keys()
-
-    def is_small(self) -> bool:
-        """Whether to commit it takes a few milliseconds, as a short trial does."""
-        rows = sum(map(len, self.events.values())) + len(self.pieces)
-        return not self.large and len(self.work) <= FEW and rows <= FEW_ROWS
 
     def is_empty(self) -> bool:
         return not (self.events or self.beside or self.pieces or self.work)
@@ -121,6 +114,12 @@ class _Rows:
         ]
         self._pieces = batch.pieces
 
+    def are_few(self) -> bool:
+        """Whether to keep them takes a few milliseconds, as what a short trial leaves does."""
+        rows = [*self._events, *self._wire, *self._requests, *self._pieces]
+        texts = (value for row in rows for value in row.values() if isinstance(value, str | bytes))
+        return len(rows) <= FEW and sum(map(len, texts)) <= SMALL
+
     def keep(self, session: Session) -> None:
         """Keep them; of an event, this form from now on."""
         connection = session.connection()
@@ -159,10 +158,12 @@ class Writer:
             self._task.cancel()
             with suppress(asyncio.CancelledError):
                 await self._task
-        await self.flush()
-        if self._unwaiting is not None:
-            self._unwaiting.close()
-            self._unwaiting = None
+        try:
+            await self.flush()
+        finally:
+            if self._unwaiting is not None:
+                self._unwaiting.close()
+                self._unwaiting = None
 
     def keep_event(self, trial: int, n: int, event: Event) -> None:
         """Keep an event, or its newer form."""
@@ -215,7 +216,7 @@ class Writer:
                 beside = BesideTrace()
             keep_result(session, trial, trace, result=result, script=script, beside=beside)
 
-        self._due.large |= not holds_at_most(trace, SMALL_TRACE)
+        self._due.large |= not holds_at_most(trace, SMALL)
         await self.do_now(keep)
         self._leave_trial(trial)
 
@@ -270,7 +271,8 @@ class Writer:
             self._with_rows |= batch.trials()
             rows = _Rows(batch)
             try:
-                if not (batch.is_small() and self._commit_at_once(rows, batch.work)):
+                is_small = not batch.large and len(batch.work) <= FEW and rows.are_few()
+                if not (is_small and self._commit_at_once(rows, batch.work)):
                     await asyncio.to_thread(self._commit_all, rows, batch.work)
             except DatabaseError as error:
                 batch.put_before(self._due)
@@ -282,7 +284,8 @@ class Writer:
         return [trial for trial, at in self._first_at.items() if at > since]
 
     def _commit_at_once(self, rows: _Rows, work: list[Work]) -> bool:
-        """Commit a small batch here, if nobody else is writing and all goes well; whether it was.
+        """Commit a small batch on the event loop, if nobody else writes and all goes well; whether
+        it was.
 
         A thread takes several times as long: it and the loop hand the interpreter to each other
         at each statement and each message.
@@ -322,11 +325,11 @@ class Writer:
                 one(session)
 
     async def _keep_on(self) -> None:
-        checked = time.monotonic()
+        moved_at = time.monotonic()
         while True:
             await asyncio.sleep(EVERY_S)
-            if time.monotonic() - checked > CHECKPOINT_S:
+            if time.monotonic() - moved_at > MOVE_LOG_S:
                 await asyncio.to_thread(move_log, self._engine)
-                checked = time.monotonic()
+                moved_at = time.monotonic()
             with suppress(StoreError):  # kept, and tried again; the end of a trial reports it
                 await self._commit_due()
