@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 import ctypes
-from collections.abc import Callable
-from functools import cache
+
+M_MMAP_THRESHOLD, M_ARENA_MAX = -3, -8
+"""Parameters of glibc's `mallopt` (malloc.h)."""
+LARGE_BLOCK = 128 * 1024
+"""glibc's own threshold to begin with; left alone, it grows to 32 MB with the blocks that are
+freed, and holes of that size stay in the heap."""
+ARENAS = 2
+"""Heaps for all threads together. Python's threads would gain little by one each: they take turns."""
 
 
-@cache
-def _trimmer() -> Callable[[int], int] | None:
+def keep_heap_small() -> None:
+    """Have this process give large blocks back as they are freed, and keep few heaps. Without it,
+    a process through which megabytes pass grows for hours. To be called early: glibc settles the
+    number of heaps with the first few threads. With another C library, nothing is done."""
     try:
-        trim: Callable[[int], int] = ctypes.CDLL(None).malloc_trim
-    except (OSError, TypeError, AttributeError):  # not glibc
-        return None
-    return trim
-
-
-def return_free_memory() -> None:
-    """Give back what was freed. Without it, glibc keeps what other threads than the first freed,
-    and a process through which megabytes pass grows for as long as it lives. Where the C library
-    is another one, nothing is done."""
-    if (trim := _trimmer()) is not None:
-        trim(0)
+        set_option = ctypes.CDLL(None).mallopt
+    except (OSError, TypeError, AttributeError):
+        return
+    set_option(M_MMAP_THRESHOLD, LARGE_BLOCK)
+    set_option(M_ARENA_MAX, ARENAS)

@@ -21,6 +21,7 @@ from ferox.core.naming import counted_noun
 from ferox.formats.suite import Suite
 from ferox.formats.trace import StepOutcome
 from ferox.gateway.model_seam.turns import OwnTurns
+from ferox.processes.memory import keep_heap_small
 from ferox.processes.starting import adopt_orphans, end_orphans
 from ferox.runs.cluster.address import ClusterError
 from ferox.runs.crew import Crew, OwnCrew
@@ -270,6 +271,7 @@ def main(arguments: list[str]) -> int:
     workspace, run = Path(arguments[0]), int(arguments[1])
     lock = RunLock(workspace)
     lock.adopt(int(arguments[2]))
+    keep_heap_small()
     adopt_orphans()
     try:
         return carry_out_run(workspace, run, (signal.SIGTERM, signal.SIGINT))

@@ -20,7 +20,6 @@ from distributed import Client, Future, KilledWorker, Queue
 from ferox.core.naming import counted_noun
 from ferox.formats.trace import end_of
 from ferox.gateway.model_seam.turns import OwnTurns
-from ferox.processes.memory import return_free_memory
 from ferox.runs.cluster.address import ClusterError, is_local
 from ferox.runs.cluster.connecting import Machine, list_machines, open_cluster
 from ferox.runs.cluster.hand import carry_out_trial, inbox_name, settle
@@ -457,7 +456,6 @@ class ClusterCrew:
             if rule != known or time.monotonic() - spoke_at > WORD_EVERY_S:
                 known, spoke_at = rule, time.monotonic()
                 await self._tell_all("rule", rule)
-                await asyncio.to_thread(return_free_memory)
 
     async def _tell_all(self, *note: Any) -> None:
         for hand in list(self._hands.values()):

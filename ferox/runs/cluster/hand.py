@@ -10,7 +10,6 @@ import asyncio
 import logging
 import threading
 from contextlib import suppress
-from itertools import count
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -18,7 +17,7 @@ from uuid import uuid4
 from distributed import Client, Queue, get_client, get_worker
 
 from ferox.gateway.holding import HoldDecision, HoldRule
-from ferox.processes.memory import return_free_memory
+from ferox.processes.memory import keep_heap_small
 from ferox.processes.starting import adopt_orphans
 from ferox.runs.cluster.hand_keeper import EVERY_S, AskedTurns, HandKeeper, Outbox
 from ferox.runs.cluster.letters import GONE, UnreadableLetter, read_letter
@@ -34,8 +33,6 @@ END = b""
 """The letter by which a hand ends its own look for letters."""
 ENDING_S = 10.0
 """Seconds that trials may take to end when the hand is let go."""
-TRIM_EVERY = 20
-"""Letters between times that unused memory is given back."""
 SEND_S = 120.0
 """Seconds that a letter may wait for room in the worker's inbox."""
 
@@ -54,6 +51,7 @@ def carry_out_trial(run: str, order: dict[str, Any]) -> str:
     with _making:
         hand = _hands.get(run)
         if hand is None or hand.is_over:
+            keep_heap_small()
             hand = _hands[run] = Hand(run, get_client(), get_worker().address)
     hand.carry_out(TrialOrder(**order))
     return hand.name
@@ -210,12 +208,10 @@ class Hand:
         return unpacked.folder, unpacked.snapshot, unpacked.vault()
 
     async def _keep_sending(self) -> None:
-        for letter in count(1):
+        while True:
             await asyncio.sleep(EVERY_S)
             self._keeper.put_events()
             await self._outbox.send_now()
-            if letter % TRIM_EVERY == 0:
-                await asyncio.to_thread(return_free_memory)
 
     def _heed(self, kind: str, rest: list[Any]) -> None:
         match kind, rest:
