@@ -10,7 +10,7 @@ LARGE_BLOCK = 128 * 1024
 """glibc's own threshold to begin with; left alone, it grows to 32 MB with the blocks that are
 freed, and holes of that size stay in the heap."""
 ARENAS = 2
-"""Heaps for all threads together. Python's threads would gain little by one each: they take turns."""
+"""Heaps for all threads together: Python's threads take turns, and gain little by one each."""
 
 
 def keep_heap_small() -> None:
