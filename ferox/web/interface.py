@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 import ferox
 from ferox.web.responses import as_json, as_json_text
-from ferox.web.routing import REFUSALS
+from ferox.web.routing import REFUSALS, refusal_answers
 from ferox.web.runs.shapes import Progress
 from ferox.web.shapes import ErrorMessage
 from ferox.web.trials.shapes import NewEvents
@@ -35,7 +35,7 @@ class Interface(OpenAPI):
         super().__init__(
             *args,
             info=Info(title="Ferox", version=ferox.__version__),
-            responses=dict.fromkeys(REFUSALS, ErrorMessage),
+            responses=refusal_answers(),
             validation_error_model=ErrorMessage,
             doc_ui=False,
             **kwargs,
@@ -68,7 +68,7 @@ class Interface(OpenAPI):
             for operation in path.values():
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
-        for shape in (Progress, NewEvents):
+        for shape in (Progress, NewEvents, ErrorMessage):
             document["components"]["schemas"] |= _schemas_of(shape)
         for schema in document["components"]["schemas"].values():
             if "properties" in schema:  # further fields are allowed anyhow

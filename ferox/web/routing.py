@@ -26,6 +26,14 @@ REFUSALS: dict[int, str] = {
 }
 """Answers that any operation may give, each with a message."""
 
+
+def refusal_answers() -> dict[Any, Any]:
+    """What the document says of each refusal. Given the model instead, the library would make its
+    schema anew for each of a thousand, whenever Ferox starts."""
+    reference = {"$ref": f"#/components/schemas/{ErrorMessage.__name__}"}
+    return {status: {"content": {"application/json": {"schema": reference}}} for status in REFUSALS}
+
+
 Fields = ParamSpec("Fields")
 Answer = TypeVar("Answer", bound=BaseModel)
 Handler = Callable[[Callable[Fields, Answer]], Callable[Fields, Answer]]
@@ -35,8 +43,7 @@ class Routes:
     """The handlers of one place. Each takes models of its path, query and body, and returns one."""
 
     def __init__(self, name: str) -> None:
-        every: dict[Any, Any] = dict.fromkeys(REFUSALS, ErrorMessage)
-        self.blueprint = APIBlueprint(name, __name__, abp_responses=every)
+        self.blueprint = APIBlueprint(name, __name__, abp_responses=refusal_answers())
 
     def get(self, rule: str) -> Handler[..., Any]:
         """A handler that only reads."""
