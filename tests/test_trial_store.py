@@ -216,15 +216,23 @@ class Trials(StoreCase):
     def test_trials_that_were_scored_under_another_script(self) -> None:
         old = self.numbers(self.first)[:2]
         with Session(self.engine) as session:
-            self.assertEqual(count_stale(session, "small", "high", "newer"), 2)
-            stale = stale_trials(session, "small", "high", "newer", 9)
-            self.assertEqual([t.id for t in stale], sorted(old))
-            self.assertEqual({t.id: t.verdict for t in stale}, {old[0]: "pass", old[1]: "fail"})
-            (first,) = stale_trials(session, "small", "high", "newer", 1)
-            self.assertEqual(first.id, min(old))
-            self.assertEqual(count_stale(session, "small", "high", "same"), 2)
-            self.assertEqual(count_stale(session, "small", "high", "third"), 4)
-            self.assertEqual(count_stale(session, "other", "high", "third"), 0)
+            self.assertEqual(count_stale(session, "small", {"high": "newer"}), 2)
+
+            def stale(after: int, most: int) -> list[tables.Trial]:
+                return stale_trials(
+                    session, "small", "high", script="newer", after=after, most=most
+                )
+
+            self.assertEqual([t.id for t in stale(0, 9)], sorted(old))
+            self.assertEqual(
+                {t.id: t.verdict for t in stale(0, 9)}, {old[0]: "pass", old[1]: "fail"}
+            )
+            self.assertEqual([t.id for t in stale(0, 1)], [min(old)])
+            self.assertEqual([t.id for t in stale(min(old), 9)], [max(old)])
+            self.assertEqual(count_stale(session, "small", {"high": "same"}), 2)
+            self.assertEqual(count_stale(session, "small", {"high": "third"}), 4)
+            self.assertEqual(count_stale(session, "small", {"high": "third", "before": "x"}), 6)
+            self.assertEqual(count_stale(session, "other", {"high": "third"}), 0)
 
     def test_only_trials_with_a_whole_trace_are_finished(self) -> None:
         with Session(self.engine) as session:

@@ -7,19 +7,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from ferox.core.scoring import score_trial
-from ferox.core.script import Script, compile_script
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
+from ferox.runs.judging import ArmScripts, JudgePool, Portion, judge_here
 from ferox.runs.snapshot import script_hash
-from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Engine, Session, write_session
 from ferox.store.results import keep_judgements, keep_script, read_results, verdict_of
-from ferox.store.tables import Trial
 from ferox.store.traces import read_traces
 from ferox.store.trials import count_stale, judged_trials, stale_trials
 
 AT_A_TIME = 50
 """Trials that are read together."""
+MANY = 1000
+"""Trials from which on other processes take part; to start them takes a second."""
 BATCH_S = 0.4
 """Seconds after which a batch ends, so that progress shows and Stop is heeded."""
 
@@ -47,25 +47,6 @@ class RejudgedTrial:
     changed_checks: tuple[ChangedCheck, ...] = field(default=())
 
 
-class _ArmScripts:
-    """A task's script as each trial's arm meets it: with the faults that a plan laid over it."""
-
-    def __init__(self, session: Session, suite: Suite, task: Task) -> None:
-        self._session = session
-        self._suite = suite.model_copy(update={"tasks": [task]})
-        self._compiled: dict[str, Script] = {}
-
-    def script_for(self, trial: Trial) -> Script:
-        """The script that a trial is judged by."""
-        arm = snapshot_of(self._session, trial.run_id).arms.get(trial.agent)
-        faults = [fault.model_dump_json() for fault in arm.faults] if arm else []
-        key = repr((faults, arm is None or arm.own_faults))
-        if key not in self._compiled:
-            suite = arm.change_suite(self._suite) if arm else self._suite
-            self._compiled[key] = compile_script(suite, suite.tasks[0])
-        return self._compiled[key]
-
-
 def try_script(
     session: Session, suite: Suite, task: Task, most: int = 200
 ) -> Iterator[RejudgedTrial]:
@@ -73,12 +54,12 @@ def try_script(
     trials = judged_trials(session, suite.suite, task.task, most)
     ids = [trial.id for trial in trials]
     traces, results = read_traces(session, ids), read_results(session, ids)
-    scripts = _ArmScripts(session, suite, task)
+    scripts = ArmScripts(session, suite, task)
     for trial in trials:
         trace, before = traces.get(trial.id), results.get(trial.id)
         if trace is None or before is None:
             continue
-        now = score_trial(scripts.script_for(trial), trace)
+        now = score_trial(scripts.script_for(trial.run_id, trial.agent), trace)
         about = (trial.id, trial.run_id, trial.agent, trial.number)
         yield RejudgedTrial(
             *about, verdict_of(before), verdict_of(now), tuple(changed_checks(before, now))
@@ -115,49 +96,60 @@ class RescoredBatch:
     left: int
 
 
-def stale_count(session: Session, suite: Suite, task: Task) -> int:
-    """How many stored trials of a task were last scored under another script."""
-    return count_stale(session, suite.suite, task.task, script_hash(suite, task))
+def stale_count(session: Session, suite: Suite, tasks: list[Task]) -> int:
+    """How many stored trials of tasks were last scored under another script."""
+    return count_stale(session, suite.suite, {t.task: script_hash(suite, t) for t in tasks})
 
 
 def rescore_next(
-    engine: Engine, suite: Suite, tasks: list[Task], batch_s: float = BATCH_S
+    engine: Engine,
+    suite: Suite,
+    tasks: list[Task],
+    *,
+    batch_s: float = BATCH_S,
+    pool: JudgePool | None = None,
 ) -> RescoredBatch:
     """Score stored trials of these tasks under the suite, for as long as one batch takes.
 
     A trial that was last scored under this very script is left as it is. What a batch did
-    is committed; the next goes on from there.
+    is committed; the next goes on from there. Many trials are shared among the processes of
+    `pool`, if there is one.
     """
     ends = time.monotonic() + batch_s
     done = changed = 0
     with write_session(engine) as session:
-        for task in tasks:
-            for judged, turned in _score_again(session, suite, task):
-                done, changed = done + judged, changed + turned
-                if time.monotonic() > ends:
-                    break
-            if time.monotonic() > ends:
-                break
-        left = sum(stale_count(session, suite, task) for task in tasks)
+        portions = _until(ends, _portions(session, suite, tasks))
+        if pool is not None and stale_count(session, suite, tasks) >= MANY:
+            judged = pool.judge_all(session, portions)
+        else:
+            judged = judge_here(session, portions)
+        for portion, results in judged:
+            if not results:
+                continue
+            keep_script(session, portion.script, suite, portion.suite.tasks[0])
+            keep_judgements(session, results, portion.script)
+            done += len(results)
+            was = {trial.id: trial.verdict for trial in portion.trials}
+            changed += sum(verdict_of(now) != was[id] for id, now in results.items())
+        left = stale_count(session, suite, tasks)
     return RescoredBatch(done, changed, left)
 
 
-def _score_again(session: Session, suite: Suite, task: Task) -> Iterator[tuple[int, int]]:
-    """Score a task's stale trials, some at a time: how many, and how many came out otherwise."""
-    hashed, scripts = script_hash(suite, task), None
-    while before := stale_trials(session, suite.suite, task.task, script=hashed, most=AT_A_TIME):
-        if scripts is None:  # most tasks of a long suite have nothing to score again
-            scripts = _ArmScripts(session, suite, task)
-            keep_script(session, hashed, suite, task)
-        trials = {trial.id: trial for trial in before}
-        traces = read_traces(session, list(trials))
-        if not traces:
-            return
-        results = {
-            id: score_trial(scripts.script_for(trials[id]), trace) for id, trace in traces.items()
-        }
-        was = {id: trials[id].verdict for id in results}
-        keep_judgements(session, results, hashed)
-        yield len(results), sum(verdict_of(r) != was[id] for id, r in results.items())
-        if len(results) < len(before):
+def _portions(session: Session, suite: Suite, tasks: list[Task]) -> Iterator[Portion]:
+    """The stale trials of tasks, some at a time."""
+    for task in tasks:
+        alone, hashed = suite.model_copy(update={"tasks": [task]}), script_hash(suite, task)
+        last = 0
+        while trials := stale_trials(
+            session, suite.suite, task.task, script=hashed, after=last, most=AT_A_TIME
+        ):
+            yield Portion(alone, hashed, trials)
+            last = trials[-1].id
+
+
+def _until(ends: float, portions: Iterator[Portion]) -> Iterator[Portion]:
+    """Portions until a moment of the monotonic clock; at least one."""
+    for portion in portions:
+        yield portion
+        if time.monotonic() > ends:
             return

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import ColumnElement, bindparam, func, select, update
+from sqlalchemy import bindparam, func, select, update
 from sqlalchemy.orm import Session
 
 from ferox.store.tables import EventRow, LostTry, PackedTrace, Trial, TrialMark
@@ -135,23 +135,26 @@ def newest_failing_trial(
     return session.scalar(query.order_by(Trial.id.desc()).limit(1))
 
 
-def _is_stale(suite: str, task: str, script: str) -> tuple[ColumnElement[bool], ...]:
-    return (
-        Trial.suite == suite,
-        Trial.task == task,
-        Trial.state == "done",
-        Trial.script != script,
+def count_stale(session: Session, suite: str, scripts: Mapping[str, str]) -> int:
+    """How many trials of tasks were last scored under another script than that of the hash which
+    `scripts` gives for the task."""
+    query = (
+        select(Trial.task, Trial.script, func.count(Trial.id))
+        .where(Trial.suite == suite, Trial.task.in_(scripts), Trial.state == "done")
+        .group_by(Trial.task, Trial.script)
     )
+    return sum(count for task, script, count in session.execute(query) if script != scripts[task])
 
 
-def count_stale(session: Session, suite: str, task: str, script: str) -> int:
-    """How many trials of a task were last scored under another script than that of this hash."""
-    return session.scalar(select(func.count(Trial.id)).where(*_is_stale(suite, task, script))) or 0
-
-
-def stale_trials(session: Session, suite: str, task: str, script: str, most: int) -> list[Trial]:
-    """Trials of a task that were last scored under another script, the oldest first."""
-    query = select(Trial).where(*_is_stale(suite, task, script))
+def stale_trials(
+    session: Session, suite: str, task: str, *, script: str, after: int, most: int
+) -> list[Trial]:
+    """Trials of a task, after the one of that id, that were last scored under another script than
+    that of this hash; the oldest first."""
+    query = select(Trial).where(
+        Trial.suite == suite, Trial.task == task, Trial.id > after,
+        Trial.state == "done", Trial.script != script,
+    )  # fmt: skip
     return list(session.scalars(query.order_by(Trial.id).limit(most)))
 
 

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Generic, TypeVar, cast
 from flask import current_app
 from werkzeug.local import LocalProxy
 
+from ferox.runs.judging import JudgePool
 from ferox.servers.by_hand.open_servers import OpenServers
 from ferox.store.database import Engine
 from ferox.web.background_loop import BackgroundLoop
@@ -124,9 +125,14 @@ class Site:
     pasted_secrets: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
+        self.judges = JudgePool(self.root)
         self.loop.at_close(self._end_conversations)
         self.loop.at_close(self._end_shrinks)
         self.loop.at_close(self.servers.close)
+        self.loop.at_close(self._end_judges)
+
+    async def _end_judges(self) -> None:
+        self.judges.close()
 
     async def _end_shrinks(self) -> None:
         for _, running in self.shrinks.items():

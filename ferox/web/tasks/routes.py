@@ -134,7 +134,7 @@ def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
     """How many stored trials were last scored under another script than is on disk."""
     suite, tasks = _chosen_tasks(site.root, query)
     with read_session(site.engine) as session:
-        left = sum(stale_count(session, suite, task) for task in tasks)
+        left = stale_count(session, suite, tasks)
     return shapes.RescoreShape(done=0, changed=0, left=left)
 
 
@@ -142,7 +142,8 @@ def count_stale(query: shapes.RescoreRequest) -> shapes.RescoreShape:
 def rescore_batch(body: shapes.RescoreRequest) -> shapes.RescoreShape:
     """Score one batch of stored trials under the script on disk; ask again for the next."""
     suite, tasks = _chosen_tasks(site.root, body)
-    return shapes.RescoreShape.model_validate(rescore_next(site.engine, suite, tasks))
+    batch = rescore_next(site.engine, suite, tasks, pool=site.judges)
+    return shapes.RescoreShape.model_validate(batch)
 
 
 def _chosen_tasks(root: Path, body: shapes.RescoreRequest) -> tuple[Suite, list[Task]]:

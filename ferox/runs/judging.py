@@ -1,0 +1,187 @@
+"""Judging stored trials: in this process, or many side by side in one process per processor."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections import deque
+from collections.abc import Iterator
+from concurrent.futures import BrokenExecutor, CancelledError, Future, ProcessPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import lru_cache
+from multiprocessing import get_context, parent_process
+from pathlib import Path
+
+from ferox.core.scoring import score_trial
+from ferox.core.script import Script, compile_script
+from ferox.formats.result import Result
+from ferox.formats.suite import Suite, Task
+from ferox.runs.stored_snapshots import snapshot_of
+from ferox.store.database import Engine, Session, open_database, read_session
+from ferox.store.tables import Trial
+from ferox.store.traces import read_traces
+
+IDLE_S = 20.0
+"""Seconds after which processes that have nothing to judge are ended."""
+AHEAD = 2
+"""Portions for each process that are asked for ahead, so that none waits for its next."""
+NICENESS = 5
+"""The server, and whoever waits for its screens, come first."""
+
+
+class ArmScripts:
+    """A task's script as each trial's arm meets it: with the faults that a plan laid over it."""
+
+    def __init__(self, session: Session, suite: Suite, task: Task) -> None:
+        self._session = session
+        self._suite = suite.model_copy(update={"tasks": [task]})
+        self._compiled: dict[str, Script] = {}
+
+    def script_for(self, run: int, agent: str) -> Script:
+        """The script by which trials of an agent in a run are judged."""
+        arm = snapshot_of(self._session, run).arms.get(agent)
+        faults = [fault.model_dump_json() for fault in arm.faults] if arm else []
+        key = repr((faults, arm is None or arm.own_faults))
+        if key not in self._compiled:
+            suite = arm.change_suite(self._suite) if arm else self._suite
+            self._compiled[key] = compile_script(suite, suite.tasks[0])
+        return self._compiled[key]
+
+
+@dataclass(frozen=True)
+class Portion:
+    """Stored trials of one task that are judged together. `suite` holds no other task, `script`
+    is the hash that their results are kept under."""
+
+    suite: Suite
+    script: str
+    trials: list[Trial]
+
+
+Judged = tuple[Portion, dict[int, Result]]
+"""A portion with its results by trial; a trial without a trace has none."""
+
+
+def judge_here(session: Session, portions: Iterator[Portion]) -> Iterator[Judged]:
+    """Judge portions in turn, in this process."""
+    for portion in portions:
+        yield portion, _judge(session, portion.suite, _briefly(portion))
+
+
+def _briefly(portion: Portion) -> list[tuple[int, int, str]]:
+    return [(trial.id, trial.run_id, trial.agent) for trial in portion.trials]
+
+
+def _judge(session: Session, suite: Suite, trials: list[tuple[int, int, str]]) -> dict[int, Result]:
+    """Judge trials, each given by its id, run and agent."""
+    scripts = ArmScripts(session, suite, suite.tasks[0])
+    traces = read_traces(session, [id for id, _, _ in trials])
+    return {
+        id: score_trial(scripts.script_for(run, agent), traces[id])
+        for id, run, agent in trials
+        if id in traces
+    }
+
+
+@lru_cache(maxsize=1)
+def _engine_of(workspace: Path) -> Engine:
+    return open_database(workspace)
+
+
+def _judge_apart(
+    workspace: Path, suite: Suite, trials: list[tuple[int, int, str]]
+) -> dict[int, Result]:
+    """Judge trials in a process of the pool, which reads their traces itself."""
+    with read_session(_engine_of(workspace)) as session:
+        return _judge(session, suite, trials)
+
+
+def _begin_apart() -> None:
+    """What a process of the pool does first: it does not outlive the one that started it."""
+    os.nice(NICENESS)
+    parent = parent_process()
+    assert parent is not None
+
+    def end_with_parent() -> None:
+        parent.join()
+        os._exit(1)
+
+    threading.Thread(target=end_with_parent, daemon=True).start()
+
+
+class JudgePool:
+    """Processes that judge stored trials of a workspace side by side. They are started when they
+    are first needed, and end when they have had nothing to do for a while."""
+
+    def __init__(self, workspace: Path, processes: int | None = None) -> None:
+        self._workspace = workspace
+        self._processes = processes or os.cpu_count() or 1
+        self._lock = threading.Lock()
+        self._executor: ProcessPoolExecutor | None = None
+        self._users = 0
+        self._ending: threading.Timer | None = None
+
+    def judge_all(self, session: Session, portions: Iterator[Portion]) -> Iterator[Judged]:
+        """Judge portions side by side; they come back in their order."""
+        waiting: deque[tuple[Portion, Future[dict[int, Result]] | None]] = deque()
+        with self._running() as executor:
+            for portion in portions:
+                waiting.append((portion, self._submit(executor, portion)))
+                if len(waiting) > AHEAD * self._processes:
+                    yield self._result(session, *waiting.popleft())
+            while waiting:
+                yield self._result(session, *waiting.popleft())
+
+    def _submit(
+        self, executor: ProcessPoolExecutor, portion: Portion
+    ) -> Future[dict[int, Result]] | None:
+        try:
+            return executor.submit(_judge_apart, self._workspace, portion.suite, _briefly(portion))
+        except RuntimeError:  # it has ended, or was ended
+            return None
+
+    def _result(
+        self, session: Session, portion: Portion, future: Future[dict[int, Result]] | None
+    ) -> Judged:
+        try:
+            if future is not None:
+                return portion, future.result()
+        except (BrokenExecutor, CancelledError):
+            pass
+        # The processes have ended: the next batch starts others.
+        self.close()
+        return next(judge_here(session, iter([portion])))
+
+    @contextmanager
+    def _running(self) -> Iterator[ProcessPoolExecutor]:
+        with self._lock:
+            self._users += 1
+            if self._ending is not None:
+                self._ending.cancel()
+            if self._executor is None:
+                self._executor = ProcessPoolExecutor(
+                    self._processes, get_context("spawn"), initializer=_begin_apart
+                )
+            executor = self._executor
+        try:
+            yield executor
+        finally:
+            with self._lock:
+                self._users -= 1
+                self._ending = threading.Timer(IDLE_S, self._end_if_idle)
+                self._ending.daemon = True
+                self._ending.start()
+
+    def _end_if_idle(self) -> None:
+        with self._lock:
+            is_idle = not self._users
+        if is_idle:
+            self.close()
+
+    def close(self) -> None:
+        """End the processes, once they have judged what they are at."""
+        with self._lock:
+            executor, self._executor = self._executor, None
+        if executor is not None:
+            executor.shutdown(cancel_futures=True)
