@@ -36,10 +36,16 @@ class ArmScripts:
     def __init__(self, session: Session, suite: Suite, task: Task) -> None:
         self._session = session
         self._suite = suite.model_copy(update={"tasks": [task]})
+        self._by_arm: dict[tuple[int, str], Script] = {}
         self._compiled: dict[str, Script] = {}
 
     def script_for(self, run: int, agent: str) -> Script:
         """The script by which trials of an agent in a run are judged."""
+        if (run, agent) not in self._by_arm:
+            self._by_arm[run, agent] = self._script_of_arm(run, agent)
+        return self._by_arm[run, agent]
+
+    def _script_of_arm(self, run: int, agent: str) -> Script:
         arm = snapshot_of(self._session, run).arms.get(agent)
         faults = [fault.model_dump_json() for fault in arm.faults] if arm else []
         key = repr((faults, arm is None or arm.own_faults))
