@@ -62,7 +62,7 @@ def create_app(workspace: Path, engine: Engine, access: Access | None = None) ->
     app.after_request(_add_headers)
     add_errors(app)
     for place in PLACES:
-        app.register_api(place.routes.blueprint)
+        app.add_routes(place.routes)
     app.add_url_rule("/api/exports/<number>/file", "export_file", exports.export_file)
     add_screens(app, access)
     return app

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 import ferox
 from ferox.web.responses import as_json, as_json_text
-from ferox.web.routing import REFUSALS, refusal_answers
+from ferox.web.routing import REFUSALS, Routes, refusal_answers
 from ferox.web.runs.shapes import Progress
 from ferox.web.shapes import ErrorMessage
 from ferox.web.trials.shapes import NewEvents
@@ -32,25 +32,14 @@ class Interface(OpenAPI):
     """The Flask application, with its document."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(
-            *args,
-            info=Info(title="Ferox", version=ferox.__version__),
-            responses=refusal_answers(),
-            validation_error_model=ErrorMessage,
-            doc_ui=False,
-            **kwargs,
-        )
+        super().__init__(*args, doc_ui=False, **kwargs)
+        self._routes: list[Routes] = []
         self.add_url_rule(DOCUMENT, "document", self._answer_document)
 
-    def register_api(self, api: APIBlueprint, **options: Any) -> None:
-        """Take a place's handlers; another place may answer other methods of the same path."""
-        # The library keeps one entry a path: the second place would replace the first's.
-        before = dict(self.paths)
-        super().register_api(api, **options)
-        for path in before.keys() & api.paths.keys():
-            earlier = {method: getattr(before[path], method) for method in METHODS}
-            added = {method: given for method, given in earlier.items() if given is not None}
-            self.paths[path] = self.paths[path].model_copy(update=added)
+    def add_routes(self, routes: Routes) -> None:
+        """Take a place's handlers."""
+        self._routes.append(routes)
+        self.register_api(routes.blueprint)
 
     def make_response(self, rv: Any) -> Response:
         """An answer of a handler: a model, perhaps with a status, becomes JSON."""
@@ -63,7 +52,10 @@ class Interface(OpenAPI):
     @cached_property
     def document(self) -> dict[str, Any]:
         """The OpenAPI document (3.1)."""
-        document: dict[str, Any] = _without_nulls(self.api_doc)
+        documented = _DocumentedInterface()
+        for routes in self._routes:
+            documented.register_api(routes.documented())
+        document: dict[str, Any] = _without_nulls(documented.api_doc)
         for path in document["paths"].values():
             for operation in path.values():
                 for status, answer in operation["responses"].items():
@@ -77,6 +69,29 @@ class Interface(OpenAPI):
             document["paths"]["/api/runs/{run}/stop"]["post"]
         )
         return document
+
+
+class _DocumentedInterface(OpenAPI):
+    """What the document is made of; nobody is served by it."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            __name__,
+            info=Info(title="Ferox", version=ferox.__version__),
+            responses=refusal_answers(),
+            validation_error_model=ErrorMessage,
+            doc_ui=False,
+        )
+
+    def register_api(self, api: APIBlueprint, **options: Any) -> None:
+        """Take a place's handlers; another place may answer other methods of the same path."""
+        # The library keeps one entry a path: the second place would replace the first's.
+        before = dict(self.paths)
+        super().register_api(api, **options)
+        for path in before.keys() & api.paths.keys():
+            earlier = {method: getattr(before[path], method) for method in METHODS}
+            added = {method: given for method, given in earlier.items() if given is not None}
+            self.paths[path] = self.paths[path].model_copy(update=added)
 
 
 def _schemas_of(shape: type[BaseModel]) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import wraps
+from functools import cached_property, wraps
 from typing import Any, ParamSpec, TypeVar, get_type_hints
 
 from flask_openapi3.blueprint import APIBlueprint
@@ -43,7 +43,8 @@ class Routes:
     """The handlers of one place. Each takes models of its path, query and body, and returns one."""
 
     def __init__(self, name: str) -> None:
-        self.blueprint = APIBlueprint(name, __name__, abp_responses=refusal_answers())
+        self._name = name
+        self._handlers: list[tuple[str, str, int, Callable[..., BaseModel]]] = []
 
     def get(self, rule: str) -> Handler[..., Any]:
         """A handler that only reads."""
@@ -59,14 +60,38 @@ class Routes:
 
     def _add_handler(self, method: str, rule: str, status: int) -> Handler[..., Any]:
         def register(handle: Callable[Fields, Answer]) -> Callable[Fields, Answer]:
-            @wraps(handle)
-            def with_status(*args: Fields.args, **kwargs: Fields.kwargs) -> tuple[Answer, int]:
-                return handle(*args, **kwargs), status
-
-            # The handler's return type is the schema of its answer.
-            answer = get_type_hints(handle)["return"]
-            add = getattr(self.blueprint, method)
-            add(rule, responses={status: answer})(with_status)
+            self._handlers.append((method, rule, status, handle))
             return handle
 
         return register
+
+    @cached_property
+    def blueprint(self) -> APIBlueprint:
+        """The handlers as they are served."""
+        return self._make_blueprint(is_documented=False)
+
+    def documented(self) -> APIBlueprint:
+        """The handlers with what the interface's document says of them, which takes longer to
+        make than all else that is done before Ferox serves."""
+        return self._make_blueprint(is_documented=True)
+
+    def _make_blueprint(self, *, is_documented: bool) -> APIBlueprint:
+        made = APIBlueprint(
+            self._name, __name__, abp_responses=refusal_answers(), doc_ui=is_documented
+        )
+        for method, rule, status, handle in self._handlers:
+            # The handler's return type is the schema of its answer.
+            answer = get_type_hints(handle)["return"]
+            add = getattr(made, method)
+            add(rule, responses={status: answer})(_with_status(handle, status))
+        return made
+
+
+def _with_status(
+    handle: Callable[Fields, Answer], status: int
+) -> Callable[Fields, tuple[Answer, int]]:
+    @wraps(handle)
+    def with_status(*args: Fields.args, **kwargs: Fields.kwargs) -> tuple[Answer, int]:
+        return handle(*args, **kwargs), status
+
+    return with_status
