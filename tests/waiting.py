@@ -14,11 +14,13 @@ HANG_S = float(os.environ.get("FEROX_TEST_HANG_S", "180"))
 """Seconds after which nothing more is hoped for, on the slowest of machines."""
 
 
-def until(happened: Callable[[], T], every_s: float = 0.05) -> T:
+def until(happened: Callable[[], T]) -> T:
     """What `happened` gives once it is true."""
-    end = time.monotonic() + HANG_S
+    begun = time.monotonic()
     while not (there := happened()):
-        if time.monotonic() >= end:
+        waited = time.monotonic() - begun
+        if waited >= HANG_S:
             raise AssertionError(f"waited {HANG_S:g} s in vain")
-        time.sleep(every_s)
+        # To look takes processor time from what is waited for: the longer that takes, the seldomer.
+        time.sleep(min(max(0.05, waited / 10), 0.25))
     return there
