@@ -16,6 +16,8 @@
   }
   let { name, text, task, suite, saved }: Props = $props();
   const REST_MS = 500;
+  /** Trials of a group that are named. */
+  const MOST_NAMED = 12;
 
   let trials = $state.raw<RejudgedTrial[] | null>(null);
   let more = $state(false);
@@ -142,16 +144,16 @@
                   ? "text-broke"
                   : "text-doubt"}
               >{one.was === one.now ? `still ${one.now}` : `${one.was} → ${one.now}`}</span
-            >
+            ><span class="soft">, {counted(same.length, "trial")}</span>
             {#each one.changed_checks.slice(0, 3) as check, i (i)}
               <span class="block pl-3 wrap-anywhere"
                 ><span class="mono">{check.id}</span> {check.message}</span
               >
             {/each}
             <span class="soft block pl-3 wrap-anywhere">
-              {#each same as trial, i (trial.id)}{i ? ", " : ""}<a href={`/trial/${trial.id}`}
-                  >{trial.agent} {trial.number}</a
-                >{/each}
+              {#each same.slice(0, MOST_NAMED) as trial, i (trial.id)}{i ? ", " : ""}<a
+                  href={`/trial/${trial.id}`}>{trial.agent} {trial.number}</a
+                >{/each}{same.length > MOST_NAMED ? ` and ${same.length - MOST_NAMED} more` : ""}
             </span>
           </li>
         {/if}
