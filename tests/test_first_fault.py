@@ -108,6 +108,16 @@ class Sentence(unittest.TestCase):
         )
         found = wrong({}, turn(), end(1, "crash", "no tide"))
         self.assertEqual(found["message"], "The agent crashed: no tide")
+        expect = {"calls": [{"as": "w", "tool": WINDOW}], "answer": [{"mentions": "N1"}]}
+        found = wrong(expect, turn(), end(1, "crash", "no tide"))
+        self.assertEqual(
+            found["message"],
+            "The agent crashed: no tide; never called tide_window; there was no reply to look at",
+        )
+        found = wrong(expect, turn(), reply(0.5, "N1"), end(1, "crash", "no tide"))
+        self.assertEqual(found["message"], "Never called tide_window; the agent crashed: no tide")
+        found = wrong(expect, turn(), end(1, "did_not_start", "no module `tides`"))
+        self.assertEqual(found["message"], "The agent did not start: no module `tides`")
         found = wrong({}, turn(), model("m1", 1, [("p1", "tide_tables")]), reply(2))
         self.assertEqual(found["message"], "Proposed tide_tables, a tool that was not offered")
         again = [call(f"c{n}", WINDOW, n) for n in (1, 2, 3)]
@@ -170,9 +180,12 @@ class Sentence(unittest.TestCase):
         found = wrong({}, *calls, failed("c4", "tides/high_water", 4))
         self.assertEqual(found["message"].count("nothing made up for it"), 3)
         self.assertNotIn("high_water", found["message"])
-        long = wrong({}, call("c1", WINDOW, 1, error={"kind": "tool_error", "message": "x" * 200}))
-        self.assertEqual(len(long["message"]), 110)
-        self.assertTrue(long["message"].endswith("x…"))
+        error = {"kind": "tool_error", "message": "x" * 300}
+        alone, first = call("c1", WINDOW, 1, error=error), failed("c0", VESSEL, 0.5)
+        for events, longest in (((alone,), 220), ((first, alone), 110)):
+            message = wrong({}, *events)["message"].rpartition("; ")[2]
+            self.assertEqual(len(message), longest)
+            self.assertTrue(message.endswith("x…"))
 
     def test_it_leads_to_the_call_where_it_shows(self) -> None:
         again = [call(f"c{n}", WINDOW, n) for n in (1, 2, 3)]

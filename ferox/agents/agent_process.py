@@ -50,7 +50,7 @@ class AgentProcess:
 
     def last_words(self) -> str:
         """The last lines of the log that say something."""
-        return self._process.last_lines(LAST_LINES)
+        return self._process.last_words(LAST_LINES)
 
     async def send(self, message: dict[str, Any]) -> None:
         """Send one message.

@@ -38,6 +38,13 @@ def _missing_module(agent: AgentFile, workspace: Path, found: re.Match[str]) -> 
     return f"install what holds `{name}` where the agent's command finds it"
 
 
+def _missing_package(agent: AgentFile, workspace: Path, found: re.Match[str]) -> str:
+    name = found[1]
+    if name.startswith((".", "/")):
+        return f"put right what imports `{name}`: there is no such file"
+    return f"npm install {name} beside its code"
+
+
 def _missing_factory(agent: AgentFile, workspace: Path, found: re.Match[str]) -> str:
     file, _, name = (agent.entry or "").rpartition(":")
     there = _functions_in(workspace / file)
@@ -72,6 +79,7 @@ def _advice_of(advice: str) -> Advice:
 
 _KNOWN: list[tuple[str, Advice]] = [
     (r"No module named '([^']+)'", _missing_module),
+    (r"Cannot find (?:package|module) '([^']+)'", _missing_package),
     (r"cannot import name '([^']+)'", _advice_of(
         "the versions of its packages do not fit each other; install those that were seen to work"
     )),

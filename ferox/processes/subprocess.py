@@ -13,6 +13,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
+from ferox.processes.last_words import last_words
 from ferox.processes.starting import ask_to_end, end_watched, start_watched, wait_until_gone
 
 LOG_LINES = 200
@@ -69,10 +70,9 @@ class Subprocess:
         """The number of the watchman above it."""
         return self._process.pid
 
-    def last_lines(self, count: int) -> str:
-        """The last lines of the log that say something."""
-        lines = [line.strip() for line in self.log if line.strip()]
-        return " | ".join(lines[-count:])
+    def last_words(self, most: int) -> str:
+        """What the log says last, in at most so many lines."""
+        return last_words(self.log, most)
 
     async def write(self, line: bytes) -> None:
         """Write a line to its input.

@@ -158,7 +158,7 @@ async def _run_command(step: Step, folder: Path) -> tuple[CallError | None, Any]
     finally:
         output.cancel()
         await process.kill()
-    said = process.last_lines(LAST_LINES)
+    said = process.last_words(LAST_LINES)
     if status:
         return {"kind": "command", "message": f"it ended with status {status}: {said}"}, None
     return None, said

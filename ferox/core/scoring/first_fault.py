@@ -20,10 +20,12 @@ from ferox.core.story import Call, Story, Turn, fits_any
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.result import Check, WentWrong
 
+DID_NOT_START = "did_not_start"
+"""The end of a trial whose agent never ran."""
 MOST = 3
 """Departures that a sentence tells."""
 LONGEST = 110
-"""Characters of one departure."""
+"""Characters of one departure of several."""
 
 
 class Departure(NamedTuple):
@@ -39,6 +41,8 @@ class Departure(NamedTuple):
 def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     """What went wrong first in a trial whose checks are these; None if nothing did."""
     failed = [c for c in checks if c["passed"] is False]
+    # All else follows from that.
+    failed = [c for c in failed if c["id"] == f"failure.{DID_NOT_START}"] or failed
     found = [
         *_departed_calls(evidence, failed),
         *_missing_calls(evidence, failed),
@@ -50,8 +54,9 @@ def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     if not departures:
         return None
     first = departures[0]
+    longest = LONGEST if len(departures) > 1 else 2 * LONGEST
     return {
-        "message": _as_sentence([_cut_short(d.phrase) for d in departures]),
+        "message": _as_sentence([_cut_short(d.phrase, longest) for d in departures]),
         "call": first.call,
         "expected": first.expected,
     }
@@ -84,9 +89,9 @@ def _distinct_departures(departures: list[Departure]) -> list[Departure]:
     return distinct
 
 
-def _cut_short(phrase: str) -> str:
+def _cut_short(phrase: str, longest: int) -> str:
     flat = " ".join(phrase.split())
-    return flat if len(flat) <= LONGEST else f"{flat[: LONGEST - 1]}…"
+    return flat if len(flat) <= longest else f"{flat[: longest - 1]}…"
 
 
 def _without_server(tool: str) -> str:
@@ -274,7 +279,8 @@ def _failure_departure(
         return Departure(proposal.at, 1, phrase, id)
     if calls:
         return Departure(calls[0].end or calls[0].start, 1, _first_half(message), calls[0].id)
-    return Departure(end, 4, message)
+    # How a trial ended comes before what had not been done by then.
+    return Departure(end, 2, message)
 
 
 def _first_half(message: str) -> str:

@@ -150,7 +150,7 @@ class _FailureText:
             return ServerUnreachable("slow", problem, "try again; it may be starting")
         if not self.process.alive:
             return await self.failed(TimeoutError())
-        said = self.process.last_lines(LAST_LINES)
+        said = self.process.last_words(LAST_LINES)
         problem = f"`{self.name}` started and gave no answer in {patience_s:g} s"
         advice = "see that it speaks MCP on its standard input and output, and needs no console"
         return ServerUnreachable(
@@ -169,7 +169,7 @@ class _FailureText:
             async with asyncio.timeout(ENDS_WITHIN_S):
                 while self.process.alive:
                     await asyncio.sleep(0.02)
-        said = self.process.last_lines(LAST_LINES)
+        said = self.process.last_words(LAST_LINES)
         problem = f"`{self.name}` started and ended before it could be talked to"
         if self.process.alive:
             problem = f"`{self.name}` started, and a session failed: {plain_error(error)}"
