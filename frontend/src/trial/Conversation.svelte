@@ -313,7 +313,7 @@
   {/if}
   {#if ending && ending.why !== "done"}
     <li class="mb-1.25 pt-1.5 wrap-anywhere text-broke">
-      Ended: {ending.why?.replaceAll("_", " ")}{ending.reason ? `. ${ending.reason}` : ""}
+      Ended ({ending.why?.replaceAll("_", " ")}){ending.reason ? `: ${ending.reason}` : ""}
     </li>
   {/if}
 </ol>

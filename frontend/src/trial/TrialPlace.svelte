@@ -245,12 +245,13 @@
     <div>
       {#if result?.went_wrong}
         <p class="mb-1" data-testid="went-wrong">
-          <Button
-            kind="text"
-            class="font-semibold"
-            onclick={() => first && address.mark("call", first)}
-            disabled={!first}><Sentence words={result.went_wrong.message} /></Button
-          >
+          {#if first}
+            <Button kind="text" class="font-semibold" onclick={() => address.mark("call", first)}
+              ><Sentence words={result.went_wrong.message} /></Button
+            >
+          {:else}
+            <b class="text-sm font-semibold"><Sentence words={result.went_wrong.message} /></b>
+          {/if}
         </p>
       {/if}
       <Origin {view} />
