@@ -35,3 +35,5 @@ class LastWords(unittest.TestCase):
         self.assertEqual(last_words(["a", " ", "b", "c "], 2), "b | c")
         self.assertEqual(last_words(["no error: all is well"], 2), "no error: all is well")
         self.assertEqual(last_words([], 2), "")
+        old = ["ConnectionError: tried again", *(f"{n} ships" for n in range(30))]
+        self.assertEqual(last_words(old, 2), "28 ships | 29 ships")

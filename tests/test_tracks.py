@@ -303,7 +303,9 @@ class Tracks(ScreenCase):
 
     def test_how_a_trial_ended_is_reported(self) -> None:
         self.shown(turn(), end(2, "crash", "ValueError: no tide (desk.py, line 3)"))
-        self.see("[aria-label=Conversation]", "Ended (crash): ValueError: no tide (desk.py, line 3)")
+        self.see(
+            "[aria-label=Conversation]", "Ended (crash): ValueError: no tide (desk.py, line 3)"
+        )
 
     def test_no_label_runs_into_another_however_many_turns_and_however_zoomed(self) -> None:
         events: list[Any] = []

@@ -5,13 +5,20 @@ from __future__ import annotations
 import os
 import threading
 from collections import deque
-from collections.abc import Iterator
-from concurrent.futures import BrokenExecutor, CancelledError, Future, ProcessPoolExecutor
+from collections.abc import Callable, Iterator
+from concurrent.futures import (
+    BrokenExecutor,
+    CancelledError,
+    Future,
+    ProcessPoolExecutor,
+    wait,
+)
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from multiprocessing import get_context, parent_process
 from pathlib import Path
+from typing import Any, NamedTuple
 
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
@@ -19,11 +26,12 @@ from ferox.formats.result import Result
 from ferox.formats.suite import Suite, Task
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Engine, Session, open_database, read_session
-from ferox.store.tables import Trial
 from ferox.store.traces import read_traces
 
 IDLE_S = 20.0
 """Seconds after which processes that have nothing to judge are ended."""
+LOOK_S = 5.0
+"""Seconds after which it is asked whether processes that have not answered are still there."""
 AHEAD = 2
 """Portions for each process that are asked for ahead, so that none waits for its next."""
 NICENESS = 5
@@ -55,6 +63,15 @@ class ArmScripts:
         return self._compiled[key]
 
 
+class StaleTrial(NamedTuple):
+    """A stored trial that is to be judged again; `was` is its verdict so far."""
+
+    id: int
+    run: int
+    agent: str
+    was: str | None
+
+
 @dataclass(frozen=True)
 class Portion:
     """Stored trials of one task that are judged together. `suite` holds no other task, `script`
@@ -62,7 +79,7 @@ class Portion:
 
     suite: Suite
     script: str
-    trials: list[Trial]
+    trials: list[StaleTrial]
 
 
 Judged = tuple[Portion, dict[int, Result]]
@@ -72,21 +89,16 @@ Judged = tuple[Portion, dict[int, Result]]
 def judge_here(session: Session, portions: Iterator[Portion]) -> Iterator[Judged]:
     """Judge portions in turn, in this process."""
     for portion in portions:
-        yield portion, _judge(session, portion.suite, _briefly(portion))
+        yield portion, _judge_portion(session, portion)
 
 
-def _briefly(portion: Portion) -> list[tuple[int, int, str]]:
-    return [(trial.id, trial.run_id, trial.agent) for trial in portion.trials]
-
-
-def _judge(session: Session, suite: Suite, trials: list[tuple[int, int, str]]) -> dict[int, Result]:
-    """Judge trials, each given by its id, run and agent."""
-    scripts = ArmScripts(session, suite, suite.tasks[0])
-    traces = read_traces(session, [id for id, _, _ in trials])
+def _judge_portion(session: Session, portion: Portion) -> dict[int, Result]:
+    scripts = ArmScripts(session, portion.suite, portion.suite.tasks[0])
+    traces = read_traces(session, [trial.id for trial in portion.trials])
     return {
-        id: score_trial(scripts.script_for(run, agent), traces[id])
-        for id, run, agent in trials
-        if id in traces
+        trial.id: score_trial(scripts.script_for(trial.run, trial.agent), traces[trial.id])
+        for trial in portion.trials
+        if trial.id in traces
     }
 
 
@@ -95,12 +107,10 @@ def _engine_of(workspace: Path) -> Engine:
     return open_database(workspace)
 
 
-def _judge_apart(
-    workspace: Path, suite: Suite, trials: list[tuple[int, int, str]]
-) -> dict[int, Result]:
+def _judge_apart(workspace: Path, portion: Portion) -> dict[int, Result]:
     """Judge trials in a process of the pool, which reads their traces itself."""
     with read_session(_engine_of(workspace)) as session:
-        return _judge(session, suite, trials)
+        return _judge_portion(session, portion)
 
 
 def _begin_apart() -> None:
@@ -114,6 +124,29 @@ def _begin_apart() -> None:
         os._exit(1)
 
     threading.Thread(target=end_with_parent, daemon=True).start()
+
+
+def _submit(
+    executor: ProcessPoolExecutor, work: Callable[..., Any], *arguments: Any
+) -> Future[Any] | None:
+    """Ask for work; None if the processes have ended."""
+    try:
+        return executor.submit(work, *arguments)
+    except RuntimeError:
+        return None
+
+
+def _result_of(executor: ProcessPoolExecutor, asked: Future[Any] | None) -> Any:
+    """What comes of work; None if the processes have ended."""
+    # What is asked for in the very moment in which the executor finds a process gone, it forgets
+    # (Python 3.11): asking for more tells whether it is still there.
+    while asked is not None and not wait([asked], LOOK_S).done:
+        if _submit(executor, int) is None:
+            asked = None
+    try:
+        return None if asked is None else asked.result()
+    except (BrokenExecutor, CancelledError):
+        return None
 
 
 class JudgePool:
@@ -132,32 +165,22 @@ class JudgePool:
         """Judge portions side by side; they come back in their order."""
         waiting: deque[tuple[Portion, Future[dict[int, Result]] | None]] = deque()
         with self._running() as executor:
+
+            def judge_next() -> Judged:
+                portion, asked = waiting.popleft()
+                results = _result_of(executor, asked)
+                if results is None:
+                    self.close()  # the next batch starts other processes
+                    results = _judge_portion(session, portion)
+                return portion, results
+
             for portion in portions:
-                waiting.append((portion, self._submit(executor, portion)))
+                asked = _submit(executor, _judge_apart, self._workspace, portion)
+                waiting.append((portion, asked))
                 if len(waiting) > AHEAD * self._processes:
-                    yield self._result(session, *waiting.popleft())
+                    yield judge_next()
             while waiting:
-                yield self._result(session, *waiting.popleft())
-
-    def _submit(
-        self, executor: ProcessPoolExecutor, portion: Portion
-    ) -> Future[dict[int, Result]] | None:
-        try:
-            return executor.submit(_judge_apart, self._workspace, portion.suite, _briefly(portion))
-        except RuntimeError:  # it has ended, or was ended
-            return None
-
-    def _result(
-        self, session: Session, portion: Portion, future: Future[dict[int, Result]] | None
-    ) -> Judged:
-        try:
-            if future is not None:
-                return portion, future.result()
-        except (BrokenExecutor, CancelledError):
-            pass
-        # The processes have ended: the next batch starts others.
-        self.close()
-        return next(judge_here(session, iter([portion])))
+                yield judge_next()
 
     @contextmanager
     def _running(self) -> Iterator[ProcessPoolExecutor]:

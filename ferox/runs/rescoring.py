@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from ferox.core.scoring import score_trial
 from ferox.formats.result import Check, Result
 from ferox.formats.suite import Suite, Task
-from ferox.runs.judging import ArmScripts, JudgePool, Portion, judge_here
+from ferox.runs.judging import ArmScripts, JudgePool, Portion, StaleTrial, judge_here
 from ferox.runs.snapshot import script_hash
 from ferox.store.database import Engine, Session, write_session
 from ferox.store.results import keep_judgements, keep_script, read_results, verdict_of
@@ -129,7 +129,7 @@ def rescore_next(
             keep_script(session, portion.script, suite, portion.suite.tasks[0])
             keep_judgements(session, results, portion.script)
             done += len(results)
-            was = {trial.id: trial.verdict for trial in portion.trials}
+            was = {trial.id: trial.was for trial in portion.trials}
             changed += sum(verdict_of(now) != was[id] for id, now in results.items())
         left = stale_count(session, suite, tasks)
     return RescoredBatch(done, changed, left)
@@ -143,7 +143,8 @@ def _portions(session: Session, suite: Suite, tasks: list[Task]) -> Iterator[Por
         while trials := stale_trials(
             session, suite.suite, task.task, script=hashed, after=last, most=AT_A_TIME
         ):
-            yield Portion(alone, hashed, trials)
+            briefly = [StaleTrial(t.id, t.run_id, t.agent, was=t.verdict) for t in trials]
+            yield Portion(alone, hashed, briefly)
             last = trials[-1].id
 
 
