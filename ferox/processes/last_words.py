@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from itertools import takewhile
 
-ERROR = re.compile(r"(?:Uncaught )?[\w.]*(?:Error|Exception)(?: \[\w+\])?: ")
-"""How Python and JavaScript begin the line that says what was raised."""
 RECENT = 25
 """Lines from the end among which an error is looked for: what was told before was got over."""
 FRAME = "at "
@@ -19,7 +16,15 @@ def last_words(log: Iterable[str], most: int) -> str:
     its stack; without an error, its end."""
     lines = [line.strip() for line in log if line.strip()][-RECENT:]
     for place in range(len(lines) - 1, -1, -1):
-        if ERROR.match(lines[place]):
+        if _tells_error(lines[place]):
             said = takewhile(lambda line: not line.startswith(FRAME), lines[place:])
             return " | ".join(list(said)[:most])
     return " | ".join(lines[-most:])
+
+
+def _tells_error(line: str) -> bool:
+    """Whether a line says what was raised, as Python and JavaScript write that:
+    `tides.EbbError: no water`, `Error [NO_WATER]: ebb`."""
+    name, colon, _ = line.removeprefix("Uncaught ").partition(": ")
+    name = name.partition(" [")[0]
+    return bool(colon) and name.endswith(("Error", "Exception")) and " " not in name
