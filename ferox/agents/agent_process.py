@@ -49,7 +49,7 @@ class AgentProcess:
         return self._process.alive
 
     def last_words(self) -> str:
-        """The last lines of the log that say something."""
+        """What its log says last."""
         return self._process.last_words(LAST_LINES)
 
     async def send(self, message: dict[str, Any]) -> None:

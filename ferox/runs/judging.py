@@ -23,7 +23,7 @@ from typing import Any, NamedTuple
 from ferox.core.scoring import score_trial
 from ferox.core.script import Script, compile_script
 from ferox.formats.result import Result
-from ferox.formats.suite import Suite, Task
+from ferox.formats.suite import Suite
 from ferox.runs.stored_snapshots import snapshot_of
 from ferox.store.database import Engine, Session, open_database, read_session
 from ferox.store.traces import read_traces
@@ -39,11 +39,11 @@ NICENESS = 5
 
 
 class ArmScripts:
-    """A task's script as each trial's arm meets it: with the faults that a plan laid over it."""
+    """The script of a suite's only task as each trial's arm meets it: with the faults that a plan
+    laid over it."""
 
-    def __init__(self, session: Session, suite: Suite, task: Task) -> None:
-        self._session = session
-        self._suite = suite.model_copy(update={"tasks": [task]})
+    def __init__(self, session: Session, suite: Suite) -> None:
+        self._session, self._suite = session, suite
         self._by_arm: dict[tuple[int, str], Script] = {}
         self._compiled: dict[str, Script] = {}
 
@@ -93,7 +93,7 @@ def judge_here(session: Session, portions: Iterator[Portion]) -> Iterator[Judged
 
 
 def _judge_portion(session: Session, portion: Portion) -> dict[int, Result]:
-    scripts = ArmScripts(session, portion.suite, portion.suite.tasks[0])
+    scripts = ArmScripts(session, portion.suite)
     traces = read_traces(session, [trial.id for trial in portion.trials])
     return {
         trial.id: score_trial(scripts.script_for(trial.run, trial.agent), traces[trial.id])

@@ -54,7 +54,7 @@ def try_script(
     trials = judged_trials(session, suite.suite, task.task, most)
     ids = [trial.id for trial in trials]
     traces, results = read_traces(session, ids), read_results(session, ids)
-    scripts = ArmScripts(session, suite, task)
+    scripts = ArmScripts(session, suite.model_copy(update={"tasks": [task]}))
     for trial in trials:
         trace, before = traces.get(trial.id), results.get(trial.id)
         if trace is None or before is None:
@@ -98,7 +98,11 @@ class RescoredBatch:
 
 def stale_count(session: Session, suite: Suite, tasks: list[Task]) -> int:
     """How many stored trials of tasks were last scored under another script."""
-    return count_stale(session, suite.suite, {t.task: script_hash(suite, t) for t in tasks})
+    return count_stale(session, suite.suite, _script_hashes(suite, tasks))
+
+
+def _script_hashes(suite: Suite, tasks: list[Task]) -> dict[str, str]:
+    return {task.task: script_hash(suite, task) for task in tasks}
 
 
 def rescore_next(
@@ -117,9 +121,10 @@ def rescore_next(
     """
     ends = time.monotonic() + batch_s
     done = changed = 0
+    scripts = _script_hashes(suite, tasks)
     with write_session(engine) as session:
-        portions = _until(ends, _portions(session, suite, tasks))
-        if pool is not None and stale_count(session, suite, tasks) >= MANY:
+        portions = _until(ends, _portions(session, suite, tasks, scripts))
+        if pool is not None and count_stale(session, suite.suite, scripts) >= MANY:
             judged = pool.judge_all(session, portions)
         else:
             judged = judge_here(session, portions)
@@ -131,14 +136,16 @@ def rescore_next(
             done += len(results)
             was = {trial.id: trial.was for trial in portion.trials}
             changed += sum(verdict_of(now) != was[id] for id, now in results.items())
-        left = stale_count(session, suite, tasks)
+        left = count_stale(session, suite.suite, scripts)
     return RescoredBatch(done, changed, left)
 
 
-def _portions(session: Session, suite: Suite, tasks: list[Task]) -> Iterator[Portion]:
-    """The stale trials of tasks, some at a time."""
+def _portions(
+    session: Session, suite: Suite, tasks: list[Task], scripts: dict[str, str]
+) -> Iterator[Portion]:
+    """The stale trials of tasks, some at a time; `scripts` are the hashes of the tasks' own."""
     for task in tasks:
-        alone, hashed = suite.model_copy(update={"tasks": [task]}), script_hash(suite, task)
+        alone, hashed = suite.model_copy(update={"tasks": [task]}), scripts[task.task]
         last = 0
         while trials := stale_trials(
             session, suite.suite, task.task, script=hashed, after=last, most=AT_A_TIME

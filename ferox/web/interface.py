@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 import ferox
 from ferox.web.responses import as_json, as_json_text
-from ferox.web.routing import REFUSALS, Routes, refusal_answers
+from ferox.web.routing import REFUSALS, Routes
 from ferox.web.runs.shapes import Progress
 from ferox.web.shapes import ErrorMessage
 from ferox.web.trials.shapes import NewEvents
@@ -60,7 +60,7 @@ class Interface(OpenAPI):
             for operation in path.values():
                 for status, answer in operation["responses"].items():
                     answer["description"] = REFUSALS.get(int(status), "As asked")
-        for shape in (Progress, NewEvents, ErrorMessage):
+        for shape in (Progress, NewEvents):
             document["components"]["schemas"] |= _schemas_of(shape)
         for schema in document["components"]["schemas"].values():
             if "properties" in schema:  # further fields are allowed anyhow
@@ -78,7 +78,6 @@ class _DocumentedInterface(OpenAPI):
         super().__init__(
             __name__,
             info=Info(title="Ferox", version=ferox.__version__),
-            responses=refusal_answers(),
             validation_error_model=ErrorMessage,
             doc_ui=False,
         )

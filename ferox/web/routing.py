@@ -29,7 +29,7 @@ REFUSALS: dict[int, str] = {
 
 def refusal_answers() -> dict[Any, Any]:
     """What the document says of each refusal. Given the model instead, the library would make its
-    schema anew for each of a thousand, whenever Ferox starts."""
+    schema anew for each of a thousand."""
     reference = {"$ref": f"#/components/schemas/{ErrorMessage.__name__}"}
     return {status: {"content": {"application/json": {"schema": reference}}} for status in REFUSALS}
 
@@ -71,8 +71,8 @@ class Routes:
         return self._make_blueprint(is_documented=False)
 
     def documented(self) -> APIBlueprint:
-        """The handlers with what the interface's document says of them, which takes longer to
-        make than all else that is done before Ferox serves."""
+        """The handlers with what the interface's document says of them: that takes so long to make
+        that a start of Ferox does without it."""
         return self._make_blueprint(is_documented=True)
 
     def _make_blueprint(self, *, is_documented: bool) -> APIBlueprint:

@@ -20,8 +20,6 @@ from ferox.core.story import Call, Story, Turn, fits_any
 from ferox.core.written_calls import known_names, written_call
 from ferox.formats.result import Check, WentWrong
 
-DID_NOT_START = "did_not_start"
-"""The end of a trial whose agent never ran."""
 MOST = 3
 """Departures that a sentence tells."""
 LONGEST = 110
@@ -41,8 +39,8 @@ class Departure(NamedTuple):
 def went_wrong(evidence: Evidence, checks: list[Check]) -> WentWrong | None:
     """What went wrong first in a trial whose checks are these; None if nothing did."""
     failed = [c for c in checks if c["passed"] is False]
-    # All else follows from that.
-    failed = [c for c in failed if c["id"] == f"failure.{DID_NOT_START}"] or failed
+    # From an agent that did not start all else follows.
+    failed = [c for c in failed if c["id"] == "failure.did_not_start"] or failed
     found = [
         *_departed_calls(evidence, failed),
         *_missing_calls(evidence, failed),
